@@ -1,0 +1,33 @@
+/** What `--help` says, command by command. */
+const texts: Readonly<Record<string, string>> = {
+  start: `./relay start [--port N] [--store NAME=PATH]…
+  Installs what is missing, builds, starts the database, the server and a worker, and prints the address.
+  --port N            the address's port (default 4700; the next free one if it is taken)
+  --store NAME=PATH   adds a folder that Brisk Relay may use; kept for later starts
+  Ctrl-C stops all of it.
+`,
+  test: `./relay test
+  Installs what tests need and runs lint, type check, and the unit, server and browser tests.
+`,
+  worker: `./relay worker
+  One more worker for the database of a running ./relay start.
+`,
+  read: `./relay read PATH… [--json]
+  Describes files, and every file below folders. --json prints an array of descriptions; what cannot be
+  a clip is in it with a problem instead (kind, what, remedy).
+`,
+  run: `./relay run --source DIR --out DIR [--recipe FILE] [--corrections FILE] [--json]
+  Makes every deliverable of a recipe from every clip below DIR, proves each, and writes relink.csv and
+  relink.json beside them. Without --recipe: ProRes 422 HQ intermediates and H.264 proxies.
+  Exit code: 0 all proved, 1 some need eyes or failed, 2 wrong use.
+`,
+  timecode: `./relay timecode TC --rate R --frames
+./relay timecode --from-frames N --rate R [--drop]
+  Frames since midnight of a timecode (; before the frames is drop-frame), and back. --json prints an object.
+`,
+};
+
+export function helpFor(command?: string): string {
+  const text = command ? texts[command] : undefined;
+  return text ?? `Brisk Relay turns camera originals into intermediates and proxies that relink, each one proved.\n\n${Object.values(texts).join('\n')}`;
+}

@@ -1,0 +1,37 @@
+import { helpFor } from './help.ts';
+import { complain, Misuse } from './commands/output.ts';
+
+/** The one command. Each part is loaded when it is asked for, so that small ones start at once. */
+const commands: Readonly<Record<string, (args: string[]) => Promise<number>>> = {
+  read: async (args) => (await import('./commands/read.ts')).readCommand(args),
+  run: async (args) => (await import('./commands/run.ts')).runCommand(args),
+  timecode: async (args) => (await import('./commands/timecode.ts')).timecodeCommand(args),
+  // What follows is started by the commands above, not by people.
+  'paint-one': async ([path, folder]) => {
+    await (await import('@relay/demo/paint')).paintOne(path ?? '', folder ?? '');
+    return 0;
+  },
+};
+
+async function main(): Promise<number> {
+  const [name, ...args] = process.argv.slice(2);
+  if (name === undefined || name === 'help' || name === '--help' || name === '-h') {
+    process.stdout.write(helpFor(args[0]));
+    return name === undefined ? 2 : 0;
+  }
+  const command = commands[name];
+  if (!command) throw new Misuse(`there is no command ${JSON.stringify(name)}; ./relay --help lists them`);
+  if (args.includes('--help') || args.includes('-h')) {
+    process.stdout.write(helpFor(name));
+    return 0;
+  }
+  return command(args);
+}
+
+try {
+  process.exitCode = await main();
+} catch (error) {
+  const misuse = error instanceof Misuse || (error as { code?: string }).code?.startsWith('ERR_PARSE_ARGS');
+  complain(error instanceof Error ? error.message : String(error));
+  process.exitCode = misuse ? 2 : 1;
+}

@@ -1,0 +1,39 @@
+import { folderOf } from '../clip/roll.ts';
+import type { Problem } from '../result.ts';
+
+/** The longest name that the file systems of a team take, in bytes of UTF-8. */
+const longestNameBytes = 255;
+
+/** Where a deliverable of an original goes: the deliverable's folder, the original's folders mirrored, its stem kept. */
+export function outputPath(folder: string, originalPath: string, stem: string, ending: string): string {
+  return [folder, folderOf(originalPath), `${stem}.${ending}`].filter((part) => part !== '').join('/');
+}
+
+/** Why a path cannot be made safely; null when it can. */
+export function pathProblem(path: string): Problem | null {
+  for (const name of path.split('/')) {
+    if (name === '' || name === '.' || name === '..') {
+      return { what: `${path} leaves its folder`, remedy: 'Give the original a plain name and read it again' };
+    }
+    // eslint-disable-next-line no-control-regex -- control characters are what is looked for
+    if (/[\u0000-\u001f\u007f]/.test(name)) {
+      return { what: `${JSON.stringify(path)} holds a control character`, remedy: 'Rename a copy of the original and read it again' };
+    }
+    if (new TextEncoder().encode(name).length > longestNameBytes) {
+      return { what: `${name} is longer than ${longestNameBytes} bytes`, remedy: 'Shorten the name in a copy of the original' };
+    }
+  }
+  return null;
+}
+
+/** The form in which two names are one on systems that ignore case or normalise Unicode. */
+export function collisionKey(path: string): string {
+  return path.normalize('NFC').toLowerCase();
+}
+
+/** Paths that would land on one file somewhere, each group once. */
+export function findCollisions(paths: readonly string[]): string[][] {
+  const groups = new Map<string, string[]>();
+  for (const path of paths) groups.set(collisionKey(path), [...(groups.get(collisionKey(path)) ?? []), path]);
+  return [...groups.values()].filter((group) => group.length > 1);
+}

@@ -1,0 +1,51 @@
+import type { ProResProfile } from '../size/prores.ts';
+
+export type Role = 'intermediate' | 'proxy' | 'review';
+
+/** How the picture of a deliverable is coded. A new codec is a new member here, a row in `codecs.ts` and a builder in media. */
+export type VideoCodec =
+  | { id: 'prores'; profile: ProResProfile }
+  /** Constant quality: x264's rate factor, 0 (best) to 51. */
+  | { id: 'h264'; quality: number };
+
+/** The raster of a deliverable: the source's own with square pixels, or the largest inside a box, never enlarged. */
+export type RasterWish = { kind: 'source' } | { kind: 'fit'; width: number; height: number };
+
+/** One kind of output. */
+export interface Deliverable {
+  name: string;
+  role: Role;
+  /** Folder below the place chosen for the run; the originals' own folders are mirrored below it. */
+  folder: string;
+  wrapper: 'mov';
+  codec: VideoCodec;
+  raster: RasterWish;
+  /** What becomes of interlaced pictures; progressive ones are never touched. */
+  interlaced: 'keep' | 'deinterlace';
+  sound: { codec: 'pcm'; sampleRate: 48_000 };
+}
+
+/** What the team gets, as data. */
+export interface Recipe {
+  version: 1;
+  name: string;
+  deliverables: Deliverable[];
+}
+
+/** The recipe that is there from the first day: one file to finish from, one to cut with. */
+export const finishAndCut: Recipe = {
+  version: 1,
+  name: 'Finish and cut',
+  deliverables: [
+    {
+      name: 'Intermediate', role: 'intermediate', folder: 'intermediate', wrapper: 'mov',
+      codec: { id: 'prores', profile: 'hq' }, raster: { kind: 'source' }, interlaced: 'keep',
+      sound: { codec: 'pcm', sampleRate: 48_000 },
+    },
+    {
+      name: 'Proxy', role: 'proxy', folder: 'proxy', wrapper: 'mov',
+      codec: { id: 'h264', quality: 21 }, raster: { kind: 'fit', width: 960, height: 960 }, interlaced: 'deinterlace',
+      sound: { codec: 'pcm', sampleRate: 48_000 },
+    },
+  ],
+};

@@ -1,0 +1,97 @@
+import { rollOf } from '../clip/roll.ts';
+import type { Verdict } from '../proof/proof.ts';
+import { codecRow } from '../recipe/codecs.ts';
+import type { LegPlan, OutputPlan } from '../recipe/plan.ts';
+import { sayPlan } from '../recipe/sentence.ts';
+import { formatRaster } from '../shape/raster.ts';
+import { formatRate } from '../time/rate.ts';
+import { formatFraction } from '../time/rational.ts';
+
+/** One line of a relink sheet: everything with which an output leads back to its original. */
+export interface RelinkRow {
+  stem: string;
+  roll: string;
+  reel: string;
+  startTimecode: string;
+  frames: number;
+  rate: string;
+  rateFraction: string;
+  original: string;
+  originalBytes: number;
+  originalFrames: number;
+  originalRate: string;
+  originalRaster: string;
+  originalPixelAspect: string;
+  originalXxh3: string;
+  output: string;
+  role: string;
+  codec: string;
+  raster: string;
+  pixelAspect: string;
+  channelsByTrack: string;
+  corrected: string;
+  state: Verdict;
+  outputBytes: number;
+  outputXxh3: string;
+}
+
+/** The state of an output when its line is written. */
+export interface PlacedOutput {
+  state: Verdict;
+  frames: number;
+  outputBytes: number;
+  outputXxh3: string;
+  originalXxh3: string;
+}
+
+export function relinkRow(plan: LegPlan, output: OutputPlan, placed: PlacedOutput, whole: string): RelinkRow {
+  const video = plan.original.video;
+  return {
+    stem: plan.original.stem,
+    roll: rollOf(plan.original.path, whole),
+    reel: plan.corrections.identity?.reel ?? plan.original.reel ?? '',
+    startTimecode: output.timecode?.start ?? '',
+    frames: placed.frames,
+    rate: formatRate(output.video.rate),
+    rateFraction: formatFraction(output.video.rate),
+    original: plan.original.path,
+    originalBytes: plan.original.sizeBytes,
+    originalFrames: video?.frames ?? 0,
+    originalRate: video ? (video.rateConstant ? formatRate(video.rate) : `varies, ${formatRate(video.rate)} on average`) : '',
+    originalRaster: video ? formatRaster(video.raster) : '',
+    originalPixelAspect: video ? formatFraction(video.pixelAspect, ':') : '',
+    originalXxh3: placed.originalXxh3,
+    output: output.path,
+    role: output.role,
+    codec: codecRow(output.codec).name,
+    raster: formatRaster(output.video.raster),
+    pixelAspect: formatFraction(output.video.pixelAspect, ':'),
+    channelsByTrack: output.sound.tracks.map((track) => track.channels).join(' '),
+    corrected: sayPlan(plan).join('. '),
+    state: placed.state,
+    outputBytes: placed.outputBytes,
+    outputXxh3: placed.outputXxh3,
+  };
+}
+
+const columns: readonly (keyof RelinkRow)[] = [
+  'stem', 'roll', 'reel', 'startTimecode', 'frames', 'rate', 'rateFraction', 'original', 'originalBytes', 'originalFrames',
+  'originalRate', 'originalRaster', 'originalPixelAspect', 'originalXxh3', 'output', 'role', 'codec', 'raster', 'pixelAspect',
+  'channelsByTrack', 'corrected', 'state', 'outputBytes', 'outputXxh3',
+];
+
+/** A cell per RFC 4180; text that a spreadsheet would run as a formula is led by an apostrophe. */
+function cell(value: string | number): string {
+  const text = typeof value === 'string' && /^[=+\-@\t\r]/.test(value) ? `'${value}` : String(value);
+  return /[",\r\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text;
+}
+
+/** The sheet as CSV (RFC 4180, UTF-8, a header line). */
+export function relinkCsv(rows: readonly RelinkRow[]): string {
+  return [columns.join(','), ...rows.map((row) => columns.map((column) => cell(row[column])).join(','))].join('\r\n') + '\r\n';
+}
+
+/** The sheet as JSON; `version` changes when a field changes its meaning. */
+export function relinkJson(rows: readonly RelinkRow[]): string {
+  return `${JSON.stringify({ version: 1, rows }, null, 2)}\n`;
+}

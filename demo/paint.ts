@@ -1,0 +1,138 @@
+import { spawn } from 'node:child_process';
+import { mkdir, readFile, rename, rm, stat, truncate, utimes, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { dirname, join } from 'node:path';
+import { framesToTimecode, timecodeToFrames } from '@relay/core/time/timecode';
+import { formatFraction, toNumber } from '@relay/core/time/rational';
+import { unwrap } from '@relay/core/result';
+import { ffmpeg } from '@relay/media/process/ffmpeg';
+import { run, writeAll } from '@relay/media/process/run';
+import { coder } from './encode/codes.ts';
+import { wav } from './encode/sound.ts';
+import { companions, originals, type Original } from './originals.ts';
+import { press, stampOf } from './scene/canvas.ts';
+import { painterOf } from './scene/estuary.ts';
+import { drawChart, drawSlate } from './scene/slate.ts';
+
+/** Raised whenever the painted set changes, so that an older one is painted anew. */
+const edition = 1;
+
+/** The label that a frame's slate shows: its own timecode, or time from zero when the camera had none. */
+function slateLabel(original: Original, frame: number): string {
+  const drop = original.timecode?.includes(';') ?? false;
+  const start = unwrap(timecodeToFrames(original.timecode ?? '00:00:00:00', original.rate));
+  return unwrap(framesToTimecode(start + frame, original.rate, drop)).text;
+}
+
+/** Paints one original into `folder`, under a temporary name until it is whole. */
+export async function paintOriginal(original: Original, folder: string): Promise<void> {
+  const target = join(folder, original.path);
+  const part = join(dirname(target), `.painting-${target.slice(target.lastIndexOf('/') + 1)}`);
+  const seconds = original.frames / toNumber(original.rate);
+  const scratch = join(tmpdir(), `relay-paint-${process.pid}-${original.title.replaceAll(' ', '-')}`);
+  await mkdir(dirname(target), { recursive: true });
+  await mkdir(scratch, { recursive: true });
+  try {
+    const tracks = original.sound.map((_, index) => join(scratch, `${index}.wav`));
+    await Promise.all(original.sound.map((voice, index) => writeFile(tracks[index] as string, wav(voice, seconds))));
+
+    const share = original.paintedAt ?? 1;
+    const pillars = original.pillars ? original.pillars.left + original.pillars.right : 0;
+    const inner = { width: (original.width - pillars) * share, height: original.height * share };
+    const painter = painterOf(inner.width, inner.height, original.pixelAspect, original.shot);
+    const shownWidth = (inner.width * original.pixelAspect) / inner.height;
+    const encode = coder(original.recording, original.noise, original.shot.seed);
+    const chartX = shownWidth - 0.6;
+    const chart = original.chart ? stampOf(painter.canvas, chartX, 0.06, chartX + 0.54, 0.42, (c) => drawChart(c, chartX, 0.06, 0.36)) : null;
+    const pixels = new Uint16Array(inner.width * inner.height * 3);
+
+    const ending = original.path.slice(original.path.lastIndexOf('.') + 1).toLowerCase();
+    const pad = original.pillars ? [`pad=${original.width}:${original.height}:${original.pillars.left}:0:black`] : [];
+    const toVideo = [`scale=${inner.width / share}:${inner.height / share}:in_range=pc:out_range=tv:out_color_matrix=bt709:flags=bicubic`, ...pad];
+    const given = original.encode.indexOf('-vf');
+    const ownFilters = given >= 0 ? [original.encode[given + 1] as string] : [];
+    const options = given >= 0 ? original.encode.filter((_, index) => index !== given && index !== given + 1) : original.encode;
+    const pixelFormat = options[options.indexOf('-pix_fmt') + 1] as string;
+    const interlace = original.interlaced ? ['setfield=tff'] : [];
+    const args = [
+      '-v', 'error', '-y', '-f', 'rawvideo', '-pix_fmt', 'rgb48le', '-s', `${inner.width}x${inner.height}`,
+      '-framerate', formatFraction(original.rate), '-i', 'pipe:0', ...tracks.flatMap((track) => ['-i', track]),
+      '-map', '0:v', ...tracks.flatMap((_, index) => ['-map', `${index + 1}:a`]),
+      '-vf', [...toVideo, `format=${pixelFormat}`, ...interlace, ...ownFilters].join(','),
+      ...(original.timecode ? ['-timecode', original.timecode] : []), '-map_metadata', '-1', '-fflags', '+bitexact', ...options,
+      ...(options.includes('-f') ? [] : ['-f', ending]), part,
+    ];
+    const ended = await run(ffmpeg, args, {
+      timeoutMs: 300_000,
+      feed: async (stdin) => {
+        for (let frame = 0; frame < original.frames; frame += 1) {
+          const at = frame / toNumber(original.rate);
+          if (original.interlaced) {
+            painter.paint(at, 0);
+            painter.paint(at + 0.5 / toNumber(original.rate), 1);
+          } else painter.paint(at);
+          if (chart) press(painter.canvas, chart);
+          drawSlate(painter.canvas, original.title, slateLabel(original, frame), frame);
+          encode(painter.canvas, pixels, frame);
+          await writeAll(stdin, new Uint8Array(pixels.buffer.slice(0)));
+        }
+      },
+    });
+    if (ended.code !== 0) throw new Error(`${original.path} could not be painted: ${ended.stderr.trim().split('\n')[0] ?? 'no reason given'}`);
+    if (original.keep) await truncate(part, Math.floor((await stat(part)).size * original.keep));
+    const day = original.path.startsWith('day-1') ? '2026-11-20' : '2026-11-21';
+    await utimes(part, new Date(`${day}T18:00:00Z`), new Date(`${day}T18:00:00Z`));
+    await rename(part, target);
+  } finally {
+    await rm(part, { force: true });
+    await rm(scratch, { recursive: true, force: true });
+  }
+}
+
+/** Whether the set in `folder` is whole and of this edition. */
+async function isPainted(folder: string): Promise<boolean> {
+  const mark = await readFile(join(folder, '.painted'), 'utf8').catch(() => '');
+  if (mark !== String(edition)) return false;
+  const there = await Promise.all([...originals, ...companions].map(({ path }) => stat(join(folder, path)).then(() => true, () => false)));
+  return there.every(Boolean);
+}
+
+/**
+ * Makes the demo originals in `folder` if they are not there. Each is painted by a process of its own, two at a
+ * time; `painter` is the command that paints the one whose path is appended.
+ * @returns whether anything had to be painted
+ */
+export async function paintDemo(folder: string, painter: readonly [string, ...string[]], say: (line: string) => void): Promise<boolean> {
+  if (await isPainted(folder)) return false;
+  await mkdir(folder, { recursive: true });
+  // The largest first, so that both painters finish together.
+  const cost = (o: Original): number => o.width * o.height * o.frames;
+  const waiting = [...originals].sort((a, b) => cost(b) - cost(a));
+  let done = 0;
+  const lane = async (): Promise<void> => {
+    for (let next = waiting.shift(); next; next = waiting.shift()) {
+      const [program, ...args] = painter;
+      const child = spawn(program, [...args, next.path, folder], { stdio: ['ignore', 'ignore', 'pipe'] });
+      let said = '';
+      child.stderr.on('data', (chunk: Buffer) => (said += chunk.toString()));
+      const code = await new Promise<number | null>((resolve) => child.once('close', resolve));
+      if (code !== 0) throw new Error(said.trim() || `${next.path} could not be painted`);
+      done += 1;
+      say(`Painting the demo originals, ${done} of ${originals.length}`);
+    }
+  };
+  await Promise.all([lane(), lane()]);
+  for (const { path, content } of companions) {
+    await mkdir(dirname(join(folder, path)), { recursive: true });
+    await writeFile(join(folder, path), content);
+  }
+  await writeFile(join(folder, '.painted'), String(edition));
+  return true;
+}
+
+/** Paints the one original called `path`; for the painter's own process. */
+export async function paintOne(path: string, folder: string): Promise<void> {
+  const original = originals.find((candidate) => candidate.path === path);
+  if (!original) throw new Error(`${path} is not one of the demo originals`);
+  await paintOriginal(original, folder);
+}

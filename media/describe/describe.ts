@@ -1,0 +1,217 @@
+import { stat } from 'node:fs/promises';
+import type { AudioTrack, ColourTags, ReadEntry, Refusal, RefusalKind, Scan, StartTimecode, VideoDescription } from '@relay/core/clip/description';
+import { closedFormat, codecName, isSidecar } from '@relay/core/clip/formats';
+import { stemOf } from '@relay/core/clip/roll';
+import { findCadence } from '@relay/core/time/cadence';
+import { snapRate } from '@relay/core/time/rate';
+import { divide, equal, multiply, parseRational, rational, toNumber, type Rational } from '@relay/core/time/rational';
+import { complaints } from '../process/ffmpeg.ts';
+import { sampleLayout } from './pixelFormat.ts';
+import { probeFile, probeFirstFrame, probeTicks, type Probed, type ProbedFrame, type ProbedStream } from './probe.ts';
+import { cutShort, startsWithBox } from './wholeness.ts';
+
+/** Describes one file. `path` is where it lies; `shownPath` how it is called in the result (relative, `/`). Never throws for what is in the file. */
+export async function describeFile(path: string, shownPath: string): Promise<ReadEntry> {
+  let sizeBytes = 0;
+  const refuse = (kind: RefusalKind, what: string, remedy: string): Refusal => ({ path: shownPath, sizeBytes, problem: { kind, what, remedy } });
+  let modifiedAt: string;
+  try {
+    const stats = await stat(path);
+    if (!stats.isFile()) return refuse('not-media', `${shownPath} is not a file`, 'Nothing needs to be done');
+    sizeBytes = stats.size;
+    modifiedAt = stats.mtime.toISOString();
+  } catch (error) {
+    return refuse('unreadable', `${shownPath} cannot be read: ${(error as NodeJS.ErrnoException).code ?? String(error)}`, 'Check that the store is mounted and the file may be read, then read again');
+  }
+  if (isSidecar(shownPath)) return refuse('sidecar', `${shownPath} lies beside the clips and is kept with them`, 'Nothing needs to be done');
+  if (sizeBytes === 0) return refuse('broken', `${shownPath} holds nothing (0 bytes)`, 'Copy it from the card again');
+
+  const { probed, stderr } = await probeFile(path);
+  const closed = closedFormat(shownPath);
+  if (!probed) {
+    const said = complaints(stderr).join(' ');
+    if (closed) return refuse('not-decodable', `${shownPath} is ${closed}, which cannot be decoded here`, 'Develop it with its maker\'s tool and read the result');
+    if (/moov atom not found/.test(said) && (await startsWithBox(path))) return refuse('broken', `${shownPath} has lost its index: it was cut short, or its recording was not closed`, 'Copy it from the card again');
+    if (/Permission denied/.test(said)) return refuse('unreadable', `${shownPath} may not be read`, 'Give Brisk Relay the right to read it');
+    return refuse('not-media', `${shownPath} is no video or sound that can be recognised`, 'If it should be a clip, copy it from the card again');
+  }
+  const picture = probed.streams.find((s) => s.codec_type === 'video' && s.disposition?.attached_pic !== 1);
+  const sounds = probed.streams.filter((s) => s.codec_type === 'audio');
+  const closedCodec = picture ? closedFormat(shownPath, picture.codec_tag_string) : null;
+  if (closedCodec) return refuse('not-decodable', `${shownPath} is ${closedCodec}, which cannot be decoded here`, 'Develop it with its maker\'s tool and read the result');
+  if (!picture && sounds.length === 0) return refuse('not-media', `${shownPath} holds neither picture nor sound`, 'Nothing needs to be done');
+
+  const wrapper = wrapperOf(probed, sounds.length + (picture ? 1 : 0));
+  let video: VideoDescription | null = null;
+  if (picture) {
+    const { frame, stderr: said } = await probeFirstFrame(path);
+    if (!frame || !picture.width || !picture.height) {
+      return picture.codec_name && picture.codec_name !== 'unknown'
+        ? refuse('broken', `${shownPath} holds ${codecName(picture.codec_name)}, but no picture of it decodes${complaints(said, 1).map((line) => ` (${line})`).join('')}`, 'Copy it from the card again')
+        : refuse('not-decodable', `${shownPath} holds pictures in ${picture.codec_tag_string ?? 'a format'}, which cannot be decoded here`, 'Develop it with its maker\'s tool and read the result');
+    }
+    video = await describeVideo(path, picture, frame, probed);
+    if (!video) return refuse('broken', `${shownPath} does not say how long its pictures last`, 'Copy it from the card again');
+  }
+  return {
+    path: shownPath,
+    stem: stemOf(shownPath),
+    sizeBytes,
+    modifiedAt,
+    wrapper: wrapper.name,
+    wrapperId: wrapper.id,
+    video,
+    audio: sounds.map(describeAudio),
+    timecode: startTimecode(probed, picture),
+    reel: reelOf(probed, picture),
+    bitsPerSecond: numberOf(probed.format.bit_rate),
+    otherStreams: probed.streams.filter((s) => s !== picture && s.codec_type !== 'audio' && s.codec_tag_string !== 'tmcd').map((s) => s.codec_name ?? s.codec_tag_string ?? s.codec_type ?? 'data'),
+    cutShort: await cutShort(path, sizeBytes, wrapper.id),
+  };
+}
+
+function numberOf(text: string | undefined): number | null {
+  const value = Number(text);
+  return text !== undefined && Number.isFinite(value) ? value : null;
+}
+
+/** A fraction as ffprobe prints it; null for `0/0`, `N/A` and the like. */
+function fraction(text: string | undefined): Rational | null {
+  const parsed = text === undefined ? null : parseRational(text);
+  return parsed?.ok && parsed.value.num > 0 ? parsed.value : null;
+}
+
+const wrapperNames: Readonly<Record<string, string>> = {
+  mxf: 'MXF', mpegts: 'MPEG-TS', mpeg: 'MPEG-PS', avi: 'AVI', matroska: 'Matroska', wav: 'WAV', w64: 'Wave64', aiff: 'AIFF', flac: 'FLAC', ogg: 'Ogg', mp3: 'MP3', dv: 'DV', gxf: 'GXF', asf: 'ASF', flv: 'FLV',
+};
+
+function wrapperOf(probed: Probed, essenceTracks: number): { id: string; name: string } {
+  const id = probed.format.format_name?.split(',')[0] ?? 'unknown';
+  const tags = probed.format.tags ?? {};
+  if (id === 'mov') return tags.major_brand?.startsWith('qt') || tags.major_brand === undefined ? { id: 'mov', name: 'MOV' } : { id: 'mp4', name: 'MP4' };
+  if (id === 'mxf') {
+    // Operational pattern label, SMPTE ST 378 (OP1a) and ST 390 (OP-Atom): byte 13 is 01 for OP1a, 10 for OP-Atom.
+    const pattern = tags.operational_pattern_ul?.split('.').join('').toLowerCase() ?? '';
+    if (pattern.slice(24, 26) === '10') return { id: 'mxf-op-atom', name: 'MXF OP-Atom' };
+    if (pattern.slice(24, 28) === '0101' || essenceTracks > 1) return { id: 'mxf-op1a', name: 'MXF OP1a' };
+  }
+  return { id, name: wrapperNames[id] ?? id };
+}
+
+function scanOf(stream: ProbedStream, frame: ProbedFrame): Scan {
+  if (frame.interlaced_frame === 1) return frame.top_field_first === 1 ? 'top-field-first' : 'bottom-field-first';
+  switch (stream.field_order) {
+    case 'tt': case 'tb': return 'top-field-first';
+    case 'bb': case 'bt': return 'bottom-field-first';
+    default: return 'progressive';
+  }
+}
+
+function stated(tag: string | undefined): string | null {
+  return tag === undefined || tag === 'unknown' || tag === 'unspecified' || tag === 'reserved' ? null : tag;
+}
+
+function colourOf(stream: ProbedStream): ColourTags {
+  return {
+    primaries: stated(stream.color_primaries),
+    transfer: stated(stream.color_transfer),
+    matrix: stated(stream.color_space),
+    range: stream.color_range === 'pc' || stream.pix_fmt?.startsWith('yuvj') ? 'full' : stream.color_range === 'tv' ? 'legal' : null,
+  };
+}
+
+function quarterTurns(stream: ProbedStream): number {
+  const degrees = stream.side_data_list?.find((side) => side.rotation !== undefined)?.rotation ?? 0;
+  // The display matrix turns counter-clockwise; people say clockwise.
+  return (((Math.round(-degrees / 90) % 4) + 4) % 4);
+}
+
+async function describeVideo(path: string, stream: ProbedStream, frame: ProbedFrame, probed: Probed): Promise<VideoDescription | null> {
+  const timeBase = fraction(stream.time_base);
+  if (!timeBase) return null;
+  const timing = await timingOf(path, stream, timeBase);
+  if (!timing) return null;
+  const layout = sampleLayout(frame.pix_fmt ?? stream.pix_fmt ?? 'yuv420p');
+  const aspect = fraction(stream.sample_aspect_ratio);
+  const startTicks = stream.start_pts ?? 0;
+  const wrapperStart = Math.round((numberOf(probed.format.start_time) ?? 0) / toNumber(timeBase));
+  return {
+    codec: codecName(stream.codec_name ?? ''),
+    codecId: stream.codec_name ?? 'unknown',
+    profile: stream.profile && stream.profile !== 'unknown' ? stream.profile : null,
+    raster: { width: stream.width ?? 0, height: stream.height ?? 0 },
+    pixelAspect: aspect ?? rational(1),
+    pixelAspectTagged: aspect !== null,
+    scan: scanOf(stream, frame),
+    ...timing,
+    bitDepth: layout.bitDepth,
+    chroma: layout.chroma,
+    alpha: layout.alpha,
+    colour: colourOf(stream),
+    quarterTurns: quarterTurns(stream),
+    start: multiply(rational(Math.max(0, startTicks - wrapperStart)), timeBase),
+    bitsPerSecond: numberOf(stream.bit_rate),
+  };
+}
+
+type Timing = Pick<VideoDescription, 'rate' | 'rateConstant' | 'rateVaries' | 'frames' | 'duration'>;
+
+/**
+ * Rate and exact length. An index that agrees with itself is believed; otherwise every packet is looked at.
+ */
+async function timingOf(path: string, stream: ProbedStream, timeBase: Rational): Promise<Timing | null> {
+  const average = fraction(stream.avg_frame_rate);
+  const stepped = fraction(stream.r_frame_rate);
+  const counted = numberOf(stream.nb_frames);
+  const rate = average ? snapRate(average) : null;
+  if (rate && stepped && counted !== null && counted > 0 && stream.duration_ts) {
+    const ticksPerFrame = divide(rational(1), multiply(rate, timeBase));
+    const off = Math.abs(stream.duration_ts - counted * toNumber(ticksPerFrame));
+    if (equal(rate, snapRate(stepped)) && off <= Math.max(1, counted * 1e-4 * toNumber(ticksPerFrame))) return constantTiming(rate, counted);
+  }
+  // MXF has no frame count of its own, but counts its duration in edit units of one frame.
+  if (rate && stepped && counted === null && stream.duration_ts && equal(multiply(rate, timeBase), rational(1))) {
+    return constantTiming(rate, stream.duration_ts);
+  }
+  const { ticks, lastDuration } = await probeTicks(path);
+  const cadence = findCadence(ticks, timeBase);
+  if (!cadence) return ticks.length === 1 && rate ? constantTiming(rate, 1) : null;
+  if (cadence.constant) return constantTiming(cadence.rate, ticks.length);
+  const extent = ticks.reduce((a, b) => Math.max(a, b)) - ticks.reduce((a, b) => Math.min(a, b)) + lastDuration;
+  return {
+    rate: cadence.rate, rateConstant: false, rateVaries: { slowest: cadence.slowest, fastest: cadence.fastest },
+    frames: ticks.length, duration: multiply(rational(extent), timeBase),
+  };
+}
+
+function constantTiming(rate: Rational, frames: number): Timing {
+  return { rate, rateConstant: true, rateVaries: null, frames, duration: divide(rational(frames), rate) };
+}
+
+function describeAudio(stream: ProbedStream): AudioTrack {
+  const timeBase = fraction(stream.time_base);
+  const depth = Number(stream.bits_per_raw_sample) || stream.bits_per_sample || null;
+  return {
+    codec: codecName(stream.codec_name ?? ''),
+    codecId: stream.codec_name ?? 'unknown',
+    channels: stream.channels ?? 0,
+    layout: stated(stream.channel_layout),
+    sampleRate: Number(stream.sample_rate ?? 0),
+    bitDepth: depth,
+    duration: timeBase && stream.duration_ts ? multiply(rational(stream.duration_ts), timeBase) : null,
+  };
+}
+
+function startTimecode(probed: Probed, picture: ProbedStream | undefined): StartTimecode | null {
+  const track = probed.streams.find((s) => s.codec_tag_string === 'tmcd');
+  const text = track?.tags?.timecode ?? picture?.tags?.timecode ?? probed.format.tags?.timecode;
+  if (!text || !/^\d{2}:\d{2}:\d{2}[:;.]\d{2,3}$/.test(text)) return null;
+  const dropFrame = !/:\d+$/.test(text);
+  return { start: text.replace(/[;.](\d+)$/, ';$1'), dropFrame };
+}
+
+function reelOf(probed: Probed, picture: ProbedStream | undefined): string | null {
+  const track = probed.streams.find((s) => s.codec_tag_string === 'tmcd');
+  const reel = track?.tags?.reel_name ?? picture?.tags?.reel_name ?? probed.format.tags?.reel_name;
+  return reel?.trim() ? reel.trim() : null;
+}

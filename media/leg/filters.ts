@@ -1,0 +1,66 @@
+import type { ClipDescription } from '@relay/core/clip/description';
+import type { OutputPlan, PictureStep, SoundPlan, SoundTrackPlan, VideoPlan } from '@relay/core/recipe/plan';
+import { codecRow } from '@relay/core/recipe/codecs';
+import { formatFraction, invert, toNumber, type Rational } from '@relay/core/time/rational';
+
+/** H.273 matrix names as ffprobe prints them → the scaler's own words for them. */
+const scalerMatrix: Readonly<Record<string, string>> = {
+  bt709: 'bt709', smpte170m: 'smpte170m', bt470bg: 'bt470', smpte240m: 'smpte240m', fcc: 'fcc', bt2020nc: 'bt2020', bt2020c: 'bt2020',
+};
+
+/** The pixel format that an output's codec is given. */
+export function pixelFormat(output: OutputPlan): string {
+  const row = codecRow(output.codec);
+  const planes = row.chroma.replaceAll(':', '');
+  return `yuv${planes}p${row.bitDepth > 8 ? `${row.bitDepth}le` : ''}`;
+}
+
+function stepFilters(step: PictureStep): string[] {
+  switch (step.kind) {
+    case 'deinterlace': return [`bwdif=mode=send_frame:parity=${step.topFieldFirst ? 'tff' : 'bff'}:deint=all`];
+    case 'steady': return ['setpts=PTS-STARTPTS', `fps=${formatFraction(step.rate)}:round=near`];
+    // Both are done by the one scaler that ends the chain.
+    case 'scale': case 'to-legal-range': return [];
+  }
+}
+
+function scaler(video: VideoPlan): string {
+  const fieldwise = video.steps.some((step) => step.kind === 'scale' && step.fieldwise) || video.scan !== 'progressive';
+  const matrix = scalerMatrix[video.samplesIn.matrix] ?? 'bt709';
+  return [
+    `scale=${video.raster.width}:${video.raster.height}`, 'flags=bicubic+accurate_rnd', `in_color_matrix=${matrix}`, `out_color_matrix=${matrix}`,
+    `in_range=${video.samplesIn.range === 'full' ? 'pc' : 'tv'}`, 'out_range=tv', `interl=${fieldwise ? 1 : 0}`,
+  ].join(':');
+}
+
+const fieldOf = { 'top-field-first': 'tff', 'bottom-field-first': 'bff', progressive: 'prog', unknown: 'auto' } as const;
+
+/** The filters of one output's picture, from decoded frame to encoder. Tags are set last, so that frame, header and box agree. */
+export function pictureFilters(output: OutputPlan): string {
+  const { video } = output;
+  const { colour } = video;
+  return [
+    ...video.steps.flatMap(stepFilters),
+    scaler(video),
+    `format=${pixelFormat(output)}`,
+    'setsar=1',
+    // Every frame once, at the exact rate, whatever the wrapper's clock said.
+    `settb=${formatFraction(invert(video.rate))}`,
+    'setpts=N',
+    `setparams=field_mode=${fieldOf[video.scan]}:range=tv:color_primaries=${colour.primaries ?? 'unknown'}:color_trc=${colour.transfer ?? 'unknown'}:colorspace=${colour.matrix ?? 'unknown'}`,
+  ].join(',');
+}
+
+/**
+ * The filters of one sound track: moved to begin with the first picture, brought to the rate, and as long as the
+ * picture to the sample. Sound of an original that is cut short is not drawn out over pictures that do not exist.
+ */
+export function soundFilters(_track: SoundTrackPlan, sound: SoundPlan, pictureStart: Rational, original: ClipDescription): string {
+  const start = toNumber(pictureStart);
+  return [
+    start > 0 ? `asetpts=PTS-${start.toFixed(9)}/TB` : null,
+    `aresample=${sound.sampleRate}:async=1:first_pts=0`,
+    original.cutShort ? null : `apad=whole_len=${sound.samples}`,
+    `atrim=end_sample=${sound.samples}`,
+  ].filter((part) => part !== null).join(',');
+}

@@ -1,0 +1,57 @@
+import type { LegPlan, OutputPlan } from '@relay/core/recipe/plan';
+import { proResTargetFrameBytes } from '@relay/core/size/prores';
+import { quantiserFor, type QuantiserSample } from '@relay/core/size/quantiser';
+import { toNumber } from '@relay/core/time/rational';
+import { ffmpeg, inputArguments } from '../process/ffmpeg.ts';
+import { run } from '../process/run.ts';
+import { encoderArguments, type Tuning } from './encoders.ts';
+import { pictureFilters, pixelFormat } from './filters.ts';
+
+/** Quantisers that sampled frames are tried at, and places in the clip that they are taken from. */
+const tried = [2, 4, 8];
+const places = [0.15, 0.5, 0.85];
+
+/** Where nothing could be sampled: fine enough for any material, at the price of a larger file. */
+const withoutSamples = 2;
+
+/** Coarser than this no intermediate should be; then the rate is exceeded rather than the picture spoilt. */
+const coarsest = 24;
+
+/**
+ * Finds what the encoders need to know of the material: for ProRes the finest constant quantiser whose frames keep
+ * to the profile's target rate. Its own rate control tries every quantiser on every slice and costs 5 to 25 times as much.
+ */
+export async function tuneLeg(plan: LegPlan, source: string, signal?: AbortSignal): Promise<Tuning[]> {
+  return Promise.all(plan.outputs.map(async (output): Promise<Tuning> => {
+    if (output.codec.id !== 'prores') return {};
+    const target = proResTargetFrameBytes(output.codec.profile, output.video.raster);
+    const samples = await sampleQuantisers(plan, output, source, signal);
+    return { quantiser: samples.length > 0 ? quantiserFor(samples, target * 0.97, coarsest) : withoutSamples };
+  }));
+}
+
+async function sampleQuantisers(plan: LegPlan, output: OutputPlan, source: string, signal?: AbortSignal): Promise<QuantiserSample[]> {
+  const seconds = plan.original.video ? toNumber(plan.original.video.duration) : 0;
+  const all: QuantiserSample[] = [];
+  for (const place of places) {
+    const labels = tried.map((_, index) => `[q${index}]`);
+    const args = [
+      '-v', 'error', '-ss', (seconds * place).toFixed(3), ...inputArguments(source),
+      '-filter_complex', `[0:v:0]trim=end_frame=1,${pictureFilters(output)},split=${tried.length}${labels.join('')}`,
+      ...labels.flatMap((label) => ['-map', label]), ...encoderArguments(output, {}), '-pix_fmt', pixelFormat(output),
+      ...tried.flatMap((quantiser, index) => [`-q:v:${index}`, String(quantiser), `-frames:v:${index}`, '1']),
+      '-f', 'framecrc', 'pipe:1',
+    ];
+    const ended = await run(ffmpeg, args, { timeoutMs: 60_000, signal });
+    for (const line of ended.stdout.split('\n')) {
+      // stream, dts, pts, duration, size, checksum
+      const fields = line.startsWith('#') ? [] : line.split(',').map((field) => field.trim());
+      const quantiser = tried[Number(fields[0])];
+      if (fields.length >= 6 && quantiser !== undefined) all.push({ quantiser, bytes: Number(fields[4]) });
+    }
+  }
+  return tried.flatMap((quantiser) => {
+    const sizes = all.filter((sample) => sample.quantiser === quantiser).map((sample) => sample.bytes);
+    return sizes.length > 0 ? [{ quantiser, bytes: sizes.reduce((a, b) => a + b, 0) / sizes.length }] : [];
+  });
+}

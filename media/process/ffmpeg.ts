@@ -1,0 +1,26 @@
+/** The two programs that come with FFmpeg's libraries, and how a file that nobody trusts is handed to them. */
+export const ffmpeg = process.env.RELAY_FFMPEG ?? 'ffmpeg';
+export const ffprobe = process.env.RELAY_FFPROBE ?? 'ffprobe';
+
+/**
+ * Wrappers that camera originals and sound come in. What is not in this list is not opened: above all playlists
+ * and concatenation scripts, which name other files, and raw streams, which anything can be taken for.
+ */
+const wrappers = ['mov', 'mxf', 'mpegts', 'mpeg', 'avi', 'matroska', 'wav', 'w64', 'aiff', 'flac', 'ogg', 'mp3', 'dv', 'gxf', 'asf', 'flv'];
+
+/** A picture larger than this in samples is refused rather than given memory: 16384 × 16384. */
+const largestPicture = 16_384 * 16_384;
+
+/** Arguments that open one file and nothing else: no other protocol, no other wrapper, no pattern in its name. */
+export function inputArguments(path: string): string[] {
+  return ['-protocol_whitelist', 'file', '-format_whitelist', wrappers.join(','), '-max_pixels', String(largestPicture), '-i', `file:${path}`];
+}
+
+/** The complaint lines of FFmpeg without addresses and repeats, at most `limit`. */
+export function complaints(stderr: string, limit = 6): string[] {
+  const lines = stderr
+    .split('\n')
+    .map((line) => line.replace(/\[([^\]@]+?) @ 0x[0-9a-f]+\]/g, '[$1]').trim())
+    .filter((line) => line !== '' && !/^Last message repeated/.test(line));
+  return [...new Set(lines)].slice(0, limit);
+}

@@ -1,0 +1,103 @@
+import { spawn } from 'node:child_process';
+import type { Readable } from 'node:stream';
+
+/** How a process ended. `code` is null when a signal ended it. */
+export interface Ended {
+  code: number | null;
+  stdout: string;
+  /** The last part of what it said; never more than 64 KiB. */
+  stderr: string;
+}
+
+export interface RunOptions {
+  /** Ends the process at once (KILL) after this long. */
+  timeoutMs?: number;
+  /** Asks the process to end when aborted: by `quit` on stdin if given, else TERM; KILL ten seconds later. */
+  signal?: AbortSignal;
+  quit?: string;
+  /** Called for every line on standard output; then nothing is kept in `stdout`. */
+  onLine?: (line: string) => void;
+  /** Called for every line on descriptor 3. */
+  onProgress?: (line: string) => void;
+  /** Writes to standard input; resolve when done. */
+  feed?: (stdin: NodeJS.WritableStream) => Promise<void>;
+  maxStdoutBytes?: number;
+}
+
+/** Calls back for each whole line, however the bytes arrive. */
+export function eachLine(stream: Readable, call: (line: string) => void): void {
+  let rest = '';
+  stream.setEncoding('utf8');
+  stream.on('data', (chunk: string) => {
+    const lines = (rest + chunk).split('\n');
+    rest = lines.pop() ?? '';
+    lines.forEach(call);
+  });
+  stream.on('end', () => {
+    if (rest !== '') call(rest);
+  });
+}
+
+/**
+ * Runs a program with an argument array (never through a shell) and waits for its end.
+ * @throws Error when the program cannot be started at all
+ */
+export async function run(program: string, args: readonly string[], options: RunOptions = {}): Promise<Ended> {
+  const child = spawn(program, args, { stdio: ['pipe', 'pipe', 'pipe', 'pipe'], env: { ...process.env, AV_LOG_FORCE_NOCOLOR: '1' } });
+  let stdout = '';
+  let stderr = '';
+  const limit = options.maxStdoutBytes ?? 64 * 1024 * 1024;
+  if (options.onLine) eachLine(child.stdout, options.onLine);
+  else
+    child.stdout.setEncoding('utf8').on('data', (chunk: string) => {
+      if (stdout.length < limit) stdout += chunk;
+    });
+  child.stderr.setEncoding('utf8').on('data', (chunk: string) => {
+    stderr = (stderr + chunk).slice(-65_536);
+  });
+  const third = child.stdio[3] as Readable | undefined;
+  if (third) eachLine(third, options.onProgress ?? ((): void => undefined));
+  child.stdin.on('error', () => undefined); // The process may end before it has read everything.
+
+  const timers: NodeJS.Timeout[] = [];
+  const kill = (): void => void child.kill('SIGKILL');
+  const stop = (): void => {
+    if (options.quit) child.stdin.write(options.quit);
+    else child.kill('SIGTERM');
+    timers.push(setTimeout(kill, 10_000));
+  };
+  if (options.timeoutMs) timers.push(setTimeout(kill, options.timeoutMs));
+  if (options.signal?.aborted) stop();
+  options.signal?.addEventListener('abort', stop, { once: true });
+
+  const ended = new Promise<number | null>((resolve, reject) => {
+    child.once('error', (error: NodeJS.ErrnoException) =>
+      reject(error.code === 'ENOENT' ? new Error(`${program} is not installed; run ./relay start once to install it`) : error));
+    child.once('close', (code) => resolve(code));
+  });
+  try {
+    if (options.feed) {
+      const fed = options.feed(child.stdin).catch(() => undefined).then(() => child.stdin.end());
+      await Promise.race([ended, fed]);
+    } else if (!options.quit) child.stdin.end();
+    return { code: await ended, stdout, stderr };
+  } finally {
+    timers.forEach(clearTimeout);
+    options.signal?.removeEventListener('abort', stop);
+  }
+}
+
+/** Writes with regard for a full pipe. */
+export async function writeAll(stream: NodeJS.WritableStream, bytes: Uint8Array): Promise<void> {
+  if (stream.write(bytes)) return;
+  await new Promise<void>((resolve, reject) => {
+    const done = (): void => {
+      stream.removeListener('drain', done);
+      stream.removeListener('close', gone);
+      resolve();
+    };
+    const gone = (): void => reject(new Error('the pipe was closed'));
+    stream.once('drain', done);
+    stream.once('close', gone);
+  });
+}

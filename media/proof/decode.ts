@@ -1,0 +1,31 @@
+import type { DecodedFacts } from '@relay/core/proof/proof';
+import { complaints, ffmpeg, inputArguments } from '../process/ffmpeg.ts';
+import { run } from '../process/run.ts';
+
+/** Decodes a file from end to end and counts what comes out: pictures, and samples of every sound track. */
+export async function decodeWhole(path: string, soundTracks: number, signal?: AbortSignal): Promise<DecodedFacts> {
+  let frames = 0;
+  const samples = Array.from({ length: soundTracks }, () => 0);
+  const ended = await run(
+    ffmpeg,
+    [
+      '-hide_banner', '-v', 'error', '-nostats', '-progress', 'pipe:3', ...inputArguments(path), '-map', '0:v:0', '-vsync', 'passthrough', '-f', 'null', '-',
+      ...(soundTracks > 0 ? ['-map', '0:a', '-f', 'framecrc', 'pipe:1'] : []),
+    ],
+    {
+      signal,
+      onProgress: (line) => {
+        if (line.startsWith('frame=')) frames = Number(line.slice(6));
+      },
+      onLine: (line) => {
+        // stream, dts, pts, duration in samples, size, checksum
+        const fields = line.startsWith('#') ? [] : line.split(',');
+        const stream = Number(fields[0]);
+        if (fields.length >= 6 && samples[stream] !== undefined) samples[stream] += Number(fields[3]);
+      },
+    },
+  );
+  const errors = complaints(ended.stderr);
+  if (ended.code !== 0 && errors.length === 0) errors.push(`decoding ended with code ${ended.code ?? 'none'}`);
+  return { frames, samples, errors };
+}

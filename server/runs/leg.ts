@@ -1,0 +1,177 @@
+import type { EndState, OutputResult } from '@relay/contract/run';
+import type { ReadEntry } from '@relay/core/clip/description';
+import { isRefusal } from '@relay/core/clip/description';
+import { prove, type Proof, type SourceFacts } from '@relay/core/proof/proof';
+import type { LegPlan, OutputPlan } from '@relay/core/recipe/plan';
+import { relinkRow, type RelinkRow } from '@relay/core/relink/sheet';
+import type { Problem } from '@relay/core/result';
+import { legBytesAtMost } from '@relay/core/size/forecast';
+import { describeFile } from '@relay/media/describe/describe';
+import { performLeg, type LegProgress } from '@relay/media/leg/perform';
+import { tuneLeg } from '@relay/media/leg/tune';
+import { decodeWhole } from '@relay/media/proof/decode';
+import { discard, discardLeftovers, exists, fileFacts, flush, freeBytes, giveName, hashFile, NameTaken, placeInside, temporaryBeside } from '../stores/place.ts';
+
+export interface LegResult {
+  state: EndState;
+  outputs: OutputResult[];
+  problem: Problem | null;
+  originalXxh3: string | null;
+}
+
+/** What a leg needs of its surroundings; the worker and the command line each bring their own. */
+export interface LegSurroundings {
+  /** Where the original lies, and the folder that outputs go below. */
+  source: string;
+  outRoot: string;
+  /** Marks temporary files as this leg's. */
+  owner: string;
+  /** Name of the folder that was read, for the relink sheet's roll. */
+  whole: string;
+  signal?: AbortSignal;
+  /** Checksum under which an output of this path was recorded before, if it was. */
+  recordedHash: (path: string) => Promise<string | null>;
+  /** Keeps an output's line; called before it gets its final name, so that a crash between the two can be told. */
+  record: (row: RelinkRow) => Promise<void>;
+  onProgress?: (progress: LegProgress) => void;
+  onState?: (state: 'running' | 'proving') => void;
+}
+
+interface Target {
+  plan: OutputPlan;
+  finalPath: string;
+  temporary: string;
+}
+
+const graveness: readonly EndState[] = ['proved', 'needs eyes', 'stopped', 'failed'];
+
+function gravest(states: readonly EndState[]): EndState {
+  return states.reduce((a, b) => (graveness.indexOf(b) > graveness.indexOf(a) ? b : a), 'proved' as EndState);
+}
+
+function resultOf(plan: OutputPlan, state: EndState, rest: Partial<OutputResult> = {}): OutputResult {
+  return { deliverable: plan.deliverable, role: plan.role, path: plan.path, state, alreadyThere: false, sizeBytes: 0, xxh3: null, proof: null, problem: null, ...rest };
+}
+
+function diskWords(error: unknown, path: string): Problem {
+  const { code, message } = error as NodeJS.ErrnoException;
+  if (code === 'ENOSPC' || /No space left/.test(message)) return { what: `The disk is full: ${path} could not be finished`, remedy: 'Free space or choose another store, then retry' };
+  if (code === 'EACCES' || code === 'EPERM' || code === 'EROFS') return { what: `${path} may not be written (${code})`, remedy: 'Give Brisk Relay the right to write there, or choose another store' };
+  return { what: `${path} could not be finished: ${message}`, remedy: 'See that the store is mounted, then retry' };
+}
+
+/**
+ * Carries out one leg: makes what is not there yet, flushes it, proves it, and only then gives it its name.
+ * Never throws for what is in the files or on the disks; what went wrong is in the result.
+ */
+export async function runLeg(plan: LegPlan, at: LegSurroundings): Promise<LegResult> {
+  const before = await fileFacts(at.source);
+  const allWith = (state: EndState, problem: Problem): LegResult => ({ state, problem, originalXxh3: null, outputs: plan.outputs.map((output) => resultOf(output, state, { problem })) });
+  if (!before) return allWith('failed', { what: `${plan.original.path} is no longer there`, remedy: 'See that its store is mounted, then retry' });
+  if (before.sizeBytes !== plan.original.sizeBytes) {
+    return allWith('failed', { what: `${plan.original.path} has changed since it was read`, remedy: 'Wait until its copy is complete, read it again and run it again' });
+  }
+  const done: OutputResult[] = [];
+  let targets: Target[] = [];
+  try {
+    for (const output of plan.outputs) {
+      const finalPath = await placeInside(at.outRoot, output.path);
+      if (await exists(finalPath)) done.push(await proveAgain(output, finalPath, plan, at));
+      else targets.push({ plan: output, finalPath, temporary: '' });
+    }
+    await discardLeftovers(targets.map((target) => target.finalPath), at.owner);
+    const need = legBytesAtMost({ ...plan, outputs: targets.map((target) => target.plan) });
+    const free = await freeBytes(at.outRoot);
+    if (targets.length > 0 && free < need) {
+      const gigabytes = (bytes: number): string => `${(bytes / 1e9).toFixed(1)} GB`;
+      return allWith('failed', { what: `Too little space for ${plan.original.path}: it may need ${gigabytes(need)}, ${gigabytes(free)} are free`, remedy: 'Free space or choose another store, then retry' });
+    }
+    targets = await Promise.all(targets.map(async (target) => ({ ...target, temporary: await temporaryBeside(target.finalPath, at.owner) })));
+  } catch (error) {
+    return allWith('failed', diskWords(error, plan.outputs[0]?.path ?? plan.original.path));
+  }
+
+  try {
+    // The checksum reads the file that FFmpeg is decoding, so it comes out of the page cache.
+    const hashing = hashFile(at.source, at.signal).catch(() => null);
+    const made = targets.length > 0 ? await make(plan, targets, at, before.modifiedAt, hashing) : [];
+    const outputs = plan.outputs.map((output) => [...done, ...made].find((result) => result.path === output.path) ?? resultOf(output, 'failed'));
+    const state = gravest(outputs.map((output) => output.state));
+    return { state, outputs, problem: outputs.find((output) => output.state === state)?.problem ?? null, originalXxh3: await hashing };
+  } finally {
+    await Promise.all(targets.map((target) => discard(target.temporary).catch(() => undefined)));
+  }
+}
+
+async function make(plan: LegPlan, targets: Target[], at: LegSurroundings, modifiedBefore: string, hashing: Promise<string | null>): Promise<OutputResult[]> {
+  const part: LegPlan = { ...plan, outputs: targets.map((target) => target.plan) };
+  const stopped = (): OutputResult[] => targets.map((target) => resultOf(target.plan, 'stopped', { problem: { what: 'Stopped before it was finished', remedy: 'Retry when it should be made' } }));
+  at.onState?.('running');
+  const tunings = await tuneLeg(part, at.source, at.signal);
+  if (at.signal?.aborted) return stopped();
+  const performed = await performLeg(part, at.source, targets.map((target) => target.temporary), tunings, at.onProgress ?? ((): void => undefined), at.signal);
+  if (performed.outcome === 'stopped') return stopped();
+  if (performed.outcome === 'failed') {
+    const said = performed.errors.at(-1) ?? 'FFmpeg gave no reason';
+    const problem = /No space left/.test(performed.errors.join(' '))
+      ? diskWords({ code: 'ENOSPC', message: '' }, targets[0]?.plan.path ?? '')
+      : { what: `${plan.original.path} could not be converted: ${said}`, remedy: 'Look at the original; if it plays elsewhere, send us its description' };
+    return targets.map((target) => resultOf(target.plan, 'failed', { problem }));
+  }
+  at.onState?.('proving');
+  const after = await fileFacts(at.source);
+  const changed = after?.sizeBytes !== plan.original.sizeBytes || after.modifiedAt !== modifiedBefore;
+  if (changed) {
+    const problem = { what: `${plan.original.path} changed while it was read`, remedy: 'Wait until its copy is complete, read it again and run it again' };
+    return targets.map((target) => resultOf(target.plan, 'failed', { problem }));
+  }
+  const source: SourceFacts = { errors: performed.errors, cutShort: plan.original.cutShort };
+  return Promise.all(targets.map((target) => finish(target, plan, at, source, hashing)));
+}
+
+/** Flushes, proves and names one output. */
+async function finish(target: Target, plan: LegPlan, at: LegSurroundings, source: SourceFacts, hashing: Promise<string | null>): Promise<OutputResult> {
+  try {
+    await flush(target.temporary);
+    const proof = await proofOf(target.plan, target.temporary, source, at.signal);
+    if (at.signal?.aborted) return resultOf(target.plan, 'stopped', { problem: { what: 'Stopped before it was proved', remedy: 'Retry when it should be made' } });
+    if (proof.verdict === 'failed') {
+      return resultOf(target.plan, 'failed', { proof, problem: { what: `${target.plan.path} is not what was planned: ${proof.reasons.join('; ')}`, remedy: 'Nothing was left under its name; retry, and send us the original\'s description if it fails again' } });
+    }
+    const xxh3 = await hashFile(target.temporary);
+    const sizeBytes = (await fileFacts(target.temporary))?.sizeBytes ?? 0;
+    const frames = Number(proof.comparisons.find((comparison) => comparison.name === 'frames')?.found ?? 0);
+    await at.record(relinkRow(plan, target.plan, { state: proof.verdict, frames, outputBytes: sizeBytes, outputXxh3: xxh3, originalXxh3: (await hashing) ?? '' }, at.whole));
+    await giveName(target.temporary, target.finalPath);
+    const problem = proof.verdict === 'needs eyes'
+      ? { what: `${plan.original.path}: ${proof.reasons.join('; ')}`, remedy: 'Look at the end of the output; copy the original from the card again if more was shot' }
+      : null;
+    return resultOf(target.plan, proof.verdict, { proof, sizeBytes, xxh3, problem });
+  } catch (error) {
+    if (error instanceof NameTaken) return resultOf(target.plan, 'failed', { problem: takenProblem(target.plan.path) });
+    return resultOf(target.plan, 'failed', { problem: diskWords(error, target.plan.path) });
+  }
+}
+
+async function proofOf(output: OutputPlan, path: string, source: SourceFacts, signal?: AbortSignal): Promise<Proof> {
+  const found: ReadEntry = await describeFile(path, output.path);
+  if (isRefusal(found)) return { verdict: 'failed', comparisons: [], reasons: [found.problem.what] };
+  return prove(output, found, await decodeWhole(path, found.audio.length, signal), source);
+}
+
+function takenProblem(path: string): Problem {
+  return { what: `${path} is there already and was left as it is`, remedy: 'Move it away or choose another folder, then retry' };
+}
+
+/** What lies under the final name already: kept and proved again if it is what an earlier run recorded, else left alone. */
+async function proveAgain(output: OutputPlan, finalPath: string, plan: LegPlan, at: LegSurroundings): Promise<OutputResult> {
+  const recorded = await at.recordedHash(output.path);
+  if (recorded === null || recorded !== (await hashFile(finalPath).catch(() => ''))) return resultOf(output, 'failed', { problem: takenProblem(output.path) });
+  const proof = await proofOf(output, finalPath, { errors: [], cutShort: plan.original.cutShort }, at.signal);
+  const sizeBytes = (await fileFacts(finalPath))?.sizeBytes ?? 0;
+  if (proof.verdict === 'failed') {
+    return resultOf(output, 'failed', { proof, xxh3: recorded, sizeBytes, problem: { what: `${output.path} is there already but was made to another plan: ${proof.reasons.join('; ')}`, remedy: 'Move it away or choose another folder, then retry' } });
+  }
+  const problem = proof.verdict === 'needs eyes' ? { what: `${plan.original.path}: ${proof.reasons.join('; ')}`, remedy: 'Look at the end of the output' } : null;
+  return resultOf(output, proof.verdict, { proof, xxh3: recorded, sizeBytes, alreadyThere: true, problem });
+}

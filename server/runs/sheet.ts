@@ -1,0 +1,47 @@
+import { readFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { relinkCsv, relinkJson, type RelinkRow } from '@relay/core/relink/sheet';
+import { placeInside, writeWhole } from '../stores/place.ts';
+
+/** Names of the relink sheet beside the outputs. */
+export const sheetNames = { csv: 'relink.csv', json: 'relink.json' } as const;
+
+async function readRows(outRoot: string): Promise<RelinkRow[]> {
+  const text = await readFile(join(outRoot, sheetNames.json), 'utf8').catch(() => null);
+  if (text === null) return [];
+  try {
+    const sheet = JSON.parse(text) as { version?: number; rows?: RelinkRow[] };
+    if (sheet.version === 1 && Array.isArray(sheet.rows)) return sheet.rows;
+  } catch { /* told below, like a sheet of another kind */ }
+  throw new Error(`${join(outRoot, sheetNames.json)} is there, but is no relink sheet of ours: move it away or choose another folder`);
+}
+
+/** The relink sheet of one folder of outputs: CSV and JSON, kept current line by line. */
+export interface Sheet {
+  recordedHash(path: string): Promise<string | null>;
+  record(row: RelinkRow): Promise<void>;
+}
+
+/**
+ * Opens the sheet in `outRoot`; lines of earlier runs stay until their output is made again.
+ * @throws Error when a file of that name is no relink sheet
+ */
+export async function openSheet(outRoot: string): Promise<Sheet> {
+  const rows = new Map((await readRows(outRoot)).map((row) => [row.output, row]));
+  let writing: Promise<void> = Promise.resolve();
+  return {
+    async recordedHash(path) {
+      return rows.get(path)?.outputXxh3 ?? null;
+    },
+    record(row) {
+      rows.set(row.output, row);
+      const write = async (): Promise<void> => {
+        const sorted = [...rows.values()].sort((a, b) => (a.output < b.output ? -1 : 1));
+        await writeWhole(await placeInside(outRoot, sheetNames.json), relinkJson(sorted));
+        await writeWhole(await placeInside(outRoot, sheetNames.csv), relinkCsv(sorted));
+      };
+      writing = writing.catch(() => undefined).then(write);
+      return writing;
+    },
+  };
+}

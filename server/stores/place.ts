@@ -1,0 +1,132 @@
+import { randomBytes } from 'node:crypto';
+import { link, lstat, mkdir, open, readdir, realpath, rename, rm, stat, statfs, unlink, writeFile } from 'node:fs/promises';
+import { dirname, join, resolve, sep } from 'node:path';
+import { createReadStream } from 'node:fs';
+import { xxh3 } from '@node-rs/xxhash';
+
+/**
+ * The only code that writes where users keep files. Everything is written under a hidden temporary name in the
+ * folder where it will live, made durable, and given its name in one step that never replaces anything.
+ */
+
+const partMark = '.relay-part-';
+
+/** Thrown when a final name is taken already. */
+export class NameTaken extends Error {
+  constructor(readonly path: string) {
+    super(`${path} is there already and was left as it is`);
+  }
+}
+
+/**
+ * The place below `root` that `relativePath` names.
+ * @throws Error when the path would leave the root, by itself or through a link on the way
+ */
+export async function placeInside(root: string, relativePath: string): Promise<string> {
+  const base = await realpath(root);
+  const wanted = resolve(base, relativePath);
+  if (wanted !== base && !wanted.startsWith(base + sep)) throw new Error(`${relativePath} leaves ${root}`);
+  // The nearest folder on the way that exists must still be inside when links are followed.
+  for (let folder = wanted; folder !== base; folder = dirname(folder)) {
+    const real = await realpath(folder).catch(() => null);
+    if (real === null) continue;
+    if (real !== base && !real.startsWith(base + sep)) throw new Error(`${relativePath} leads out of ${root} through a link`);
+    break;
+  }
+  return wanted;
+}
+
+export async function exists(path: string): Promise<boolean> {
+  return lstat(path).then(() => true, () => false);
+}
+
+/** A fresh temporary name beside `finalPath`; the folder is made. `owner` marks whose it is, for cleaning up after a crash. */
+export async function temporaryBeside(finalPath: string, owner: string): Promise<string> {
+  await mkdir(dirname(finalPath), { recursive: true });
+  return join(dirname(finalPath), `${partMark}${owner}-${randomBytes(4).toString('hex')}`);
+}
+
+async function makeDurable(path: string): Promise<void> {
+  const handle = await open(path, 'r');
+  try {
+    await handle.sync();
+  } finally {
+    await handle.close();
+  }
+}
+
+/** Flushes a finished temporary file to the disk; its folder entry too. */
+export async function flush(path: string): Promise<void> {
+  await makeDurable(path);
+  await makeDurable(dirname(path)).catch(() => undefined); // Some network shares cannot flush folders.
+}
+
+/**
+ * Gives a finished, flushed temporary file its final name, at once and whole.
+ * @throws NameTaken when something has that name; the temporary file is left for the caller to discard
+ */
+export async function giveName(temporary: string, finalPath: string): Promise<void> {
+  try {
+    // A hard link fails if the name is taken, where rename would replace.
+    await link(temporary, finalPath);
+    await unlink(temporary);
+  } catch (error) {
+    const { code } = error as NodeJS.ErrnoException;
+    if (code === 'EEXIST') throw new NameTaken(finalPath);
+    if (code !== 'EPERM' && code !== 'ENOTSUP' && code !== 'EOPNOTSUPP' && code !== 'ENOSYS') throw error;
+    // A file system without hard links: look, then rename.
+    if (await exists(finalPath)) throw new NameTaken(finalPath);
+    await rename(temporary, finalPath);
+  }
+  await makeDurable(dirname(finalPath)).catch(() => undefined);
+}
+
+export async function discard(temporary: string): Promise<void> {
+  await rm(temporary, { force: true });
+}
+
+/** Removes what an owner left under temporary names in the folders of `finalPaths`, after a crash. */
+export async function discardLeftovers(finalPaths: readonly string[], owner: string): Promise<void> {
+  for (const folder of new Set(finalPaths.map((path) => dirname(path)))) {
+    const names = await readdir(folder).catch(() => []);
+    for (const name of names) if (name.startsWith(`${partMark}${owner}-`)) await discard(join(folder, name));
+  }
+}
+
+/** Writes a small text file whole, replacing an older one of ours in one step. */
+export async function writeWhole(path: string, text: string): Promise<void> {
+  const temporary = await temporaryBeside(path, 'sheet');
+  try {
+    await writeFile(temporary, text);
+    await flush(temporary);
+    await rename(temporary, path);
+  } finally {
+    await discard(temporary);
+  }
+}
+
+/** XXH3, 64 bit, as sixteen hexadecimal digits: what `xxhsum -H3` prints. */
+export async function hashFile(path: string, signal?: AbortSignal): Promise<string> {
+  const hash = xxh3.Xxh3.withSeed();
+  for await (const chunk of createReadStream(path, { highWaterMark: 1 << 20, signal })) hash.update(chunk as Buffer);
+  return hash.digest().toString(16).padStart(16, '0');
+}
+
+export interface FileFacts {
+  sizeBytes: number;
+  modifiedAt: string;
+}
+
+export async function fileFacts(path: string): Promise<FileFacts | null> {
+  const stats = await stat(path).catch(() => null);
+  return stats ? { sizeBytes: stats.size, modifiedAt: stats.mtime.toISOString() } : null;
+}
+
+/** Bytes free for us on the disk that holds `path`, or its nearest folder that exists. */
+export async function freeBytes(path: string): Promise<number> {
+  for (let folder = resolve(path); ; folder = dirname(folder)) {
+    const facts = await statfs(folder).catch(() => null);
+    if (facts) return facts.bavail * facts.bsize;
+    if (folder === dirname(folder)) return 0;
+  }
+}
