@@ -3,10 +3,13 @@ import { complain, Misuse } from './commands/output.ts';
 
 /** The one command. Each part is loaded when it is asked for, so that small ones start at once. */
 const commands: Readonly<Record<string, (args: string[]) => Promise<number>>> = {
+  start: async (args) => (await import('./commands/start.ts')).startCommand(args),
+  worker: async () => (await import('./commands/processes.ts')).workerCommand(),
   read: async (args) => (await import('./commands/read.ts')).readCommand(args),
   run: async (args) => (await import('./commands/run.ts')).runCommand(args),
   timecode: async (args) => (await import('./commands/timecode.ts')).timecodeCommand(args),
   // What follows is started by the commands above, not by people.
+  serve: async () => (await import('./commands/processes.ts')).serveCommand(),
   'paint-one': async ([path, folder]) => {
     await (await import('@relay/demo/paint')).paintOne(path ?? '', folder ?? '');
     return 0;

@@ -16,31 +16,33 @@ async function readRows(outRoot: string): Promise<RelinkRow[]> {
   throw new Error(`${join(outRoot, sheetNames.json)} is there, but is no relink sheet of ours: move it away or choose another folder`);
 }
 
-/** The relink sheet of one folder of outputs: CSV and JSON, kept current line by line. */
+/**
+ * Brings the sheet in `outRoot` up to date: `rows` take the place of older lines for the same outputs, all others stay.
+ * @throws Error when a file of that name is no relink sheet
+ */
+export async function mergeIntoSheet(outRoot: string, rows: readonly RelinkRow[]): Promise<void> {
+  const all = new Map([...(await readRows(outRoot)), ...rows].map((row) => [row.output, row]));
+  const sorted = [...all.values()].sort((a, b) => (a.output < b.output ? -1 : 1));
+  await writeWhole(await placeInside(outRoot, sheetNames.json), relinkJson(sorted));
+  await writeWhole(await placeInside(outRoot, sheetNames.csv), relinkCsv(sorted));
+}
+
+/** The relink sheet of one folder of outputs, for a single process: CSV and JSON, kept current line by line. */
 export interface Sheet {
   recordedHash(path: string): Promise<string | null>;
   record(row: RelinkRow): Promise<void>;
 }
 
-/**
- * Opens the sheet in `outRoot`; lines of earlier runs stay until their output is made again.
- * @throws Error when a file of that name is no relink sheet
- */
 export async function openSheet(outRoot: string): Promise<Sheet> {
-  const rows = new Map((await readRows(outRoot)).map((row) => [row.output, row]));
+  const hashes = new Map((await readRows(outRoot)).map((row) => [row.output, row.outputXxh3]));
   let writing: Promise<void> = Promise.resolve();
   return {
     async recordedHash(path) {
-      return rows.get(path)?.outputXxh3 ?? null;
+      return hashes.get(path) ?? null;
     },
     record(row) {
-      rows.set(row.output, row);
-      const write = async (): Promise<void> => {
-        const sorted = [...rows.values()].sort((a, b) => (a.output < b.output ? -1 : 1));
-        await writeWhole(await placeInside(outRoot, sheetNames.json), relinkJson(sorted));
-        await writeWhole(await placeInside(outRoot, sheetNames.csv), relinkCsv(sorted));
-      };
-      writing = writing.catch(() => undefined).then(write);
+      hashes.set(row.output, row.outputXxh3);
+      writing = writing.catch(() => undefined).then(() => mergeIntoSheet(outRoot, [row]));
       return writing;
     },
   };

@@ -1,0 +1,139 @@
+import { mkdir, readFile, rm, stat, statfs, writeFile } from 'node:fs/promises';
+import { resolve } from 'node:path';
+import { parseArgs } from 'node:util';
+import type { ProductionAnswer, ReadingAnswer } from '@relay/contract/api';
+import { finishAndCut } from '@relay/core/recipe/recipe';
+import { paintDemo } from '@relay/demo/paint';
+import { openDatabase } from '@relay/server/db/dataSource';
+import { Stores } from '@relay/server/stores/stores';
+import { keepRunning } from '../site/child.ts';
+import { demoOriginals, home, places } from '../site/home.ts';
+import { freePort, startPostgres, type Database } from '../site/postgres.ts';
+import { complain, endProgress, Misuse, progressLine } from './output.ts';
+
+const usualPort = 4700;
+/** Less than this and nothing could be painted, built or made. */
+const leastFreeBytes = 600e6;
+
+/** `relay start`: everything, until Ctrl-C. */
+export async function startCommand(args: string[]): Promise<number> {
+  const { values } = parseArgs({ args, options: { port: { type: 'string' }, store: { type: 'string', multiple: true } } });
+  const wantedPort = values.port === undefined ? usualPort : Number(values.port);
+  if (!Number.isInteger(wantedPort) || wantedPort < 0 || wantedPort > 65_535) throw new Misuse('--port takes a number up to 65535');
+  await mkdir(home, { recursive: true }).catch((error: NodeJS.ErrnoException) => {
+    throw new Misuse(`${home} cannot be made (${error.code}): give yourself the right to write there`);
+  });
+  const disk = await statfs(home);
+  if (disk.bavail * disk.bsize < leastFreeBytes) throw new Misuse(`too little disk space: ${Math.round((disk.bavail * disk.bsize) / 1e6)} MB are free at ${home}, 600 MB are needed`);
+  await refuseSecondStart();
+  const port = await freePort(wantedPort);
+  if (values.port !== undefined && port !== wantedPort) throw new Misuse(`port ${wantedPort} is taken: choose another with --port`);
+  await addStores(values.store ?? []);
+
+  const stops: (() => Promise<void>)[] = [];
+  let stopping = false;
+  const stopAll = async (): Promise<void> => {
+    stopping = true;
+    for (const stop of stops.reverse()) await stop().catch(() => undefined);
+    await rm(places.site, { force: true });
+  };
+  const told = new Promise<void>((resolveTold) => {
+    for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.once(signal, () => resolveTold());
+  });
+  void told.then(() => {
+    stopping = true;
+  });
+  try {
+    const painting = paintDemo(`${demoOriginals}/salt-lantern`, [process.execPath, process.argv[1] as string, 'paint-one'], (line) => (process.stderr.isTTY ? progressLine(line) : complain(line)));
+    painting.catch(() => undefined);
+    let database: Database & { port: number } = await startPostgres({ dataFolder: places.database, secretFile: places.secret, logFolder: places.logs });
+    stops.push(() => database.stop());
+    const watchDatabase = (): void => void database.ended.then(async () => {
+      if (stopping) return;
+      complain('the database ended and is started again');
+      try {
+        database = await startPostgres({ dataFolder: places.database, secretFile: places.secret, logFolder: places.logs }, database.port);
+        watchDatabase();
+      } catch (error) {
+        complain((error as Error).message);
+        process.kill(process.pid, 'SIGTERM');
+      }
+    });
+    watchDatabase();
+    const db = await openDatabase(database.url, true);
+    const [recipes] = (await db.query('SELECT count(*)::int AS n FROM recipe')) as { n: number }[];
+    if (recipes?.n === 0) await db.query('INSERT INTO recipe (definition) VALUES ($1)', [JSON.stringify(finishAndCut)]);
+    await db.destroy();
+    await painting;
+    endProgress();
+
+    const env = { RELAY_DATABASE: database.url, RELAY_PORT: String(port), RELAY_HOME: home };
+    const worker = keepRunning('worker', places.logs, env, complain);
+    stops.push(() => worker.stop());
+    const server = keepRunning('serve', places.logs, env, complain);
+    stops.push(() => server.stop());
+    const address = `http://127.0.0.1:${port}`;
+    const writeSite = (): Promise<void> => writeFile(places.site, JSON.stringify({ pid: process.pid, address, database: database.url, databasePid: database.pid, serverPid: server.pid(), workerPid: worker.pid() }), { mode: 0o600 });
+    await writeSite();
+    // For tests and for whoever looks: who runs as what, also after one of them was started again.
+    const note = setInterval(() => void writeSite().catch(() => undefined), 1_000);
+    stops.push(async () => clearInterval(note));
+    await Promise.race([untilAnswers(address), told]);
+    if (!stopping) await Promise.race([openDemo(address), told]);
+    if (!stopping) process.stdout.write(`Brisk Relay is ready at ${address}\nCtrl-C stops it.\n`);
+    await told;
+    process.stderr.write('Stopping…\n');
+    return 0;
+  } finally {
+    await stopAll();
+  }
+}
+
+async function refuseSecondStart(): Promise<void> {
+  const site = JSON.parse(await readFile(places.site, 'utf8').catch(() => '{}')) as { pid?: number; address?: string };
+  if (!site.pid || site.pid === process.pid) return;
+  const command = await readFile(`/proc/${site.pid}/cmdline`, 'utf8').catch(() => '');
+  if (command.includes('relay.mjs')) throw new Misuse(`Brisk Relay is already running at ${site.address ?? 'its address'}`);
+}
+
+async function addStores(given: readonly string[]): Promise<void> {
+  const stores = new Stores(places.stores);
+  await mkdir(places.shuttle, { recursive: true });
+  await mkdir(demoOriginals, { recursive: true });
+  const known = await stores.list();
+  if (known.length === 0) {
+    await stores.put('Estuary RAID', demoOriginals);
+    await stores.put('Shuttle', places.shuttle);
+  }
+  for (const text of given) {
+    const [name, ...rest] = text.split('=');
+    const path = resolve(rest.join('='));
+    if (!name || rest.length === 0) throw new Misuse('--store takes NAME=PATH');
+    if (!(await stat(path).catch(() => null))?.isDirectory()) throw new Misuse(`${path} is not a folder`);
+    await stores.put(name, path);
+  }
+}
+
+async function untilAnswers(address: string): Promise<void> {
+  for (let wait = 0; wait < 300; wait += 1) {
+    const answer = await fetch(`${address}/api/productions`).catch(() => null);
+    if (answer?.ok) return;
+    await new Promise((resolveWait) => setTimeout(resolveWait, 100));
+  }
+  throw new Error(`the server did not answer within 30 s; ${places.logs}/serve.log says why`);
+}
+
+/** On the very first start: the demo production, with its clips read. Afterwards nothing is added by itself. */
+async function openDemo(address: string): Promise<void> {
+  const call = async <T>(path: string, body?: unknown): Promise<T> =>
+    (await fetch(`${address}/api${path}`, body === undefined ? {} : { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) })).json() as Promise<T>;
+  if ((await call<ProductionAnswer[]>('/productions')).length > 0) return;
+  const production = await call<ProductionAnswer>('/productions', { name: 'Salt Lantern' });
+  const reading = await call<ReadingAnswer>(`/productions/${production.id}/readings`, { store: 'estuary-raid', folder: 'salt-lantern' });
+  for (let wait = 0; wait < 600; wait += 1) {
+    const now = (await call<ReadingAnswer[]>(`/productions/${production.id}/readings`)).find((one) => one.id === reading.id);
+    if (now?.state === 'done' || now?.state === 'failed') return;
+    progressLine(`Reading the demo originals, ${now?.done ?? 0} of ${now?.total ?? 0}`);
+    await new Promise((resolveWait) => setTimeout(resolveWait, 200));
+  }
+}

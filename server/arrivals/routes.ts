@@ -1,0 +1,32 @@
+import { newReading, type LeftAsideLine, type ReadingAnswer } from '@relay/contract/api';
+import { Router } from 'express';
+import { storeOr404, type Context } from '../context.ts';
+import { checked, idOf, Refused } from '../http.ts';
+import { readingQueue } from '../queue/boss.ts';
+import { lookInto } from '../stores/stores.ts';
+
+const readingColumns = `id, store_id AS store, folder, state, total, done, problem, created_at AS "createdAt"`;
+
+/** Folders read into a production, and what was left aside in them. */
+export function arrivalRoutes(context: Context): Router {
+  const router = Router();
+  router.get('/productions/:id/readings', async (request, response) => {
+    response.json((await context.db.query(`SELECT ${readingColumns} FROM reading WHERE production_id = $1 ORDER BY created_at DESC LIMIT 50`, [idOf(request)])) as ReadingAnswer[]);
+  });
+  router.post('/productions/:id/readings', async (request, response) => {
+    const wanted = checked(newReading, request.body);
+    const store = await storeOr404(context, wanted.store);
+    await lookInto(store, wanted.folder).catch(() => {
+      throw new Refused(404, { what: `${wanted.folder || store.name} cannot be opened`, remedy: 'See that the store is mounted and choose a folder in it' });
+    });
+    const rows = (await context.db.query(`INSERT INTO reading (production_id, store_id, folder) VALUES ($1, $2, $3) RETURNING ${readingColumns}`, [
+      idOf(request), store.id, wanted.folder,
+    ])) as ReadingAnswer[];
+    await context.boss.send(readingQueue, { reading: rows[0]?.id });
+    response.status(201).json(rows[0]);
+  });
+  router.get('/productions/:id/left-aside', async (request, response) => {
+    response.json((await context.db.query('SELECT id, refusal FROM clip WHERE production_id = $1 AND refusal IS NOT NULL ORDER BY path LIMIT 5000', [idOf(request)])) as LeftAsideLine[]);
+  });
+  return router;
+}

@@ -1,0 +1,36 @@
+import { DataSource } from 'typeorm';
+import { clip, leg, output, production, reading, recipe, run } from './entities.ts';
+import { FirstLeg1763900000000 } from './migrations/1763900000000-firstLeg.ts';
+
+/** The connection pool and the tables. Migrations run when `migrate` is true; only one process should. */
+export async function openDatabase(url: string, migrate = false): Promise<DataSource> {
+  const db = new DataSource({
+    type: 'postgres', url, synchronize: false, migrationsRun: migrate,
+    entities: [production, reading, clip, recipe, run, leg, output],
+    migrations: [FirstLeg1763900000000],
+    extra: { max: 10, connectionTimeoutMillis: 5_000 },
+    poolErrorHandler: () => undefined, // A lost connection shows up at the next query, which is tried again.
+  });
+  return db.initialize();
+}
+
+const gone = new Set(['ECONNREFUSED', 'ECONNRESET', 'EPIPE', 'ENOTFOUND', '57P01', '57P02', '57P03', '08006', '08001', '08003', '53300']);
+
+/** Whether an error means that the database is away for a moment, rather than that the query is wrong. */
+export function isDatabaseAway(error: unknown): boolean {
+  const { code, message } = error as { code?: string; message?: string };
+  return (code !== undefined && gone.has(code)) || /Connection terminated|timeout exceeded when trying to connect|terminating connection|the database system is/i.test(message ?? '');
+}
+
+/** Tries again, for up to `patienceMs`, while the database restarts. */
+export async function patiently<T>(work: () => Promise<T>, patienceMs = 120_000): Promise<T> {
+  const until = Date.now() + patienceMs;
+  for (let pause = 200; ; pause = Math.min(3_000, pause * 2)) {
+    try {
+      return await work();
+    } catch (error) {
+      if (!isDatabaseAway(error) || Date.now() > until) throw error;
+      await new Promise((resolve) => setTimeout(resolve, pause));
+    }
+  }
+}

@@ -1,0 +1,57 @@
+import type { Request, Response } from 'express';
+import pg from 'pg';
+import { channel } from './notify.ts';
+
+/** Passes the database's notifications on to every open page, as server-sent events. */
+export class LiveStream {
+  private readonly pages = new Set<Response>();
+  private client: pg.Client | null = null;
+  private closed = false;
+  private readonly heart: NodeJS.Timeout;
+
+  constructor(private readonly url: string) {
+    // A comment now and then keeps proxies and sleeping laptops from dropping the line unnoticed.
+    this.heart = setInterval(() => this.pages.forEach((page) => page.write(': beat\n\n')), 15_000);
+    void this.listen();
+  }
+
+  private async listen(): Promise<void> {
+    const client = new pg.Client({ connectionString: this.url });
+    const again = (): void => {
+      if (this.client !== client && this.client !== null) return;
+      this.client = null;
+      void client.end().catch(() => undefined);
+      if (!this.closed) setTimeout(() => void this.listen(), 1_000);
+    };
+    client.on('error', again);
+    client.on('end', again);
+    client.on('notification', (message) => this.send(message.payload ?? '{}'));
+    try {
+      this.client = client;
+      await client.connect();
+      await client.query(`LISTEN ${channel}`);
+      // Whatever was missed while the line was down: pages fetch afresh.
+      this.send(JSON.stringify({ kind: 'changed', what: 'productions', production: null }));
+    } catch {
+      again();
+    }
+  }
+
+  private send(payload: string): void {
+    this.pages.forEach((page) => page.write(`data: ${payload}\n\n`));
+  }
+
+  readonly open = (request: Request, response: Response): void => {
+    response.writeHead(200, { 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-store', Connection: 'keep-alive', 'X-Accel-Buffering': 'no' });
+    response.write('retry: 1000\n\n');
+    this.pages.add(response);
+    request.on('close', () => this.pages.delete(response));
+  };
+
+  async close(): Promise<void> {
+    this.closed = true;
+    clearInterval(this.heart);
+    this.pages.forEach((page) => page.end());
+    await this.client?.end().catch(() => undefined);
+  }
+}

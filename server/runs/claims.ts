@@ -1,0 +1,129 @@
+import type { Problem } from '@relay/core/result';
+import type { LegState } from '@relay/contract/api';
+import type { DataSource } from 'typeorm';
+import type { OutputResult } from '@relay/contract/run';
+import type { LegPlan } from '@relay/core/recipe/plan';
+import type { RelinkRow } from '@relay/core/relink/sheet';
+
+/**
+ * Whose a leg is. A worker holds a leg by a lease that it renews while it works; a lease that lapses (the worker was
+ * killed, its machine is gone) gives the leg back. All SQL about this stands here.
+ */
+
+export const leaseSeconds = 15;
+/** A clip that took this many workers down with it is set aside. */
+const mostAttempts = 3;
+
+export interface ClaimedLeg {
+  id: string;
+  runId: string;
+  clipId: string;
+  plan: LegPlan;
+  outStore: string;
+  outFolder: string;
+  sourceStore: string;
+  sourceRoot: string;
+}
+
+/** Takes a waiting leg for `worker`; null when somebody else has it or it is no longer wanted. */
+export async function claimLeg(db: DataSource, legId: string, worker: string): Promise<ClaimedLeg | null> {
+  const [rows] = (await db.query(
+    `UPDATE leg SET state = 'running', worker = $2, lease_until = now() + make_interval(secs => $3), attempts = attempts + 1,
+       started_at = now(), ended_at = NULL, frames_done = 0, speed = NULL, problem = NULL
+     FROM run, clip
+     WHERE leg.id = $1 AND leg.state = 'waiting' AND leg.plan IS NOT NULL AND run.id = leg.run_id AND clip.id = leg.clip_id
+     RETURNING leg.id, leg.run_id AS "runId", leg.clip_id AS "clipId", leg.plan, run.store_id AS "outStore", run.folder AS "outFolder",
+       clip.store_id AS "sourceStore", clip.root AS "sourceRoot"`,
+    [legId, worker, leaseSeconds],
+  )) as [ClaimedLeg[], number];
+  return rows[0] ?? null;
+}
+
+export type Hold = 'kept' | 'stop' | 'lost';
+
+/** Renews the lease and tells how far the leg is; says whether the leg is still ours and still wanted. */
+export async function renewLease(
+  db: DataSource, legId: string, worker: string, progress: { state: LegState; framesDone: number; framesTotal: number; speed: number | null },
+): Promise<Hold> {
+  const [rows] = (await db.query(
+    `UPDATE leg SET lease_until = now() + make_interval(secs => $3), state = $4, frames_done = $5, frames_total = $6, speed = $7
+     WHERE id = $1 AND worker = $2 AND state IN ('running', 'proving') RETURNING stop_wanted`,
+    [legId, worker, leaseSeconds, progress.state, progress.framesDone, progress.framesTotal, progress.speed],
+  )) as [{ stop_wanted: boolean }[], number];
+  if (!rows[0]) return 'lost';
+  return rows[0].stop_wanted ? 'stop' : 'kept';
+}
+
+/** Whether `worker` still holds the leg. */
+export async function stillOurs(db: DataSource, legId: string, worker: string): Promise<boolean> {
+  const rows = (await db.query(`SELECT 1 FROM leg WHERE id = $1 AND worker = $2 AND state IN ('running', 'proving')`, [legId, worker])) as unknown[];
+  return rows.length > 0;
+}
+
+/** Writes down an output before it gets its name, so that a crash in between can be told afterwards. */
+export async function recordOutput(db: DataSource, legId: string, row: RelinkRow, deliverable: string): Promise<void> {
+  await db.query(
+    `INSERT INTO output (leg_id, deliverable, role, path, state, size_bytes, xxh3, relink) VALUES ($1, $2, $3, $4, $5, $6, $7, $8)
+     ON CONFLICT (leg_id, path) DO UPDATE SET state = excluded.state, size_bytes = excluded.size_bytes, xxh3 = excluded.xxh3, relink = excluded.relink`,
+    [legId, deliverable, row.role, row.output, row.state, row.outputBytes, row.outputXxh3, JSON.stringify(row)],
+  );
+}
+
+/** The checksum under which any run recorded an output at this place. */
+export async function recordedHash(db: DataSource, store: string, folder: string, path: string): Promise<string | null> {
+  const rows = (await db.query(
+    `SELECT output.xxh3 FROM output JOIN leg ON leg.id = output.leg_id JOIN run ON run.id = leg.run_id
+     WHERE run.store_id = $1 AND run.folder = $2 AND output.path = $3 AND output.xxh3 IS NOT NULL ORDER BY output.created_at DESC LIMIT 1`,
+    [store, folder, path],
+  )) as { xxh3: string }[];
+  return rows[0]?.xxh3 ?? null;
+}
+
+/** Ends a leg with what came of it, if it is still ours. */
+export async function endLeg(db: DataSource, legId: string, worker: string, state: LegState, problem: Problem | null, outputs: readonly OutputResult[]): Promise<boolean> {
+  return db.transaction(async (tx) => {
+    const [, count] = (await tx.query(
+      `UPDATE leg SET state = $3, problem = $4, ended_at = now(), lease_until = NULL, stop_wanted = false,
+         frames_done = CASE WHEN $3 IN ('proved', 'needs eyes') THEN frames_total ELSE frames_done END
+       WHERE id = $1 AND worker = $2 AND state IN ('running', 'proving')`,
+      [legId, worker, state, problem ? JSON.stringify(problem) : null],
+    )) as [unknown[], number];
+    if (count === 0) return false;
+    for (const output of outputs) {
+      await tx.query(
+        `INSERT INTO output (leg_id, deliverable, role, path, state, already_there, size_bytes, xxh3, proof, problem) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)
+         ON CONFLICT (leg_id, path) DO UPDATE SET state = excluded.state, already_there = excluded.already_there, size_bytes = excluded.size_bytes,
+           xxh3 = excluded.xxh3, proof = excluded.proof, problem = excluded.problem`,
+        [legId, output.deliverable, output.role, output.path, output.state, output.alreadyThere, output.sizeBytes, output.xxh3,
+          output.proof ? JSON.stringify(output.proof) : null, output.problem ? JSON.stringify(output.problem) : null],
+      );
+    }
+    return true;
+  });
+}
+
+/** Legs whose worker is gone, given back; those that broke too many are set aside. Returns the ones to queue again, with their run. */
+export async function takeBackLapsed(db: DataSource): Promise<{ id: string; runId: string; state: LegState }[]> {
+  const [rows] = (await db.query(
+    `UPDATE leg SET worker = NULL, lease_until = NULL, frames_done = 0, speed = NULL,
+       state = CASE WHEN stop_wanted THEN 'stopped' WHEN attempts >= $1 THEN 'failed' ELSE 'waiting' END,
+       ended_at = CASE WHEN stop_wanted OR attempts >= $1 THEN now() END,
+       stop_wanted = false, queued_at = now(),
+       problem = CASE WHEN attempts >= $1 AND NOT stop_wanted THEN $2::jsonb END
+     WHERE state IN ('running', 'proving') AND lease_until < now()
+     RETURNING id, run_id AS "runId", state`,
+    [mostAttempts, JSON.stringify({ what: `The worker broke off ${mostAttempts} times at this clip`, remedy: 'Look at the original; retry when the worker\'s log shows why' })],
+  )) as [{ id: string; runId: string; state: LegState }[], number];
+  return rows;
+}
+
+/** Waiting legs that no job in the queue stands for any more: their job was taken by a worker that died before it claimed them. */
+export async function orphanedLegs(db: DataSource): Promise<string[]> {
+  const rows = (await db.query(
+    `SELECT leg.id FROM leg WHERE leg.state = 'waiting' AND leg.plan IS NOT NULL AND leg.queued_at < now() - interval '10 seconds'
+       AND NOT EXISTS (SELECT 1 FROM pgboss.job WHERE job.name = 'leg' AND job.state IN ('created', 'retry') AND job.data->>'leg' = leg.id::text)
+     ORDER BY leg.ordinal LIMIT 500`,
+  )) as { id: string }[];
+  if (rows.length > 0) await db.query('UPDATE leg SET queued_at = now() WHERE id = ANY($1)', [rows.map((row) => row.id)]);
+  return rows.map((row) => row.id);
+}

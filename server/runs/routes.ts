@@ -1,0 +1,95 @@
+import { newRun, runCheckRequest, type LegAnswer } from '@relay/contract/api';
+import type { LegPlan } from '@relay/core/recipe/plan';
+import type { Recipe } from '@relay/core/recipe/recipe';
+import { sayOutput, sayPlan } from '@relay/core/recipe/sentence';
+import { Router } from 'express';
+import { storeOr404, type Context } from '../context.ts';
+import { checked, idOf, notThere, Refused } from '../http.ts';
+import { tell } from '../live/notify.ts';
+import { freeBytes, placeInside } from '../stores/place.ts';
+import { checkRun, clipsToRun, planClips, type PlannedClip } from './plans.ts';
+import { legLines, runAnswer, runLines } from './queries.ts';
+import { retryLegs, startRun, stopLegs } from './service.ts';
+
+interface RunChoice {
+  clips: string[];
+  recipe: string;
+  store: string;
+  folder: string;
+}
+
+/** Runs: checked, started, watched, stopped, tried again. */
+export function runRoutes(context: Context): Router {
+  const router = Router();
+  const { db, boss } = context;
+
+  /** The choice of a request as plans; refuses what can never be. */
+  async function plansOf(production: string, choice: RunChoice): Promise<{ recipe: Recipe; planned: PlannedClip[] }> {
+    const [row] = (await db.query('SELECT definition FROM recipe WHERE id = $1', [choice.recipe])) as { definition: Recipe }[];
+    if (!row) throw notThere('The recipe');
+    const store = await storeOr404(context, choice.store);
+    const clips = await clipsToRun(db, production, choice.clips);
+    if (clips.length === 0) throw notThere('None of the clips');
+    const outRoot = await placeInside(store.path, choice.folder).catch(() => {
+      throw new Refused(400, { what: `${choice.folder} leaves ${store.name}`, remedy: 'Choose a folder inside the store' });
+    });
+    for (const root of new Set(clips.map((clip) => JSON.stringify([clip.storeId, clip.root])))) {
+      const [storeId, folder] = JSON.parse(root) as [string, string];
+      const source = await placeInside((await storeOr404(context, storeId)).path, folder);
+      if (`${outRoot}/`.startsWith(`${source}/`)) {
+        throw new Refused(400, { what: 'The outputs would lie among the originals', remedy: 'Choose a folder outside the one that was read' });
+      }
+    }
+    return { recipe: row.definition, planned: planClips(clips, row.definition) };
+  }
+
+  router.post('/productions/:id/run-check', async (request, response) => {
+    const choice = checked(runCheckRequest, request.body);
+    const { planned } = await plansOf(idOf(request), choice);
+    response.json(await checkRun(planned, await storeOr404(context, choice.store), choice.folder));
+  });
+  router.post('/productions/:id/runs', async (request, response) => {
+    const choice = checked(newRun, request.body);
+    const { planned, recipe } = await plansOf(idOf(request), choice);
+    const store = await storeOr404(context, choice.store);
+    if ((await freeBytes(store.path)) === 0) throw new Refused(507, { what: `${store.name} is full or not there`, remedy: 'Free space, or choose another store' });
+    const id = await startRun(db, boss, { production: idOf(request), name: choice.name, recipe, store: choice.store, folder: choice.folder }, planned);
+    response.status(201).json(await runAnswer(db, id));
+  });
+  router.get('/productions/:id/runs', async (request, response) => void response.json(await runLines(db, idOf(request))));
+  router.get('/runs/:id', async (request, response) => {
+    const run = await runAnswer(db, idOf(request));
+    if (!run) throw notThere('The run');
+    response.json(run);
+  });
+  for (const [what, key] of [['runs', 'run'], ['legs', 'leg']] as const) {
+    const where = (id: string): { run: string } | { leg: string } => (key === 'run' ? { run: id } : { leg: id });
+    router.post(`/${what}/:id/stop`, async (request, response) => {
+      await stopLegs(db, where(idOf(request)));
+      await tell(db, { kind: 'changed', what: 'runs', production: null });
+      response.status(204).end();
+    });
+    router.post(`/${what}/:id/retry`, async (request, response) => {
+      const legs = await retryLegs(db, boss, where(idOf(request)));
+      await tell(db, { kind: 'changed', what: 'runs', production: null });
+      response.json({ legs });
+    });
+  }
+  router.get('/legs/:id', async (request, response) => {
+    const [line] = await legLines(db, { leg: idOf(request) });
+    if (!line) throw notThere('The leg');
+    const [row] = (await db.query('SELECT plan FROM leg WHERE id = $1', [line.id])) as { plan: LegPlan | null }[];
+    const proofs = (await db.query('SELECT id, proof FROM output WHERE leg_id = $1', [line.id])) as { id: string; proof: LegLine['proof'] }[];
+    const plan = row?.plan ?? null;
+    response.json({
+      ...line,
+      outputs: line.outputs.map((output) => ({ ...output, proof: proofs.find((found) => found.id === output.id)?.proof ?? null })),
+      said: plan ? sayPlan(plan) : [],
+      outputsPlanned: plan?.outputs.map((output) => ({ path: output.path, line: sayOutput(output) })) ?? [],
+      rate: plan?.outputs[0]?.video.rate ?? { num: 25, den: 1 },
+    } satisfies LegAnswer);
+  });
+  return router;
+}
+
+type LegLine = LegAnswer['outputs'][number];

@@ -1,0 +1,68 @@
+import type { LegState } from '@relay/contract/api';
+import type { Recipe } from '@relay/core/recipe/recipe';
+import type PgBoss from 'pg-boss';
+import type { DataSource } from 'typeorm';
+import { tell } from '../live/notify.ts';
+import { queueLegs } from '../queue/boss.ts';
+import type { PlannedClip } from './plans.ts';
+
+export interface RunToStart {
+  production: string;
+  name: string;
+  recipe: Recipe;
+  store: string;
+  folder: string;
+}
+
+/** Writes a run and its legs down, then queues them. Clips without a plan become legs that have failed, with the reason. */
+export async function startRun(db: DataSource, boss: PgBoss, wanted: RunToStart, planned: readonly PlannedClip[]): Promise<string> {
+  const { runId, legs } = await db.transaction(async (tx) => {
+    const [run] = (await tx.query(
+      'INSERT INTO run (production_id, name, recipe, store_id, folder) VALUES ($1, $2, $3, $4, $5) RETURNING id',
+      [wanted.production, wanted.name, JSON.stringify(wanted.recipe), wanted.store, wanted.folder],
+    )) as { id: string }[];
+    const id = run?.id as string;
+    const rows = planned.map(({ clip, plan }, ordinal) => ({
+      run_id: id, clip_id: clip.id, ordinal, state: plan.ok ? 'waiting' : 'failed', plan: plan.ok ? plan.value : null,
+      problem: plan.ok ? null : plan.problem, frames_total: plan.ok ? (plan.value.outputs[0]?.video.frames ?? 0) : 0,
+      ended_at: plan.ok ? null : new Date().toISOString(),
+    }));
+    const made = (await tx.query(
+      `INSERT INTO leg (run_id, clip_id, ordinal, state, plan, problem, frames_total, ended_at)
+       SELECT run_id, clip_id, ordinal, state, NULLIF(plan, 'null'::jsonb), NULLIF(problem, 'null'::jsonb), frames_total, ended_at
+       FROM jsonb_to_recordset($1::jsonb) AS r(run_id uuid, clip_id uuid, ordinal int, state text, plan jsonb, problem jsonb, frames_total int, ended_at timestamptz)
+       ORDER BY ordinal RETURNING id, state, ordinal`,
+      [JSON.stringify(rows)],
+    )) as { id: string; state: LegState; ordinal: number }[];
+    return { runId: id, legs: made.filter((leg) => leg.state === 'waiting').sort((a, b) => a.ordinal - b.ordinal).map((leg) => leg.id) };
+  });
+  await queueLegs(boss, legs);
+  await tell(db, { kind: 'changed', what: 'runs', production: wanted.production });
+  return runId;
+}
+
+/** Stops legs: those that wait at once, those under way as soon as their worker hears of it. */
+export async function stopLegs(db: DataSource, where: { run: string } | { leg: string }): Promise<void> {
+  const [column, value] = 'run' in where ? ['run_id', where.run] : ['id', where.leg];
+  await db.query(`UPDATE leg SET state = 'stopped', ended_at = now(), problem = $2 WHERE ${column} = $1 AND state IN ('waiting', 'held')`, [
+    value, JSON.stringify({ what: 'Stopped before it began', remedy: 'Retry when it should be made' }),
+  ]);
+  await db.query(`UPDATE leg SET stop_wanted = true WHERE ${column} = $1 AND state IN ('running', 'proving')`, [value]);
+}
+
+/** Queues again what failed or was stopped. What has no plan, or is proved, stays as it is. */
+export async function retryLegs(db: DataSource, boss: PgBoss, where: { run: string } | { leg: string }): Promise<number> {
+  const [column, value] = 'run' in where ? ['run_id', where.run] : ['id', where.leg];
+  const [rows] = (await db.query(
+    `UPDATE leg SET state = 'waiting', problem = NULL, attempts = 0, frames_done = 0, speed = NULL, started_at = NULL, ended_at = NULL,
+       stop_wanted = false, queued_at = now(), worker = NULL
+     WHERE ${column} = $1 AND state IN ('failed', 'stopped') AND plan IS NOT NULL RETURNING id, ordinal`,
+    [value],
+  )) as [{ id: string; ordinal: number }[], number];
+  const legs = rows.sort((a, b) => a.ordinal - b.ordinal).map((row) => row.id);
+  if (legs.length > 0) {
+    await db.query('DELETE FROM output WHERE leg_id = ANY($1) AND xxh3 IS NULL', [legs]);
+    await queueLegs(boss, legs);
+  }
+  return legs.length;
+}

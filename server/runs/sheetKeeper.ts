@@ -1,0 +1,75 @@
+import { mkdir } from 'node:fs/promises';
+import type { RelinkRow } from '@relay/core/relink/sheet';
+import type { DataSource } from 'typeorm';
+import { placeInside } from '../stores/place.ts';
+import type { Stores } from '../stores/stores.ts';
+import { mergeIntoSheet } from './sheet.ts';
+
+/** The lines of every output that stands in a folder of a store, as the database knows them. */
+export async function relinkRows(db: DataSource, store: string, folder: string): Promise<RelinkRow[]> {
+  const rows = (await db.query(
+    `SELECT DISTINCT ON (output.path) output.relink FROM output JOIN leg ON leg.id = output.leg_id JOIN run ON run.id = leg.run_id
+     WHERE run.store_id = $1 AND run.folder = $2 AND output.relink IS NOT NULL AND output.state IN ('proved', 'needs eyes')
+     ORDER BY output.path, output.created_at DESC`,
+    [store, folder],
+  )) as { relink: RelinkRow }[];
+  return rows.map((row) => row.relink);
+}
+
+/**
+ * Writes relink sheets beside the outputs, a little behind the legs, so that ten thousand legs do not write ten
+ * thousand sheets. Several workers take turns by a lock in the database.
+ */
+export class SheetKeeper {
+  private readonly stale = new Set<string>();
+  private readonly timer: NodeJS.Timeout;
+  private writing: Promise<void> = Promise.resolve();
+
+  constructor(private readonly db: DataSource, private readonly stores: Stores, private readonly complain: (error: Error) => void) {
+    this.timer = setInterval(() => void this.writeStale(), 1_500);
+  }
+
+  add(store: string, folder: string): void {
+    this.stale.add(JSON.stringify([store, folder]));
+  }
+
+  /** Sheets that a worker which was killed may have left behind their outputs. */
+  async addRecent(): Promise<void> {
+    const rows = (await this.db.query(
+      `SELECT DISTINCT run.store_id AS store, run.folder FROM run JOIN leg ON leg.run_id = run.id WHERE leg.started_at > now() - interval '2 days'`,
+    )) as { store: string; folder: string }[];
+    rows.forEach((row) => this.add(row.store, row.folder));
+  }
+
+  writeStale(): Promise<void> {
+    this.writing = this.writing.then(async () => {
+      for (const key of [...this.stale]) {
+        this.stale.delete(key);
+        const [store, folder] = JSON.parse(key) as [string, string];
+        await this.writeOne(store, folder).catch((error: Error) => {
+          this.stale.add(key);
+          this.complain(error);
+        });
+      }
+    });
+    return this.writing;
+  }
+
+  private async writeOne(storeId: string, folder: string): Promise<void> {
+    const store = await this.stores.get(storeId);
+    if (!store) return;
+    await this.db.transaction(async (tx) => {
+      await tx.query('SELECT pg_advisory_xact_lock(hashtext($1))', [`relink ${storeId} ${folder}`]);
+      const rows = await relinkRows(this.db, storeId, folder);
+      if (rows.length === 0) return;
+      const outRoot = await placeInside(store.path, folder);
+      await mkdir(outRoot, { recursive: true });
+      await mergeIntoSheet(outRoot, rows);
+    });
+  }
+
+  async close(): Promise<void> {
+    clearInterval(this.timer);
+    await this.writeStale();
+  }
+}

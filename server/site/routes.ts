@@ -1,0 +1,75 @@
+import type { FoldersAnswer, ProductionAnswer, SiteAnswer, StoreAnswer } from '@relay/contract/api';
+import { newProduction } from '@relay/contract/api';
+import { Router } from 'express';
+import { z } from 'zod';
+import { storeOr404, type Context } from '../context.ts';
+import { checked, idOf, notThere, Refused } from '../http.ts';
+import { tell } from '../live/notify.ts';
+import { lookInto, storeSpace } from '../stores/stores.ts';
+
+const countsOf = `
+  json_build_object(
+    'rolls', (SELECT count(DISTINCT (c.root, c.roll)) FROM clip c WHERE c.production_id = p.id AND c.description IS NOT NULL),
+    'clips', (SELECT count(*) FROM clip c WHERE c.production_id = p.id AND c.description IS NOT NULL),
+    'leftAside', (SELECT count(*) FROM clip c WHERE c.production_id = p.id AND c.refusal IS NOT NULL AND c.refusal->'problem'->>'kind' <> 'sidecar'),
+    'recipes', (SELECT count(*) FROM recipe),
+    'runs', (SELECT count(*) FROM run r WHERE r.production_id = p.id),
+    'legsOpen', (SELECT count(*) FROM leg l JOIN run r ON r.id = l.run_id WHERE r.production_id = p.id AND l.state IN ('waiting', 'held', 'running', 'proving')),
+    'outputs', (SELECT count(*) FROM output o JOIN leg l ON l.id = o.leg_id JOIN run r ON r.id = l.run_id WHERE r.production_id = p.id),
+    'needEyes', (SELECT count(*) FROM output o JOIN leg l ON l.id = o.leg_id JOIN run r ON r.id = l.run_id WHERE r.production_id = p.id AND o.state = 'needs eyes'),
+    'failed', (SELECT count(*) FROM leg l JOIN run r ON r.id = l.run_id WHERE r.production_id = p.id AND l.state = 'failed'),
+    'handoffs', (SELECT count(DISTINCT r.id) FROM output o JOIN leg l ON l.id = o.leg_id JOIN run r ON r.id = l.run_id WHERE r.production_id = p.id AND o.state IN ('proved', 'needs eyes'))
+  ) AS counts`;
+
+async function productions(context: Context, id: string | null): Promise<ProductionAnswer[]> {
+  return (await context.db.query(`SELECT p.id, p.name, p.created_at AS "createdAt", ${countsOf} FROM production p WHERE $1::uuid IS NULL OR p.id = $1 ORDER BY p.created_at DESC`, [id])) as ProductionAnswer[];
+}
+
+async function storeAnswers(context: Context): Promise<StoreAnswer[]> {
+  return Promise.all((await context.stores.list()).map(async (store) => ({ ...store, ...((await storeSpace(store)) ?? { freeBytes: null, totalBytes: null }) })));
+}
+
+/** Productions, stores, and what the wire at the bottom of every page says. */
+export function siteRoutes(context: Context): Router {
+  const router = Router();
+  router.get('/productions', async (_request, response) => void response.json(await productions(context, null)));
+  router.post('/productions', async (request, response) => {
+    const { name } = checked(newProduction, request.body);
+    const rows = (await context.db.query('INSERT INTO production (name) VALUES ($1) ON CONFLICT DO NOTHING RETURNING id', [name])) as { id: string }[];
+    const id = rows[0]?.id;
+    if (!id) throw new Refused(409, { what: `There is a production called ${name} already`, remedy: 'Open it, or choose another name' });
+    await tell(context.db, { kind: 'changed', what: 'productions', production: id });
+    response.status(201).json((await productions(context, id))[0]);
+  });
+  router.get('/productions/:id', async (request, response) => {
+    const found = (await productions(context, idOf(request)))[0];
+    if (!found) throw notThere('The production');
+    response.json(found);
+  });
+  router.get('/stores', async (_request, response) => void response.json(await storeAnswers(context)));
+  router.get('/stores/:store/folders', async (request, response) => {
+    const store = await storeOr404(context, request.params.store);
+    const { folder } = checked(z.object({ folder: z.string().max(4000).default('') }), request.query);
+    try {
+      response.json({ folder, ...(await lookInto(store, folder)) } satisfies FoldersAnswer);
+    } catch {
+      throw new Refused(404, { what: `${folder || store.name} cannot be opened`, remedy: 'See that the store is mounted' });
+    }
+  });
+  router.get('/site', async (_request, response) => {
+    const [row] = (await context.db.query(`
+      SELECT count(*)::int AS "legsOpen", count(*) FILTER (WHERE state IN ('running', 'proving'))::int AS "legsRunning",
+        count(DISTINCT worker) FILTER (WHERE state IN ('running', 'proving'))::int AS workers,
+        coalesce(sum(greatest(0, frames_total - frames_done)), 0)::float AS "framesLeft",
+        (SELECT sum(frames_total)::float / nullif(extract(epoch FROM max(ended_at) - min(started_at))::float, 0) FROM
+          (SELECT frames_total, started_at, ended_at FROM leg WHERE ended_at IS NOT NULL AND started_at IS NOT NULL AND state IN ('proved', 'needs eyes')
+             AND ended_at > now() - interval '1 hour' ORDER BY ended_at DESC LIMIT 20) recent) AS "framesPerSecond"
+      FROM leg WHERE state IN ('waiting', 'running', 'proving')`)) as { legsOpen: number; legsRunning: number; workers: number; framesLeft: number; framesPerSecond: number | null }[];
+    const left = row && row.legsOpen > 0 && row.framesPerSecond ? row.framesLeft / row.framesPerSecond : null;
+    response.json({
+      stores: await storeAnswers(context), legsOpen: row?.legsOpen ?? 0, legsRunning: row?.legsRunning ?? 0, workers: row?.workers ?? 0,
+      readyAt: left === null ? null : new Date(Date.now() + left * 1000).toISOString(),
+    } satisfies SiteAnswer);
+  });
+  return router;
+}

@@ -1,0 +1,139 @@
+import { hostname } from 'node:os';
+import { basename } from 'node:path';
+import type { LegProgress } from '@relay/media/leg/perform';
+import pino from 'pino';
+import type { DataSource } from 'typeorm';
+import type PgBoss from 'pg-boss';
+import { carryOutReading, orphanedReadings } from './arrivals/reading.ts';
+import { isDatabaseAway, openDatabase, patiently } from './db/dataSource.ts';
+import { tell } from './live/notify.ts';
+import { legQueue, openQueue, queueLegs, readingQueue, type LegJob, type ReadingJob } from './queue/boss.ts';
+import { claimLeg, endLeg, orphanedLegs, recordedHash, recordOutput, renewLease, stillOurs, takeBackLapsed, type ClaimedLeg } from './runs/claims.ts';
+import { runLeg } from './runs/leg.ts';
+import { SheetKeeper } from './runs/sheetKeeper.ts';
+import { placeInside } from './stores/place.ts';
+import { Stores } from './stores/stores.ts';
+
+export interface WorkerSettings {
+  databaseUrl: string;
+  storesFile: string;
+  cacheFolder: string;
+  /** Legs at a time. */
+  slots: number;
+}
+
+/** A process that takes legs, and folders to be read, from the queue. */
+export async function startWorker(settings: WorkerSettings): Promise<{ close(): Promise<void> }> {
+  const log = pino({ name: 'worker' }, pino.destination(2));
+  const name = `${hostname()}-${process.pid}-${Date.now().toString(36)}`;
+  const db = await patiently(() => openDatabase(settings.databaseUrl));
+  const boss = await patiently(() => openQueue(settings.databaseUrl, (error) => log.warn({ error: error.message }, 'queue')));
+  const stores = new Stores(settings.storesFile);
+  const sheets = new SheetKeeper(db, stores, (error) => log.warn({ error: error.message }, 'relink sheet'));
+  await patiently(() => sheets.addRecent());
+  const leaving = new AbortController();
+  const underWay = new Set<Promise<void>>();
+  const track = async (work: Promise<void>): Promise<void> => {
+    underWay.add(work);
+    try {
+      await work;
+    } catch (error) {
+      log.error({ error: (error as Error).message }, 'work broke off');
+    } finally {
+      underWay.delete(work);
+    }
+  };
+
+  for (let slot = 0; slot < settings.slots; slot += 1) {
+    await boss.work<LegJob>(legQueue, { batchSize: 1, pollingIntervalSeconds: 0.5 }, async ([job]) => {
+      if (job && !leaving.signal.aborted) await track(takeLeg(db, stores, sheets, job.data.leg, name, leaving.signal));
+    });
+  }
+  await boss.work<ReadingJob>(readingQueue, { batchSize: 1, pollingIntervalSeconds: 0.5 }, async ([job]) => {
+    if (job) await track(carryOutReading(db, stores, settings.cacheFolder, job.data.reading));
+  });
+  const sweeper = setInterval(() => void sweep(db, boss).catch((error: Error) => (isDatabaseAway(error) ? undefined : log.error({ error: error.message }, 'sweep'))), 3_000);
+  log.info({ name, slots: settings.slots }, 'ready');
+  return {
+    async close() {
+      clearInterval(sweeper);
+      leaving.abort();
+      await boss.stop({ graceful: false, wait: false }).catch(() => undefined);
+      await Promise.race([Promise.allSettled(underWay), new Promise((resolve) => setTimeout(resolve, 8_000))]);
+      await sheets.close();
+      await db.destroy().catch(() => undefined);
+    },
+  };
+}
+
+/** Gives back what dead workers held, and queues what lost its place in the queue. */
+async function sweep(db: DataSource, boss: PgBoss): Promise<void> {
+  const back = await takeBackLapsed(db);
+  for (const leg of back) await tell(db, { kind: 'leg', run: leg.runId, leg: leg.id, state: leg.state, framesDone: 0, framesTotal: 0, speed: null });
+  const again = new Set([...back.filter((leg) => leg.state === 'waiting').map((leg) => leg.id), ...(await orphanedLegs(db))]);
+  await queueLegs(boss, [...again]);
+  for (const reading of await orphanedReadings(db)) await boss.send(readingQueue, { reading });
+}
+
+/** Carries out one leg: claims it, keeps its lease while it runs, and writes down what came of it. */
+async function takeLeg(db: DataSource, stores: Stores, sheets: SheetKeeper, legId: string, worker: string, leaving: AbortSignal): Promise<void> {
+  const leg = await patiently(() => claimLeg(db, legId, worker));
+  if (!leg) return;
+  const stop = new AbortController();
+  const onLeave = (): void => stop.abort();
+  leaving.addEventListener('abort', onLeave, { once: true });
+  let state: 'running' | 'proving' = 'running';
+  let progress: LegProgress = { framesDone: 0, framesTotal: leg.plan.outputs[0]?.video.frames ?? 0, speed: null };
+  let lost = false;
+  const beat = async (): Promise<void> => {
+    const hold = await renewLease(db, leg.id, worker, { state, ...progress });
+    if (hold === 'lost') lost = true;
+    if (hold !== 'kept') stop.abort();
+    await tell(db, { kind: 'leg', run: leg.runId, leg: leg.id, state, ...progress });
+  };
+  // While the database is away the leg goes on; its lease is renewed as soon as it is back.
+  const heart = setInterval(() => void beat().catch(() => undefined), 700);
+  try {
+    await patiently(beat);
+    const result = await carryOut(db, stores, sheets, leg, worker, stop.signal, (now) => { progress = now; }, (now) => { state = now; });
+    clearInterval(heart);
+    if (lost) return;
+    // A worker that leaves gives its leg back instead of ending it.
+    if (result.state === 'stopped' && leaving.aborted) {
+      await db.query(`UPDATE leg SET state = 'waiting', worker = NULL, lease_until = NULL, attempts = 0, frames_done = 0, speed = NULL, queued_at = now() - interval '1 hour' WHERE id = $1 AND worker = $2`, [leg.id, worker]);
+      return;
+    }
+    await patiently(() => endLeg(db, leg.id, worker, result.state, result.problem, result.outputs));
+    await patiently(() => tell(db, { kind: 'leg', run: leg.runId, leg: leg.id, state: result.state, framesDone: progress.framesDone, framesTotal: progress.framesTotal, speed: null }));
+  } finally {
+    clearInterval(heart);
+    leaving.removeEventListener('abort', onLeave);
+  }
+}
+
+async function carryOut(
+  db: DataSource, stores: Stores, sheets: SheetKeeper, leg: ClaimedLeg, worker: string, signal: AbortSignal,
+  onProgress: (progress: LegProgress) => void, onState: (state: 'running' | 'proving') => void,
+): ReturnType<typeof runLeg> {
+  const failed = (what: string, remedy: string): Awaited<ReturnType<typeof runLeg>> => ({ state: 'failed', outputs: [], problem: { what, remedy }, originalXxh3: null });
+  const [from, to] = [await stores.get(leg.sourceStore), await stores.get(leg.outStore)];
+  if (!from || !to) return failed('A store of this leg is no longer known', 'Add it again, then retry');
+  try {
+    const outRoot = await placeInside(to.path, leg.outFolder);
+    const source = await placeInside(await placeInside(from.path, leg.sourceRoot), leg.plan.original.path);
+    const deliverableOf = new Map(leg.plan.outputs.map((output) => [output.path, output.deliverable]));
+    return await runLeg(leg.plan, {
+      source, outRoot, owner: leg.id, whole: basename(leg.sourceRoot), signal, onProgress, onState,
+      recordedHash: (path) => patiently(() => recordedHash(db, leg.outStore, leg.outFolder, path)),
+      record: async (row) => {
+        // Still ours? Another worker may have taken the leg over while this one could not reach the database.
+        if (!(await patiently(() => stillOurs(db, leg.id, worker)))) throw new Error('another worker has taken this leg over');
+        await patiently(() => recordOutput(db, leg.id, row, deliverableOf.get(row.output) ?? row.role));
+        sheets.add(leg.outStore, leg.outFolder);
+      },
+    });
+  } catch (error) {
+    if (isDatabaseAway(error)) throw error;
+    return failed((error as Error).message, 'See that both stores are mounted, then retry');
+  }
+}

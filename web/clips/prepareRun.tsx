@@ -1,0 +1,100 @@
+import type { ClipLine, RecipeAnswer, RunAnswer, RunCheck } from '@relay/contract/api';
+import { useMutation, useQuery } from '@tanstack/react-query';
+import { useEffect, useRef, useState } from 'react';
+import { useNavigate } from 'react-router';
+import { post } from '../api/client.ts';
+import { storesQuery } from '../api/queries.ts';
+import { Button, Bytes, Fact, Field, inputLook, problemOf, toastProblem } from '../ui/pieces.tsx';
+import { plural } from '../ui/format.ts';
+
+function slug(name: string): string {
+  return name.toLowerCase().normalize('NFKD').replace(/[^a-z0-9]+/g, '-').replace(/^-|-$/g, '') || 'outputs';
+}
+
+interface PrepareProps {
+  production: { id: string; name: string; runs: number };
+  clips: readonly ClipLine[];
+  recipes: readonly RecipeAnswer[];
+  onClose: () => void;
+}
+
+/** Before a run starts: what it will make, where, how much space it may need, and what stands in its way. */
+export function PrepareRun({ production, clips, recipes, onClose }: PrepareProps) {
+  const go = useNavigate();
+  const { data: stores = [] } = useQuery(storesQuery);
+  const [recipeId, setRecipe] = useState(recipes[0]?.id ?? '');
+  const recipe = recipes.find((one) => one.id === recipeId) ?? recipes[0];
+  const [storeId, setStore] = useState('');
+  // Outputs never lie among the originals, so the last store is proposed, not the one that was read.
+  const store = storeId || stores.at(-1)?.id || '';
+  const [folder, setFolder] = useState(slug(production.name));
+  const [name, setName] = useState(`Run ${production.runs + 1}`);
+  const choice = { clips: clips.map((clip) => clip.id), recipe: recipe?.id ?? '', store, folder };
+  const check = useQuery({
+    queryKey: ['run-check', production.id, choice],
+    queryFn: () => post<RunCheck>(`/productions/${production.id}/run-check`, choice),
+    enabled: store !== '' && recipe !== undefined && clips.length > 0,
+    gcTime: 0,
+  });
+  const start = useMutation({
+    mutationFn: () => post<RunAnswer>(`/productions/${production.id}/runs`, { ...choice, name }),
+    onSuccess: (run) => void go(`/p/${production.id}/runs/${run.id}`),
+    onError: toastProblem,
+  });
+  const facts = check.data;
+  const tooFull = facts !== undefined && facts.bytesAtMost > facts.freeBytes;
+  const ready = facts !== undefined && facts.clips > 0 && !tooFull && !start.isPending;
+  const button = useRef<HTMLButtonElement>(null);
+  useEffect(() => {
+    if (ready) button.current?.focus();
+  }, [ready]);
+  return (
+    <form className="flex flex-col gap-4 p-5" onKeyDown={(event) => { if (event.key === 'Escape') onClose(); }} onSubmit={(event) => { event.preventDefault(); if (ready) start.mutate(); }}>
+      <h2 className="text-[15px] font-semibold">Run {plural(clips.length, 'clip')}</h2>
+      <Field label="Name"><input className={inputLook} value={name} onChange={(event) => setName(event.target.value)} required maxLength={120} /></Field>
+      <Field label="Recipe">
+        <select className={inputLook} value={recipe?.id ?? ''} onChange={(event) => setRecipe(event.target.value)}>
+          {recipes.map((one) => <option key={one.id} value={one.id}>{one.definition.name}: {one.definition.deliverables.map((d) => d.name.toLowerCase()).join(', ')}</option>)}
+        </select>
+      </Field>
+      <div className="grid grid-cols-[9rem_1fr] gap-2">
+        <Field label="Store">
+          <select className={inputLook} value={store} onChange={(event) => setStore(event.target.value)}>{stores.map((one) => <option key={one.id} value={one.id}>{one.name}</option>)}</select>
+        </Field>
+        <Field label="Folder"><input className={`${inputLook} font-mono`} value={folder} onChange={(event) => setFolder(event.target.value)} /></Field>
+      </div>
+      {check.error && <p role="alert" className="text-rose">{problemOf(check.error).what}. {problemOf(check.error).remedy}.</p>}
+      {facts && (
+        <div aria-live="polite">
+          <dl>
+            <Fact name="Will be made"><span>{plural(facts.outputs, 'output')} of {plural(facts.clips, 'clip')}</span></Fact>
+            <Fact name="At most"><Bytes value={facts.bytesAtMost} /></Fact>
+            <Fact name="Free there"><Bytes value={facts.freeBytes} /></Fact>
+          </dl>
+          {tooFull && <Warn tone="rose" title="It may not fit">Choose another store, or fewer clips.</Warn>}
+          {facts.taken.length > 0 && <Warn tone="amber" title={`${plural(facts.taken.length, 'name is', 'names are')} taken already`}>Outputs that an earlier run recorded are proved again and kept; any other file is left as it is, and its clip says so.</Warn>}
+          {facts.refused.map((line) => <Warn key={line.clip} tone="rose" title={line.path}>{line.problem.what}. {line.problem.remedy}.</Warn>)}
+          {facts.toDecide.length > 0 && (
+            <Warn tone="amber" title={`To decide on ${plural(facts.toDecide.length, 'clip')}`}>
+              <ul>{facts.toDecide.map((line) => <li key={line.path}><span className="font-mono text-ink">{line.path.slice(line.path.lastIndexOf('/') + 1)}</span> {line.notes.join('; ')}</li>)}</ul>
+              They run all the same; what that means stands in each clip's docket.
+            </Warn>
+          )}
+        </div>
+      )}
+      <div className="flex items-center gap-2">
+        <button ref={button} type="submit" disabled={!ready} className="inline-flex h-8 items-center rounded-md bg-clay px-3.5 font-semibold text-on-clay hover:brightness-110 disabled:opacity-50">Start</button>
+        <Button onClick={onClose}>Not now</Button>
+      </div>
+    </form>
+  );
+}
+
+function Warn({ tone, title, children }: { tone: 'amber' | 'rose'; title: string; children: React.ReactNode }) {
+  return (
+    <div className="mt-3 text-dim">
+      <p className="flex items-baseline gap-2 text-ink"><span aria-hidden className={tone === 'amber' ? 'size-2 shrink-0 rotate-45 bg-amber' : 'size-2.5 shrink-0 rounded-[2px] bg-rose'} /><span className="break-all">{title}</span></p>
+      <div className="pl-4">{children}</div>
+    </div>
+  );
+}

@@ -1,0 +1,30 @@
+import { expect, it } from 'vitest';
+import { clicked, moved, nothing, toggled, within } from './selection.ts';
+
+const ids = ['a', 'b', 'c', 'd', 'e'];
+const plain = { shift: false, control: false };
+
+it('selects by mouse: alone, added, and all between', () => {
+  const one = clicked(nothing, ids, 'b', plain);
+  expect([...one.chosen]).toEqual(['b']);
+  expect([...clicked(one, ids, 'd', { shift: true, control: false }).chosen]).toEqual(['b', 'c', 'd']);
+  expect([...clicked(one, ids, 'e', { shift: false, control: true }).chosen].sort()).toEqual(['b', 'e']);
+  expect([...clicked(clicked(one, ids, 'e', { shift: false, control: true }), ids, 'e', { shift: false, control: true }).chosen]).toEqual(['b']);
+});
+
+it('selects by keyboard: arrows, shift from where it began, space', () => {
+  let now = moved(nothing, ids, 1, false);
+  expect(now.at).toBe('a');
+  now = moved(moved(now, ids, 1, true), ids, 1, true);
+  expect([...now.chosen]).toEqual(['a', 'b', 'c']);
+  now = moved(now, ids, -1, true);
+  expect([...now.chosen]).toEqual(['a', 'b']);
+  expect([...toggled(now).chosen]).toEqual(['a']);
+  expect(moved(now, ids, 99, false).at).toBe('e');
+});
+
+it('forgets what a filter hides', () => {
+  const all = clicked(clicked(nothing, ids, 'a', plain), ids, 'e', { shift: true, control: false });
+  expect([...within(all, ['b', 'c']).chosen]).toEqual(['b', 'c']);
+  expect(within(all, ['b', 'c']).at).toBeNull();
+});

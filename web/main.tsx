@@ -1,0 +1,31 @@
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { StrictMode } from 'react';
+import { createRoot } from 'react-dom/client';
+import { BrowserRouter } from 'react-router';
+import { Refusal } from './api/client.ts';
+import { App } from './app.tsx';
+import './styles.css';
+
+const client = new QueryClient({
+  defaultOptions: {
+    queries: {
+      staleTime: 5_000,
+      // What the server refuses stays refused; what does not answer is tried until it does.
+      retry: (count, error) => !(error instanceof Refusal && error.status >= 400 && error.status < 500) && count < 30,
+      retryDelay: (count) => Math.min(4_000, 300 * 2 ** count),
+    },
+  },
+});
+
+const page = document.getElementById('page');
+if (page) {
+  createRoot(page).render(
+    <StrictMode>
+      <QueryClientProvider client={client}>
+        <BrowserRouter>
+          <App />
+        </BrowserRouter>
+      </QueryClientProvider>
+    </StrictMode>,
+  );
+}

@@ -1,0 +1,72 @@
+import type { ProductionAnswer } from '@relay/contract/api';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Link, useNavigate } from 'react-router';
+import { post } from '../api/client.ts';
+import { productionsQuery } from '../api/queries.ts';
+import { plural } from '../ui/format.ts';
+import { Button, Empty, inputLook, Loading, ProblemNote, problemOf, toastProblem } from '../ui/pieces.tsx';
+import { StateMark } from '../ui/stateMark.tsx';
+
+/** Where a production stands, in a line. */
+function Standing({ counts }: { counts: ProductionAnswer['counts'] }) {
+  if (counts.legsOpen > 0) return <span className="flex items-center gap-1.5 text-sky"><StateMark state="running" word={false} />{plural(counts.legsOpen, 'leg')} under way</span>;
+  if (counts.needEyes > 0) return <span className="flex items-center gap-1.5"><StateMark state="needs eyes" word={false} />{plural(counts.needEyes, 'output')} to look at</span>;
+  if (counts.outputs > 0) return <span className="flex items-center gap-1.5"><StateMark state="proved" word={false} />{plural(counts.outputs, 'output')}, all looked at</span>;
+  if (counts.clips > 0) return <span>Read, nothing run yet</span>;
+  return <span>Empty</span>;
+}
+
+export function ProductionsPage() {
+  const { data, error, refetch } = useQuery(productionsQuery);
+  if (error) return <ProblemNote problem={problemOf(error)} again={() => void refetch()} />;
+  if (!data) return <Loading what="The productions" rows={4} />;
+  if (data.length === 0) {
+    return (
+      <div className="px-6">
+        <Empty title="Begin with a production">
+          <p>A production is one show or film. It holds the clips that arrive, what is made from them, and the proof that each output is what was planned.</p>
+          <NewProduction first />
+        </Empty>
+      </div>
+    );
+  }
+  return (
+    <div className="mx-auto w-full max-w-4xl px-6 py-8">
+      <h2 className="text-lg font-semibold">Productions</h2>
+      <ul className="mt-4 border-t border-line">
+        {data.map((one) => (
+          <li key={one.id} className="border-b border-line">
+            <Link to={`/p/${one.id}/clips`} className="grid grid-cols-[1fr_auto_auto_14rem] items-center gap-8 px-2 py-3 hover:bg-raised">
+              <span className="truncate font-semibold">{one.name}</span>
+              <span className="font-mono text-dim">{plural(one.counts.rolls, 'roll')}</span>
+              <span className="font-mono text-dim">{plural(one.counts.clips, 'clip')}</span>
+              <span className="text-dim"><Standing counts={one.counts} /></span>
+            </Link>
+          </li>
+        ))}
+      </ul>
+      <div className="mt-8"><NewProduction /></div>
+    </div>
+  );
+}
+
+function NewProduction({ first = false }: { first?: boolean }) {
+  const [name, setName] = useState('');
+  const go = useNavigate();
+  const client = useQueryClient();
+  const begin = useMutation({
+    mutationFn: () => post<ProductionAnswer>('/productions', { name }),
+    onSuccess: async (made) => {
+      await client.invalidateQueries({ queryKey: ['productions'] });
+      void go(`/p/${made.id}/arrivals`);
+    },
+    onError: toastProblem,
+  });
+  return (
+    <form className="mt-4 flex max-w-md items-end gap-2" onSubmit={(event) => { event.preventDefault(); if (name.trim()) begin.mutate(); }}>
+      <label className="flex-1"><span className="mb-1 block text-dim">{first ? 'Its name' : 'Another production'}</span><input className={inputLook} value={name} onChange={(event) => setName(event.target.value)} maxLength={120} /></label>
+      <Button type="submit" main={first} disabled={name.trim() === '' || begin.isPending}>Begin</Button>
+    </form>
+  );
+}

@@ -1,0 +1,97 @@
+import type { LegLine } from '@relay/contract/api';
+import type { Stretch } from '@relay/core/size/lanes';
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { useEffect, useRef } from 'react';
+import { sayClock, saySpan } from '../ui/format.ts';
+import { StateMark, stateColour } from '../ui/stateMark.tsx';
+
+export interface LanesProps {
+  legs: readonly LegLine[];
+  stretches: ReadonlyMap<string, Stretch>;
+  from: number;
+  until: number;
+  now: number;
+  at: string | null;
+  onAt: (id: string) => void;
+}
+
+/** Round steps for the clock above the lanes, in seconds. */
+const steps = [1, 2, 5, 10, 15, 30, 60, 120, 300, 600, 900, 1800, 3600, 7200, 14_400];
+
+function ticks(from: number, until: number): number[] {
+  const step = (steps.find((seconds) => (until - from) / 1000 / seconds <= 9) ?? 28_800) * 1000;
+  const first = Math.ceil(from / step) * step;
+  return Array.from({ length: Math.floor((until - first) / step) + 1 }, (_, index) => first + index * step);
+}
+
+/** Legs as lanes against the clock: done to the left of the clay line, planned to the right of it. */
+export function Lanes({ legs, stretches, from, until, now, at, onAt }: LanesProps) {
+  const scroller = useRef<HTMLDivElement>(null);
+  const rows = useVirtualizer({ count: legs.length, getScrollElement: () => scroller.current, estimateSize: () => 34, overscan: 10, getItemKey: (index) => legs[index]?.id ?? index });
+  const index = legs.findIndex((leg) => leg.id === at);
+  useEffect(() => {
+    if (index >= 0) rows.scrollToIndex(index, { align: 'auto' });
+  }, [index, rows]);
+  const place = (time: number): number => (100 * (time - from)) / (until - from);
+  const short = until - from < 15 * 60_000;
+  const marks = ticks(from, until);
+  return (
+    <div className="flex min-h-0 flex-1 flex-col">
+      <div className="ml-[188px] mr-[164px] h-6 border-b border-line" aria-hidden>
+        <div className="relative h-full font-mono text-[11px] text-faint">
+          {marks.map((time) => <span key={time} className="absolute top-0 -translate-x-1/2 whitespace-nowrap" style={{ left: `${place(time)}%` }}>{sayClock(new Date(time), short)}</span>)}
+        </div>
+      </div>
+      <div ref={scroller} className="relative min-h-0 flex-1 overflow-auto" role="listbox" aria-label="Legs" tabIndex={0} aria-activedescendant={at ? `leg-${at}` : undefined}>
+        <div className="relative" style={{ height: rows.getTotalSize() }}>
+          {rows.getVirtualItems().map((row) => {
+            const leg = legs[row.index];
+            return leg ? <Lane key={row.key} leg={leg} stretch={stretches.get(leg.id)} now={now} place={place} at={leg.id === at} onAt={onAt} style={{ transform: `translateY(${row.start}px)`, height: row.size }} /> : null;
+          })}
+          {now > from && now < until && (
+            <div aria-hidden className="pointer-events-none absolute inset-y-0 right-[164px] left-[188px]"><span className="absolute inset-y-0 w-px bg-clay" style={{ left: `${place(now)}%` }} /></div>
+          )}
+        </div>
+      </div>
+    </div>
+  );
+}
+
+interface LaneProps {
+  leg: LegLine;
+  stretch: Stretch | undefined;
+  now: number;
+  place: (time: number) => number;
+  at: boolean;
+  onAt: (id: string) => void;
+  style: { transform: string; height: number };
+}
+
+function Lane({ leg, stretch, now, place, at, onAt, style }: LaneProps) {
+  const under = leg.state === 'running' || leg.state === 'proving';
+  const share = leg.framesTotal > 0 ? leg.framesDone / leg.framesTotal : 0;
+  const left = stretch ? place(stretch.start) : 0;
+  const width = stretch ? Math.max(0.4, place(stretch.end) - left) : 0;
+  const done = stretch && under ? Math.min(100, (100 * (now - stretch.start)) / (stretch.end - stretch.start)) : 100;
+  return (
+    <div id={`leg-${leg.id}`} role="option" aria-selected={at} onClick={() => onAt(leg.id)} style={style} className={`absolute inset-x-0 top-0 flex cursor-pointer items-center border-b border-line/60 ${at ? 'bg-raised' : 'hover:bg-raised/50'}`}>
+      <span className="w-[188px] shrink-0 truncate pr-3 pl-6" title={leg.path}><span className="font-semibold">{leg.stem}</span> <span className="text-faint">{leg.roll}</span></span>
+      <span aria-hidden className="relative h-full min-w-0 flex-1">
+        <span className="absolute inset-x-0 top-1/2 -translate-y-[4px] border-t border-line/50" />
+        <span className="absolute inset-x-0 top-1/2 translate-y-[4px] border-t border-line/50" />
+        {stretch && (
+          <span className="absolute top-1/2 h-[9px] -translate-y-1/2 overflow-hidden rounded-full bg-lane" style={{ left: `${left}%`, width: `${width}%` }}>
+            {leg.state !== 'waiting' && leg.state !== 'held' && <span className={`block h-full rounded-full transition-[width] duration-500 ${stateColour[leg.state]}`} style={{ width: `${done}%` }} />}
+          </span>
+        )}
+      </span>
+      <span className="flex w-[164px] shrink-0 items-center justify-between gap-2 pr-6 pl-4">
+        <StateMark state={leg.state} />
+        <span className="font-mono text-dim">
+          {leg.state === 'running' && `${Math.floor(share * 100)} %`}
+          {(leg.state === 'proved' || leg.state === 'needs eyes') && leg.startedAt && leg.endedAt && saySpan((Date.parse(leg.endedAt) - Date.parse(leg.startedAt)) / 1000)}
+        </span>
+      </span>
+    </div>
+  );
+}

@@ -1,0 +1,122 @@
+import type { LegLine } from '@relay/contract/api';
+import { openStates } from '@relay/contract/api';
+import { stretches, type TimedLeg } from '@relay/core/size/lanes';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useEffect, useMemo, useState } from 'react';
+import { useNavigate, useParams } from 'react-router';
+import { post } from '../api/client.ts';
+import { runQuery, storesQuery } from '../api/queries.ts';
+import { plural, sayClock, saySpan, splitBytes } from '../ui/format.ts';
+import { useKeys } from '../ui/keys.tsx';
+import { Button, CopyButton, Loading, ProblemNote, problemOf, toastProblem } from '../ui/pieces.tsx';
+import { Lanes } from './lanes.tsx';
+import { LegDocket } from './legDocket.tsx';
+
+/** Workers that take legs at a time on one machine; what the plan of the night reckons with until workers say so themselves. */
+const slots = 2;
+
+function timed(leg: LegLine): TimedLeg {
+  return {
+    id: leg.id, samples: Math.max(1, leg.samples), startedAt: leg.startedAt ? Date.parse(leg.startedAt) : null, endedAt: leg.endedAt ? Date.parse(leg.endedAt) : null,
+    share: leg.framesTotal > 0 ? leg.framesDone / leg.framesTotal : 0, telling: leg.state === 'proved' || leg.state === 'needs eyes', waits: leg.state === 'waiting',
+  };
+}
+
+/** The clock, a second at a time while something is under way. */
+function useNow(ticking: boolean, offset: number): number {
+  const [now, setNow] = useState(() => Date.now());
+  useEffect(() => {
+    if (!ticking) return undefined;
+    const timer = setInterval(() => setNow(Date.now()), 1000);
+    return () => clearInterval(timer);
+  }, [ticking]);
+  return now + offset;
+}
+
+export function RunPage() {
+  const { production = '', run: id = '' } = useParams();
+  const client = useQueryClient();
+  const go = useNavigate();
+  const { data: run, error, refetch, dataUpdatedAt } = useQuery(runQuery(id));
+  const { data: stores } = useQuery(storesQuery);
+  const [at, setAt] = useState<string | null>(null);
+  const legs = useMemo(() => run?.legLines ?? [], [run]);
+  const open = legs.some((leg) => openStates.includes(leg.state));
+  // The worker's clock may differ from this screen's.
+  const offset = run ? Math.max(-1e9, Math.min(1e9, Date.parse(run.now) - dataUpdatedAt)) : 0;
+  const now = useNow(open, Math.abs(offset) > 2_000 ? offset : 0);
+  const plan = useMemo(() => stretches(legs.map(timed), now, slots), [legs, now]);
+  const act = useMutation({ mutationFn: (path: string) => post(path), onSettled: () => void client.invalidateQueries({ queryKey: ['run', id] }), onError: toastProblem });
+  const index = legs.findIndex((leg) => leg.id === at);
+  const chosen = legs[index];
+  const step = (by: number) => () => setAt(legs[Math.min(legs.length - 1, Math.max(0, index + by))]?.id ?? null);
+  const canStop = chosen && openStates.includes(chosen.state);
+  const canRetry = chosen && (chosen.state === 'failed' || chosen.state === 'stopped');
+  useKeys({
+    ArrowDown: step(1), ArrowUp: step(-1), Escape: () => setAt(null),
+    s: () => { if (canStop) act.mutate(`/legs/${chosen.id}/stop`); },
+    a: () => { if (canRetry) act.mutate(`/legs/${chosen.id}/retry`); },
+    c: () => {
+      const output = chosen?.outputs.find((one) => one.state === 'proved' || one.state === 'needs eyes');
+      if (output) void go(`/p/${production}/checks/${output.id}`);
+    },
+  });
+  if (error && !run) return <ProblemNote problem={problemOf(error)} again={() => void refetch()} />;
+  if (!run) return <div className="flex-1"><Loading what="The run" /></div>;
+
+  const count = (...states: string[]): number => legs.filter((leg) => states.includes(leg.state)).length;
+  const begun = legs.map((leg) => leg.startedAt).filter((time): time is string => time !== null).map((time) => Date.parse(time));
+  const from = Math.min(...begun, Date.parse(run.createdAt));
+  const ends = [...plan.byLeg.values()].map((stretch) => stretch.end);
+  const last = Math.max(...ends, open ? now : from + 1000);
+  const until = last + Math.max(1000, (last - from) * 0.04);
+  const endedAt = run.endedAt ? new Date(run.endedAt) : null;
+  const readyAt = open ? (plan.readyAt === null ? null : new Date(plan.readyAt)) : endedAt;
+  const material = legs.filter((leg) => leg.state === 'proved' || leg.state === 'needs eyes').reduce((sum, leg) => sum + leg.seconds, 0)
+    + legs.filter((leg) => leg.state === 'running').reduce((sum, leg) => sum + (leg.seconds * leg.framesDone) / Math.max(1, leg.framesTotal), 0);
+  const spent = ((open ? now : (endedAt?.getTime() ?? now)) - from) / 1000;
+  const lookAt = legs.filter((leg) => leg.state === 'needs eyes' || leg.state === 'failed');
+  const place = `${stores?.find((store) => store.id === run.store)?.path ?? run.store}/${run.folder}`;
+  const [number, unit] = splitBytes(run.bytes);
+  return (
+    <>
+      <div className="flex min-w-0 flex-1 flex-col pt-5">
+        <div className="flex items-start gap-3 px-6">
+          <div className="min-w-0 flex-1">
+            <h1 className="truncate text-xl font-semibold">{run.name} <span className="text-[13px] font-normal text-dim">{plural(legs.length, 'clip')} · {run.recipeName} · begun {sayClock(new Date(run.createdAt))}</span></h1>
+            <p className="flex items-center gap-1 font-mono text-[11px] text-faint"><span className="truncate">{place}</span><CopyButton text={place} label="Copy the folder's path" /></p>
+          </div>
+          {open && <Button onClick={() => act.mutate(`/runs/${id}/stop`)}>Stop the run</Button>}
+          {count('failed', 'stopped') > 0 && <Button main={!open} onClick={() => act.mutate(`/runs/${id}/retry`)}>Retry {plural(count('failed', 'stopped'), 'leg')}</Button>}
+        </div>
+        <dl className="flex flex-wrap gap-x-12 gap-y-3 px-6 pt-4 pb-5" aria-live="off">
+          <Figure name={open ? 'Ready about' : 'Ended'} value={readyAt ? sayClock(readyAt, spent < 3600) : '–'} note={open ? (plan.readyAt ? `in ${saySpan((plan.readyAt - now) / 1000)}` : 'told when the first leg is on its way') : `after ${saySpan(spent)}`} />
+          <Figure name="Proved" value={String(count('proved'))} note={`of ${plural(legs.length, 'leg')}`} />
+          <Figure name="Made" value={`${number} ${unit}`} note={plural(legs.reduce((sum, leg) => sum + leg.outputs.filter((output) => output.sizeBytes > 0).length, 0), 'output')} />
+          <Figure name="Speed" value={spent > 1 && material > 0 ? `${(material / spent).toFixed(2)}×` : '–'} note="of real time" />
+          <Figure name="To look at" value={String(lookAt.length)} note={lookAt.length === 0 ? 'nothing' : [...new Set(lookAt.map((leg) => leg.state))].join(', ')} onClick={lookAt[0] ? () => setAt(lookAt[0]?.id ?? null) : undefined} />
+        </dl>
+        <Lanes legs={legs} stretches={plan.byLeg} from={from} until={until} now={open ? now : 0} at={at} onAt={setAt} />
+      </div>
+      {chosen && (
+        <aside aria-label="Docket" className="w-[360px] shrink-0 overflow-auto border-l border-line bg-raised/40">
+          <LegDocket
+            line={chosen} production={production} place={place}
+            leftSeconds={chosen.state === 'running' ? Math.max(0, ((plan.byLeg.get(chosen.id)?.end ?? now) - now) / 1000) : null}
+            onStop={() => act.mutate(`/legs/${chosen.id}/stop`)} onRetry={() => act.mutate(`/legs/${chosen.id}/retry`)}
+          />
+        </aside>
+      )}
+    </>
+  );
+}
+
+function Figure({ name, value, note, onClick }: { name: string; value: string; note: string; onClick?: (() => void) | undefined }) {
+  return (
+    <div>
+      <dt className="text-dim">{name}</dt>
+      <dd className="font-mono text-[22px] leading-7">{onClick ? <button type="button" className="underline decoration-line underline-offset-4" onClick={onClick}>{value}</button> : value}</dd>
+      <dd className="text-[12px] text-faint">{note}</dd>
+    </div>
+  );
+}

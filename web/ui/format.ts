@@ -1,0 +1,37 @@
+import type { VideoDescription } from '@relay/core/clip/description';
+import { formatRate } from '@relay/core/time/rate';
+
+/** Bytes as people compare them, decimal units: number and unit apart, so that the unit can be dimmed. */
+export function splitBytes(bytes: number): [string, string] {
+  const steps: [number, string, number][] = [[1e12, 'TB', 2], [1e9, 'GB', 1], [1e6, 'MB', 1], [1e3, 'kB', 0]];
+  const step = steps.find(([size]) => bytes >= size * 0.9995);
+  return step ? [(bytes / step[0]).toFixed(step[2]), step[1]] : [String(bytes), 'B'];
+}
+
+export function sayBytes(bytes: number): string {
+  return splitBytes(bytes).join(' ');
+}
+
+/** A span of time in words that fit a line: `42 s`, `3 min 05 s`, `1 h 20 min`. */
+export function saySpan(seconds: number): string {
+  const whole = Math.max(0, Math.round(seconds));
+  if (whole < 60) return `${whole} s`;
+  if (whole < 3600) return `${Math.floor(whole / 60)} min ${String(whole % 60).padStart(2, '0')} s`;
+  return `${Math.floor(whole / 3600)} h ${String(Math.floor((whole % 3600) / 60)).padStart(2, '0')} min`;
+}
+
+export function sayClock(date: Date, withSeconds = false): string {
+  return date.toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit', ...(withSeconds ? { second: '2-digit' } : {}) });
+}
+
+export function sayRate(video: VideoDescription): string {
+  return video.rateConstant ? formatRate(video.rate) : 'var.';
+}
+
+export function sayDepth(video: VideoDescription): string {
+  return `${video.chroma.replaceAll(':', '')} ${video.bitDepth}`;
+}
+
+export function plural(count: number, one: string, many = `${one}s`): string {
+  return `${count} ${count === 1 ? one : many}`;
+}

@@ -1,0 +1,56 @@
+import { Dialog } from 'radix-ui';
+import { useEffect, useRef } from 'react';
+import { Key } from './pieces.tsx';
+
+/** Whether a key press is meant for a field, a dialog or a menu rather than for the page. */
+export function isForField(event: KeyboardEvent): boolean {
+  const target = event.target as HTMLElement | null;
+  return target !== null && (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName) || target.closest('[role="dialog"]') !== null);
+}
+
+/** Calls back for plain keys on the page, by the key's name; the list may change from drawing to drawing. */
+export function useKeys(keys: Readonly<Record<string, (event: KeyboardEvent) => void>>): void {
+  const current = useRef(keys);
+  useEffect(() => {
+    current.current = keys;
+  });
+  useEffect(() => {
+    const press = (event: KeyboardEvent): void => {
+      if (isForField(event) || event.ctrlKey || event.metaKey || event.altKey) return;
+      const call = current.current[event.key];
+      if (!call) return;
+      event.preventDefault();
+      call(event);
+    };
+    window.addEventListener('keydown', press);
+    return () => window.removeEventListener('keydown', press);
+  }, []);
+}
+
+const list: readonly [string, readonly (readonly [string, string])[]][] = [
+  ['Everywhere', [['Ctrl K', 'Go to a screen or production'], ['/', 'Filter'], ['?', 'These keys'], ['T', 'Dark or chalk']]],
+  ['Clips', [['↑ ↓', 'Move'], ['Shift ↑ ↓', 'Extend the selection'], ['Space', 'Add or take away a clip'], ['Ctrl A', 'Select all'], ['Esc', 'Select nothing'], ['R', 'Prepare a run of the selection, or of all']]],
+  ['Run', [['↑ ↓', 'Move between legs'], ['S', 'Stop the leg'], ['A', 'Retry the leg'], ['C', 'Compare its outputs with the original']]],
+  ['Compare', [['← →', 'One frame back or on'], ['Shift ← →', 'Ten frames'], ['Home End', 'First or last frame'], ['1 2 3 4', 'Zoom to fit, 100, 200, 400 %']]],
+];
+
+export function KeysDialog({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {
+  return (
+    <Dialog.Root open={open} onOpenChange={onOpenChange}>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-black/50" />
+        <Dialog.Content aria-describedby={undefined} className="fixed top-1/2 left-1/2 z-50 max-h-[80vh] w-[640px] max-w-[92vw] -translate-x-1/2 -translate-y-1/2 overflow-auto rounded-xl border border-line bg-sheet p-6">
+          <Dialog.Title className="text-lg font-semibold">Keys</Dialog.Title>
+          <div className="mt-4 grid grid-cols-1 gap-6 sm:grid-cols-2">
+            {list.map(([place, keys]) => (
+              <section key={place}>
+                <h3 className="mb-1 font-semibold text-dim">{place}</h3>
+                <dl>{keys.map(([key, what]) => <div key={key} className="flex items-baseline justify-between gap-3 py-0.5"><dt>{what}</dt><dd><Key>{key}</Key></dd></div>)}</dl>
+              </section>
+            ))}
+          </div>
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}

@@ -1,0 +1,41 @@
+import { useQuery } from '@tanstack/react-query';
+import { siteQuery } from '../api/queries.ts';
+import { plural, sayBytes, sayClock } from './format.ts';
+import { StateMark } from './stateMark.tsx';
+
+/** The line at the bottom: what runs, until when, and how full the stores are. */
+export function Wire({ onKeys, onTheme, theme }: { onKeys: () => void; onTheme: () => void; theme: string }) {
+  const { data: site, isError } = useQuery(siteQuery);
+  return (
+    <footer className="flex h-8 shrink-0 items-center gap-5 overflow-hidden border-t border-line bg-ground px-5 text-[12px] whitespace-nowrap text-dim">
+      {isError && <span className="text-rose">Brisk Relay does not answer; trying again</span>}
+      {site && (
+        <>
+          {site.legsOpen > 0
+            ? <span className="flex items-center gap-1.5 text-sky"><StateMark state="running" word={false} />{plural(site.legsOpen, 'leg')} under way</span>
+            : <span>Nothing under way</span>}
+          {site.readyAt && <span>Ready about <span className="font-mono text-ink">{sayClock(new Date(site.readyAt))}</span></span>}
+          <span className="flex min-w-0 gap-5 overflow-hidden">
+            {site.stores.map((store) => (
+              <span key={store.id} className="flex items-center gap-2">
+                {store.name}
+                {store.freeBytes === null || store.totalBytes === null
+                  ? <span className="text-rose">not there</span>
+                  : (
+                    <>
+                      <span aria-hidden className="h-1 w-20 overflow-hidden rounded-full bg-raised"><span className="block h-full bg-sky/70" style={{ width: `${100 * (1 - store.freeBytes / store.totalBytes)}%` }} /></span>
+                      <span className="font-mono text-ink">{sayBytes(store.freeBytes)} free</span>
+                    </>
+                  )}
+              </span>
+            ))}
+          </span>
+        </>
+      )}
+      <span className="ml-auto flex items-center gap-3">
+        <button type="button" onClick={onTheme} className="hover:text-ink">{theme === 'dark' ? 'Chalk' : 'Dark'}</button>
+        <button type="button" onClick={onKeys} aria-label="List of keys" className="px-1 hover:text-ink">?</button>
+      </span>
+    </footer>
+  );
+}
