@@ -2,9 +2,15 @@ import { defineConfig } from 'vitest/config';
 
 export default defineConfig({
   test: {
-    include: ['{core,contract,media,demo,server,cli,web}/**/*.test.{ts,tsx}'],
-    testTimeout: 120_000,
-    hookTimeout: 180_000,
-    maxWorkers: 2,
+    projects: [
+      { test: { name: 'unit', include: ['{core,contract,web}/**/*.test.{ts,tsx}'] } },
+      {
+        // Real FFmpeg, real PostgreSQL, a real browser: one file at a time on two cores, and time enough.
+        test: {
+          name: 'whole', include: ['{media,demo,server,cli,bench,e2e}/**/*.test.ts'], globalSetup: ['testing/setup.ts'],
+          testTimeout: 300_000, hookTimeout: 300_000, fileParallelism: false,
+        },
+      },
+    ],
   },
 });

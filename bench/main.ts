@@ -1,1 +1,12 @@
-export {};
+import { benchFirstLeg } from './first-leg/bench.ts';
+
+/** `./relay bench NAME`: measurements, each against the plain way of doing the same in the same run. */
+const benches: Readonly<Record<string, (args: readonly string[]) => Promise<void>>> = { 'first-leg': benchFirstLeg };
+
+const [name, ...args] = process.argv.slice(2);
+const bench = name === undefined ? undefined : benches[name];
+if (bench) await bench(args);
+else {
+  process.stderr.write(`relay: ./relay bench takes one of: ${Object.keys(benches).join(', ')}\n`);
+  process.exitCode = 2;
+}

@@ -1,3 +1,4 @@
+import { rm, stat } from 'node:fs/promises';
 import type { ClipDescription } from '@relay/core/clip/description';
 import { fittedWithin, turned } from '@relay/core/shape/raster';
 import { invert, toNumber } from '@relay/core/time/rational';
@@ -21,8 +22,10 @@ export async function makePoster(clip: ClipDescription, source: string, target: 
       ],
       { timeoutMs: 60_000 },
     );
-    return ended.code === 0 && !ended.stderr.includes('Output file is empty');
+    // FFmpeg ends well also when no picture came; then there is no file.
+    return ended.code === 0 && (await stat(target).then((facts) => facts.size > 0, () => false));
   };
+  await rm(target, { force: true });
   // A file cut short may have nothing left in its middle; its first picture is there.
   return (await shot(toNumber(video.duration) * share)) || shot(0);
 }

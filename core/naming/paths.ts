@@ -15,7 +15,6 @@ export function pathProblem(path: string): Problem | null {
     if (name === '' || name === '.' || name === '..') {
       return { what: `${path} leaves its folder`, remedy: 'Give the original a plain name and read it again' };
     }
-    // eslint-disable-next-line no-control-regex -- control characters are what is looked for
     if (/[\u0000-\u001f\u007f]/.test(name)) {
       return { what: `${JSON.stringify(path)} holds a control character`, remedy: 'Rename a copy of the original and read it again' };
     }

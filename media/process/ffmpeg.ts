@@ -16,11 +16,11 @@ export function inputArguments(path: string): string[] {
   return ['-protocol_whitelist', 'file', '-format_whitelist', wrappers.join(','), '-max_pixels', String(largestPicture), '-i', `file:${path}`];
 }
 
-/** The complaint lines of FFmpeg without addresses and repeats, at most `limit`. */
+/** The complaint lines of FFmpeg without addresses, full stops and repeats, at most `limit`. */
 export function complaints(stderr: string, limit = 6): string[] {
   const lines = stderr
     .split('\n')
-    .map((line) => line.replace(/\[([^\]@]+?) @ 0x[0-9a-f]+\]/g, '[$1]').trim())
+    .map((line) => line.replace(/\[([^\]@]+?) @ 0x[0-9a-f]+\] ?/g, (_, part: string) => (part === 'NULL' ? '' : `${part}: `)).trim().replace(/\.$/, ''))
     .filter((line) => line !== '' && !/^Last message repeated/.test(line));
   return [...new Set(lines)].slice(0, limit);
 }

@@ -1,4 +1,5 @@
 import { spawn } from 'node:child_process';
+import { existsSync } from 'node:fs';
 import type { Readable } from 'node:stream';
 
 /** How a process ended. `code` is null when a signal ended it. */
@@ -38,12 +39,16 @@ export function eachLine(stream: Readable, call: (line: string) => void): void {
   });
 }
 
+/** Ends the program with its parent, so that a worker that is killed leaves no FFmpeg behind (prctl(2), PR_SET_PDEATHSIG). */
+const setpriv = existsSync('/usr/bin/setpriv') ? '/usr/bin/setpriv' : null;
+
 /**
  * Runs a program with an argument array (never through a shell) and waits for its end.
  * @throws Error when the program cannot be started at all
  */
 export async function run(program: string, args: readonly string[], options: RunOptions = {}): Promise<Ended> {
-  const child = spawn(program, args, { stdio: ['pipe', 'pipe', 'pipe', 'pipe'], env: { ...process.env, AV_LOG_FORCE_NOCOLOR: '1' } });
+  const [first, all] = setpriv ? [setpriv, ['--pdeathsig', 'KILL', '--', program, ...args]] : [program, args];
+  const child = spawn(first, all, { stdio: ['pipe', 'pipe', 'pipe', 'pipe'], env: { ...process.env, AV_LOG_FORCE_NOCOLOR: '1' } });
   let stdout = '';
   let stderr = '';
   const limit = options.maxStdoutBytes ?? 64 * 1024 * 1024;
@@ -72,8 +77,8 @@ export async function run(program: string, args: readonly string[], options: Run
 
   const ended = new Promise<number | null>((resolve, reject) => {
     child.once('error', (error: NodeJS.ErrnoException) =>
-      reject(error.code === 'ENOENT' ? new Error(`${program} is not installed; run ./relay start once to install it`) : error));
-    child.once('close', (code) => resolve(code));
+      reject(error.code === 'ENOENT' ? missing(program) : error));
+    child.once('close', (code) => (code === 127 && stderr.includes('failed to execute') ? reject(missing(program)) : resolve(code)));
   });
   try {
     if (options.feed) {
@@ -85,6 +90,10 @@ export async function run(program: string, args: readonly string[], options: Run
     timers.forEach(clearTimeout);
     options.signal?.removeEventListener('abort', stop);
   }
+}
+
+function missing(program: string): Error {
+  return new Error(`${program} is not installed; run ./relay start once to install it`);
 }
 
 /** Writes with regard for a full pipe. */

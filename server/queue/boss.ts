@@ -1,3 +1,4 @@
+import { randomBytes } from 'node:crypto';
 import PgBoss from 'pg-boss';
 
 /** Queues of pg-boss: one for legs, one for folders to be read. */
@@ -22,10 +23,21 @@ export async function openQueue(url: string, log: (error: Error) => void): Promi
   return boss;
 }
 
+/** Ids that sort by time, then by place: pg-boss takes jobs of one moment in the order of their ids (layout as UUID version 7, RFC 9562). */
+function idsInOrder(count: number): string[] {
+  const time = Date.now().toString(16).padStart(12, '0');
+  return Array.from({ length: count }, (_, index) => {
+    const place = index.toString(16).padStart(8, '0');
+    const hex = `${time}7${place.slice(0, 3)}8${place.slice(3)}${randomBytes(5).toString('hex')}`;
+    return [hex.slice(0, 8), hex.slice(8, 12), hex.slice(12, 16), hex.slice(16, 20), hex.slice(20, 32)].join('-');
+  });
+}
+
 /** Queues legs in their order: earlier ones of a run first. */
 export async function queueLegs(boss: PgBoss, legs: readonly string[]): Promise<void> {
   const chunk = 2_000;
+  const ids = idsInOrder(legs.length);
   for (let at = 0; at < legs.length; at += chunk) {
-    await boss.insert(legs.slice(at, at + chunk).map((leg) => ({ name: legQueue, data: { leg } })));
+    await boss.insert(legs.slice(at, at + chunk).map((leg, index) => ({ id: ids[at + index] as string, name: legQueue, data: { leg } })));
   }
 }

@@ -1,6 +1,6 @@
 import { randomBytes } from 'node:crypto';
 import { link, lstat, mkdir, open, readdir, realpath, rename, rm, stat, statfs, unlink, writeFile } from 'node:fs/promises';
-import { dirname, join, resolve, sep } from 'node:path';
+import { basename, dirname, join, resolve, sep } from 'node:path';
 import { createReadStream } from 'node:fs';
 import { xxh3 } from '@node-rs/xxhash';
 
@@ -23,17 +23,20 @@ export class NameTaken extends Error {
  * @throws Error when the path would leave the root, by itself or through a link on the way
  */
 export async function placeInside(root: string, relativePath: string): Promise<string> {
-  const base = await realpath(root);
+  const base = await realPlace(root);
   const wanted = resolve(base, relativePath);
   if (wanted !== base && !wanted.startsWith(base + sep)) throw new Error(`${relativePath} leaves ${root}`);
-  // The nearest folder on the way that exists must still be inside when links are followed.
-  for (let folder = wanted; folder !== base; folder = dirname(folder)) {
-    const real = await realpath(folder).catch(() => null);
-    if (real === null) continue;
-    if (real !== base && !real.startsWith(base + sep)) throw new Error(`${relativePath} leads out of ${root} through a link`);
-    break;
-  }
+  // What exists on the way must still be inside when links are followed.
+  if ((await realPlace(wanted)) !== wanted) throw new Error(`${relativePath} leads out of ${root} through a link`);
   return wanted;
+}
+
+/** A path with every link on it followed, as far as it exists; the rest is added as it is. */
+async function realPlace(path: string): Promise<string> {
+  const whole = resolve(path);
+  const real = await realpath(whole).catch(() => null);
+  if (real !== null || whole === dirname(whole)) return real ?? whole;
+  return join(await realPlace(dirname(whole)), basename(whole));
 }
 
 export async function exists(path: string): Promise<boolean> {

@@ -64,7 +64,7 @@ export function ComparePage() {
         </div>
         {output.problem && <p><span className="block">{output.problem.what}.</span><span className="text-dim">{output.problem.remedy}.</span></p>}
         <p className="text-dim">{output.said.map((line) => `${line}.`).join(' ')}</p>
-        <p className="flex justify-between"><span className="text-dim">Size</span><span><Bytes value={output.original.sizeBytes} /> → <Bytes value={output.sizeBytes} /></span></p>
+        <p className="flex justify-between"><span className="text-dim">Size</span><span className="flex gap-2"><Bytes value={output.original.sizeBytes} /><span>→</span><Bytes value={output.sizeBytes} /></span></p>
         <p className="flex justify-between"><span className="text-dim">Rate</span><span className="font-mono">{video ? formatRate(video.rate) : ''} → {formatRate(output.rate)}</span></p>
         {output.proof && <ProofTable proof={output.proof} />}
         <Link className="underline underline-offset-4" to={`/p/${production}/runs/${output.runId}`}>To its run</Link>

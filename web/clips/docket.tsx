@@ -68,7 +68,7 @@ export function ClipDocket({ clips, recipe, onRun }: { clips: readonly ClipLine[
         ? (
           <div className="text-dim">
             <p>{sayPlan(plan.value).map((line) => `${line}.`).join(' ')}</p>
-            <ul className="mt-2">{plan.value.outputs.map((output) => <li key={output.path} className="flex justify-between gap-3"><span>{output.deliverable}</span><span className="font-mono text-ink">{sayOutput(output)}</span></li>)}</ul>
+            <ul className="mt-2">{plan.value.outputs.map((output) => <li key={output.path} className="mt-1"><span className="block text-faint">{output.deliverable}</span><span className="block font-mono text-[12px] text-ink">{sayOutput(output)}</span></li>)}</ul>
           </div>
         )
         : <p role="note" className="text-amber">{plan.problem.what}. {plan.problem.remedy}.</p>)}

@@ -96,7 +96,7 @@ export function ClipsPage() {
           ? <p className="p-6 text-dim">No clip has all of these words in its facts. <button type="button" className="text-ink underline underline-offset-4" onClick={() => setTyped('')}>Show all</button></p>
           : (
             <Sheet
-              lines={lines} selection={selection} sort={sort} direction={direction} dense={dense} onSort={onSort}
+              lines={lines} selection={selection} sort={sort} direction={direction} dense={dense} narrow={preparing || selected.length > 0} onSort={onSort}
               onRow={(rowId, event) => setSelection(clicked(selection, ids, rowId, { shift: event.shiftKey, control: event.ctrlKey || event.metaKey }))}
               onHeading={(group) => setSelection({ chosen: new Set(group), at: group[0] ?? null, from: group[0] ?? null })}
             />

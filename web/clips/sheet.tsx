@@ -14,6 +14,8 @@ interface Column {
   sort?: ClipSort;
   width: string;
   right?: boolean;
+  /** Left out while the docket takes its room: it says the same. */
+  roomyOnly?: boolean;
 }
 
 const columns: readonly Column[] = [
@@ -21,15 +23,18 @@ const columns: readonly Column[] = [
   { name: 'Clip', sort: 'name', width: 'minmax(92px,1fr)' },
   { name: 'Starts', sort: 'starts', width: '92px' },
   { name: 'Length', sort: 'length', width: '92px' },
-  { name: 'Raster', sort: 'raster', width: '84px', right: true },
-  { name: 'Depth', width: '50px' },
+  { name: 'Raster', sort: 'raster', width: '84px', right: true, roomyOnly: true },
+  { name: 'Depth', width: '50px', roomyOnly: true },
   { name: 'Rate', sort: 'rate', width: '54px', right: true },
   { name: 'Sound', width: '46px', right: true },
   { name: 'Size', sort: 'size', width: '70px', right: true },
   { name: 'To know', sort: 'notes', width: 'minmax(120px,1.6fr)' },
   { name: 'Way', width: '84px' },
 ];
-const template = { gridTemplateColumns: columns.map((column) => column.width).join(' ') };
+
+function templateOf(narrow: boolean): { gridTemplateColumns: string } {
+  return { gridTemplateColumns: columns.filter((column) => !(narrow && column.roomyOnly)).map((column) => column.width).join(' ') };
+}
 
 export interface SheetProps {
   lines: readonly SheetLine[];
@@ -37,13 +42,14 @@ export interface SheetProps {
   sort: ClipSort;
   direction: 'up' | 'down';
   dense: boolean;
+  narrow: boolean;
   onSort: (sort: ClipSort) => void;
   onRow: (id: string, event: MouseEvent) => void;
   onHeading: (ids: string[]) => void;
 }
 
 /** The clips of a production; only the rows in view are in the page, so ten thousand are as light as ten. */
-export function Sheet({ lines, selection, sort, direction, dense, onSort, onRow, onHeading }: SheetProps) {
+export function Sheet({ lines, selection, sort, direction, dense, narrow, onSort, onRow, onHeading }: SheetProps) {
   const scroller = useRef<HTMLDivElement>(null);
   const rows = useVirtualizer({
     count: lines.length, getScrollElement: () => scroller.current, overscan: 12,
@@ -60,9 +66,9 @@ export function Sheet({ lines, selection, sort, direction, dense, onSort, onRow,
   }, [at, rows]);
   return (
     <div ref={scroller} className="min-h-0 flex-1 overflow-auto" tabIndex={0} role="grid" aria-label="Clips" aria-multiselectable aria-rowcount={lines.length} aria-activedescendant={selection.at ? `clip-${selection.at}` : undefined}>
-      <div className="min-w-[860px]">
-        <div role="row" className="sticky top-0 z-10 grid items-center gap-x-3 border-b border-line bg-sheet px-5 py-2 text-dim" style={template}>
-          {columns.map((column) => (
+      <div className="min-w-[800px]">
+        <div role="row" className="sticky top-0 z-10 grid items-center gap-x-3 border-b border-line bg-sheet px-5 py-2 text-dim" style={templateOf(narrow)}>
+          {columns.filter((column) => !(narrow && column.roomyOnly)).map((column) => (
             <div key={column.name} role="columnheader" aria-sort={column.sort === sort ? (direction === 'up' ? 'ascending' : 'descending') : undefined} className={column.right ? 'text-right' : ''}>
               {column.sort
                 ? <button type="button" onClick={() => onSort(column.sort as ClipSort)} className={column.sort === sort ? 'text-ink' : 'hover:text-ink'}>{column.name}{column.sort === sort && <span aria-hidden> {direction === 'up' ? '↑' : '↓'}</span>}</button>
@@ -81,7 +87,7 @@ export function Sheet({ lines, selection, sort, direction, dense, onSort, onRow,
                   <button type="button" role="gridcell" onClick={() => onHeading(line.ids)} title="Select this group" className="truncate font-medium hover:text-ink">{line.text}</button>
                 </div>
               )
-              : <ClipRow key={row.key} clip={line.clip} dense={dense} chosen={selection.chosen.has(line.clip.id)} at={selection.at === line.clip.id} style={style} index={row.index} onRow={onRow} />;
+              : <ClipRow key={row.key} clip={line.clip} dense={dense} narrow={narrow} chosen={selection.chosen.has(line.clip.id)} at={selection.at === line.clip.id} style={style} index={row.index} onRow={onRow} />;
           })}
         </div>
       </div>
@@ -92,6 +98,7 @@ export function Sheet({ lines, selection, sort, direction, dense, onSort, onRow,
 interface RowProps {
   clip: ClipLine;
   dense: boolean;
+  narrow: boolean;
   chosen: boolean;
   at: boolean;
   index: number;
@@ -99,7 +106,7 @@ interface RowProps {
   onRow: (id: string, event: MouseEvent) => void;
 }
 
-function ClipRow({ clip, dense, chosen, at, index, style, onRow }: RowProps) {
+function ClipRow({ clip, dense, narrow, chosen, at, index, style, onRow }: RowProps) {
   const { description } = clip;
   const { video } = description;
   const first = clip.notes[0];
@@ -107,7 +114,7 @@ function ClipRow({ clip, dense, chosen, at, index, style, onRow }: RowProps) {
     <div
       id={`clip-${clip.id}`} role="row" aria-selected={chosen} aria-rowindex={index + 1} onClick={(event) => onRow(clip.id, event)}
       className={`absolute inset-x-0 top-0 grid items-center gap-x-3 border-b border-line/60 px-5 select-none ${chosen ? 'bg-raised' : 'hover:bg-raised/50'} ${at ? 'shadow-[inset_3px_0_0_var(--sky)]' : ''}`}
-      style={{ ...template, ...style }}
+      style={{ ...templateOf(narrow), ...style }}
     >
       <span role="gridcell" className="flex items-center">
         {clip.poster
@@ -117,8 +124,8 @@ function ClipRow({ clip, dense, chosen, at, index, style, onRow }: RowProps) {
       <span role="gridcell" className="truncate font-semibold" title={clip.path}>{clip.stem}</span>
       <span role="gridcell" className="truncate font-mono">{description.timecode?.start ?? <span className="text-faint">none</span>}</span>
       <span role="gridcell" className="truncate font-mono">{video ? formatLength(video.frames, video.rate) : ''}</span>
-      <span role="gridcell" className="truncate text-right font-mono text-dim">{video ? formatRaster(video.raster) : ''}</span>
-      <span role="gridcell" className="truncate font-mono text-dim">{video ? sayDepth(video) : ''}</span>
+      {!narrow && <span role="gridcell" className="truncate text-right font-mono text-dim">{video ? formatRaster(video.raster) : ''}</span>}
+      {!narrow && <span role="gridcell" className="truncate font-mono text-dim">{video ? sayDepth(video) : ''}</span>}
       <span role="gridcell" className="text-right font-mono">{video ? sayRate(video) : ''}</span>
       <span role="gridcell" className="text-right font-mono text-dim" title={`${description.audio.length} tracks`}>{description.audio.reduce((sum, track) => sum + track.channels, 0) || '–'}</span>
       <span role="gridcell" className="text-right"><Bytes value={description.sizeBytes} /></span>

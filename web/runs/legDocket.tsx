@@ -34,7 +34,7 @@ export function LegDocket({ line, production, place, leftSeconds, onStop, onRetr
         </div>
       )}
       {line.problem && <p role="note"><span className="block">{line.problem.what}.</span><span className="text-dim">{line.problem.remedy}.</span></p>}
-      <div className="flex flex-wrap gap-2">
+      <div className="flex flex-wrap gap-2 empty:hidden">
         {(under || line.state === 'waiting') && <Button onClick={onStop}>Stop this leg <Key>S</Key></Button>}
         {(line.state === 'failed' || line.state === 'stopped') && leg && leg.outputsPlanned.length > 0 && <Button main onClick={onRetry}>Retry <Key>A</Key></Button>}
       </div>

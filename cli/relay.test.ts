@@ -1,0 +1,67 @@
+import { mkdir, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { describe, expect, it } from 'vitest';
+import { readEntry } from '@relay/contract/description';
+import { relay, scratchFolder } from '../testing/commands.ts';
+import { saltLantern } from '../testing/demo.ts';
+
+describe('relay timecode', () => {
+  it('counts both ways (SMPTE ST 12-1)', async () => {
+    expect((await relay('timecode', '01:00:00;00', '--rate', '29.97', '--frames')).stdout).toBe('107892\n');
+    expect((await relay('timecode', '--from-frames', '107892', '--rate', '30000/1001', '--drop')).stdout).toBe('01:00:00;00\n');
+    expect((await relay('timecode', '--from-frames', '-1', '--rate', '23.976')).stdout).toBe('23:59:59:23\n');
+    expect(JSON.parse((await relay('timecode', '10:00:00:00', '--rate', '25', '--json')).stdout)).toEqual({ timecode: '10:00:00:00', frames: 900_000, rate: { num: 25, den: 1 }, dropFrame: false });
+  });
+
+  it('says what is wrong on standard error, with exit code 2', async () => {
+    for (const args of [['01:00:00;00', '--rate', '25'], ['99:00:00:00', '--rate', '25'], ['--rate', '25'], ['01:00:00:00'], ['--from-frames', 'x', '--rate', '25'], ['01:00:00:00', '--rate', 'fast']]) {
+      const spoken = await relay('timecode', ...args);
+      expect([args, spoken.code, spoken.stdout]).toEqual([args, 2, '']);
+      expect(spoken.stderr).toMatch(/^relay: .+\n$/);
+    }
+  });
+});
+
+describe('relay read', () => {
+  it('prints an array of the contract\'s own types, refusals among them', async () => {
+    const { stdout, code } = await relay('read', join(saltLantern, 'day-2/P000'), '--json');
+    const entries = JSON.parse(stdout) as unknown[];
+    expect(code).toBe(0);
+    expect(entries).toHaveLength(3);
+    for (const entry of entries) expect(readEntry.safeParse(entry).success).toBe(true);
+    expect(entries[2]).toMatchObject({ path: 'shot-list.mov', problem: { kind: 'not-media' } });
+  });
+});
+
+describe('relay run, used wrongly', () => {
+  it('ends with 2 and one sentence, and makes nothing', async () => {
+    const folder = await scratchFolder();
+    const source = join(folder, 'in');
+    await mkdir(source);
+    const recipe = async (name: string, content: string): Promise<string> => {
+      await writeFile(join(folder, name), content);
+      return join(folder, name);
+    };
+    const out = join(folder, 'out');
+    const wrong = [
+      [], ['--source', source], ['--source', join(folder, 'gone'), '--out', out], ['--source', source, '--out', join(source, 'out')], ['--source', source, '--out', source],
+      ['--source', source, '--out', out, '--recipe', await recipe('a.json', '{')], ['--source', source, '--out', out, '--recipe', await recipe('b.json', '{"version":1,"name":"x","deliverables":[]}')],
+      ['--source', source, '--out', out, '--recipe', await recipe('c.json', JSON.stringify({ version: 1, name: 'x', deliverables: [{ name: 'p', role: 'proxy', folder: '../up', wrapper: 'mov', codec: { id: 'h264', quality: 20 }, raster: { kind: 'source' }, interlaced: 'keep', sound: { codec: 'pcm', sampleRate: 48000 } }] }))],
+      ['--source', source, '--out', out, '--corrections', await recipe('d.json', '{"version":1,"rules":[{"when":{},"change":{"shape":{"squeeze":{"num":0,"den":1}}}}]}')],
+      ['--source', source, '--out', out, '--wat'],
+    ];
+    for (const args of wrong) {
+      const spoken = await relay('run', ...args);
+      expect([args.slice(-2), spoken.code, spoken.stdout]).toEqual([args.slice(-2), 2, '']);
+      expect(spoken.stderr.trim().split('\n')).toHaveLength(1);
+    }
+    expect((await relay('run', '--source', source, '--out', out, '--json')).stdout.trim()).toBe('[]');
+  });
+});
+
+it('relay --help lists the commands; an unknown one ends with 2', async () => {
+  const { stdout, code } = await relay('--help');
+  for (const word of ['start', 'test', 'worker', 'read', 'run', 'timecode']) expect(stdout).toContain(`./relay ${word}`);
+  expect(code).toBe(0);
+  expect((await relay('fly')).code).toBe(2);
+});

@@ -1,0 +1,88 @@
+import { copyFile, readFile, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { describe, expect, it } from 'vitest';
+import { readEntry } from '@relay/contract/description';
+import { isRefusal, type ClipDescription, type ReadEntry } from '@relay/core/clip/description';
+import { ffmpegMakes, scratchFolder } from '../../testing/commands.ts';
+import { saltLantern } from '../../testing/demo.ts';
+import { describeFile } from './describe.ts';
+
+async function demo(path: string): Promise<ClipDescription> {
+  const entry = await describeFile(join(saltLantern, path), path);
+  expect(readEntry.safeParse(entry).success).toBe(true);
+  if (isRefusal(entry)) throw new Error(entry.problem.what);
+  return entry;
+}
+
+const refusalOf = (entry: ReadEntry): string => (isRefusal(entry) ? entry.problem.kind : 'described');
+
+describe('the demo originals', () => {
+  it('A camera: 10-bit 4:2:2 at 23.976, six mono tracks, timecode and reel', async () => {
+    const clip = await demo('day-1/A001/A001C003.mov');
+    expect(clip).toMatchObject({ wrapper: 'MOV', stem: 'A001C003', timecode: { start: '10:02:11:08', dropFrame: false }, reel: 'A001', cutShort: null });
+    expect(clip.video).toMatchObject({
+      codec: 'H.264', raster: { width: 1920, height: 1080 }, rate: { num: 24000, den: 1001 }, rateConstant: true, frames: 72, bitDepth: 10, chroma: '4:2:2',
+      scan: 'progressive', pixelAspect: { num: 1, den: 1 }, colour: { primaries: 'bt709', transfer: 'bt709', matrix: 'bt709', range: 'legal' },
+    });
+    expect(clip.audio.map((track) => [track.channels, track.sampleRate, track.bitDepth])).toEqual(Array.from({ length: 6 }, () => [1, 48_000, 24]));
+  });
+
+  it('the squeezed ones: one tagged square, one tagged 4:3', async () => {
+    expect((await demo('day-1/C001/C001C011.mov')).video).toMatchObject({ raster: { width: 1440, height: 1080 }, pixelAspect: { num: 1, den: 1 } });
+    expect((await demo('day-1/C001/C001C012.mov')).video).toMatchObject({ raster: { width: 1440, height: 1080 }, pixelAspect: { num: 4, den: 3 } });
+  });
+
+  it('UHD, slow motion with drop-frame timecode, interlaced MXF, a transport stream, a film scan', async () => {
+    expect((await demo('day-1/B001/B001C001.mp4')).video).toMatchObject({ codec: 'HEVC', raster: { width: 3840, height: 2160 }, bitDepth: 10, chroma: '4:2:0' });
+    expect(await demo('day-1/S009/S009C001.mov')).toMatchObject({ timecode: { start: '16:45:10;12', dropFrame: true }, video: { rate: { num: 60000, den: 1001 }, frames: 120 } });
+    const card = await demo('day-2/D004/ESSENCE/UNIT01/C0001.MXF');
+    expect(card).toMatchObject({ wrapperId: 'mxf-op1a', timecode: { start: '20:10:00:00' }, video: { codec: 'MPEG-2', scan: 'top-field-first', frames: 38, rate: { num: 25, den: 1 } } });
+    expect(card.audio).toHaveLength(4);
+    expect(await demo('day-2/T001/T001C001.ts')).toMatchObject({ wrapperId: 'mpegts', timecode: null, video: { scan: 'top-field-first', frames: 38, rateConstant: true } });
+    expect((await demo('day-2/F001/F001_r1.mov')).video).toMatchObject({ codec: 'ProRes', rate: { num: 25, den: 1 }, frames: 40 });
+  });
+
+  it('the phone: a rate that varies, and a file cut short', async () => {
+    const phone = await demo('day-2/P000/P000_0007.mp4');
+    expect(phone.video).toMatchObject({ rateConstant: false, frames: 75 });
+    expect(phone.audio[0]?.sampleRate).toBe(44_100);
+    expect((await demo('day-2/P000/P000_0008.mp4')).cutShort).toContain('missing at the end');
+  });
+});
+
+describe('what is no clip', () => {
+  it('is named with its kind, a reason and a remedy', async () => {
+    const folder = await scratchFolder();
+    const write = async (name: string, bytes: string | Buffer): Promise<ReadEntry> => {
+      await writeFile(join(folder, name), bytes);
+      return describeFile(join(folder, name), name);
+    };
+    expect(refusalOf(await write('empty.mov', ''))).toBe('broken');
+    expect(refusalOf(await write('noise.mov', Buffer.from(Array.from({ length: 50_000 }, (_, i) => (i * 7919) % 251))))).toBe('not-media');
+    expect(refusalOf(await write('M0001.XML', '<clip/>'))).toBe('sidecar');
+    expect(refusalOf(await write('A001.r3d', Buffer.alloc(4096, 7)))).toBe('not-decodable');
+    expect(refusalOf(await describeFile(join(folder, 'gone.mov'), 'gone.mov'))).toBe('unreadable');
+    expect(refusalOf(await describeFile(join(saltLantern, 'day-2/P000/shot-list.mov'), 'shot-list.mov'))).toBe('not-media');
+    // Index at the end, then cut: nothing of it can be played.
+    await ffmpegMakes('-f', 'lavfi', '-i', 'testsrc2=s=320x180:d=1', '-c:v', 'mpeg4', join(folder, 'whole.mp4'));
+    const whole = await readFile(join(folder, 'whole.mp4'));
+    expect(refusalOf(await write('torn.mp4', whole.subarray(0, whole.length / 2)))).toBe('broken');
+  });
+
+  it('opens nothing but itself: playlists and scripts under a clip\'s name stay closed', async () => {
+    const folder = await scratchFolder();
+    await copyFile(join(saltLantern, 'day-1/S009/S009C001.mov'), join(folder, 'secret.mov'));
+    const hostile: Record<string, string> = {
+      'concat.mov': `ffconcat version 1.0\nfile '${folder}/secret.mov'\n`,
+      'hls.mov': `#EXTM3U\n#EXT-X-TARGETDURATION:10\n#EXTINF:10,\nfile://${folder}/secret.mov\n#EXT-X-ENDLIST\n`,
+      'hls.mp4': `#EXTM3U\n#EXTINF:1,\nhttp://127.0.0.1:9/x.ts\n`,
+      'dash.mxf': `<?xml version="1.0"?><MPD xmlns="urn:mpeg:dash:schema:mpd:2011"><BaseURL>${folder}/secret.mov</BaseURL></MPD>`,
+      'list.avi': `file:${folder}/secret.mov\n`,
+      'clip%02d.mov': 'text',
+    };
+    for (const [name, text] of Object.entries(hostile)) {
+      await writeFile(join(folder, name), text);
+      expect([name, refusalOf(await describeFile(join(folder, name), name))]).toEqual([name, 'not-media']);
+    }
+  });
+});

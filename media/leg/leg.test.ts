@@ -1,0 +1,148 @@
+import { mkdir, readFile, symlink, writeFile } from 'node:fs/promises';
+import { dirname, join } from 'node:path';
+import { ALL_FORMATS, BufferSource, Input } from 'mediabunny';
+import { createFile, MP4BoxBuffer } from 'mp4box';
+import { beforeAll, describe, expect, it } from 'vitest';
+import type { RunResult } from '@relay/contract/run';
+import { readStrip } from '@relay/demo/scene/slate';
+import { spawnSync } from 'node:child_process';
+import { call, ffmpegMakes, relay, scratchFolder } from '../../testing/commands.ts';
+import { saltLantern } from '../../testing/demo.ts';
+
+/** Frame numbers read back from the slate's strip in every decoded frame of a file. */
+function stripNumbers(path: string, width: number, height: number): number[] {
+  const decoded = spawnSync('ffmpeg', ['-v', 'error', '-i', path, '-map', '0:v:0', '-vsync', 'passthrough', '-vf', `scale=${width}:${height}`, '-pix_fmt', 'gray', '-f', 'rawvideo', '-'], { maxBuffer: 1 << 30 });
+  const size = width * height;
+  return Array.from({ length: decoded.stdout.length / size }, (_, frame) => readStrip(decoded.stdout.subarray(frame * size, (frame + 1) * size), width, height, 16 / 9));
+}
+
+let out: string;
+let results: RunResult[];
+const of = (path: string): RunResult => results.find((result) => result.original === path) as RunResult;
+
+beforeAll(async () => {
+  const folder = await scratchFolder();
+  out = join(folder, 'out');
+  const corrections = join(folder, 'corrections.json');
+  await writeFile(corrections, JSON.stringify({ version: 1, rules: [{ when: { path: 'day-1/C001/C001C011.mov' }, change: { shape: { squeeze: { num: 4, den: 3 } } } }] }));
+  const spoken = await relay('run', '--source', saltLantern, '--out', out, '--corrections', corrections, '--json');
+  expect(spoken.code).toBe(1); // One is cut short, one is a text.
+  results = JSON.parse(spoken.stdout) as RunResult[];
+});
+
+describe('a run over the demo originals', () => {
+  it('proves every whole clip, asks for eyes on the one cut short, and names the one that is no clip', () => {
+    expect(results.map((result) => [result.original.slice(result.original.lastIndexOf('/') + 1), result.state])).toEqual([
+      ['A001C003.mov', 'proved'], ['A001C004.mov', 'proved'], ['B001C001.mp4', 'proved'], ['C001C011.mov', 'proved'], ['C001C012.mov', 'proved'], ['S009C001.mov', 'proved'],
+      ['C0001.MXF', 'proved'], ['C0001.MXF', 'proved'], ['F001_r1.mov', 'proved'], ['P000_0007.mp4', 'proved'], ['P000_0008.mp4', 'needs eyes'], ['shot-list.mov', 'failed'], ['T001C001.ts', 'proved'],
+    ]);
+    expect(of('day-2/P000/P000_0008.mp4').problem?.what).toContain('20 of 45 frames are missing');
+  });
+
+  it('is read the same by mediabunny: raster, duration, tracks and channels (no FFmpeg)', async () => {
+    const input = new Input({ formats: ALL_FORMATS, source: new BufferSource(await readFile(join(out, 'proxy/day-1/A001/A001C003.mov'))) });
+    const video = await input.getPrimaryVideoTrack();
+    expect([video?.codec, video?.displayWidth, video?.displayHeight]).toEqual(['avc', 960, 540]);
+    expect((await video?.computePacketStats())?.packetCount).toBe(72);
+    expect(await video?.computeDuration()).toBeCloseTo((72 * 1001) / 24000, 6);
+    const sound = await input.getAudioTracks();
+    expect(sound.map((track) => [track.numberOfChannels, track.sampleRate])).toEqual(Array.from({ length: 6 }, () => [1, 48_000]));
+    for (const track of sound) expect(await track.getFirstTimestamp()).toBe(0);
+  });
+
+  it('is read the same by mp4box: sample counts, timecode track, colour box (no FFmpeg)', async () => {
+    const file = createFile();
+    const bytes = await readFile(join(out, 'intermediate/day-1/A001/A001C003.mov'));
+    file.appendBuffer(MP4BoxBuffer.fromArrayBuffer(new Uint8Array(bytes).buffer as ArrayBuffer, 0));
+    file.flush();
+    const tracks = file.getInfo().tracks;
+    const video = tracks.find((track) => track.codec.startsWith('apch'));
+    expect(video).toMatchObject({ nb_samples: 72, timescale: 24000, duration: 72 * 1001, track_width: 1920, track_height: 1080 });
+    expect(tracks.filter((track) => track.audio).length).toBe(6);
+    expect(tracks.some((track) => track.codec === 'tmcd')).toBe(true);
+  });
+
+  it('holds every frame once and in order, by the numbers painted in the pictures', () => {
+    expect(stripNumbers(join(out, 'proxy/day-1/A001/A001C003.mov'), 960, 540)).toEqual(Array.from({ length: 72 }, (_, n) => n));
+    expect(stripNumbers(join(out, 'proxy/day-1/S009/S009C001.mov'), 960, 540)).toEqual(Array.from({ length: 120 }, (_, n) => n));
+    expect(stripNumbers(join(out, 'intermediate/day-2/D004/ESSENCE/UNIT01/C0001.mov'), 1920, 1080)).toEqual(Array.from({ length: 38 }, (_, n) => n));
+    // The lens squeeze is undone: the strip is where it is in a picture of true shape.
+    expect(stripNumbers(join(out, 'proxy/day-1/C001/C001C011.mov'), 960, 540)).toEqual(Array.from({ length: 48 }, (_, n) => n));
+    // A varying rate: frames are dropped or repeated, never out of order.
+    const phone = stripNumbers(join(out, 'proxy/day-2/P000/P000_0007.mov'), 960, 540);
+    expect([...phone].sort((a, b) => a - b)).toEqual(phone);
+  });
+
+  it('keeps each channel in its place: only tracks 2 and 5 carry sound', async () => {
+    for (const deliverable of ['intermediate', 'proxy']) {
+      const loud: boolean[] = [];
+      for (let track = 0; track < 6; track += 1) {
+        const { stderr } = await call('ffmpeg', ['-i', join(out, deliverable, 'day-1/A001/A001C003.mov'), '-map', `0:a:${track}`, '-af', 'volumedetect', '-f', 'null', '-']);
+        loud.push(Number(/max_volume: (-?[\d.]+) dB/.exec(stderr)?.[1] ?? -99) > -50);
+      }
+      expect(loud).toEqual([false, true, false, false, true, false]);
+    }
+  });
+
+  it('writes a relink sheet whose checksums xxhsum confirms', async () => {
+    const sheet = JSON.parse(await readFile(join(out, 'relink.json'), 'utf8')) as { version: number; rows: { output: string; outputXxh3: string; original: string; originalXxh3: string; state: string }[] };
+    expect(sheet.rows).toHaveLength(24);
+    const row = sheet.rows.find((one) => one.output === 'proxy/day-1/A001/A001C003.mov');
+    const { stdout } = await call('xxhsum', ['-H3', join(out, row?.output ?? ''), join(saltLantern, row?.original ?? '')]);
+    expect(stdout).toContain(row?.outputXxh3);
+    expect(stdout).toContain(row?.originalXxh3);
+    expect((await readFile(join(out, 'relink.csv'), 'utf8')).trim().split('\r\n')).toHaveLength(25);
+  });
+
+  it('run again: proves and keeps what it recorded, makes only what is missing, never replaces a stranger\'s file', async () => {
+    const folder = await scratchFolder();
+    const source = join(folder, 'source');
+    const again = join(folder, 'out');
+    await mkdir(join(source, 'A001'), { recursive: true });
+    await mkdir(join(again, 'proxy/A001'), { recursive: true });
+    await symlink(join(saltLantern, 'day-1/S009/S009C001.mov'), join(folder, 'link.mov'));
+    await ffmpegMakes('-f', 'lavfi', '-i', 'testsrc2=s=320x180:r=25:d=1', '-c:v', 'libx264', '-pix_fmt', 'yuv420p', join(source, 'A001/one.mov'));
+    await ffmpegMakes('-f', 'lavfi', '-i', 'testsrc2=s=320x180:r=25:d=1', '-c:v', 'libx264', '-pix_fmt', 'yuv420p', join(source, 'A001/two.mov'));
+    await writeFile(join(again, 'proxy/A001/two.mov'), 'somebody\'s own file');
+    const first = await relay('run', '--source', source, '--out', again, '--json');
+    expect(first.code).toBe(1);
+    expect(JSON.parse(first.stdout)).toMatchObject([{ state: 'proved' }, { state: 'failed', outputs: [{ state: 'proved' }, { state: 'failed' }] }]);
+    expect(await readFile(join(again, 'proxy/A001/two.mov'), 'utf8')).toBe('somebody\'s own file');
+    const second = JSON.parse((await relay('run', '--source', source, '--out', again, '--json')).stdout) as RunResult[];
+    expect(second[0]?.outputs.map((output) => output.alreadyThere)).toEqual([true, true]);
+    // A kept output that was changed since is no longer ours to vouch for.
+    await writeFile(join(again, 'proxy/A001/one.mov'), 'changed');
+    expect((JSON.parse((await relay('run', '--source', source, '--out', again, '--json')).stdout) as RunResult[])[0]?.state).toBe('failed');
+    const { stdout } = await call('find', [dirname(again), '-name', '.relay-part-*']);
+    expect(stdout).toBe('');
+  });
+});
+
+describe('awkward originals', () => {
+  it('keep alpha-less colour tags absent, odd rasters even, single frames whole, 5.1 in order and sound in sync', async () => {
+    const folder = await scratchFolder();
+    const source = join(folder, 'in');
+    await mkdir(source);
+    await ffmpegMakes('-f', 'lavfi', '-i', 'testsrc2=s=641x359:r=30000/1001:d=1', '-c:v', 'ffv1', '-pix_fmt', 'yuv444p', join(source, 'odd.mkv'));
+    await ffmpegMakes('-f', 'lavfi', '-i', 'testsrc2=s=640x360:r=25', '-frames:v', '1', '-c:v', 'libx264', '-pix_fmt', 'yuv420p', join(source, 'single.mov'));
+    await ffmpegMakes('-f', 'lavfi', '-i', 'testsrc2=s=640x360:r=25:d=2', '-f', 'lavfi', '-i', 'sine=d=2:r=48000', '-filter_complex', '[1]pan=5.1|c0=0*c0|c1=0*c0|c2=0*c0|c3=c0|c4=0*c0|c5=0*c0[a]', '-map', '0:v', '-map', '[a]', '-c:v', 'libx264', '-pix_fmt', 'yuv420p', '-c:a', 'pcm_s16le', join(source, 'surround.mov'));
+    await ffmpegMakes('-f', 'lavfi', '-i', 'testsrc2=s=640x360:r=120000/1001:d=0.5', '-c:v', 'libx264', '-pix_fmt', 'yuv420p', '-timecode', '01:00:00;00', join(source, 'fast.mov'));
+    await ffmpegMakes('-f', 'lavfi', '-i', 'testsrc2=s=640x360:r=25:d=2', '-f', 'lavfi', '-itsoffset', '0.5', '-i', 'sine=d=1:r=44100', '-c:v', 'libx264', '-pix_fmt', 'yuv420p', '-c:a', 'aac', join(source, 'late-sound.mp4'));
+    await ffmpegMakes('-f', 'lavfi', '-i', 'testsrc2=s=640x360:r=25:d=1', '-c:v', 'libx264', '-pix_fmt', 'yuv420p', '-metadata:s:v', 'rotate=90', join(source, 'upright.mp4'));
+    const spoken = await relay('run', '--source', source, '--out', join(folder, 'out'), '--json');
+    const all = JSON.parse(spoken.stdout) as RunResult[];
+    expect(all.map((result) => [result.original, result.state, result.problem])).toEqual(all.map((result) => [result.original, 'proved', null]));
+    expect(spoken.code).toBe(0);
+    const found = (path: string, name: string): string | undefined => all.flatMap((result) => result.outputs).find((output) => output.path === path)?.proof?.comparisons.find((c) => c.name === name)?.found;
+    expect(found('intermediate/odd.mov', 'transfer')).toBe('none');
+    expect(Number(found('intermediate/odd.mov', 'raster')?.split('×')[0]) % 2).toBe(0);
+    expect(found('proxy/single.mov', 'frames')).toBe('1');
+    expect(found('proxy/surround.mov', 'channels by track')).toBe('6');
+    expect(found('proxy/fast.mov', 'rate')).toBe('119.88');
+    expect(found('proxy/fast.mov', 'start timecode')).toMatch(/^01:00:00;0+$/);
+    const lfe = await call('ffmpeg', ['-i', join(folder, 'out/proxy/surround.mov'), '-filter_complex', '[0:a]channelsplit=channel_layout=5.1:channels=LFE,volumedetect', '-f', 'null', '-']);
+    expect(Number(/max_volume: (-?[\d.]+)/.exec(lfe.stderr)?.[1])).toBeGreaterThan(-30);
+    const silence = await call('ffmpeg', ['-i', join(folder, 'out/proxy/late-sound.mov'), '-af', 'silencedetect=n=-50dB:d=0.2', '-f', 'null', '-']);
+    expect(Number(/silence_end: ([\d.]+)/.exec(silence.stderr)?.[1])).toBeCloseTo(0.5, 1);
+  });
+});

@@ -1,0 +1,54 @@
+import { mkdir, readdir, readFile, symlink, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { describe, expect, it } from 'vitest';
+import { call, scratchFolder } from '../../testing/commands.ts';
+import { discardLeftovers, exists, giveName, hashFile, NameTaken, placeInside, temporaryBeside } from './place.ts';
+import { filesBelow } from './walk.ts';
+
+describe('places', () => {
+  it('stay inside their root, by name and through links', async () => {
+    const root = join(await scratchFolder(), 'store');
+    await mkdir(join(root, 'inner'), { recursive: true });
+    await symlink('/etc', join(root, 'out'));
+    await symlink(join(root, 'inner'), join(root, 'in'));
+    expect(await placeInside(root, 'not/yet/there.mov')).toBe(join(root, 'not/yet/there.mov'));
+    for (const path of ['../elsewhere', '/etc/passwd', 'a/../../b', 'out/passwd', 'out']) await expect(placeInside(root, path)).rejects.toThrow();
+  });
+
+  it('are named in one step that replaces nothing', async () => {
+    const folder = await scratchFolder();
+    const final = join(folder, 'deep/er/A001C003.mov');
+    const first = await temporaryBeside(final, 'leg');
+    await writeFile(first, 'first');
+    await giveName(first, final);
+    const second = await temporaryBeside(final, 'leg');
+    await writeFile(second, 'second');
+    await expect(giveName(second, final)).rejects.toThrow(NameTaken);
+    expect(await readFile(final, 'utf8')).toBe('first');
+    await writeFile(await temporaryBeside(final, 'other'), 'another leg\'s');
+    await discardLeftovers([final], 'leg');
+    expect((await readdir(join(folder, 'deep/er'))).length).toBe(2);
+    expect(await exists(second)).toBe(false);
+  });
+
+  it('are hashed as xxhsum does', async () => {
+    const path = join(await scratchFolder(), 'file');
+    await writeFile(path, Buffer.from(Array.from({ length: 300_000 }, (_, i) => (i * 31) % 256)));
+    expect((await call('xxhsum', ['-H3', path])).stdout).toContain(await hashFile(path));
+  });
+});
+
+describe('looking below a folder', () => {
+  it('finds files at any depth, passes over hidden ones, and follows no link out', async () => {
+    const root = await scratchFolder();
+    await mkdir(join(root, 'a/b'), { recursive: true });
+    await writeFile(join(root, 'a/b/clip.mov'), '');
+    await writeFile(join(root, '.hidden'), '');
+    await symlink('/etc/passwd', join(root, 'a/secret.mov'));
+    await symlink(join(root, 'gone'), join(root, 'a/nowhere.mov'));
+    await symlink(join(root, 'a'), join(root, 'a/loop'));
+    const { files, unseen } = await filesBelow(root);
+    expect(files.map((file) => file.shownPath)).toEqual(['a/b/clip.mov']);
+    expect(unseen.map((entry) => entry.shownPath).sort()).toEqual(['a/loop', 'a/nowhere.mov', 'a/secret.mov']);
+  });
+});
