@@ -187,7 +187,9 @@ describe('stopping and starting', () => {
   it('Ctrl-C ends everything cleanly, a second start is quick and finds all as it was', async () => {
     const { home } = site;
     const pids = await site.pids();
+    const asked = Date.now();
     expect(await site.stop()).toBe(0);
+    expect((Date.now() - asked) / 1000).toBeLessThan(10);
     await pause(300);
     for (const pid of [pids.databasePid, pids.serverPid, pids.workerPid]) expect(() => process.kill(pid, 0)).toThrow();
     const from = Date.now();

@@ -8,7 +8,7 @@ import { carryOutReading, orphanedReadings } from './arrivals/reading.ts';
 import { isDatabaseAway, openDatabase, patiently } from './db/dataSource.ts';
 import { tell } from './live/notify.ts';
 import { legQueue, openQueue, queueLegs, readingQueue, type LegJob, type ReadingJob } from './queue/boss.ts';
-import { claimLeg, endLeg, orphanedLegs, recordedHash, recordOutput, renewLease, stillOurs, takeBackLapsed, type ClaimedLeg } from './runs/claims.ts';
+import { claimLeg, endLeasesOfTheDead, endLeg, orphanedLegs, recordedHash, recordOutput, renewLease, stillOurs, takeBackLapsed, workerName, type ClaimedLeg } from './runs/claims.ts';
 import { runLeg } from './runs/leg.ts';
 import { SheetKeeper } from './runs/sheetKeeper.ts';
 import { placeInside } from './stores/place.ts';
@@ -25,7 +25,7 @@ export interface WorkerSettings {
 /** A process that takes legs, and folders to be read, from the queue. */
 export async function startWorker(settings: WorkerSettings): Promise<{ close(): Promise<void> }> {
   const log = pino({ name: 'worker' }, pino.destination(2));
-  const name = `${hostname()}-${process.pid}-${Date.now().toString(36)}`;
+  const name = workerName(hostname(), process.pid, Date.now());
   const db = await patiently(() => openDatabase(settings.databaseUrl));
   const boss = await patiently(() => openQueue(settings.databaseUrl, (error) => log.warn({ error: error.message }, 'queue')));
   const stores = new Stores(settings.storesFile);
@@ -53,6 +53,7 @@ export async function startWorker(settings: WorkerSettings): Promise<{ close(): 
     if (job) await track(carryOutReading(db, stores, settings.cacheFolder, job.data.reading));
   });
   const sweeper = setInterval(() => void sweep(db, boss).catch((error: Error) => (isDatabaseAway(error) ? undefined : log.error({ error: error.message }, 'sweep'))), 3_000);
+  await patiently(() => sweep(db, boss));
   log.info({ name, slots: settings.slots }, 'ready');
   return {
     async close() {
@@ -66,12 +67,22 @@ export async function startWorker(settings: WorkerSettings): Promise<{ close(): 
   };
 }
 
+function isAlive(pid: number): boolean {
+  try {
+    process.kill(pid, 0);
+    return true;
+  } catch (error) {
+    return (error as NodeJS.ErrnoException).code === 'EPERM';
+  }
+}
+
 /** Gives back what dead workers held, and queues what lost its place in the queue. */
 async function sweep(db: DataSource, boss: PgBoss): Promise<void> {
+  await endLeasesOfTheDead(db, hostname(), isAlive);
   const back = await takeBackLapsed(db);
   for (const leg of back) await tell(db, { kind: 'leg', run: leg.runId, leg: leg.id, state: leg.state, framesDone: 0, framesTotal: 0, speed: null });
-  const again = new Set([...back.filter((leg) => leg.state === 'waiting').map((leg) => leg.id), ...(await orphanedLegs(db))]);
-  await queueLegs(boss, [...again]);
+  await queueLegs(boss, back.filter((leg) => leg.state === 'waiting').map((leg) => leg.id), true);
+  await queueLegs(boss, await orphanedLegs(db));
   for (const reading of await orphanedReadings(db)) await boss.send(readingQueue, { reading });
 }
 

@@ -70,7 +70,9 @@ export async function runCommand(args: string[]): Promise<number> {
   const { files, unseen } = await filesBelow(source);
   unseen.forEach((entry) => complain(`${entry.shownPath}: ${entry.why}`));
   const entries = await readFiles(files, (done) => progressLine(`Reading ${done} of ${files.length}`));
-  const clips = entries.filter((entry): entry is ClipDescription => !isRefusal(entry));
+  const described = entries.filter((entry): entry is ClipDescription => !isRefusal(entry));
+  const clips = described.filter((clip) => clip.video !== null);
+  described.filter((clip) => clip.video === null).forEach((clip) => complain(`${clip.path} is sound without a picture and is left aside: no deliverable is made of it`));
   const refusals = entries.filter(isRefusal);
   const whole = basename(source);
   const plans = planBatch(clips.map((clip) => ({ clip, whole })), recipe, rules);

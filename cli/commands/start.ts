@@ -27,7 +27,7 @@ export async function startCommand(args: string[]): Promise<number> {
   if (disk.bavail * disk.bsize < leastFreeBytes) throw new Misuse(`too little disk space: ${Math.round((disk.bavail * disk.bsize) / 1e6)} MB are free at ${home}, 600 MB are needed`);
   await refuseSecondStart();
   const port = await freePort(wantedPort);
-  if (values.port !== undefined && port !== wantedPort) throw new Misuse(`port ${wantedPort} is taken: choose another with --port`);
+  if (values.port !== undefined && wantedPort !== 0 && port !== wantedPort) throw new Misuse(`port ${wantedPort} is taken: choose another with --port`);
   await addStores(values.store ?? []);
 
   const stops: (() => Promise<void>)[] = [];

@@ -1,6 +1,7 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { openSync } from 'node:fs';
 import { join } from 'node:path';
+import { patience } from './postgres.ts';
 
 /** A process of ours that is started again when it dies, until it is stopped on purpose. */
 export interface Kept {
@@ -32,7 +33,7 @@ export function keepRunning(name: string, logFolder: string, env: Record<string,
       if (child.exitCode !== null || child.signalCode !== null) return;
       const ended = new Promise((resolve) => child.once('close', resolve));
       child.kill('SIGTERM');
-      await Promise.race([ended, new Promise((resolve) => setTimeout(resolve, 12_000))]);
+      await Promise.race([ended, patience(12_000)]);
       child.kill('SIGKILL');
     },
   };

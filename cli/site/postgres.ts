@@ -3,6 +3,7 @@ import { createHash, randomBytes } from 'node:crypto';
 import { openSync } from 'node:fs';
 import { chmod, chown, mkdir, readdir, readFile, readlink, rm, stat, writeFile } from 'node:fs/promises';
 import { createServer } from 'node:net';
+import { setTimeout as sleep } from 'node:timers/promises';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import pg from 'pg';
@@ -20,6 +21,11 @@ export interface DatabasePlaces {
   dataFolder: string;
   secretFile: string;
   logFolder: string;
+}
+
+/** A wait that does not itself keep the process alive. */
+export function patience(milliseconds: number): Promise<void> {
+  return sleep(milliseconds, undefined, { ref: false });
 }
 
 async function programs(): Promise<string> {
@@ -134,7 +140,7 @@ export async function startPostgres(places: DatabasePlaces, port?: number): Prom
     async stop() {
       if (isOver) return;
       child.kill('SIGINT'); // PostgreSQL's fast shutdown.
-      await Promise.race([ended, new Promise((resolve) => setTimeout(resolve, 20_000))]);
+      await Promise.race([ended, patience(20_000)]);
       if (!isOver) child.kill('SIGQUIT');
     },
   };

@@ -67,7 +67,13 @@ async function probeJson(path: string, args: readonly string[]): Promise<{ json:
 /** Streams and wrapper of a file; null with what FFmpeg said when it cannot be opened. */
 export async function probeFile(path: string): Promise<{ probed: Probed | null; stderr: string }> {
   const { json, stderr } = await probeJson(path, ['-show_streams', '-show_format']);
-  return { probed: json && Array.isArray(json.streams) ? (json as unknown as Probed) : null, stderr };
+  if (!json || !Array.isArray(json.streams)) return { probed: null, stderr };
+  const probed = json as unknown as Probed;
+  // Some wrappers shout their tags (TIMECODE), some whisper them.
+  for (const holder of [probed.format, ...probed.streams]) {
+    if (holder.tags) holder.tags = Object.fromEntries(Object.entries(holder.tags).map(([name, value]) => [name.toLowerCase(), value]));
+  }
+  return { probed, stderr };
 }
 
 /** The first decoded picture's own flags; null when not one picture decodes. */

@@ -40,7 +40,7 @@ export async function performLeg(
       onProgress({ framesDone: Math.min(framesTotal, Number(seen.frame ?? 0)), framesTotal, speed: Number.isFinite(speed) ? speed : null });
     },
   });
-  const errors = complaints(ended.stderr);
+  const errors = [...complaints(ended.stderr), ...(ended.endedBy && !signal?.aborted ? [`FFmpeg was ended by ${ended.endedBy}`] : [])];
   if (signal?.aborted) return { outcome: 'stopped', errors };
   return { outcome: ended.code === 0 ? 'done' : 'failed', errors };
 }

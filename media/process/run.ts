@@ -5,6 +5,8 @@ import type { Readable } from 'node:stream';
 /** How a process ended. `code` is null when a signal ended it. */
 export interface Ended {
   code: number | null;
+  /** The signal that ended it, if one did. */
+  endedBy: NodeJS.Signals | null;
   stdout: string;
   /** The last part of what it said; never more than 64 KiB. */
   stderr: string;
@@ -75,17 +77,17 @@ export async function run(program: string, args: readonly string[], options: Run
   if (options.signal?.aborted) stop();
   options.signal?.addEventListener('abort', stop, { once: true });
 
-  const ended = new Promise<number | null>((resolve, reject) => {
+  const ended = new Promise<{ code: number | null; endedBy: NodeJS.Signals | null }>((resolve, reject) => {
     child.once('error', (error: NodeJS.ErrnoException) =>
       reject(error.code === 'ENOENT' ? missing(program) : error));
-    child.once('close', (code) => (code === 127 && stderr.includes('failed to execute') ? reject(missing(program)) : resolve(code)));
+    child.once('close', (code, endedBy) => (code === 127 && stderr.includes('failed to execute') ? reject(missing(program)) : resolve({ code, endedBy })));
   });
   try {
     if (options.feed) {
       const fed = options.feed(child.stdin).catch(() => undefined).then(() => child.stdin.end());
       await Promise.race([ended, fed]);
     } else if (!options.quit) child.stdin.end();
-    return { code: await ended, stdout, stderr };
+    return { ...(await ended), stdout, stderr };
   } finally {
     timers.forEach(clearTimeout);
     options.signal?.removeEventListener('abort', stop);

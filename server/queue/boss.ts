@@ -33,11 +33,11 @@ function idsInOrder(count: number): string[] {
   });
 }
 
-/** Queues legs in their order: earlier ones of a run first. */
-export async function queueLegs(boss: PgBoss, legs: readonly string[]): Promise<void> {
+/** Queues legs in their order: earlier ones of a run first. Those that somebody had begun already go before all others. */
+export async function queueLegs(boss: PgBoss, legs: readonly string[], begun = false): Promise<void> {
   const chunk = 2_000;
   const ids = idsInOrder(legs.length);
   for (let at = 0; at < legs.length; at += chunk) {
-    await boss.insert(legs.slice(at, at + chunk).map((leg, index) => ({ id: ids[at + index] as string, name: legQueue, data: { leg } })));
+    await boss.insert(legs.slice(at, at + chunk).map((leg, index) => ({ id: ids[at + index] as string, name: legQueue, data: { leg }, priority: begun ? 1 : 0 })));
   }
 }

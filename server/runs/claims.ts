@@ -102,6 +102,18 @@ export async function endLeg(db: DataSource, legId: string, worker: string, stat
   });
 }
 
+/** Workers are named so that another one on the same machine can tell whether they still live. */
+export function workerName(host: string, pid: number, startedAt: number): string {
+  return `${host}/${pid}/${startedAt.toString(36)}`;
+}
+
+/** Ends the leases of workers of this machine that are dead, so that nobody has to wait for them to lapse. */
+export async function endLeasesOfTheDead(db: DataSource, host: string, isAlive: (pid: number) => boolean): Promise<void> {
+  const rows = (await db.query(`SELECT DISTINCT worker FROM leg WHERE state IN ('running', 'proving') AND starts_with(worker, $1)`, [`${host}/`])) as { worker: string }[];
+  const dead = rows.map((row) => row.worker).filter((worker) => !isAlive(Number(worker.split('/').at(-2))));
+  if (dead.length > 0) await db.query(`UPDATE leg SET lease_until = now() - interval '1 second' WHERE state IN ('running', 'proving') AND worker = ANY($1)`, [dead]);
+}
+
 /** Legs whose worker is gone, given back; those that broke too many are set aside. Returns the ones to queue again, with their run. */
 export async function takeBackLapsed(db: DataSource): Promise<{ id: string; runId: string; state: LegState }[]> {
   const [rows] = (await db.query(

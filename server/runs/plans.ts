@@ -19,11 +19,11 @@ export interface ClipToRun {
   description: ClipDescription;
 }
 
-/** The clips that a run was asked for, in the order of their paths; refused files are not among them. */
+/** The clips that a run was asked for, in the order of their paths. Refused files are not among them, nor sound without a picture, which no deliverable is made of yet. */
 export async function clipsToRun(db: DataSource, production: string, ids: readonly string[]): Promise<ClipToRun[]> {
   return (await db.query(
     `SELECT id, store_id AS "storeId", root, path, description FROM clip
-     WHERE production_id = $1 AND id = ANY($2) AND description IS NOT NULL ORDER BY root, path`,
+     WHERE production_id = $1 AND id = ANY($2) AND jsonb_typeof(description->'video') = 'object' ORDER BY root, path`,
     [production, ids],
   )) as ClipToRun[];
 }

@@ -1,13 +1,19 @@
-import { mkdir, readFile, symlink, writeFile } from 'node:fs/promises';
+import { appendFile, copyFile, mkdir, readFile, symlink, writeFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { ALL_FORMATS, BufferSource, Input } from 'mediabunny';
 import { createFile, MP4BoxBuffer } from 'mp4box';
 import { beforeAll, describe, expect, it } from 'vitest';
 import type { RunResult } from '@relay/contract/run';
+import { isRefusal } from '@relay/core/clip/description';
+import { planLeg } from '@relay/core/recipe/plan';
+import { finishAndCut } from '@relay/core/recipe/recipe';
+import { unwrap } from '@relay/core/result';
 import { readStrip } from '@relay/demo/scene/slate';
+import { describeFile } from '@relay/media/describe/describe';
+import { runLeg } from '@relay/server/runs/leg';
 import { spawnSync } from 'node:child_process';
 import { call, ffmpegMakes, relay, scratchFolder } from '../../testing/commands.ts';
-import { saltLantern } from '../../testing/demo.ts';
+import { built, saltLantern } from '../../testing/demo.ts';
 
 /** Frame numbers read back from the slate's strip in every decoded frame of a file. */
 function stripNumbers(path: string, width: number, height: number): number[] {
@@ -50,7 +56,7 @@ describe('a run over the demo originals', () => {
     for (const track of sound) expect(await track.getFirstTimestamp()).toBe(0);
   });
 
-  it('is read the same by mp4box: sample counts, timecode track, colour box (no FFmpeg)', async () => {
+  it('is read the same by mp4box: sample counts, sound tracks, timecode track (no FFmpeg)', async () => {
     const file = createFile();
     const bytes = await readFile(join(out, 'intermediate/day-1/A001/A001C003.mov'));
     file.appendBuffer(MP4BoxBuffer.fromArrayBuffer(new Uint8Array(bytes).buffer as ArrayBuffer, 0));
@@ -58,7 +64,8 @@ describe('a run over the demo originals', () => {
     const tracks = file.getInfo().tracks;
     const video = tracks.find((track) => track.codec.startsWith('apch'));
     expect(video).toMatchObject({ nb_samples: 72, timescale: 24000, duration: 72 * 1001, track_width: 1920, track_height: 1080 });
-    expect(tracks.filter((track) => track.audio).length).toBe(6);
+    // Sound is as long as the picture, to the sample: 72 frames are 144,144 samples at 48 kHz.
+    expect(tracks.filter((track) => track.codec === 'in24').map((track) => track.nb_samples)).toEqual(Array.from({ length: 6 }, () => 144_144));
     expect(tracks.some((track) => track.codec === 'tmcd')).toBe(true);
   });
 
@@ -126,7 +133,7 @@ describe('awkward originals', () => {
     await ffmpegMakes('-f', 'lavfi', '-i', 'testsrc2=s=641x359:r=30000/1001:d=1', '-c:v', 'ffv1', '-pix_fmt', 'yuv444p', join(source, 'odd.mkv'));
     await ffmpegMakes('-f', 'lavfi', '-i', 'testsrc2=s=640x360:r=25', '-frames:v', '1', '-c:v', 'libx264', '-pix_fmt', 'yuv420p', join(source, 'single.mov'));
     await ffmpegMakes('-f', 'lavfi', '-i', 'testsrc2=s=640x360:r=25:d=2', '-f', 'lavfi', '-i', 'sine=d=2:r=48000', '-filter_complex', '[1]pan=5.1|c0=0*c0|c1=0*c0|c2=0*c0|c3=c0|c4=0*c0|c5=0*c0[a]', '-map', '0:v', '-map', '[a]', '-c:v', 'libx264', '-pix_fmt', 'yuv420p', '-c:a', 'pcm_s16le', join(source, 'surround.mov'));
-    await ffmpegMakes('-f', 'lavfi', '-i', 'testsrc2=s=640x360:r=120000/1001:d=0.5', '-c:v', 'libx264', '-pix_fmt', 'yuv420p', '-timecode', '01:00:00;00', join(source, 'fast.mov'));
+    await ffmpegMakes('-f', 'lavfi', '-i', 'testsrc2=s=640x360:r=120000/1001:d=0.5', '-r', '120000/1001', '-c:v', 'libx264', '-pix_fmt', 'yuv420p', '-timecode', '01:00:00;00', join(source, 'fast.mov'));
     await ffmpegMakes('-f', 'lavfi', '-i', 'testsrc2=s=640x360:r=25:d=2', '-f', 'lavfi', '-itsoffset', '0.5', '-i', 'sine=d=1:r=44100', '-c:v', 'libx264', '-pix_fmt', 'yuv420p', '-c:a', 'aac', join(source, 'late-sound.mp4'));
     await ffmpegMakes('-f', 'lavfi', '-i', 'testsrc2=s=640x360:r=25:d=1', '-c:v', 'libx264', '-pix_fmt', 'yuv420p', '-metadata:s:v', 'rotate=90', join(source, 'upright.mp4'));
     const spoken = await relay('run', '--source', source, '--out', join(folder, 'out'), '--json');
@@ -144,5 +151,48 @@ describe('awkward originals', () => {
     expect(Number(/max_volume: (-?[\d.]+)/.exec(lfe.stderr)?.[1])).toBeGreaterThan(-30);
     const silence = await call('ffmpeg', ['-i', join(folder, 'out/proxy/late-sound.mov'), '-af', 'silencedetect=n=-50dB:d=0.2', '-f', 'null', '-']);
     expect(Number(/silence_end: ([\d.]+)/.exec(silence.stderr)?.[1])).toBeCloseTo(0.5, 1);
+  });
+});
+
+describe('when writing fails half-way', () => {
+  it('says so for that clip, leaves nothing half-made, and goes on with the rest', async () => {
+    const folder = await scratchFolder();
+    const source = join(folder, 'in');
+    await mkdir(source);
+    await ffmpegMakes('-f', 'lavfi', '-i', 'testsrc2=s=320x180:r=25:d=0.2', '-c:v', 'libx264', '-pix_fmt', 'yuv420p', join(source, 'small.mov'));
+    await ffmpegMakes('-f', 'lavfi', '-i', 'mandelbrot=s=1280x720:r=25', '-t', '3', '-c:v', 'libx264', '-pix_fmt', 'yuv420p', join(source, 'large.mov'));
+    // No file may grow beyond 3 MB: for FFmpeg that is a disk that ends.
+    const spoken = await call('prlimit', ['--fsize=3000000', process.execPath, built, 'run', '--source', source, '--out', join(folder, 'out'), '--json']);
+    expect(spoken.code).toBe(1);
+    const [large, small] = JSON.parse(spoken.stdout) as [RunResult, RunResult];
+    expect([large.state, small.state]).toEqual(['failed', 'proved']);
+    expect(large.problem?.what).toContain('large.mov could not be converted');
+    const left = (await call('find', [join(folder, 'out'), '-type', 'f', '-printf', '%P\\n'])).stdout.trim().split('\n').sort();
+    expect(left).toEqual(['intermediate/small.mov', 'proxy/small.mov', 'relink.csv', 'relink.json']);
+  });
+
+  it('refuses to begin where too little space is free', async () => {
+    const folder = await scratchFolder();
+    const entry = await describeFile(join(saltLantern, 'day-1/S009/S009C001.mov'), 'S009C001.mov');
+    if (isRefusal(entry) || !entry.video) throw new Error('the demo is not as it should be');
+    // A clip of ten thousand hours: no disk has room for its intermediates.
+    const long = { ...entry, video: { ...entry.video, frames: entry.video.frames * 18_000_000 } };
+    const plan = unwrap(planLeg(long, finishAndCut));
+    const result = await runLeg(plan, { source: join(saltLantern, 'day-1/S009/S009C001.mov'), outRoot: folder, owner: 'test', whole: 'card', recordedHash: () => Promise.resolve(null), record: () => Promise.resolve() });
+    expect(result.problem?.what).toContain('Too little space');
+    expect((await call('find', [folder, '-type', 'f'])).stdout).toBe('');
+  });
+
+  it('notices an original that has grown since it was read, or is gone', async () => {
+    const folder = await scratchFolder();
+    const path = join(folder, 'clip.mov');
+    await copyFile(join(saltLantern, 'day-1/S009/S009C001.mov'), path);
+    const entry = await describeFile(path, 'clip.mov');
+    if (isRefusal(entry)) throw new Error(entry.problem.what);
+    const plan = unwrap(planLeg(entry, finishAndCut));
+    const at = { outRoot: join(folder, 'out'), owner: 'test', whole: 'card', recordedHash: () => Promise.resolve(null), record: () => Promise.resolve() };
+    await appendFile(path, 'more of the card');
+    expect((await runLeg(plan, { ...at, source: path })).problem?.what).toContain('has changed since it was read');
+    expect((await runLeg(plan, { ...at, source: join(folder, 'gone.mov') })).problem?.what).toContain('no longer there');
   });
 });
