@@ -1,5 +1,5 @@
 import { hostname } from 'node:os';
-import { basename } from 'node:path';
+import { basename, join } from 'node:path';
 import type { LegProgress } from '@relay/media/leg/perform';
 import pino from 'pino';
 import type { DataSource } from 'typeorm';
@@ -8,10 +8,11 @@ import { carryOutReading, orphanedReadings } from './arrivals/reading.ts';
 import { isDatabaseAway, openDatabase, patiently } from './db/dataSource.ts';
 import { tell } from './live/notify.ts';
 import { legQueue, openQueue, queueLegs, readingQueue, type LegJob, type ReadingJob } from './queue/boss.ts';
-import { claimLeg, endLeasesOfTheDead, endLeg, orphanedLegs, recordedHash, recordOutput, renewLease, stillOurs, takeBackLapsed, workerName, type ClaimedLeg } from './runs/claims.ts';
+import { claimLeg, endLeasesOfTheDead, endLeg, orphanedLegs, recordedHash, recordOutput, renewLease, stillOurs, placesOf, takeBackLapsed, workerName, type ClaimedLeg } from './runs/claims.ts';
 import { runLeg } from './runs/leg.ts';
 import { SheetKeeper } from './runs/sheetKeeper.ts';
-import { placeInside } from './stores/place.ts';
+import { isAlive } from './alive.ts';
+import { discardLeftovers, placeInside } from './stores/place.ts';
 import { Stores } from './stores/stores.ts';
 
 export interface WorkerSettings {
@@ -52,8 +53,8 @@ export async function startWorker(settings: WorkerSettings): Promise<{ close(): 
   await boss.work<ReadingJob>(readingQueue, { batchSize: 1, pollingIntervalSeconds: 0.5 }, async ([job]) => {
     if (job) await track(carryOutReading(db, stores, settings.cacheFolder, job.data.reading));
   });
-  const sweeper = setInterval(() => void sweep(db, boss).catch((error: Error) => (isDatabaseAway(error) ? undefined : log.error({ error: error.message }, 'sweep'))), 3_000);
-  await patiently(() => sweep(db, boss));
+  const sweeper = setInterval(() => void sweep(db, boss, stores).catch((error: Error) => (isDatabaseAway(error) ? undefined : log.error({ error: error.message }, 'sweep'))), 3_000);
+  await patiently(() => sweep(db, boss, stores));
   log.info({ name, slots: settings.slots }, 'ready');
   return {
     async close() {
@@ -67,20 +68,16 @@ export async function startWorker(settings: WorkerSettings): Promise<{ close(): 
   };
 }
 
-function isAlive(pid: number): boolean {
-  try {
-    process.kill(pid, 0);
-    return true;
-  } catch (error) {
-    return (error as NodeJS.ErrnoException).code === 'EPERM';
-  }
-}
-
 /** Gives back what dead workers held, and queues what lost its place in the queue. */
-async function sweep(db: DataSource, boss: PgBoss): Promise<void> {
+async function sweep(db: DataSource, boss: PgBoss, stores: Stores): Promise<void> {
   await endLeasesOfTheDead(db, hostname(), isAlive);
   const back = await takeBackLapsed(db);
   for (const leg of back) await tell(db, { kind: 'leg', run: leg.runId, leg: leg.id, state: leg.state, framesDone: 0, framesTotal: 0, speed: null });
+  // A leg that will be taken up again clears up after itself then; one that has ended here does not.
+  for (const ended of await placesOf(db, back.filter((leg) => leg.state !== 'waiting').map((leg) => leg.id))) {
+    const store = await stores.get(ended.store);
+    if (store) await discardLeftovers(ended.paths.map((path) => join(store.path, ended.folder, path)), ended.id);
+  }
   await queueLegs(boss, back.filter((leg) => leg.state === 'waiting').map((leg) => leg.id), true);
   await queueLegs(boss, await orphanedLegs(db));
   for (const reading of await orphanedReadings(db)) await boss.send(readingQueue, { reading });

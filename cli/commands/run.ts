@@ -1,5 +1,5 @@
-import { randomBytes } from 'node:crypto';
 import { mkdir, readFile, realpath, stat } from 'node:fs/promises';
+import { hostname } from 'node:os';
 import { basename, join, resolve, sep } from 'node:path';
 import { parseArgs } from 'node:util';
 import { correctionsFile, recipe as recipeSchema } from '@relay/contract/recipe';
@@ -9,9 +9,11 @@ import type { CorrectionRule } from '@relay/core/corrections/corrections';
 import { planBatch } from '@relay/core/recipe/batch';
 import { finishAndCut, type Recipe } from '@relay/core/recipe/recipe';
 import { sayPlan } from '@relay/core/recipe/sentence';
+import { isAlive } from '@relay/server/alive';
 import { inLanes, readFiles } from '@relay/server/clips/readFiles';
 import { runLeg } from '@relay/server/runs/leg';
 import { openSheet } from '@relay/server/runs/sheet';
+import { discardAbandoned } from '@relay/server/stores/place';
 import { filesBelow } from '@relay/server/stores/walk';
 import { complain, endProgress, Misuse, printJson, progressLine } from './output.ts';
 import type { ZodType } from 'zod';
@@ -79,7 +81,10 @@ export async function runCommand(args: string[]): Promise<number> {
   const sheet = await openSheet(out).catch((error: Error) => {
     throw new Misuse(error.message);
   });
-  const batch = randomBytes(4).toString('hex');
+  // What an earlier run on this machine left when it was killed; others may be at work here at the same time.
+  const mark = `cli.${hostname()}.`;
+  await discardAbandoned(out, (owner) => owner.startsWith(mark) && !isAlive(Number(owner.slice(mark.length).split('.')[0])));
+  const batch = `${mark}${process.pid}`;
 
   const shares = new Map<number, string>();
   const say = (): void => progressLine([...shares.values()].join('  '));
@@ -88,7 +93,7 @@ export async function runCommand(args: string[]): Promise<number> {
     if (!plan?.ok) return { original: clip.path, state: 'failed' as const, said: [], outputs: [], problem: plan?.problem ?? null };
     const said = sayPlan(plan.value);
     const leg = await runLeg(plan.value, {
-      source: join(source, ...clip.path.split('/')), outRoot: out, owner: `${batch}-${index}`, whole, signal: stop.signal,
+      source: join(source, ...clip.path.split('/')), outRoot: out, owner: `${batch}.${index}`, whole, signal: stop.signal,
       recordedHash: (path) => sheet.recordedHash(path),
       record: (row) => sheet.record(row),
       onProgress: ({ framesDone, framesTotal, speed }) => {

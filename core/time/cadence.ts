@@ -18,6 +18,20 @@ export interface Cadence {
  */
 export function findCadence(ticks: readonly number[], timeBase: Rational): Cadence | null {
   const times = [...ticks].sort((a, b) => a - b);
+  const whole = cadenceOf(times, timeBase);
+  if (!whole || whole.constant || times.length <= 3 * tornPictures) return whole;
+  // A file cut short lacks pictures that would have been shown between its last ones.
+  for (let torn = 1; torn <= tornPictures; torn += 1) {
+    const begun = cadenceOf(times.slice(0, -torn), timeBase);
+    if (begun?.constant) return begun;
+  }
+  return whole;
+}
+
+/** How many of the last pictures may be out of step because what belongs between them is missing. */
+const tornPictures = 4;
+
+function cadenceOf(times: readonly number[], timeBase: Rational): Cadence | null {
   const [first, last] = [times[0], times.at(-1)];
   if (first === undefined || last === undefined || times.length < 2 || last === first) return null;
   const average = divide(rational(times.length - 1, last - first), timeBase);

@@ -40,6 +40,13 @@ describe('cadence', () => {
     expect(findCadence([5], rational(1, 25))).toBeNull();
   });
 
+  it('is that of the whole part when a file is cut short: pictures between its last ones are missing', () => {
+    const cut = [...Array.from({ length: 20 }, (_, n) => n * 3600), 22 * 3600, 24 * 3600];
+    expect(findCadence(cut, rational(1, 90000))).toMatchObject({ constant: true, rate: rational(25) });
+    // Gaps in the middle are another thing: a rate that varies.
+    expect(findCadence([...cut, ...cut.map((tick) => tick + 30 * 3600)], rational(1, 90000))?.constant).toBe(false);
+  });
+
   it('keeps the duration when steadied', () => {
     expect(steadied(rational(296, 10), rational(10))).toEqual({ rate: rational(30000, 1001), frames: 300 });
   });

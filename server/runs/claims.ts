@@ -129,6 +129,16 @@ export async function takeBackLapsed(db: DataSource): Promise<{ id: string; runI
   return rows;
 }
 
+/** Where the outputs of legs were to go. */
+export async function placesOf(db: DataSource, legs: readonly string[]): Promise<{ id: string; store: string; folder: string; paths: string[] }[]> {
+  if (legs.length === 0) return [];
+  return (await db.query(
+    `SELECT leg.id, run.store_id AS store, run.folder, (SELECT coalesce(jsonb_agg(o.value->>'path'), '[]') FROM jsonb_array_elements(leg.plan->'outputs') o) AS paths
+     FROM leg JOIN run ON run.id = leg.run_id WHERE leg.id = ANY($1) AND leg.plan IS NOT NULL`,
+    [legs],
+  )) as { id: string; store: string; folder: string; paths: string[] }[];
+}
+
 /** Waiting legs that no job in the queue stands for any more: their job was taken by a worker that died before it claimed them. */
 export async function orphanedLegs(db: DataSource): Promise<string[]> {
   const rows = (await db.query(

@@ -91,6 +91,16 @@ describe('a run over the demo originals', () => {
     }
   });
 
+  it('keeps sound in step to under a millisecond, from PCM, AAC and MP2, whatever the wrapper\'s clock began with', () => {
+    // The bell on the right channel strikes on each whole second.
+    for (const path of ['day-1/B001/B001C001.mov', 'day-2/T001/T001C001.mov', 'day-2/P000/P000_0007.mov', 'day-1/S009/S009C001.mov']) {
+      const decoded = spawnSync('ffmpeg', ['-v', 'error', '-i', join(out, 'proxy', path), '-map', '0:a:0', '-af', 'pan=mono|c0=c1', '-f', 's16le', '-'], { maxBuffer: 1 << 28 }).stdout;
+      let strike = 24_000;
+      while (strike < decoded.length / 2 && Math.abs(decoded.readInt16LE(strike * 2)) < 1600) strike += 1;
+      expect([path, Math.abs(strike / 48_000 - 1) < 0.001]).toEqual([path, true]);
+    }
+  });
+
   it('writes a relink sheet whose checksums xxhsum confirms', async () => {
     const sheet = JSON.parse(await readFile(join(out, 'relink.json'), 'utf8')) as { version: number; rows: { output: string; outputXxh3: string; original: string; originalXxh3: string; state: string }[] };
     expect(sheet.rows).toHaveLength(24);

@@ -2,7 +2,7 @@ import { mkdir, readdir, readFile, symlink, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { call, scratchFolder } from '../../testing/commands.ts';
-import { discardLeftovers, exists, giveName, hashFile, NameTaken, placeInside, temporaryBeside } from './place.ts';
+import { discardAbandoned, discardLeftovers, exists, giveName, hashFile, NameTaken, placeInside, temporaryBeside } from './place.ts';
 import { filesBelow } from './walk.ts';
 
 describe('places', () => {
@@ -29,6 +29,16 @@ describe('places', () => {
     await discardLeftovers([final], 'leg');
     expect((await readdir(join(folder, 'deep/er'))).length).toBe(2);
     expect(await exists(second)).toBe(false);
+  });
+
+  it('are cleared of what a dead owner left, and of nothing else', async () => {
+    const folder = await scratchFolder();
+    const mine = await temporaryBeside(join(folder, 'a/x.mov'), 'cli.host.1.0');
+    const theirs = await temporaryBeside(join(folder, 'a/y.mov'), 'cli.host.2.0');
+    for (const path of [mine, theirs, join(folder, 'a/z.mov')]) await writeFile(path, 'x');
+    await discardAbandoned(folder, (owner) => owner === 'cli.host.1.0');
+    expect((await readdir(join(folder, 'a'))).length).toBe(2);
+    expect(await exists(mine)).toBe(false);
   });
 
   it('are hashed as xxhsum does', async () => {

@@ -96,6 +96,15 @@ export async function discardLeftovers(finalPaths: readonly string[], owner: str
   }
 }
 
+/** Removes temporary files anywhere below `root` whose owner is gone, as `isGone` tells from the owner's mark. */
+export async function discardAbandoned(root: string, isGone: (owner: string) => boolean): Promise<void> {
+  const entries = await readdir(root, { recursive: true, withFileTypes: true }).catch(() => []);
+  for (const entry of entries) {
+    const owner = entry.name.startsWith(partMark) ? entry.name.slice(partMark.length, entry.name.lastIndexOf('-')) : null;
+    if (entry.isFile() && owner !== null && isGone(owner)) await discard(join(entry.parentPath, entry.name));
+  }
+}
+
 /** Writes a small text file whole, replacing an older one of ours in one step. */
 export async function writeWhole(path: string, text: string): Promise<void> {
   const temporary = await temporaryBeside(path, 'sheet');

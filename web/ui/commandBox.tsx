@@ -21,7 +21,7 @@ export function CommandBox({ open, onOpenChange, production }: { open: boolean; 
       contentClassName="fixed top-[14vh] left-1/2 z-50 w-[520px] max-w-[92vw] -translate-x-1/2 overflow-hidden rounded-xl border border-line bg-sheet"
     >
       <Command.Input placeholder="A screen, a production, a run" className="h-11 w-full border-b border-line bg-transparent px-4 text-ink placeholder:text-faint focus-visible:outline-none" />
-      <Command.List className="max-h-80 overflow-auto p-2 text-dim">
+      <Command.List className="max-h-[60vh] overflow-auto p-2 text-dim">
         <Command.Empty className="px-3 py-4">Nothing of that name</Command.Empty>
         {production && stations.map((station) => <Command.Item key={station.path} className={item} onSelect={to(`/p/${production}/${station.path}`)}><span className="text-ink">{station.name}</span></Command.Item>)}
         {runs.map((run) => <Command.Item key={run.id} value={`run ${run.name} ${run.id}`} className={item} onSelect={to(`/p/${production}/runs/${run.id}`)}><span className="text-ink">{run.name}</span><span>run</span></Command.Item>)}
