@@ -36,5 +36,6 @@ try {
 } catch (error) {
   const misuse = error instanceof Misuse || (error as { code?: string }).code?.startsWith('ERR_PARSE_ARGS');
   complain(error instanceof Error ? error.message : String(error));
-  process.exitCode = misuse ? 2 : 1;
+  // At once: a process that failed half-way through its start may hold connections that would keep it alive.
+  process.exit(misuse ? 2 : 1);
 }

@@ -5,6 +5,7 @@ import type { ProductionAnswer, ReadingAnswer } from '@relay/contract/api';
 import { finishAndCut } from '@relay/core/recipe/recipe';
 import { paintDemo } from '@relay/demo/paint';
 import { openDatabase } from '@relay/server/db/dataSource';
+import { prepareQueue } from '@relay/server/queue/boss';
 import { Stores } from '@relay/server/stores/stores';
 import { keepRunning } from '../site/child.ts';
 import { demoOriginals, home, places } from '../site/home.ts';
@@ -64,6 +65,7 @@ export async function startCommand(args: string[]): Promise<number> {
     const [recipes] = (await db.query('SELECT count(*)::int AS n FROM recipe')) as { n: number }[];
     if (recipes?.n === 0) await db.query('INSERT INTO recipe (definition) VALUES ($1)', [JSON.stringify(finishAndCut)]);
     await db.destroy();
+    await prepareQueue(database.url);
     await painting;
     endProgress();
 

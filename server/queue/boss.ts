@@ -14,13 +14,19 @@ export interface ReadingJob {
 
 /** pg-boss on the same database. A leg's own lease, not the job's, says whether it is still worked on. */
 export async function openQueue(url: string, log: (error: Error) => void): Promise<PgBoss> {
-  const boss = new PgBoss({ connectionString: url, max: 4, application_name: 'relay-queue' });
+  const boss = new PgBoss({ connectionString: url, max: 4, application_name: 'relay-queue', migrate: false });
   boss.on('error', log);
   await boss.start();
-  const queue = { retryLimit: 0, expireInSeconds: 24 * 3600 - 1, retentionDays: 14 };
-  await boss.createQueue(legQueue, { name: legQueue, ...queue });
-  await boss.createQueue(readingQueue, { name: readingQueue, ...queue });
   return boss;
+}
+
+/** Makes pg-boss's tables and our queues. One process does it before the others start: two at a time would lock each other out. */
+export async function prepareQueue(url: string): Promise<void> {
+  const boss = new PgBoss({ connectionString: url, max: 2, application_name: 'relay-queue', supervise: false, schedule: false });
+  boss.on('error', () => undefined);
+  await boss.start();
+  for (const name of [legQueue, readingQueue]) await boss.createQueue(name, { name, retryLimit: 0, expireInSeconds: 24 * 3600 - 1, retentionDays: 14 });
+  await boss.stop({ graceful: false, wait: true });
 }
 
 /** Ids that sort by time, then by place: pg-boss takes jobs of one moment in the order of their ids (layout as UUID version 7, RFC 9562). */
