@@ -64,7 +64,7 @@ export function prove(plan: OutputPlan, found: ClipDescription, decoded: Decoded
   const durationFound = video ? toNumber(video.duration) : 0;
   const durationOf = (count: number): number => count / toNumber(planned.rate);
   const lengths: Comparison[] = [
-    { name: 'duration', planned: `${durationOf(planned.frames).toFixed(3)} s`, found: `${durationFound.toFixed(3)} s`, holds: Math.abs(durationFound - durationOf(planned.frames)) < 0.5 / toNumber(planned.rate) },
+    { name: 'duration', planned: `${durationOf(planned.frames).toFixed(4)} s`, found: `${durationFound.toFixed(4)} s`, holds: Math.abs(durationFound - durationOf(planned.frames)) < 0.5 / toNumber(planned.rate) },
     ...plan.sound.tracks.map((track, index) => {
       const samples = decoded.samples[index] ?? 0;
       return { name: `samples, track ${track.from + 1}`, planned: String(plan.sound.samples), found: String(samples), holds: Math.abs(samples - plan.sound.samples) <= sampleTolerance };

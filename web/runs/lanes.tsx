@@ -34,7 +34,7 @@ export function Lanes({ legs, stretches, from, until, now, at, onAt }: LanesProp
   }, [index, rows]);
   const place = (time: number): number => (100 * (time - from)) / (until - from);
   const short = until - from < 15 * 60_000;
-  const marks = ticks(from, until);
+  const marks = ticks(from, until).filter((time) => place(time) > 2 && place(time) < 97);
   return (
     <div className="flex min-h-0 flex-1 flex-col">
       <div className="ml-[188px] mr-[164px] h-6 border-b border-line" aria-hidden>
@@ -49,7 +49,7 @@ export function Lanes({ legs, stretches, from, until, now, at, onAt }: LanesProp
             return leg ? <Lane key={row.key} leg={leg} stretch={stretches.get(leg.id)} now={now} place={place} at={leg.id === at} onAt={onAt} style={{ transform: `translateY(${row.start}px)`, height: row.size }} /> : null;
           })}
           {now > from && now < until && (
-            <div aria-hidden className="pointer-events-none absolute inset-y-0 right-[164px] left-[188px]"><span className="absolute inset-y-0 w-px bg-clay" style={{ left: `${place(now)}%` }} /></div>
+            <div aria-hidden className="pointer-events-none absolute inset-y-0 right-[164px] left-[188px]"><span className="absolute inset-y-0 w-0.5 -translate-x-1/2 bg-clay" style={{ left: `${place(now)}%` }} /></div>
           )}
         </div>
       </div>

@@ -1,0 +1,68 @@
+// Takes the pictures in docs/screenshots from a fresh site: node e2e/screenshots.mjs
+// It starts a Brisk Relay of its own, runs the demo and removes it again.
+import { spawn } from 'node:child_process';
+import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { chromium } from 'playwright-core';
+
+const here = join(import.meta.dirname, '..');
+const home = mkdtempSync(join(tmpdir(), 'relay-shots-'));
+chmodSync(home, 0o755);
+const site = spawn(process.execPath, [join(here, 'build', 'relay.mjs'), 'start', '--port', '0'], { env: { ...process.env, RELAY_HOME: home, RELAY_DEMO: join(here, '.relay', 'demo', 'estuary') } });
+const address = await new Promise((resolve) => site.stdout.on('data', (chunk) => { const found = /ready at (\S+)/.exec(String(chunk)); if (found) resolve(found[1]); }));
+
+const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'] });
+const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+const shot = async (name) => {
+  await page.waitForTimeout(700);
+  await page.screenshot({ path: join(here, 'docs', 'screenshots', `${name}.png`) });
+};
+
+await page.goto(address);
+await page.getByRole('grid').waitFor();
+await page.getByRole('row').filter({ hasText: 'C001C012' }).click();
+await shot('clips');
+await page.keyboard.press('Escape');
+await page.keyboard.press('r');
+await page.getByText('24 outputs of 12 clips').waitFor();
+await shot('prepare');
+await page.keyboard.press('Enter');
+await page.waitForURL(/\/runs\//);
+await page.getByRole('option', { name: /proved/ }).nth(2).waitFor({ timeout: 120_000 });
+await page.getByRole('option', { name: /running/ }).first().click();
+await shot('run');
+await page.getByText('Ended', { exact: true }).waitFor({ timeout: 240_000 });
+await page.getByRole('option', { name: /needs eyes/ }).click();
+await shot('run-done');
+await page.getByRole('option', { name: /B001C001/ }).click();
+await page.getByRole('link', { name: 'Compare with the original' }).nth(1).click();
+await page.getByRole('img', { name: 'Original' }).waitFor({ timeout: 60_000 });
+await page.getByRole('img', { name: 'Proxy' }).waitFor({ timeout: 60_000 });
+await page.keyboard.press('Shift+ArrowRight');
+await page.waitForTimeout(3_000);
+await shot('compare');
+await page.getByRole('link', { name: 'Arrivals' }).click();
+await shot('arrivals');
+await page.getByRole('link', { name: 'Recipes' }).click();
+await shot('recipes');
+await page.goto(`${address}/productions`);
+await page.getByLabel('Another production').fill('Second Tide');
+await page.getByRole('button', { name: 'Begin' }).click();
+await page.getByRole('heading', { name: 'Read a folder of originals' }).waitFor();
+await page.getByRole('link', { name: 'Clips' }).click();
+await page.getByText('No clips yet').waitFor();
+await shot('empty');
+await page.goto(`${address}/productions`);
+await shot('productions');
+await page.getByRole('link', { name: /Salt Lantern/ }).click();
+await page.getByRole('link', { name: /Checks/ }).click();
+await page.keyboard.press('t');
+await shot('checks-chalk');
+await page.getByRole('link', { name: /Hand-offs/ }).click();
+await shot('handoffs-chalk');
+
+await browser.close();
+site.kill('SIGINT');
+await new Promise((resolve) => site.once('close', resolve));
+rmSync(home, { recursive: true, force: true });

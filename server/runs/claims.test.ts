@@ -1,0 +1,152 @@
+import type { LegState } from '@relay/contract/api';
+import type { OutputResult } from '@relay/contract/run';
+import type { RelinkRow } from '@relay/core/relink/sheet';
+import { mkdir, readFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
+import { inventProduction, inventRun, startDatabase, type TestDatabase } from '../../testing/database.ts';
+import { legQueue, queueLegs } from '../queue/boss.ts';
+import { claimLeg, endLeasesOfTheDead, endLeg, orphanedLegs, placesOf, recordedHash, recordOutput, renewLease, stillOurs, takeBackLapsed, workerName } from './claims.ts';
+import { retryLegs, stopLegs } from './service.ts';
+import { SheetKeeper } from './sheetKeeper.ts';
+
+let database: TestDatabase;
+let run: string;
+let legs: string[];
+let counter = 0;
+
+beforeAll(async () => {
+  database = await startDatabase();
+});
+afterAll(() => database?.close());
+beforeEach(async () => {
+  counter += 1;
+  const { production, clips } = await inventProduction(database.db, `Production ${counter}`, ['C1', 'C2', 'C3']);
+  ({ run, legs } = await inventRun(database, production, clips, `out-${counter}`));
+});
+
+const first = (): string => legs[0] as string;
+const state = async (leg: string): Promise<LegState> => ((await database.db.query('SELECT state FROM leg WHERE id = $1', [leg])) as { state: LegState }[])[0]?.state as LegState;
+const lapse = (leg: string): Promise<unknown> => database.db.query(`UPDATE leg SET lease_until = now() - interval '1 second' WHERE id = $1`, [leg]);
+const progress = { state: 'running' as const, framesDone: 10, framesTotal: 72, speed: 1 };
+const row = (output: string, outputXxh3: string): RelinkRow => ({ output, outputXxh3, role: 'proxy', state: 'proved', outputBytes: 9 }) as RelinkRow;
+const result = (path: string, rest: Partial<OutputResult> = {}): OutputResult => ({ deliverable: 'Proxy', role: 'proxy', path, state: 'proved', alreadyThere: false, sizeBytes: 9, xxh3: 'aa', proof: null, problem: null, ...rest });
+
+describe('claiming a leg', () => {
+  it('gives it to one worker only, however many ask at once', async () => {
+    const claims = await Promise.all(Array.from({ length: 8 }, (_, n) => claimLeg(database.db, first(), `w${n}`)));
+    expect(claims.filter((claim) => claim !== null)).toHaveLength(1);
+    expect(claims.find((claim) => claim !== null)).toMatchObject({ id: first(), runId: run, outStore: 'shuttle', sourceStore: 'estuary', sourceRoot: 'cards' });
+  });
+
+  it('keeps it while the lease is renewed, and tells the worker when it is no longer wanted or no longer its own', async () => {
+    await claimLeg(database.db, first(), 'w');
+    expect(await renewLease(database.db, first(), 'w', progress)).toBe('kept');
+    expect(await renewLease(database.db, first(), 'other', progress)).toBe('lost');
+    await stopLegs(database.db, { leg: first() });
+    expect(await renewLease(database.db, first(), 'w', progress)).toBe('stop');
+    await lapse(first());
+    await takeBackLapsed(database.db);
+    expect(await renewLease(database.db, first(), 'w', progress)).toBe('lost');
+    expect(await stillOurs(database.db, first(), 'w')).toBe(false);
+    expect(await state(first())).toBe('stopped');
+  });
+});
+
+describe('a worker that dies', () => {
+  it('loses its legs when the lease lapses, not before', async () => {
+    await claimLeg(database.db, first(), 'w');
+    expect(await takeBackLapsed(database.db)).toEqual([]);
+    await lapse(first());
+    expect(await takeBackLapsed(database.db)).toEqual([{ id: first(), runId: run, state: 'waiting' }]);
+    expect(await claimLeg(database.db, first(), 'w2')).not.toBeNull();
+  });
+
+  it('loses them at once to a worker of the same machine that knows it is dead', async () => {
+    await claimLeg(database.db, first(), workerName('here', 111, 1));
+    await claimLeg(database.db, legs[1] as string, workerName('here', 222, 1));
+    await claimLeg(database.db, legs[2] as string, workerName('elsewhere', 111, 1));
+    await endLeasesOfTheDead(database.db, 'here', (pid) => pid === 222);
+    expect((await takeBackLapsed(database.db)).map((leg) => leg.id)).toEqual([first()]);
+  });
+
+  it('three times at one clip sets the clip aside, with the reason', async () => {
+    for (const expected of ['waiting', 'waiting', 'failed']) {
+      await claimLeg(database.db, first(), 'w');
+      await lapse(first());
+      await takeBackLapsed(database.db);
+      expect(await state(first())).toBe(expected);
+    }
+    const [leg] = (await database.db.query('SELECT problem FROM leg WHERE id = $1', [first()])) as { problem: { what: string } }[];
+    expect(leg?.problem.what).toContain('broke off 3 times');
+    expect(await placesOf(database.db, [first()])).toEqual([{ id: first(), store: 'shuttle', folder: `out-${counter}`, paths: ['intermediate/A001/C1.mov', 'proxy/A001/C1.mov'] }]);
+  });
+
+  it('between taking a job and claiming its leg leaves a leg that is queued again', async () => {
+    await database.db.query(`UPDATE leg SET queued_at = now() - interval '1 minute'`);
+    expect(await orphanedLegs(database.db)).toEqual([]);
+    await database.db.query(`DELETE FROM pgboss.job WHERE name = 'leg' AND data->>'leg' = $1`, [first()]);
+    expect(await orphanedLegs(database.db)).toEqual([first()]);
+    expect(await orphanedLegs(database.db)).toEqual([]);
+  });
+});
+
+describe('the end of a leg', () => {
+  it('is written by its holder only, with its outputs, once', async () => {
+    await claimLeg(database.db, first(), 'w');
+    expect(await endLeg(database.db, first(), 'other', 'proved', null, [result('p')])).toBe(false);
+    expect(await endLeg(database.db, first(), 'w', 'proved', null, [result('p')])).toBe(true);
+    expect(await endLeg(database.db, first(), 'w', 'failed', null, [])).toBe(false);
+    expect(await state(first())).toBe('proved');
+  });
+
+  it('keeps the checksum that was recorded before the file got its name', async () => {
+    await claimLeg(database.db, first(), 'w');
+    await recordOutput(database.db, first(), row('proxy/A001/C1.mov', 'cafe'), 'Proxy');
+    // Here the worker dies; whoever takes the leg up again finds the file and knows it.
+    expect(await recordedHash(database.db, 'shuttle', `out-${counter}`, 'proxy/A001/C1.mov')).toBe('cafe');
+    expect(await recordedHash(database.db, 'shuttle', 'another-folder', 'proxy/A001/C1.mov')).toBeNull();
+    expect(await recordedHash(database.db, 'shuttle', `out-${counter}`, 'proxy/A001/C2.mov')).toBeNull();
+  });
+});
+
+describe('stopping and retrying', () => {
+  it('stops what waits at once; retrying brings back what failed or was stopped, and nothing else', async () => {
+    await claimLeg(database.db, first(), 'w');
+    await endLeg(database.db, first(), 'w', 'proved', null, [result('p')]);
+    await stopLegs(database.db, { run });
+    expect(await Promise.all(legs.map(state))).toEqual(['proved', 'stopped', 'stopped']);
+    expect(await retryLegs(database.db, database.boss, { run })).toBe(2);
+    expect(await Promise.all(legs.map(state))).toEqual(['proved', 'waiting', 'waiting']);
+    expect(await retryLegs(database.db, database.boss, { run })).toBe(0);
+  });
+});
+
+describe('the queue', () => {
+  it('hands legs out in their order, one that was begun before all others', async () => {
+    await database.db.query('DELETE FROM pgboss.job');
+    const many = Array.from({ length: 40 }, (_, n) => `leg-${String(n).padStart(2, '0')}`);
+    await queueLegs(database.boss, many);
+    await queueLegs(database.boss, ['begun'], true);
+    const taken: string[] = [];
+    for (let n = 0; n <= many.length; n += 1) taken.push(...(await database.boss.fetch<{ leg: string }>(legQueue)).map((job) => job.data.leg));
+    expect(taken).toEqual(['begun', ...many]);
+  });
+});
+
+describe('the relink sheet', () => {
+  it('is written beside the outputs from what the database knows, whoever made them', async () => {
+    const shuttle = join(database.home, 'shuttle');
+    await mkdir(shuttle, { recursive: true });
+    await database.stores.put('Shuttle', shuttle);
+    const keeper = new SheetKeeper(database.db, database.stores, (error) => expect(error).toBeNull());
+    for (const [index, leg] of legs.entries()) {
+      await claimLeg(database.db, leg, 'w');
+      await recordOutput(database.db, leg, row(`proxy/A001/C${index + 1}.mov`, `hash${index}`), 'Proxy');
+    }
+    keeper.add('shuttle', `out-${counter}`);
+    await keeper.close();
+    const sheet = JSON.parse(await readFile(join(shuttle, `out-${counter}`, 'relink.json'), 'utf8')) as { rows: RelinkRow[] };
+    expect(sheet.rows.map((one) => one.outputXxh3)).toEqual(['hash0', 'hash1', 'hash2']);
+  });
+});

@@ -1,0 +1,160 @@
+import type { ClipsAnswer, FoldersAnswer, LeftAsideLine, ProductionAnswer, ReadingAnswer, RecipeAnswer, RunAnswer, RunCheck, SiteAnswer, StoreAnswer } from '@relay/contract/api';
+import { finishAndCut } from '@relay/core/recipe/recipe';
+import { freePort } from '@relay/cli/site/postgres';
+import { cp, mkdir, symlink, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { startDatabase, type TestDatabase } from '../testing/database.ts';
+import { saltLantern } from '../testing/demo.ts';
+import { pause, until } from '../testing/site.ts';
+import { startServer } from './app.ts';
+import { startWorker } from './worker.ts';
+
+let database: TestDatabase;
+let server: Awaited<ReturnType<typeof startServer>>;
+let worker: Awaited<ReturnType<typeof startWorker>>;
+let address: string;
+let recipe: string;
+
+beforeAll(async () => {
+  database = await startDatabase();
+  const { home, storesFile, stores, url: databaseUrl, db } = database;
+  await mkdir(join(home, 'raid/cards/A001'), { recursive: true });
+  await mkdir(join(home, 'shuttle'));
+  await stores.put('Raid', join(home, 'raid'));
+  await stores.put('Shuttle', join(home, 'shuttle'));
+  await cp(join(saltLantern, 'day-1/S009/S009C001.mov'), join(home, 'raid/cards/A001/A001C001.mov'));
+  await writeFile(join(home, 'raid/cards/A001/notes.mov'), 'not a clip');
+  await writeFile(join(home, 'raid/cards/A001/A001C001.XML'), '<clip/>');
+  await symlink('/etc/hostname', join(home, 'raid/cards/A001/outside.mov'));
+  await db.query('INSERT INTO recipe (definition) VALUES ($1)', [JSON.stringify(finishAndCut)]);
+  const port = await freePort();
+  const cacheFolder = join(home, 'cache');
+  server = await startServer({ databaseUrl, storesFile, cacheFolder, webFolder: join(home, 'none'), port });
+  worker = await startWorker({ databaseUrl, storesFile, cacheFolder, slots: 1 });
+  address = `http://127.0.0.1:${port}/api`;
+  recipe = (await get<RecipeAnswer[]>('/recipes'))[0]?.id as string;
+});
+afterAll(async () => {
+  await worker?.close();
+  await server?.close();
+  await database?.close();
+});
+
+async function get<T>(path: string): Promise<T> {
+  return (await fetch(address + path)).json() as Promise<T>;
+}
+async function post<T>(path: string, body: unknown = {}): Promise<{ status: number; body: T }> {
+  const response = await fetch(address + path, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) });
+  return { status: response.status, body: (response.status === 204 ? undefined : await response.json()) as T };
+}
+const begin = async (name: string): Promise<string> => (await post<ProductionAnswer>('/productions', { name })).body.id;
+async function readCards(production: string): Promise<ReadingAnswer> {
+  const { body } = await post<ReadingAnswer>(`/productions/${production}/readings`, { store: 'raid', folder: 'cards' });
+  return until('the reading', async () => (await get<ReadingAnswer[]>(`/productions/${production}/readings`)).find((one) => one.id === body.id && one.state === 'done'));
+}
+
+describe('reading', () => {
+  it('describes what is there, leaves aside what is no clip with the reason, and follows no link out of the store', async () => {
+    const production = await begin('Reading');
+    expect(await readCards(production)).toMatchObject({ total: 3, done: 3, problem: null });
+    const { clips } = await get<ClipsAnswer>(`/productions/${production}/clips`);
+    expect(clips).toMatchObject([{ stem: 'A001C001', roll: 'A001', poster: true, description: { video: { frames: 120 } }, way: [] }]);
+    const aside = await get<LeftAsideLine[]>(`/productions/${production}/left-aside`);
+    expect(aside.map((line) => [line.refusal.path, line.refusal.problem.kind])).toEqual([
+      ['A001/A001C001.XML', 'sidecar'], ['A001/notes.mov', 'not-media'], ['A001/outside.mov', 'unreadable'],
+    ]);
+    const poster = await fetch(`${address}/clips/${clips[0]?.id}/poster`);
+    expect([poster.status, poster.headers.get('content-type')]).toEqual([200, 'image/jpeg']);
+  });
+
+  it('again passes over what has not changed, and takes in what has', async () => {
+    const production = await begin('Twice');
+    await readCards(production);
+    expect((await readCards(production)).total).toBeLessThan(3);
+    await cp(join(saltLantern, 'day-2/F001/F001_r1.mov'), join(database.home, 'raid/cards/A001/A001C002.mov'));
+    await readCards(production);
+    expect((await get<ClipsAnswer>(`/productions/${production}/clips`)).clips.map((clip) => clip.stem)).toEqual(['A001C001', 'A001C002']);
+  });
+
+  it('of a folder that is not there is refused before it begins', async () => {
+    const production = await begin('Nowhere');
+    for (const folder of ['gone', '../..', '/etc']) expect((await post(`/productions/${production}/readings`, { store: 'raid', folder })).status).toBe(404);
+    expect((await get<FoldersAnswer>('/stores/raid/folders?folder=cards')).folders).toEqual(['A001']);
+  });
+});
+
+describe('the clips sheet', () => {
+  it('filters by any fact, every word of it, and sorts both ways', async () => {
+    const production = await begin('Sheet');
+    await readCards(production);
+    const stems = async (query: string): Promise<string[]> => (await get<ClipsAnswer>(`/productions/${production}/clips?${query}`)).clips.map((clip) => clip.stem);
+    expect(await stems('sort=size&direction=down')).toEqual(['A001C002', 'A001C001']);
+    expect(await stems('sort=rate&direction=down')).toEqual(['A001C001', 'A001C002']);
+    expect(await stems('sort=starts&direction=up')).toEqual(['A001C002', 'A001C001']);
+    expect(await stems('filter=prores')).toEqual(['A001C002']);
+    expect(await stems('filter=1280x720 h.264')).toEqual(['A001C001']);
+    expect(await stems('filter=1280x720 prores')).toEqual([]);
+    expect(await stems(`filter=${encodeURIComponent("100%_\\'; DROP TABLE clip")}`)).toEqual([]);
+    expect((await fetch(`${address}/productions/${production}/clips?sort=anything`)).status).toBe(400);
+  });
+});
+
+describe('a run', () => {
+  it('is checked, made, proved, live on the line, and shown with its pictures', async () => {
+    const production = await begin('Run');
+    await readCards(production);
+    const { clips } = await get<ClipsAnswer>(`/productions/${production}/clips?filter=A001C001`);
+    const choice = { clips: clips.map((clip) => clip.id), recipe, store: 'shuttle', folder: 'made' };
+    expect((await post<RunCheck>(`/productions/${production}/run-check`, choice)).body).toMatchObject({ clips: 1, outputs: 2, refused: [], taken: [], toDecide: [] });
+
+    const heard: string[] = [];
+    const line = new AbortController();
+    const listening = fetch(`${address}/live`, { signal: line.signal }).then(async (response) => {
+      for await (const chunk of response.body as unknown as AsyncIterable<Uint8Array>) heard.push(new TextDecoder().decode(chunk));
+    }).catch(() => undefined);
+    await pause(300);
+    const { body: run } = await post<RunAnswer>(`/productions/${production}/runs`, { ...choice, name: 'Night' });
+    const ended = await until('the end', async () => {
+      const now = await get<RunAnswer>(`/runs/${run.id}`);
+      return now.endedAt ? now : null;
+    });
+    line.abort();
+    await listening;
+    expect(ended.legs).toEqual({ proved: 1 });
+    expect(ended.legLines[0]?.outputs.map((output) => [output.path, output.state])).toEqual([['intermediate/A001/A001C001.mov', 'proved'], ['proxy/A001/A001C001.mov', 'proved']]);
+    expect(heard.join('')).toMatch(/"kind":"leg".*"state":"running"/);
+    expect(heard.join('')).toMatch(/"state":"proved"/);
+
+    const output = ended.legLines[0]?.outputs[1]?.id;
+    const picture = await fetch(`${address}/outputs/${output}/picture?seconds=1`);
+    expect([picture.status, picture.headers.get('content-type')]).toEqual([200, 'image/png']);
+    expect((await fetch(`${address}/outputs/${output}/picture?seconds=999`)).status).toBe(404);
+    expect((await fetch(`${address}/outputs/${output}/picture?seconds=-1`)).status).toBe(400);
+    const csv = await (await fetch(`${address}/runs/${run.id}/relink.csv`)).text();
+    expect(csv.split('\r\n')[1]).toContain('A001C001,A001,S009,16:45:10;12,120,59.94');
+
+    // What is there already is said before the next run begins.
+    expect((await post<RunCheck>(`/productions/${production}/run-check`, choice)).body.taken).toHaveLength(2);
+  });
+
+  it('says which clips would clash, and makes the others', async () => {
+    const production = await begin('Clash');
+    await readCards(production);
+    const { clips } = await get<ClipsAnswer>(`/productions/${production}/clips`);
+    await database.db.query(`UPDATE clip SET description = jsonb_set(description, '{stem}', '"same"') WHERE production_id = $1`, [production]);
+    const choice = { clips: clips.map((clip) => clip.id), recipe, store: 'shuttle', folder: 'clash' };
+    const check = (await post<RunCheck>(`/productions/${production}/run-check`, choice)).body;
+    expect(check).toMatchObject({ clips: 0, outputs: 0 });
+    expect(check.refused.map((line) => line.problem.what)).toEqual([expect.stringContaining('A001/A001C002.mov'), expect.stringContaining('A001/A001C001.mov')]);
+  });
+});
+
+it('the wire knows the stores, also one that is not there', async () => {
+  await database.stores.put('Gone', join(database.home, 'unplugged'));
+  const site = await get<SiteAnswer>('/site');
+  const store = (name: string): StoreAnswer | undefined => site.stores.find((one) => one.name === name);
+  expect(store('Raid')?.freeBytes).toBeGreaterThan(0);
+  expect(store('Gone')?.freeBytes).toBeNull();
+  expect(site.legsOpen).toBe(0);
+});
