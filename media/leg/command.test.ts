@@ -1,0 +1,78 @@
+import { sampleClip } from '@relay/core/clip/sample';
+import { planLeg, type LegPlan } from '@relay/core/recipe/plan';
+import { finishAndCut } from '@relay/core/recipe/recipe';
+import { unwrap } from '@relay/core/result';
+import { rational } from '@relay/core/time/rational';
+import { describe, expect, it } from 'vitest';
+import { complaints } from '../process/ffmpeg.ts';
+import { legArguments } from './command.ts';
+
+const planOf = (...args: Parameters<typeof sampleClip>): LegPlan => unwrap(planLeg(sampleClip(...args), finishAndCut));
+const commandOf = (plan: LegPlan): string[] => legArguments(plan, '/in/clip; rm -rf.mov', ['/out/a', '/out/b'], [{ quantiser: 3 }, {}]);
+/** The value that follows an option, counted from the first. */
+const after = (args: readonly string[], option: string, nth = 0): string | undefined => args[args.flatMap((arg, index) => (arg === option ? [index] : []))[nth] === undefined ? -1 : (args.flatMap((arg, index) => (arg === option ? [index] : []))[nth] as number) + 1];
+
+describe('the one command of a leg', () => {
+  it('opens one input, closed to everything else, and writes every deliverable', () => {
+    const args = commandOf(planOf());
+    expect(args.filter((arg) => arg === '-i')).toHaveLength(1);
+    expect(after(args, '-i')).toBe('file:/in/clip; rm -rf.mov');
+    expect(after(args, '-protocol_whitelist')).toBe('file');
+    expect(after(args, '-format_whitelist')?.split(',')).not.toContain('concat');
+    expect(args.filter((arg) => arg.startsWith('file:/out/'))).toEqual(['file:/out/a', 'file:/out/b']);
+    expect(args).toContain('-n'); // Never overwrites.
+  });
+
+  it('maps every sound track by number, carries timecode and reel, and drops what would be copied broken', () => {
+    const args = commandOf(planOf());
+    expect(args.filter((arg) => /^0:a:\d$/.test(arg))).toEqual(['0:a:0', '0:a:1', '0:a:2', '0:a:3', '0:a:4', '0:a:5', '0:a:0', '0:a:1', '0:a:2', '0:a:3', '0:a:4', '0:a:5']);
+    expect(after(args, '-timecode', 1)).toBe('10:02:11:08');
+    expect(after(args, '-metadata:s:v:0')).toBe('reel_name=A001');
+    expect(args.filter((arg) => arg === '-dn')).toHaveLength(2);
+    expect(after(args, '-map_metadata')).toBe('-1');
+  });
+
+  it('states matrix and range on both sides, every frame once, and the tags last', () => {
+    const filters = after(commandOf(planOf()), '-filter:v') ?? '';
+    expect(filters).toContain('in_color_matrix=bt709:out_color_matrix=bt709:in_range=tv:out_range=tv');
+    expect(filters).toContain('settb=1001/24000,setpts=N');
+    expect(filters.split(',').at(-1)).toBe('setparams=field_mode=prog:range=tv:color_primaries=bt709:color_trc=bt709:colorspace=bt709');
+  });
+
+  it('invents no tags where the original has none', () => {
+    const args = commandOf(planOf({}, { colour: { primaries: null, transfer: null, matrix: null, range: null } }));
+    expect(args).not.toContain('-color_primaries');
+    expect(after(args, '-filter:v')).toContain('color_primaries=unknown:color_trc=unknown:colorspace=unknown');
+  });
+
+  it('scales fields as fields, and deinterlaces in the order that the original states', () => {
+    const args = commandOf(planOf({}, { scan: 'bottom-field-first', raster: { width: 1440, height: 1080 }, pixelAspect: rational(4, 3) }));
+    expect(after(args, '-filter:v')).toContain('interl=1');
+    expect(after(args, '-filter:v')).toContain('field_mode=bff');
+    expect(after(args, '-flags')).toBe('+ildct');
+    expect(after(args, '-top')).toBe('0');
+    expect(after(args, '-filter:v', 1)).toContain('bwdif=mode=send_frame:parity=bff');
+    expect(after(args, '-filter:v', 1)).toContain('interl=0');
+  });
+
+  it('moves sound to begin with the picture, and draws it out only for originals that are whole', () => {
+    const late = after(commandOf(planOf({}, { start: rational(1, 25) })), '-filter:a:0') ?? '';
+    expect(late).toContain('asetpts=PTS-0.040000000/TB');
+    expect(late).toContain('apad=whole_len=144144,atrim=end_sample=144144');
+    const cut = after(commandOf(planOf({ cutShort: '1 MB missing' })), '-filter:a:0') ?? '';
+    expect(cut).not.toContain('apad');
+    expect(cut).toContain('atrim=end_sample=144144');
+  });
+
+  it('steadies a varying rate before every frame is counted', () => {
+    const filters = after(commandOf(planOf({ timecode: null }, { rateConstant: false, rate: rational(295, 10), duration: rational(3) })), '-filter:v') ?? '';
+    expect(filters.indexOf('fps=30000/1001')).toBeGreaterThan(filters.indexOf('setpts=PTS-STARTPTS'));
+    expect(filters.indexOf('setpts=N')).toBeGreaterThan(filters.indexOf('fps='));
+  });
+});
+
+it('complaints lose their addresses, full stops and repeats', () => {
+  const said = '[h264 @ 0x55d0c0ffee00] error while decoding MB 3 4.\n[h264 @ 0x55d0c0ffee11] error while decoding MB 3 4.\n    Last message repeated 3 times\n[NULL @ 0x1] Invalid NAL unit size (5 > 4).\n\n';
+  expect(complaints(said)).toEqual(['h264: error while decoding MB 3 4', 'Invalid NAL unit size (5 > 4)']);
+  expect(complaints(Array.from({ length: 50 }, (_, n) => `line ${n}`).join('\n'))).toHaveLength(6);
+});
