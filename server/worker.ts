@@ -8,7 +8,7 @@ import { carryOutReading, orphanedReadings } from './arrivals/reading.ts';
 import { isDatabaseAway, openDatabase, patiently } from './db/dataSource.ts';
 import { tell } from './live/notify.ts';
 import { legQueue, openQueue, queueLegs, readingQueue, type LegJob, type ReadingJob } from './queue/boss.ts';
-import { claimLeg, endLeasesOfTheDead, endLeg, orphanedLegs, recordedHash, recordOutput, renewLease, stillOurs, placesOf, takeBackLapsed, workerName, type ClaimedLeg } from './runs/claims.ts';
+import { claimLeg, endLeasesOfTheDead, endLeg, orphanedLegs, recordedOutput, recordOutput, renewLease, stillOurs, placesOf, takeBackLapsed, workerName, type ClaimedLeg } from './runs/claims.ts';
 import { runLeg } from './runs/leg.ts';
 import { SheetKeeper } from './runs/sheetKeeper.ts';
 import { isAlive } from './alive.ts';
@@ -132,7 +132,7 @@ async function carryOut(
     const deliverableOf = new Map(leg.plan.outputs.map((output) => [output.path, output.deliverable]));
     return await runLeg(leg.plan, {
       source, outRoot, owner: leg.id, whole: basename(leg.sourceRoot), signal, onProgress, onState,
-      recordedHash: (path) => patiently(() => recordedHash(db, leg.outStore, leg.outFolder, path)),
+      recorded: (path) => patiently(() => recordedOutput(db, leg.outStore, leg.outFolder, path)),
       record: async (row) => {
         // Still ours? Another worker may have taken the leg over while this one could not reach the database.
         if (!(await patiently(() => stillOurs(db, leg.id, worker)))) throw new Error('another worker has taken this leg over');

@@ -94,7 +94,7 @@ export async function runCommand(args: string[]): Promise<number> {
     const said = sayPlan(plan.value);
     const leg = await runLeg(plan.value, {
       source: join(source, ...clip.path.split('/')), outRoot: out, owner: `${batch}.${index}`, whole, signal: stop.signal,
-      recordedHash: (path) => sheet.recordedHash(path),
+      recorded: (path) => sheet.recorded(path),
       record: (row) => sheet.record(row),
       onProgress: ({ framesDone, framesTotal, speed }) => {
         shares.set(index, `${clip.stem} ${Math.floor((100 * framesDone) / Math.max(1, framesTotal))} %${speed ? ` ${speed.toFixed(1)}×` : ''}`);

@@ -17,8 +17,11 @@ export class LiveStream {
 
   private async listen(): Promise<void> {
     const client = new pg.Client({ connectionString: this.url });
+    let over = false;
     const again = (): void => {
-      if (this.client !== client && this.client !== null) return;
+      // A broken line reports itself more than once; it is replaced by one new line.
+      if (over) return;
+      over = true;
       this.client = null;
       void client.end().catch(() => undefined);
       if (!this.closed) setTimeout(() => void this.listen(), 1_000);

@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { inventProduction, inventRun, startDatabase, type TestDatabase } from '../../testing/database.ts';
 import { legQueue, queueLegs } from '../queue/boss.ts';
-import { claimLeg, endLeasesOfTheDead, endLeg, orphanedLegs, placesOf, recordedHash, recordOutput, renewLease, stillOurs, takeBackLapsed, workerName } from './claims.ts';
+import { claimLeg, endLeasesOfTheDead, endLeg, orphanedLegs, placesOf, recordedOutput, recordOutput, renewLease, stillOurs, takeBackLapsed, workerName } from './claims.ts';
 import { retryLegs, stopLegs } from './service.ts';
 import { SheetKeeper } from './sheetKeeper.ts';
 
@@ -104,9 +104,9 @@ describe('the end of a leg', () => {
     await claimLeg(database.db, first(), 'w');
     await recordOutput(database.db, first(), row('proxy/A001/C1.mov', 'cafe'), 'Proxy');
     // Here the worker dies; whoever takes the leg up again finds the file and knows it.
-    expect(await recordedHash(database.db, 'shuttle', `out-${counter}`, 'proxy/A001/C1.mov')).toBe('cafe');
-    expect(await recordedHash(database.db, 'shuttle', 'another-folder', 'proxy/A001/C1.mov')).toBeNull();
-    expect(await recordedHash(database.db, 'shuttle', `out-${counter}`, 'proxy/A001/C2.mov')).toBeNull();
+    expect(await recordedOutput(database.db, 'shuttle', `out-${counter}`, 'proxy/A001/C1.mov')).toEqual({ xxh3: 'cafe', state: 'proved' });
+    expect(await recordedOutput(database.db, 'shuttle', 'another-folder', 'proxy/A001/C1.mov')).toBeNull();
+    expect(await recordedOutput(database.db, 'shuttle', `out-${counter}`, 'proxy/A001/C2.mov')).toBeNull();
   });
 });
 

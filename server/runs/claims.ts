@@ -4,6 +4,7 @@ import type { DataSource } from 'typeorm';
 import type { OutputResult } from '@relay/contract/run';
 import type { LegPlan } from '@relay/core/recipe/plan';
 import type { RelinkRow } from '@relay/core/relink/sheet';
+import type { RecordedOutput } from './leg.ts';
 
 /**
  * Whose a leg is. A worker holds a leg by a lease that it renews while it works; a lease that lapses (the worker was
@@ -69,14 +70,14 @@ export async function recordOutput(db: DataSource, legId: string, row: RelinkRow
   );
 }
 
-/** The checksum under which any run recorded an output at this place. */
-export async function recordedHash(db: DataSource, store: string, folder: string, path: string): Promise<string | null> {
+/** What any run wrote down last of an output at this place. */
+export async function recordedOutput(db: DataSource, store: string, folder: string, path: string): Promise<RecordedOutput | null> {
   const rows = (await db.query(
-    `SELECT output.xxh3 FROM output JOIN leg ON leg.id = output.leg_id JOIN run ON run.id = leg.run_id
+    `SELECT output.xxh3, output.state FROM output JOIN leg ON leg.id = output.leg_id JOIN run ON run.id = leg.run_id
      WHERE run.store_id = $1 AND run.folder = $2 AND output.path = $3 AND output.xxh3 IS NOT NULL ORDER BY output.created_at DESC LIMIT 1`,
     [store, folder, path],
-  )) as { xxh3: string }[];
-  return rows[0]?.xxh3 ?? null;
+  )) as RecordedOutput[];
+  return rows[0] ?? null;
 }
 
 /** Ends a leg with what came of it, if it is still ours. */

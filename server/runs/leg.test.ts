@@ -181,6 +181,24 @@ describe('when writing fails half-way', () => {
     expect(left).toEqual(['intermediate/small.mov', 'proxy/small.mov', 'relink.csv', 'relink.json']);
   });
 
+  it('asks for eyes on a damaged original, and again when what was made of it is proved again', async () => {
+    const folder = await scratchFolder();
+    const source = join(folder, 'in');
+    await mkdir(source);
+    const path = join(source, 'scratched.ts');
+    await ffmpegMakes('-f', 'lavfi', '-i', 'testsrc2=s=640x360:r=25:d=3', '-c:v', 'mpeg2video', '-b:v', '6M', '-f', 'mpegts', path);
+    const bytes = await readFile(path);
+    for (let at = Math.floor(bytes.length * 0.45); at < bytes.length * 0.55; at += 3) bytes[at] = (bytes[at] as number) ^ 0x5a;
+    await writeFile(path, bytes);
+    for (const alreadyThere of [false, true]) {
+      const spoken = await relay('run', '--source', source, '--out', join(folder, 'out'), '--json');
+      expect(spoken.code).toBe(1);
+      const [result] = JSON.parse(spoken.stdout) as [RunResult];
+      expect([result.state, result.outputs.map((output) => output.alreadyThere)]).toEqual(['needs eyes', [alreadyThere, alreadyThere]]);
+      expect(result.problem?.what).toContain('does not decode cleanly');
+    }
+  });
+
   it('refuses to begin where too little space is free', async () => {
     const folder = await scratchFolder();
     const entry = await describeFile(join(saltLantern, 'day-1/S009/S009C001.mov'), 'S009C001.mov');
@@ -188,7 +206,7 @@ describe('when writing fails half-way', () => {
     // A clip of ten thousand hours: no disk has room for its intermediates.
     const long = { ...entry, video: { ...entry.video, frames: entry.video.frames * 18_000_000 } };
     const plan = unwrap(planLeg(long, finishAndCut));
-    const result = await runLeg(plan, { source: join(saltLantern, 'day-1/S009/S009C001.mov'), outRoot: folder, owner: 'test', whole: 'card', recordedHash: () => Promise.resolve(null), record: () => Promise.resolve() });
+    const result = await runLeg(plan, { source: join(saltLantern, 'day-1/S009/S009C001.mov'), outRoot: folder, owner: 'test', whole: 'card', recorded: () => Promise.resolve(null), record: () => Promise.resolve() });
     expect(result.problem?.what).toContain('Too little space');
     expect((await call('find', [folder, '-type', 'f'])).stdout).toBe('');
   });
@@ -200,7 +218,7 @@ describe('when writing fails half-way', () => {
     const entry = await describeFile(path, 'clip.mov');
     if (isRefusal(entry)) throw new Error(entry.problem.what);
     const plan = unwrap(planLeg(entry, finishAndCut));
-    const at = { outRoot: join(folder, 'out'), owner: 'test', whole: 'card', recordedHash: () => Promise.resolve(null), record: () => Promise.resolve() };
+    const at = { outRoot: join(folder, 'out'), owner: 'test', whole: 'card', recorded: () => Promise.resolve(null), record: () => Promise.resolve() };
     await appendFile(path, 'more of the card');
     expect((await runLeg(plan, { ...at, source: path })).problem?.what).toContain('has changed since it was read');
     expect((await runLeg(plan, { ...at, source: join(folder, 'gone.mov') })).problem?.what).toContain('no longer there');

@@ -29,12 +29,18 @@ export interface LegSurroundings {
   /** Name of the folder that was read, for the relink sheet's roll. */
   whole: string;
   signal?: AbortSignal;
-  /** Checksum under which an output of this path was recorded before, if it was. */
-  recordedHash: (path: string) => Promise<string | null>;
+  /** What was written down of an output of this path before, if anything. */
+  recorded: (path: string) => Promise<RecordedOutput | null>;
   /** Keeps an output's line; called before it gets its final name, so that a crash between the two can be told. */
   record: (row: RelinkRow) => Promise<void>;
   onProgress?: (progress: LegProgress) => void;
   onState?: (state: 'running' | 'proving') => void;
+}
+
+/** An output as an earlier leg wrote it down. */
+export interface RecordedOutput {
+  xxh3: string;
+  state: string;
 }
 
 interface Target {
@@ -165,13 +171,13 @@ function takenProblem(path: string): Problem {
 
 /** What lies under the final name already: kept and proved again if it is what an earlier run recorded, else left alone. */
 async function proveAgain(output: OutputPlan, finalPath: string, plan: LegPlan, at: LegSurroundings): Promise<OutputResult> {
-  const recorded = await at.recordedHash(output.path);
-  if (recorded === null || recorded !== (await hashFile(finalPath).catch(() => ''))) return resultOf(output, 'failed', { problem: takenProblem(output.path) });
-  const proof = await proofOf(output, finalPath, { errors: [], cutShort: plan.original.cutShort }, at.signal);
+  const recorded = await at.recorded(output.path);
+  if (recorded === null || recorded.xxh3 !== (await hashFile(finalPath).catch(() => ''))) return resultOf(output, 'failed', { problem: takenProblem(output.path) });
+  const proof = await proofOf(output, finalPath, { errors: recorded.state === 'needs eyes' ? ['an earlier run found it damaged'] : [], cutShort: plan.original.cutShort }, at.signal);
   const sizeBytes = (await fileFacts(finalPath))?.sizeBytes ?? 0;
   if (proof.verdict === 'failed') {
-    return resultOf(output, 'failed', { proof, xxh3: recorded, sizeBytes, problem: { what: `${output.path} is there already but was made to another plan: ${proof.reasons.join('; ')}`, remedy: 'Move it away or choose another folder, then retry' } });
+    return resultOf(output, 'failed', { proof, xxh3: recorded.xxh3, sizeBytes, problem: { what: `${output.path} is there already but was made to another plan: ${proof.reasons.join('; ')}`, remedy: 'Move it away or choose another folder, then retry' } });
   }
   const problem = proof.verdict === 'needs eyes' ? { what: `${plan.original.path}: ${proof.reasons.join('; ')}`, remedy: 'Look at the end of the output' } : null;
-  return resultOf(output, proof.verdict, { proof, xxh3: recorded, sizeBytes, alreadyThere: true, problem });
+  return resultOf(output, proof.verdict, { proof, xxh3: recorded.xxh3, sizeBytes, alreadyThere: true, problem });
 }

@@ -2,6 +2,7 @@ import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { relinkCsv, relinkJson, type RelinkRow } from '@relay/core/relink/sheet';
 import { placeInside, writeWhole } from '../stores/place.ts';
+import type { RecordedOutput } from './leg.ts';
 
 /** Names of the relink sheet beside the outputs. */
 export const sheetNames = { csv: 'relink.csv', json: 'relink.json' } as const;
@@ -29,19 +30,19 @@ export async function mergeIntoSheet(outRoot: string, rows: readonly RelinkRow[]
 
 /** The relink sheet of one folder of outputs, for a single process: CSV and JSON, kept current line by line. */
 export interface Sheet {
-  recordedHash(path: string): Promise<string | null>;
+  recorded(path: string): Promise<RecordedOutput | null>;
   record(row: RelinkRow): Promise<void>;
 }
 
 export async function openSheet(outRoot: string): Promise<Sheet> {
-  const hashes = new Map((await readRows(outRoot)).map((row) => [row.output, row.outputXxh3]));
+  const known = new Map((await readRows(outRoot)).map((row) => [row.output, { xxh3: row.outputXxh3, state: row.state as string }]));
   let writing: Promise<void> = Promise.resolve();
   return {
-    async recordedHash(path) {
-      return hashes.get(path) ?? null;
+    async recorded(path) {
+      return known.get(path) ?? null;
     },
     record(row) {
-      hashes.set(row.output, row.outputXxh3);
+      known.set(row.output, { xxh3: row.outputXxh3, state: row.state });
       writing = writing.catch(() => undefined).then(() => mergeIntoSheet(outRoot, [row]));
       return writing;
     },

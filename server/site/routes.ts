@@ -61,11 +61,12 @@ export function siteRoutes(context: Context): Router {
       SELECT count(*)::int AS "legsOpen", count(*) FILTER (WHERE state IN ('running', 'proving'))::int AS "legsRunning",
         count(DISTINCT worker) FILTER (WHERE state IN ('running', 'proving'))::int AS workers,
         coalesce(sum(greatest(0, frames_total - frames_done)), 0)::float AS "framesLeft",
-        (SELECT sum(frames_total)::float / nullif(extract(epoch FROM max(ended_at) - min(started_at))::float, 0) FROM
-          (SELECT frames_total, started_at, ended_at FROM leg WHERE ended_at IS NOT NULL AND started_at IS NOT NULL AND state IN ('proved', 'needs eyes')
-             AND ended_at > now() - interval '1 hour' ORDER BY ended_at DESC LIMIT 20) recent) AS "framesPerSecond"
+        (SELECT sum(frames_total)::float / nullif(sum(extract(epoch FROM ended_at - started_at))::float, 0) FROM
+          (SELECT frames_total, started_at, ended_at FROM leg WHERE state IN ('proved', 'needs eyes') AND ended_at > now() - interval '1 day'
+             ORDER BY ended_at DESC LIMIT 20) recent) AS "framesPerSecond"
       FROM leg WHERE state IN ('waiting', 'running', 'proving')`)) as { legsOpen: number; legsRunning: number; workers: number; framesLeft: number; framesPerSecond: number | null }[];
-    const left = row && row.legsOpen > 0 && row.framesPerSecond ? row.framesLeft / row.framesPerSecond : null;
+    // What the last legs took, one at a time, shared by as many as are under way now.
+    const left = row && row.legsOpen > 0 && row.framesPerSecond ? row.framesLeft / row.framesPerSecond / Math.max(1, row.legsRunning) : null;
     response.json({
       stores: await storeAnswers(context), legsOpen: row?.legsOpen ?? 0, legsRunning: row?.legsRunning ?? 0, workers: row?.workers ?? 0,
       readyAt: left === null ? null : new Date(Date.now() + left * 1000).toISOString(),
