@@ -169,10 +169,6 @@ export interface HandoffLine {
   csv: string;
   json: string;
 }
-export interface WorkerAnswer {
-  name: string;
-  legs: number;
-}
 export interface SiteAnswer {
   stores: StoreAnswer[];
   legsOpen: number;

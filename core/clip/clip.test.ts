@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { closedFormat, codecName, isSidecar } from './formats.ts';
-import { dayOf, folderOf, rollOf, stemOf } from './roll.ts';
+import { folderOf, rollOf, stemOf } from './roll.ts';
 import { sampleClip } from './sample.ts';
 import { notesOn } from './toKnow.ts';
 
@@ -13,8 +13,6 @@ describe('rolls and names', () => {
     expect(rollOf('day-1/clip.mov', 'shoot')).toBe('shoot');
     // A roll may be called after a day without being one.
     expect(rollOf('daylight/clip.mov', 'x')).toBe('daylight');
-    expect(dayOf('20261121/A001/x.mov')).toBe('20261121');
-    expect(dayOf('A001/x.mov')).toBeNull();
   });
 
   it('the stem keeps all dots but the last, and a name of dots alone', () => {

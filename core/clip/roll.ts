@@ -9,11 +9,6 @@ export function rollOf(path: string, whole: string): string {
   return path.split('/').slice(0, -1).find((folder) => !dayFolder.test(folder)) ?? whole;
 }
 
-/** The shooting day among the folders of a path, as written there; null when none says so. */
-export function dayOf(path: string): string | null {
-  return path.split('/').slice(0, -1).find((folder) => dayFolder.test(folder)) ?? null;
-}
-
 export function stemOf(path: string): string {
   const name = path.slice(path.lastIndexOf('/') + 1);
   const dot = name.lastIndexOf('.');

@@ -1,6 +1,5 @@
-import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { collisionKey, findCollisions, outputPath, pathProblem } from './paths.ts';
+import { collisionKey, outputPath, pathProblem } from './paths.ts';
 
 describe('output paths', () => {
   it('mirror the original\'s folders below the deliverable\'s, with the stem kept', () => {
@@ -13,17 +12,9 @@ describe('output paths', () => {
     for (const path of ['proxy/A001/A001C003.mov', 'proxy/Ünter wegs/夜 2.mov', `${'ü'.repeat(125)}.mov`, 'a..b/c...mov']) expect([path, pathProblem(path)]).toEqual([path, null]);
   });
 
-  it('that any team member\'s system would take for one are found, each group once', () => {
-    expect(findCollisions(['a/X.mov', 'a/x.MOV', 'b/x.mov', 'cafe\u0301', 'caf\u00e9'])).toEqual([['a/X.mov', 'a/x.MOV'], ['cafe\u0301', 'caf\u00e9']]);
-  });
-
-  it('collide exactly when their keys are equal, whatever the names', () => {
-    fc.assert(fc.property(fc.array(fc.string({ maxLength: 6 }), { maxLength: 12 }), (paths) => {
-      const colliding = findCollisions(paths).flat();
-      for (const path of paths) {
-        const twins = paths.filter((other) => collisionKey(other) === collisionKey(path));
-        expect(colliding.filter((other) => other === path).length > 0).toBe(twins.length > 1);
-      }
-    }));
+  it('are one to some system when they differ only in case or Unicode form', () => {
+    expect(collisionKey('a/X.mov')).toBe(collisionKey('a/x.MOV'));
+    expect(collisionKey('cafe\u0301')).toBe(collisionKey('caf\u00e9'));
+    expect(collisionKey('a/x.mov')).not.toBe(collisionKey('b/x.mov'));
   });
 });

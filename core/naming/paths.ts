@@ -29,10 +29,3 @@ export function pathProblem(path: string): Problem | null {
 export function collisionKey(path: string): string {
   return path.normalize('NFC').toLowerCase();
 }
-
-/** Paths that would land on one file somewhere, each group once. */
-export function findCollisions(paths: readonly string[]): string[][] {
-  const groups = new Map<string, string[]>();
-  for (const path of paths) groups.set(collisionKey(path), [...(groups.get(collisionKey(path)) ?? []), path]);
-  return [...groups.values()].filter((group) => group.length > 1);
-}

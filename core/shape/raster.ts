@@ -1,4 +1,4 @@
-import { divide, multiply, rational, toNumber, type Rational } from '../time/rational.ts';
+import { multiply, rational, toNumber, type Rational } from '../time/rational.ts';
 
 /** A picture's size in stored samples. */
 export interface Raster {
@@ -70,16 +70,6 @@ export function fittedWithin(raster: Raster, pixelAspect: Rational, box: Raster,
     : { width: raster.width, height: raster.width / toNumber(aspect) };
   const scale = Math.min(1, box.width / square.width, box.height / square.height);
   return nearest(square.width * scale, square.height * scale, aspect, steps, Math.max(box.width, box.height));
-}
-
-/** The pixel aspect that a squeeze by `factor` gives samples that were tagged `tagged`. */
-export function desqueezed(tagged: Rational, factor: Rational): Rational {
-  return multiply(tagged, factor);
-}
-
-/** How much wider the picture became: 4/3 for 1440×1080 shown in 1920×1080. */
-export function widening(from: Raster, to: Raster): Rational {
-  return divide(rational(to.width, to.height), rational(from.width, from.height));
 }
 
 export function formatRaster(raster: Raster): string {

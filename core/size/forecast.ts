@@ -2,8 +2,11 @@ import type { LegPlan, OutputPlan } from '../recipe/plan.ts';
 import { toNumber } from '../time/rational.ts';
 import { proResTargetBitsPerSecond } from './prores.ts';
 
-/** Bits that one shown pixel of an H.264 proxy takes at the first recipe's quality, at most: measured on the demo
- * originals' busiest (grain, water) and doubled. A later forecast samples the material instead. */
+/**
+ * Bits that one shown pixel of an H.264 proxy is reckoned to take at most. The busiest of the demo's proxies takes
+ * 0.093 (measured); noisier material takes several times as much, so there is a wide margin, chosen and not measured.
+ * A later forecast samples the material instead.
+ */
 const h264BitsPerPixelAtMost = 0.5;
 
 /** The most that an output will take, in bytes: what must be free before it starts. */

@@ -1,5 +1,5 @@
 import { fail, ok, type Result } from '../result.ts';
-import { compare, equal, parseRational, rational, toNumber, type Rational } from './rational.ts';
+import { equal, parseRational, rational, toNumber, type Rational } from './rational.ts';
 
 /** The frame rates that productions and delivery use, in frames a second. The thousand-and-first ones are
  * the NTSC family (SMPTE ST 170, ST 12-1); written by their usual decimals. */
@@ -59,8 +59,4 @@ export function nearestStandardRate(rate: Rational): Rational {
 /** Timecode counts whole numbers a second: 24 at 23.976, 30 at 29.97, 60 at 59.94 (SMPTE ST 12-1). */
 export function nominalFramesPerSecond(rate: Rational): number {
   return Math.round(toNumber(rate));
-}
-
-export function isRateAtMost(rate: Rational, limit: Rational): boolean {
-  return compare(rate, limit) <= 0;
 }

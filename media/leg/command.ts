@@ -21,7 +21,7 @@ function outputArguments(plan: LegPlan, output: OutputPlan, tuning: Tuning, targ
     '-filter:v', pictureFilters(output), '-r', formatFraction(video.rate),
     ...encoderArguments(output, tuning), '-pix_fmt', pixelFormat(output), ...tagArguments(output),
     ...sound.tracks.flatMap((track, index) => [
-      `-filter:a:${index}`, soundFilters(track, sound, plan.pictureStart, plan.original), `-c:a:${index}`, `pcm_s${track.bitDepth}le`,
+      `-filter:a:${index}`, soundFilters(sound, plan.pictureStart, plan.original), `-c:a:${index}`, `pcm_s${track.bitDepth}le`,
     ]),
     ...(output.timecode ? ['-timecode', output.timecode.start] : []),
     ...(output.reel ? ['-metadata:s:v:0', `reel_name=${output.reel}`] : []),

@@ -1,5 +1,5 @@
 import type { ClipDescription } from '@relay/core/clip/description';
-import type { OutputPlan, PictureStep, SoundPlan, SoundTrackPlan, VideoPlan } from '@relay/core/recipe/plan';
+import type { OutputPlan, PictureStep, SoundPlan, VideoPlan } from '@relay/core/recipe/plan';
 import { codecRow } from '@relay/core/recipe/codecs';
 import { formatFraction, invert, toNumber, type Rational } from '@relay/core/time/rational';
 
@@ -55,7 +55,7 @@ export function pictureFilters(output: OutputPlan): string {
  * The filters of one sound track: moved to begin with the first picture, brought to the rate, and as long as the
  * picture to the sample. Sound of an original that is cut short is not drawn out over pictures that do not exist.
  */
-export function soundFilters(_track: SoundTrackPlan, sound: SoundPlan, pictureStart: Rational, original: ClipDescription): string {
+export function soundFilters(sound: SoundPlan, pictureStart: Rational, original: ClipDescription): string {
   const start = toNumber(pictureStart);
   return [
     start > 0 ? `asetpts=PTS-${start.toFixed(9)}/TB` : null,
