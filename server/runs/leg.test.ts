@@ -211,6 +211,22 @@ describe('when writing fails half-way', () => {
     expect((await call('find', [folder, '-type', 'f'])).stdout).toBe('');
   });
 
+  it('leaves a file that appears under the final name at the last moment as it is', async () => {
+    const folder = await scratchFolder();
+    const source = join(folder, 'small.mov');
+    await ffmpegMakes('-f', 'lavfi', '-i', 'testsrc2=s=320x180:r=25:d=0.2', '-c:v', 'libx264', '-pix_fmt', 'yuv420p', source);
+    const entry = await describeFile(source, 'small.mov');
+    if (isRefusal(entry)) throw new Error(entry.problem.what);
+    const outRoot = join(folder, 'out');
+    const result = await runLeg(unwrap(planLeg(entry, finishAndCut)), {
+      source, outRoot, owner: 'test', whole: 'card', recorded: () => Promise.resolve(null),
+      record: (row) => writeFile(join(outRoot, row.output), 'a stranger\'s'),
+    });
+    expect(result.outputs.map((output) => output.state)).toEqual(['failed', 'failed']);
+    expect(await readFile(join(outRoot, 'proxy/small.mov'), 'utf8')).toBe('a stranger\'s');
+    expect((await call('find', [outRoot, '-name', '.relay-part-*'])).stdout).toBe('');
+  });
+
   it('notices an original that has grown since it was read, or is gone', async () => {
     const folder = await scratchFolder();
     const path = join(folder, 'clip.mov');

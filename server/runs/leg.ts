@@ -147,6 +147,8 @@ async function finish(target: Target, plan: LegPlan, at: LegSurroundings, source
     const xxh3 = await hashFile(target.temporary);
     const sizeBytes = (await fileFacts(target.temporary))?.sizeBytes ?? 0;
     const frames = Number(proof.comparisons.find((comparison) => comparison.name === 'frames')?.found ?? 0);
+    // Looked at once more, so that nothing is written down of a file that is somebody else's.
+    if (await exists(target.finalPath)) throw new NameTaken(target.finalPath);
     await at.record(relinkRow(plan, target.plan, { state: proof.verdict, frames, outputBytes: sizeBytes, outputXxh3: xxh3, originalXxh3: (await hashing) ?? '' }, at.whole));
     await giveName(target.temporary, target.finalPath);
     const problem = proof.verdict === 'needs eyes'
