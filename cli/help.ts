@@ -12,9 +12,22 @@ const texts: Readonly<Record<string, string>> = {
   worker: `./relay worker
   One more worker for the database of a running ./relay start.
 `,
-  read: `./relay read PATH… [--json]
-  Describes files, and every file below folders. --json prints an array of descriptions; what cannot be
-  a clip is in it with a problem instead (kind, what, remedy).
+  read: `./relay read PATH… [--quick] [--json]
+  Describes files, and every file below folders, and says what is to know or to decide about each clip.
+  --quick does not look closely (sampled pictures, all sound, every packet), and finds less.
+  --json prints an array of descriptions with findings; what cannot be a clip is in it with a problem
+  instead (kind, what, remedy).
+`,
+  arrive: `./relay arrive --from DIR --to DIR [--to DIR]… --roll NAME [--hash NAME] [--md5] [--copies N] [--json]
+  Copies a card into a folder NAME below each --to: read once, hashed, flushed, read back from each disk and
+  compared; every copy gets an ASC MHL manifest. Run again after a break it goes on where it was.
+  --hash      xxh128 (default), xxh64, xxh3, md5 or sha1; --md5 states MD5 as well
+  --copies N  how many proved copies let the card be cleared (default 2)
+  Exit code: 0 every file proved in every copy, 1 not, 2 wrong use.
+`,
+  verify: `./relay verify DIR [--no-record] [--json]
+  Holds a folder against the manifests in it, names what is missing, changed or extra, and adds a generation
+  that says so. Exit code: 0 all as stated, 1 something differs, 2 wrong use.
 `,
   run: `./relay run --source DIR --out DIR [--recipe FILE] [--corrections FILE] [--json]
   Makes every deliverable of a recipe from every clip below DIR, proves each, and writes relink.csv and

@@ -6,6 +6,8 @@ const commands: Readonly<Record<string, (args: string[]) => Promise<number>>> = 
   start: async (args) => (await import('./commands/start.ts')).startCommand(args),
   worker: async () => (await import('./commands/processes.ts')).workerCommand(),
   read: async (args) => (await import('./commands/read.ts')).readCommand(args),
+  arrive: async (args) => (await import('./commands/arrive.ts')).arriveCommand(args),
+  verify: async (args) => (await import('./commands/arrive.ts')).verifyCommand(args),
   run: async (args) => (await import('./commands/run.ts')).runCommand(args),
   timecode: async (args) => (await import('./commands/timecode.ts')).timecodeCommand(args),
   // What follows is started by the commands above, not by people.

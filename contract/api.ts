@@ -1,5 +1,6 @@
 import type { ClipDescription, Refusal } from '@relay/core/clip/description';
-import type { Note } from '@relay/core/clip/toKnow';
+import type { Rational } from '@relay/core/time/rational';
+import type { RollState } from './arrivals.ts';
 import type { Proof } from '@relay/core/proof/proof';
 import type { Recipe } from '@relay/core/recipe/recipe';
 import type { Problem } from '@relay/core/result';
@@ -14,15 +15,24 @@ export interface ProductionAnswer {
   id: string;
   name: string;
   createdAt: string;
+  /** Its own rate, that findings compare with; null when nobody said. */
+  rate: Rational | null;
+  copyRule: { copies: number; stores: number };
   /** What waits at each station. */
-  counts: { rolls: number; clips: number; leftAside: number; recipes: number; runs: number; legsOpen: number; outputs: number; needEyes: number; failed: number; handoffs: number };
+  counts: { rolls: number; clips: number; leftAside: number; toDecide: number; arriving: number; recipes: number; runs: number; legsOpen: number; outputs: number; needEyes: number; failed: number; handoffs: number };
 }
+export const productionChange = z.strictObject({
+  rate: z.object({ num: z.number().int().positive(), den: z.number().int().positive() }).nullable().optional(),
+  copyRule: z.strictObject({ copies: z.number().int().min(1).max(9), stores: z.number().int().min(1).max(9) }).optional(),
+});
 export const newProduction = z.strictObject({ name: z.string().trim().min(1, 'give it a name').max(120) });
 
 export interface StoreAnswer {
   id: string;
   name: string;
   path: string;
+  /** The simulated card reader: cards come from it, nothing goes to it. */
+  bay: boolean;
   /** Null when the store is not there. */
   freeBytes: number | null;
   totalBytes: number | null;
@@ -43,30 +53,11 @@ export interface ReadingAnswer {
   total: number;
   done: number;
   problem: Problem | null;
+  /** What it left for later, if anything. */
+  says: string | null;
   createdAt: string;
 }
 
-/** One line of the clips sheet. */
-export interface ClipLine {
-  id: string;
-  path: string;
-  stem: string;
-  roll: string;
-  description: ClipDescription;
-  notes: Note[];
-  poster: boolean;
-  /** States of the clip's newest outputs by role: its way so far. */
-  way: { role: string; state: LegState; share: number }[];
-}
-export const clipSorts = ['group', 'name', 'starts', 'length', 'rate', 'size', 'raster', 'notes'] as const;
-export type ClipSort = (typeof clipSorts)[number];
-export const clipQuery = z.object({
-  sort: z.enum(clipSorts).default('group'), direction: z.enum(['up', 'down']).default('up'), filter: z.string().max(200).default(''),
-});
-export interface ClipsAnswer {
-  total: number;
-  clips: ClipLine[];
-}
 export interface LeftAsideLine {
   id: string;
   refusal: Refusal;
@@ -74,7 +65,11 @@ export interface LeftAsideLine {
 
 const runChoice = { clips: z.array(z.uuid()).min(1).max(20_000), recipe: z.uuid(), ...storeFolder };
 export const runCheckRequest = z.strictObject(runChoice);
-export const newRun = z.strictObject({ ...runChoice, name: z.string().trim().min(1).max(120) });
+export const newRun = z.strictObject({
+  ...runChoice, name: z.string().trim().min(1).max(120),
+  /** Findings still to decide are answered with *as it is*, by who starts the run. */
+  asTheyAre: z.boolean().default(false),
+});
 export interface RecipeAnswer {
   id: string;
   definition: Recipe;
@@ -88,7 +83,11 @@ export interface RunCheck {
   refused: { clip: string; path: string; problem: Problem }[];
   /** Output paths where something is already. */
   taken: string[];
-  toDecide: { path: string; notes: string[] }[];
+  /** Clips that findings or decisions keep out of the run. */
+  keptOut: { clip: string; path: string; why: string }[];
+  toDecide: { clip: string; path: string; findings: { rule: string; text: string; remedy: string }[] }[];
+  /** Clips that were not looked at closely yet, so that findings may be missing. */
+  notLooked: number;
 }
 
 export interface RunLine {
@@ -182,7 +181,8 @@ export interface SiteAnswer {
 export type LiveMessage =
   | { kind: 'leg'; run: string; leg: string; state: LegState; framesDone: number; framesTotal: number; speed: number | null }
   | { kind: 'reading'; production: string; reading: string; done: number; total: number; state: ReadingAnswer['state'] }
-  | { kind: 'changed'; what: 'clips' | 'runs' | 'productions'; production: string | null };
+  | { kind: 'roll'; production: string; roll: string; state: RollState; files: number; filesDone: number; bytes: number; bytesDone: number }
+  | { kind: 'changed'; what: 'clips' | 'rolls' | 'runs' | 'productions'; production: string | null };
 
 export interface ErrorAnswer {
   error: Problem;

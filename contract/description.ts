@@ -33,11 +33,12 @@ export const clipDescription: z.ZodType<ClipDescription> = z.object({
   video: video.nullable(), audio: z.array(audioTrack),
   timecode: z.object({ start: z.string(), dropFrame: z.boolean() }).nullable(), reel: z.string().nullable(),
   bitsPerSecond: z.number().nullable(), otherStreams: z.array(z.string()), cutShort: z.string().nullable(),
+  chapters: z.array(z.object({ path: z.string(), sizeBytes: z.number(), frames: z.number().int(), duration: rational })),
 });
 
 export const refusal: z.ZodType<Refusal> = z.object({
   path: z.string(), sizeBytes: z.number(),
-  problem: problem.extend({ kind: z.enum(['sidecar', 'not-media', 'broken', 'not-decodable', 'unreadable']) }),
+  problem: problem.extend({ kind: z.enum(['sidecar', 'chapter', 'not-media', 'broken', 'not-decodable', 'unreadable']) }),
 });
 
 export const readEntry: z.ZodType<ReadEntry> = z.union([refusal, clipDescription]);

@@ -115,6 +115,14 @@ export const originals: readonly Original[] = [
   },
 ];
 
+/** A set of painted files: what the painter makes, and what is written beside it. */
+export interface PaintedSet {
+  /** Raised whenever the set changes, so that an older one is painted anew. */
+  edition: number;
+  originals: readonly Original[];
+  companions: readonly { path: string; content: string | Buffer }[];
+}
+
 /** What lies beside the essence on cards, and a file that only looks like a clip. */
 export const companions: readonly { path: string; content: string }[] = [
   { path: 'day-2/D004/INDEX/CARD.XML', content: '<?xml version="1.0" encoding="UTF-8"?>\n<card name="D004"><clip file="../ESSENCE/UNIT01/C0001.MXF"/></card>\n' },
@@ -123,3 +131,8 @@ export const companions: readonly { path: string; content: string }[] = [
   { path: 'day-2/D005/ESSENCE/UNIT01/C0001.XML', content: '<?xml version="1.0" encoding="UTF-8"?>\n<clip><scene>15</scene><take>1</take></clip>\n' },
   { path: 'day-2/P000/shot-list.mov', content: 'Scene 14: last boat leaves the quay.\nScene 15: the lamp goes out.\nThis is a text file that somebody renamed.\n' },
 ];
+
+export const saltLantern: PaintedSet = { edition: 1, originals, companions };
+
+/** What the table rows of cameras share, for the cards that have yet to arrive. */
+export const cameras = { aCamera, base, log, pcm24, tags709, fast, passage, lastBoat, shore, reel } as const;

@@ -1,5 +1,5 @@
 import { spawn } from 'node:child_process';
-import { mkdir, readFile, rename, rm, stat, truncate, utimes, writeFile } from 'node:fs/promises';
+import { cp, mkdir, readdir, readFile, rename, rm, stat, truncate, utimes, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { framesToTimecode, timecodeToFrames } from '@relay/core/time/timecode';
@@ -9,13 +9,11 @@ import { ffmpeg } from '@relay/media/process/ffmpeg';
 import { run, writeAll } from '@relay/media/process/run';
 import { coder } from './encode/codes.ts';
 import { wav } from './encode/sound.ts';
-import { companions, originals, type Original } from './originals.ts';
+import { cards } from './cards.ts';
+import { saltLantern, type Original, type PaintedSet } from './originals.ts';
 import { press, stampOf } from './scene/canvas.ts';
 import { painterOf } from './scene/estuary.ts';
 import { drawChart, drawSlate } from './scene/slate.ts';
-
-/** Raised whenever the painted set changes, so that an older one is painted anew. */
-const edition = 1;
 
 /** The label that a frame's slate shows: its own timecode, or time from zero when the camera had none. */
 function slateLabel(original: Original, frame: number): string {
@@ -80,7 +78,7 @@ export async function paintOriginal(original: Original, folder: string): Promise
     });
     if (ended.code !== 0) throw new Error(`${original.path} could not be painted: ${ended.stderr.trim().split('\n')[0] ?? 'no reason given'}`);
     if (original.keep) await truncate(part, Math.floor((await stat(part)).size * original.keep));
-    const day = original.path.startsWith('day-1') ? '2026-11-20' : '2026-11-21';
+    const day = original.path.startsWith('day-1/') ? '2026-11-20' : '2026-11-21';
     await utimes(part, new Date(`${day}T18:00:00Z`), new Date(`${day}T18:00:00Z`));
     await rename(part, target);
   } finally {
@@ -89,8 +87,8 @@ export async function paintOriginal(original: Original, folder: string): Promise
   }
 }
 
-/** Whether the set in `folder` is whole and of this edition. */
-async function isPainted(folder: string): Promise<boolean> {
+/** Whether the set in `folder` is whole and of its edition. */
+async function isPainted(folder: string, { edition, originals, companions }: PaintedSet): Promise<boolean> {
   const mark = await readFile(join(folder, '.painted'), 'utf8').catch(() => '');
   if (mark !== String(edition)) return false;
   const there = await Promise.all([...originals, ...companions].map(({ path }) => stat(join(folder, path)).then(() => true, () => false)));
@@ -98,16 +96,16 @@ async function isPainted(folder: string): Promise<boolean> {
 }
 
 /**
- * Makes the demo originals in `folder` if they are not there. Each is painted by a process of its own, two at a
+ * Makes a set of demo files in `folder` if they are not there. Each is painted by a process of its own, two at a
  * time; `painter` is the command that paints the one whose path is appended.
  * @returns whether anything had to be painted
  */
-export async function paintDemo(folder: string, painter: readonly [string, ...string[]], say: (line: string) => void): Promise<boolean> {
-  if (await isPainted(folder)) return false;
+async function paintSet(set: PaintedSet, folder: string, painter: readonly [string, ...string[]], say: (done: number) => void): Promise<boolean> {
+  if (await isPainted(folder, set)) return false;
   await mkdir(folder, { recursive: true });
   // The largest first, so that both painters finish together.
   const cost = (o: Original): number => o.width * o.height * o.frames;
-  const waiting = [...originals].sort((a, b) => cost(b) - cost(a));
+  const waiting = [...set.originals].sort((a, b) => cost(b) - cost(a));
   let done = 0;
   const lane = async (): Promise<void> => {
     for (let next = waiting.shift(); next; next = waiting.shift()) {
@@ -118,21 +116,36 @@ export async function paintDemo(folder: string, painter: readonly [string, ...st
       const code = await new Promise<number | null>((resolve) => child.once('close', resolve));
       if (code !== 0) throw new Error(said.trim() || `${next.path} could not be painted`);
       done += 1;
-      say(`Painting the demo originals, ${done} of ${originals.length}`);
+      say(done);
     }
   };
   await Promise.all([lane(), lane()]);
-  for (const { path, content } of companions) {
+  for (const { path, content } of set.companions) {
     await mkdir(dirname(join(folder, path)), { recursive: true });
     await writeFile(join(folder, path), content);
+    await utimes(join(folder, path), new Date('2026-11-21T18:00:00Z'), new Date('2026-11-21T18:00:00Z'));
   }
-  await writeFile(join(folder, '.painted'), String(edition));
+  await writeFile(join(folder, '.painted'), String(set.edition));
   return true;
+}
+
+/** The demo production's originals below `estuary/salt-lantern`, and the cards that have yet to arrive below `cards`. */
+export async function paintDemo(folder: string, painter: readonly [string, ...string[]], say: (line: string) => void): Promise<void> {
+  const all = saltLantern.originals.length;
+  await paintSet(saltLantern, join(folder, 'estuary', 'salt-lantern'), painter, (done) => say(`Painting the demo originals, ${done} of ${all}`));
+  await paintSet(cards, join(folder, 'cards'), painter, (done) => say(`Painting the demo cards, ${done} of ${cards.originals.length}`));
 }
 
 /** Paints the one original called `path`; for the painter's own process. */
 export async function paintOne(path: string, folder: string): Promise<void> {
-  const original = originals.find((candidate) => candidate.path === path);
+  const original = [...saltLantern.originals, ...cards.originals].find((candidate) => candidate.path === path);
   if (!original) throw new Error(`${path} is not one of the demo originals`);
   await paintOriginal(original, folder);
+}
+
+/** Lays the painted cards on the bay's tray, but for those that lie there or in a slot already. */
+export async function layOutCards(folder: string, bay: string): Promise<void> {
+  const painted = (await readdir(join(folder, 'cards'))).filter((name) => !name.startsWith('.'));
+  const known = new Set((await Promise.all(['.tray', 'slot-1', 'slot-2'].map((place) => readdir(join(bay, place)).catch(() => [])))).flat());
+  for (const card of painted.filter((name) => !known.has(name))) await cp(join(folder, 'cards', card), join(bay, '.tray', card), { recursive: true, preserveTimestamps: true });
 }

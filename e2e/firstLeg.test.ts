@@ -1,6 +1,7 @@
 import { readdir } from 'node:fs/promises';
 import { join } from 'node:path';
-import type { ClipsAnswer, ProductionAnswer, RecipeAnswer, RunAnswer, RunLine } from '@relay/contract/api';
+import type { ClipsAnswer } from '@relay/contract/clips';
+import type { ProductionAnswer, RecipeAnswer, RunAnswer, RunLine } from '@relay/contract/api';
 import type { Browser, Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { call } from '../testing/commands.ts';
@@ -41,6 +42,7 @@ describe('the first ten minutes', () => {
     await page.getByRole('grid', { name: 'Clips' }).waitFor();
     expect(await page.getByText('12 clips', { exact: true }).count()).toBe(1);
     expect(await page.getByRole('row', { selected: false }).count()).toBeGreaterThan(8);
+    await until('all clips looked at', async () => (await site.api<ClipsAnswer>(`/productions/${production.id}/clips`)).lines.every((line) => line.looked));
     expect((await site.api<RunLine[]>(`/productions/${production.id}/runs`)).length).toBe(0);
   });
 
@@ -56,6 +58,7 @@ describe('the first ten minutes', () => {
     expect(await page.getByRole('row', { selected: true }).count()).toBe(2);
     await page.getByRole('row').filter({ hasText: 'C001C012' }).click();
     await page.getByText('Pixels of 4:3 made square: 1440×1080 becomes 1920×1080', { exact: false }).waitFor();
+    await page.keyboard.press('Escape');
     await page.getByRole('columnheader', { name: 'Size' }).getByRole('button').click();
     await until('the sorted sheet', async () => (await page.getByRole('row').nth(1).innerText()).includes('P000_0008'));
     await page.getByRole('button', { name: 'Back to groups' }).click();
@@ -65,7 +68,8 @@ describe('the first ten minutes', () => {
   it('runs everything from the keyboard, goes on when worker, database and server are killed, and proves it all', async () => {
     await page.keyboard.press('r');
     await page.getByText('24 outputs of 12 clips').waitFor();
-    await page.getByText('To decide on 3 clips').waitFor();
+    await page.getByText('To decide on 8 clips').waitFor();
+    await page.getByRole('button', { name: 'Start, with them as they are' }).waitFor();
     await page.keyboard.press('Enter');
     await page.waitForURL(/\/runs\/[0-9a-f-]{36}$/);
     const id = page.url().split('/').at(-1) as string;
@@ -124,8 +128,8 @@ describe('the first ten minutes', () => {
 
   it('runs the same again: nothing is made twice, what is there is proved again', async () => {
     const recipe = (await site.api<RecipeAnswer[]>('/recipes'))[0] as RecipeAnswer;
-    const { clips } = await site.api<ClipsAnswer>(`/productions/${production.id}/clips?filter=S009`);
-    const choice = { clips: clips.map((clip) => clip.id), recipe: recipe.id, store: 'shuttle', folder: 'salt-lantern', name: 'Again' };
+    const { ids } = await site.api<ClipsAnswer>(`/productions/${production.id}/clips?filter=S009`);
+    const choice = { clips: ids, recipe: recipe.id, store: 'shuttle', folder: 'salt-lantern', name: 'Again' };
     const { id } = await site.api<RunAnswer>(`/productions/${production.id}/runs`, choice);
     await until('the end', async () => (await site.api<RunAnswer>(`/runs/${id}`)).endedAt);
     const { legLines } = await site.api<RunAnswer>(`/runs/${id}`);
@@ -134,8 +138,8 @@ describe('the first ten minutes', () => {
 
   it('stops a run and retries it', async () => {
     const recipe = (await site.api<RecipeAnswer[]>('/recipes'))[0] as RecipeAnswer;
-    const { clips } = await site.api<ClipsAnswer>(`/productions/${production.id}/clips?filter=A001`);
-    const { id } = await site.api<RunAnswer>(`/productions/${production.id}/runs`, { clips: clips.map((clip) => clip.id), recipe: recipe.id, store: 'shuttle', folder: 'stopped', name: 'Stopped' });
+    const { ids } = await site.api<ClipsAnswer>(`/productions/${production.id}/clips?filter=A001`);
+    const { id } = await site.api<RunAnswer>(`/productions/${production.id}/runs`, { clips: ids, recipe: recipe.id, store: 'shuttle', folder: 'stopped', name: 'Stopped', asTheyAre: true });
     await page.goto(`${site.address}/p/${production.id}/runs/${id}`);
     await until('a leg under way', async () => (await site.api<RunAnswer>(`/runs/${id}`)).legLines.find((leg) => leg.framesDone > 0));
     await page.getByRole('button', { name: 'Stop the run' }).click();
@@ -150,7 +154,7 @@ describe('the first ten minutes', () => {
     await page.goto(`${site.address}/productions`);
     await page.getByLabel('Another production').fill('Second Tide');
     await page.getByRole('button', { name: 'Begin' }).click();
-    await page.getByRole('heading', { name: 'Read a folder of originals' }).waitFor();
+    await page.getByRole('button', { name: 'Read a folder…' }).click();
     await page.getByRole('button', { name: 'salt-lantern' }).click();
     await page.getByRole('button', { name: 'day-2' }).click();
     await page.getByRole('button', { name: 'P000' }).click();
@@ -176,8 +180,8 @@ describe('what the server refuses', () => {
     expect(await ask('/productions', post({ name: 'salt lantern' }))).toBe(409);
     expect(await ask('/productions', post({ name: 'x' }, { Origin: 'http://elsewhere.example' }))).toBe(403);
     const recipe = (await site.api<RecipeAnswer[]>('/recipes'))[0] as RecipeAnswer;
-    const { clips } = await site.api<ClipsAnswer>(`/productions/${production.id}/clips`);
-    const choice = { clips: clips.map((clip) => clip.id), recipe: recipe.id, name: 'x' };
+    const { ids } = await site.api<ClipsAnswer>(`/productions/${production.id}/clips`);
+    const choice = { clips: ids, recipe: recipe.id, name: 'x' };
     expect(await ask(`/productions/${production.id}/runs`, post({ ...choice, store: 'shuttle', folder: '../../..' }))).toBe(400);
     expect(await ask(`/productions/${production.id}/runs`, post({ ...choice, store: 'estuary-raid', folder: 'salt-lantern/out' }))).toBe(400);
   });

@@ -5,7 +5,11 @@ import { createServer } from 'node:http';
 import { join } from 'node:path';
 import pino from 'pino';
 import { arrivalRoutes } from './arrivals/routes.ts';
+import { bayRoutes } from './arrivals/bay.ts';
+import { rollRoutes } from './arrivals/rollRoutes.ts';
 import { checkRoutes } from './checks/routes.ts';
+import { identityRoutes } from './clips/identityRoutes.ts';
+import { reportRoutes } from './clips/report.ts';
 import { clipRoutes } from './clips/routes.ts';
 import type { Context } from './context.ts';
 import { openDatabase, patiently } from './db/dataSource.ts';
@@ -39,14 +43,15 @@ export async function startServer(settings: ServerSettings): Promise<{ close(): 
   app.disable('x-powered-by');
   app.use(helmet({
     // Styles that the table and the charts set on elements; nothing else from anywhere but here.
-    contentSecurityPolicy: { directives: { 'default-src': ["'self'"], 'style-src': ["'self'", "'unsafe-inline'"], 'img-src': ["'self'", 'data:', 'blob:'], 'upgrade-insecure-requests': null } },
+    contentSecurityPolicy: { directives: { 'default-src': ["'self'"], 'style-src': ["'self'", "'unsafe-inline'"], 'img-src': ["'self'", 'data:', 'blob:'], 'media-src': ["'self'"], 'upgrade-insecure-requests': null } },
     strictTransportSecurity: false,
   }));
   app.use(onlyOwnPages);
   const api = express.Router();
   api.get('/live', live.open);
-  api.use(express.json({ limit: '4mb' }));
-  for (const routes of [siteRoutes, arrivalRoutes, clipRoutes, recipeRoutes, runRoutes, checkRoutes, handoffRoutes]) api.use(routes(context));
+  // A whole production's CSV comes in one request.
+  api.use(express.json({ limit: '24mb' }));
+  for (const routes of [siteRoutes, arrivalRoutes, rollRoutes, bayRoutes, clipRoutes, identityRoutes, reportRoutes, recipeRoutes, runRoutes, checkRoutes, handoffRoutes]) api.use(routes(context));
   api.use(() => {
     throw notThere('What you asked for');
   });

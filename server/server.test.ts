@@ -1,24 +1,24 @@
-import type { ClipsAnswer, FoldersAnswer, LeftAsideLine, ProductionAnswer, ReadingAnswer, RecipeAnswer, RunAnswer, RunCheck, SiteAnswer, StoreAnswer } from '@relay/contract/api';
+import type { ClipsAnswer } from '@relay/contract/clips';
+import type { FoldersAnswer, LeftAsideLine, ProductionAnswer, ReadingAnswer, RecipeAnswer, RunAnswer, RunCheck, SiteAnswer, StoreAnswer } from '@relay/contract/api';
 import { finishAndCut } from '@relay/core/recipe/recipe';
-import { freePort } from '@relay/cli/site/postgres';
 import { cp, mkdir, symlink, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { startDatabase, type TestDatabase } from '../testing/database.ts';
 import { saltLantern } from '../testing/demo.ts';
+import { startTestServer, type TestServer } from '../testing/server.ts';
 import { pause, until } from '../testing/site.ts';
-import { startServer } from './app.ts';
-import { startWorker } from './worker.ts';
 
-let database: TestDatabase;
-let server: Awaited<ReturnType<typeof startServer>>;
-let worker: Awaited<ReturnType<typeof startWorker>>;
+let server: TestServer;
+let database: TestServer['database'];
 let address: string;
 let recipe: string;
+const get = <T>(path: string): Promise<T> => server.get<T>(path);
+const post = <T>(path: string, body?: unknown): Promise<{ status: number; body: T }> => server.post<T>(path, body);
 
 beforeAll(async () => {
-  database = await startDatabase();
-  const { home, storesFile, stores, url: databaseUrl, db } = database;
+  server = await startTestServer();
+  ({ database, address } = server);
+  const { home, stores, db } = database;
   await mkdir(join(home, 'raid/cards/A001'), { recursive: true });
   await mkdir(join(home, 'shuttle'));
   await stores.put('Raid', join(home, 'raid'));
@@ -28,26 +28,12 @@ beforeAll(async () => {
   await writeFile(join(home, 'raid/cards/A001/A001C001.XML'), '<clip/>');
   await symlink('/etc/hostname', join(home, 'raid/cards/A001/outside.mov'));
   await db.query('INSERT INTO recipe (definition) VALUES ($1)', [JSON.stringify(finishAndCut)]);
-  const port = await freePort();
-  const cacheFolder = join(home, 'cache');
-  server = await startServer({ databaseUrl, storesFile, cacheFolder, webFolder: join(home, 'none'), port });
-  worker = await startWorker({ databaseUrl, storesFile, cacheFolder, slots: 1 });
-  address = `http://127.0.0.1:${port}/api`;
   recipe = (await get<RecipeAnswer[]>('/recipes'))[0]?.id as string;
 });
 afterAll(async () => {
-  await worker?.close();
   await server?.close();
-  await database?.close();
 });
 
-async function get<T>(path: string): Promise<T> {
-  return (await fetch(address + path)).json() as Promise<T>;
-}
-async function post<T>(path: string, body: unknown = {}): Promise<{ status: number; body: T }> {
-  const response = await fetch(address + path, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) });
-  return { status: response.status, body: (response.status === 204 ? undefined : await response.json()) as T };
-}
 const begin = async (name: string): Promise<string> => (await post<ProductionAnswer>('/productions', { name })).body.id;
 async function readCards(production: string): Promise<ReadingAnswer> {
   const { body } = await post<ReadingAnswer>(`/productions/${production}/readings`, { store: 'raid', folder: 'cards' });
@@ -58,11 +44,11 @@ describe('reading', () => {
   it('describes what is there, leaves aside what is no clip with the reason, and follows no link out of the store', async () => {
     const production = await begin('Reading');
     expect(await readCards(production)).toMatchObject({ total: 3, done: 3, problem: null });
-    const { clips } = await get<ClipsAnswer>(`/productions/${production}/clips`);
-    expect(clips).toMatchObject([{ stem: 'A001C001', roll: 'A001', poster: true, description: { video: { frames: 120 } }, way: [] }]);
+    const { lines: clips } = await get<ClipsAnswer>(`/productions/${production}/clips`);
+    expect(clips).toMatchObject([{ stem: 'A001C001', roll: 'A001', poster: true, frames: 120, version: 1, way: [] }]);
     const aside = await get<LeftAsideLine[]>(`/productions/${production}/left-aside`);
     expect(aside.map((line) => [line.refusal.path, line.refusal.problem.kind])).toEqual([
-      ['A001/A001C001.XML', 'sidecar'], ['A001/notes.mov', 'not-media'], ['A001/outside.mov', 'unreadable'],
+      ['A001/notes.mov', 'not-media'], ['A001/outside.mov', 'unreadable'], ['A001/A001C001.XML', 'sidecar'],
     ]);
     const poster = await fetch(`${address}/clips/${clips[0]?.id}/poster`);
     expect([poster.status, poster.headers.get('content-type')]).toEqual([200, 'image/jpeg']);
@@ -74,7 +60,7 @@ describe('reading', () => {
     expect((await readCards(production)).total).toBeLessThan(3);
     await cp(join(saltLantern, 'day-2/F001/F001_r1.mov'), join(database.home, 'raid/cards/A001/A001C002.mov'));
     await readCards(production);
-    expect((await get<ClipsAnswer>(`/productions/${production}/clips`)).clips.map((clip) => clip.stem)).toEqual(['A001C001', 'A001C002']);
+    expect((await get<ClipsAnswer>(`/productions/${production}/clips`)).lines.map((clip) => clip.stem)).toEqual(['A001C001', 'A001C002']);
   });
 
   it('of a folder that is not there is refused before it begins', async () => {
@@ -88,7 +74,7 @@ describe('the clips sheet', () => {
   it('filters by any fact, every word of it, and sorts both ways', async () => {
     const production = await begin('Sheet');
     await readCards(production);
-    const stems = async (query: string): Promise<string[]> => (await get<ClipsAnswer>(`/productions/${production}/clips?${query}`)).clips.map((clip) => clip.stem);
+    const stems = async (query: string): Promise<string[]> => (await get<ClipsAnswer>(`/productions/${production}/clips?${query}`)).lines.map((clip) => clip.stem);
     expect(await stems('sort=size&direction=down')).toEqual(['A001C002', 'A001C001']);
     expect(await stems('sort=rate&direction=down')).toEqual(['A001C001', 'A001C002']);
     expect(await stems('sort=starts&direction=up')).toEqual(['A001C002', 'A001C001']);
@@ -104,7 +90,7 @@ describe('a run', () => {
   it('is checked, made, proved, live on the line, and shown with its pictures', async () => {
     const production = await begin('Run');
     await readCards(production);
-    const { clips } = await get<ClipsAnswer>(`/productions/${production}/clips?filter=A001C001`);
+    const { lines: clips } = await get<ClipsAnswer>(`/productions/${production}/clips?filter=A001C001`);
     const choice = { clips: clips.map((clip) => clip.id), recipe, store: 'shuttle', folder: 'made' };
     expect((await post<RunCheck>(`/productions/${production}/run-check`, choice)).body).toMatchObject({ clips: 1, outputs: 2, refused: [], taken: [], toDecide: [] });
 
@@ -141,7 +127,7 @@ describe('a run', () => {
   it('says which clips would clash, and makes the others', async () => {
     const production = await begin('Clash');
     await readCards(production);
-    const { clips } = await get<ClipsAnswer>(`/productions/${production}/clips`);
+    const { lines: clips } = await get<ClipsAnswer>(`/productions/${production}/clips`);
     await database.db.query(`UPDATE clip SET description = jsonb_set(description, '{stem}', '"same"') WHERE production_id = $1`, [production]);
     const choice = { clips: clips.map((clip) => clip.id), recipe, store: 'shuttle', folder: 'clash' };
     const check = (await post<RunCheck>(`/productions/${production}/run-check`, choice)).body;

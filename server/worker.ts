@@ -5,9 +5,13 @@ import pino from 'pino';
 import type { DataSource } from 'typeorm';
 import type PgBoss from 'pg-boss';
 import { carryOutReading, orphanedReadings } from './arrivals/reading.ts';
+import { carryOutArrival, carryOutVerification, orphanedRolls } from './arrivals/rolls.ts';
+import { carryOutLook, orphanedLooks } from './clips/looking.ts';
 import { isDatabaseAway, openDatabase, patiently } from './db/dataSource.ts';
 import { tell } from './live/notify.ts';
-import { legQueue, openQueue, queueLegs, readingQueue, type LegJob, type ReadingJob } from './queue/boss.ts';
+import {
+  arrivalQueue, legQueue, lookQueue, openQueue, queueLegs, queueLooks, readingQueue, verifyQueue, type ArrivalJob, type LegJob, type LookJob, type ReadingJob, type VerifyJob,
+} from './queue/boss.ts';
 import { claimLeg, endLeasesOfTheDead, endLeg, orphanedLegs, recordedOutput, recordOutput, renewLease, stillOurs, placesOf, takeBackLapsed, workerName, type ClaimedLeg } from './runs/claims.ts';
 import { runLeg } from './runs/leg.ts';
 import { SheetKeeper } from './runs/sheetKeeper.ts';
@@ -23,7 +27,7 @@ export interface WorkerSettings {
   slots: number;
 }
 
-/** A process that takes legs, and folders to be read, from the queue. */
+/** A process that takes from the queues: legs, cards to be brought in, folders to be read, clips to be looked at, copies to be verified. */
 export async function startWorker(settings: WorkerSettings): Promise<{ close(): Promise<void> }> {
   const log = pino({ name: 'worker' }, pino.destination(2));
   const name = workerName(hostname(), process.pid, Date.now());
@@ -50,9 +54,15 @@ export async function startWorker(settings: WorkerSettings): Promise<{ close(): 
       if (job && !leaving.signal.aborted) await track(takeLeg(db, stores, sheets, job.data.leg, name, leaving.signal));
     });
   }
-  await boss.work<ReadingJob>(readingQueue, { batchSize: 1, pollingIntervalSeconds: 0.5 }, async ([job]) => {
-    if (job) await track(carryOutReading(db, stores, settings.cacheFolder, job.data.reading));
-  });
+  const takes = async <Job extends object>(queue: string, work: (job: Job) => Promise<void>): Promise<void> => {
+    await boss.work<Job>(queue, { batchSize: 1, pollingIntervalSeconds: 0.5 }, async ([job]) => {
+      if (job && !leaving.signal.aborted) await track(work(job.data));
+    });
+  };
+  await takes<ReadingJob>(readingQueue, (job) => carryOutReading(db, boss, stores, settings.cacheFolder, job.reading));
+  await takes<LookJob>(lookQueue, (job) => carryOutLook(db, stores, settings.cacheFolder, job.clip));
+  await takes<ArrivalJob>(arrivalQueue, (job) => carryOutArrival(db, boss, stores, job.roll, name, leaving.signal));
+  await takes<VerifyJob>(verifyQueue, (job) => carryOutVerification(db, stores, job.copy));
   const sweeper = setInterval(() => void sweep(db, boss, stores).catch((error: Error) => (isDatabaseAway(error) ? undefined : log.error({ error: error.message }, 'sweep'))), 3_000);
   await patiently(() => sweep(db, boss, stores));
   log.info({ name, slots: settings.slots }, 'ready');
@@ -81,6 +91,10 @@ async function sweep(db: DataSource, boss: PgBoss, stores: Stores): Promise<void
   await queueLegs(boss, back.filter((leg) => leg.state === 'waiting').map((leg) => leg.id), true);
   await queueLegs(boss, await orphanedLegs(db));
   for (const reading of await orphanedReadings(db)) await boss.send(readingQueue, { reading });
+  await queueLooks(boss, await orphanedLooks(db));
+  const { rolls, copies } = await orphanedRolls(db);
+  for (const roll of rolls) await boss.send(arrivalQueue, { roll });
+  for (const copy of copies) await boss.send(verifyQueue, { copy });
 }
 
 /** Carries out one leg: claims it, keeps its lease while it runs, and writes down what came of it. */

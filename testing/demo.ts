@@ -1,7 +1,8 @@
 import { join } from 'node:path';
 
-/** Where the painted originals lie for tests: the global setup paints them if they are not there yet. */
-export const demoFolder = process.env.RELAY_DEMO ?? join(import.meta.dirname, '..', '.relay', 'demo', 'estuary');
-export const saltLantern = join(demoFolder, 'salt-lantern');
+/** Where the painted material lies for tests: the global setup paints it if it is not there yet. */
+export const demoFolder = process.env.RELAY_DEMO ?? join(import.meta.dirname, '..', '.relay', 'demo');
+export const saltLantern = join(demoFolder, 'estuary', 'salt-lantern');
+export const demoCards = join(demoFolder, 'cards');
 export const command = join(import.meta.dirname, '..', 'relay');
 export const built = join(import.meta.dirname, '..', 'build', 'relay.mjs');

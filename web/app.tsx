@@ -14,6 +14,8 @@ import { Wire } from './ui/wire.tsx';
 const Productions = lazy(() => import('./productions/page.tsx').then((m) => ({ default: m.ProductionsPage })));
 const Arrivals = lazy(() => import('./arrivals/page.tsx').then((m) => ({ default: m.ArrivalsPage })));
 const Clips = lazy(() => import('./clips/page.tsx').then((m) => ({ default: m.ClipsPage })));
+const Clip = lazy(() => import('./clips/clip.tsx').then((m) => ({ default: m.ClipPage })));
+const Report = lazy(() => import('./arrivals/report.tsx').then((m) => ({ default: m.ReportPage })));
 const Recipes = lazy(() => import('./recipes/page.tsx').then((m) => ({ default: m.RecipesPage })));
 const Runs = lazy(() => import('./runs/page.tsx').then((m) => ({ default: m.RunsPage })));
 const Run = lazy(() => import('./runs/run.tsx').then((m) => ({ default: m.RunPage })));
@@ -34,7 +36,9 @@ export function App() {
         <Route path="/p/:production" element={<ProductionFrame />}>
           <Route index element={<Navigate to="clips" replace />} />
           <Route path="arrivals" element={<Arrivals />} />
+          <Route path="arrivals/report" element={<Report />} />
           <Route path="clips" element={<Clips />} />
+          <Route path="clips/:clip" element={<Clip />} />
           <Route path="recipes" element={<Recipes />} />
           <Route path="runs" element={<Runs />} />
           <Route path="runs/:run" element={<Run />} />
@@ -96,7 +100,7 @@ function ProductionFrame() {
   }, [data]);
   return (
     <>
-      <header className="flex h-14 shrink-0 items-end gap-4 pl-5">
+      <header className="flex h-14 shrink-0 items-end gap-4 pl-5 print:hidden">
         <div className="flex h-14 w-52 min-w-0 shrink items-center gap-4"><Mark /><span className="truncate text-[15px] font-semibold">{data?.name ?? ''}</span></div>
         <Track production={data} />
         <div className="flex h-14 items-center pr-5">

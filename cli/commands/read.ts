@@ -1,17 +1,25 @@
-import { stat } from 'node:fs/promises';
-import { basename, resolve } from 'node:path';
+import { mkdtemp, rm, stat } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { basename, join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
-import { isRefusal, type ReadEntry } from '@relay/core/clip/description';
+import type { Finding } from '@relay/core/findings/finding';
+import type { ClipDescription } from '@relay/core/clip/description';
+import type { Measured } from '@relay/core/measure/measured';
 import { formatRaster } from '@relay/core/shape/raster';
 import { formatRate } from '@relay/core/time/rate';
 import { formatLength } from '@relay/core/time/timecode';
-import { readFiles } from '@relay/server/clips/readFiles';
+import { lookClosely } from '@relay/media/look/look';
+import { inLanes } from '@relay/server/clips/readFiles';
+import { findingsAmong, readFolder } from '@relay/server/clips/readFolder';
 import { filesBelow, type FoundFile } from '@relay/server/stores/walk';
 import { complain, endProgress, Misuse, printJson, progressLine } from './output.ts';
 
-/** `relay read PATH… --json`: describes every file named, and every file below the folders named. */
+/** Clips looked at closely at a time: each decodes pictures and sound. */
+const looksAtOnce = 2;
+
+/** `relay read PATH… [--quick] --json`: describes every file named and every file below the folders named, with findings. */
 export async function readCommand(args: string[]): Promise<number> {
-  const { values, positionals } = parseArgs({ args, allowPositionals: true, options: { json: { type: 'boolean' } } });
+  const { values, positionals } = parseArgs({ args, allowPositionals: true, options: { json: { type: 'boolean' }, quick: { type: 'boolean' } } });
   if (positionals.length === 0) throw new Misuse('read needs a file or folder');
   const files: FoundFile[] = [];
   for (const given of positionals) {
@@ -23,18 +31,40 @@ export async function readCommand(args: string[]): Promise<number> {
       found.unseen.forEach((entry) => complain(`${entry.shownPath}: ${entry.why}`));
     } else files.push({ path: resolve(given), shownPath: basename(given) });
   }
-  const entries = await readFiles(files, (done) => progressLine(`Reading ${done} of ${files.length}`));
-  endProgress();
-  if (values.json) printJson(entries);
-  else entries.forEach((entry) => process.stdout.write(`${line(entry)}\n`));
+  const { clips, refusals } = await readFolder(files, (done) => progressLine(`Reading ${done} of ${files.length}`));
+  const scratch = await mkdtemp(join(tmpdir(), 'relay-read-'));
+  try {
+    let looked = 0;
+    const measured = values.quick ? [] : await inLanes(clips, looksAtOnce, async ({ clip, files: own }, index): Promise<Measured | null> => {
+      const look = await lookClosely(clip, own, join(scratch, `${index}.jpg`)).catch(() => null);
+      looked += 1;
+      progressLine(`Looking at ${looked} of ${clips.length}`);
+      return look?.measured ?? null;
+    });
+    endProgress();
+    const findings = findingsAmong(clips, measured);
+    const entries = [...clips.map(({ clip, identity, sidecars }, index) => ({ ...clip, reel: identity.reel, identity, sidecars, findings: findings[index] ?? [] })), ...refusals].sort((a, b) => (a.path < b.path ? -1 : 1));
+    if (values.json) printJson(entries);
+    else {
+      for (const entry of entries) {
+        if ('problem' in entry) process.stdout.write(`${entry.path}: ${entry.problem.what}\n`);
+        else {
+          process.stdout.write(`${line(entry)}\n`);
+          entry.findings.forEach((finding: Finding) => process.stdout.write(`  ${finding.level.padEnd(6)} ${finding.text}. ${finding.why}. ${finding.remedy}\n`));
+        }
+      }
+    }
+  } finally {
+    await rm(scratch, { recursive: true, force: true });
+  }
   return 0;
 }
 
-function line(entry: ReadEntry): string {
-  if (isRefusal(entry)) return `${entry.path}: ${entry.problem.what}`;
+function line(entry: ClipDescription): string {
   const { video } = entry;
   const picture = video
     ? `${video.codec} ${formatRaster(video.raster)} ${video.rateConstant ? formatRate(video.rate) : `varying, ${formatRate(video.rate)}`} ${formatLength(video.frames, video.rate)}`
     : 'sound only';
-  return `${entry.path}: ${entry.wrapper}, ${picture}, starts ${entry.timecode?.start ?? 'without timecode'}, reel ${entry.reel ?? 'none'}`;
+  const chapters = entry.chapters.length > 0 ? `, ${entry.chapters.length} chapters` : '';
+  return `${entry.path}: ${entry.wrapper}, ${picture}${chapters}, starts ${entry.timecode?.start ?? 'without timecode'}, reel ${entry.reel ?? 'none'}`;
 }

@@ -4,13 +4,14 @@ import { basename, join, resolve, sep } from 'node:path';
 import { parseArgs } from 'node:util';
 import { correctionsFile, recipe as recipeSchema } from '@relay/contract/recipe';
 import type { RunResult } from '@relay/contract/run';
-import { isRefusal, type ClipDescription, type Refusal } from '@relay/core/clip/description';
+import type { ClipDescription, Refusal } from '@relay/core/clip/description';
 import type { CorrectionRule } from '@relay/core/corrections/corrections';
 import { planBatch } from '@relay/core/recipe/batch';
 import { finishAndCut, type Recipe } from '@relay/core/recipe/recipe';
 import { sayPlan } from '@relay/core/recipe/sentence';
 import { isAlive } from '@relay/server/alive';
-import { inLanes, readFiles } from '@relay/server/clips/readFiles';
+import { inLanes } from '@relay/server/clips/readFiles';
+import { readFolder } from '@relay/server/clips/readFolder';
 import { runLeg } from '@relay/server/runs/leg';
 import { openSheet } from '@relay/server/runs/sheet';
 import { discardAbandoned } from '@relay/server/stores/place';
@@ -40,7 +41,7 @@ async function readChecked<T>(path: string, schema: ZodType<T>, what: string): P
 /** A file that looks like a clip but cannot be one is somebody's loss; what merely lies beside the clips is not. */
 function isLoss(refusal: Refusal): boolean {
   const { kind } = refusal.problem;
-  if (kind === 'sidecar') return false;
+  if (kind === 'sidecar' || kind === 'chapter') return false;
   return kind !== 'not-media' || /\.(mov|mp4|m4v|mxf|mts|m2ts|ts|avi|mkv|3gp|mpg|wav)$/i.test(refusal.path);
 }
 
@@ -71,11 +72,11 @@ export async function runCommand(args: string[]): Promise<number> {
 
   const { files, unseen } = await filesBelow(source);
   unseen.forEach((entry) => complain(`${entry.shownPath}: ${entry.why}`));
-  const entries = await readFiles(files, (done) => progressLine(`Reading ${done} of ${files.length}`));
-  const described = entries.filter((entry): entry is ClipDescription => !isRefusal(entry));
+  const read = await readFolder(files, (done) => progressLine(`Reading ${done} of ${files.length}`));
+  const described = read.clips.map(({ clip, identity }): ClipDescription => ({ ...clip, reel: identity.reel }));
   const clips = described.filter((clip) => clip.video !== null);
   described.filter((clip) => clip.video === null).forEach((clip) => complain(`${clip.path} is sound without a picture and is left aside: no deliverable is made of it`));
-  const refusals = entries.filter(isRefusal);
+  const { refusals } = read;
   const whole = basename(source);
   const plans = planBatch(clips.map((clip) => ({ clip, whole })), recipe, rules);
   const sheet = await openSheet(out).catch((error: Error) => {
@@ -107,7 +108,7 @@ export async function runCommand(args: string[]): Promise<number> {
   endProgress();
   for (const refusal of refusals) {
     if (isLoss(refusal)) results.push({ original: refusal.path, state: 'failed', said: [], outputs: [], problem: { what: refusal.problem.what, remedy: refusal.problem.remedy } });
-    else if (refusal.problem.kind !== 'sidecar') complain(refusal.problem.what);
+    else if (refusal.problem.kind !== 'sidecar' && refusal.problem.kind !== 'chapter') complain(refusal.problem.what);
   }
   results.sort((a, b) => (a.original < b.original ? -1 : 1));
   if (values.json) printJson(results);

@@ -1,14 +1,15 @@
-import { mkdir, readFile, rm, stat, statfs, writeFile } from 'node:fs/promises';
-import { resolve } from 'node:path';
+import { cp, mkdir, readFile, rm, stat, statfs, writeFile } from 'node:fs/promises';
+import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import type { ProductionAnswer, ReadingAnswer } from '@relay/contract/api';
 import { finishAndCut } from '@relay/core/recipe/recipe';
-import { paintDemo } from '@relay/demo/paint';
+import { layOutCards, paintDemo } from '@relay/demo/paint';
+import { bayStore } from '@relay/server/arrivals/bay';
 import { openDatabase } from '@relay/server/db/dataSource';
 import { prepareQueue } from '@relay/server/queue/boss';
 import { Stores } from '@relay/server/stores/stores';
 import { keepRunning } from '../site/child.ts';
-import { demoOriginals, home, places } from '../site/home.ts';
+import { home, painted, places } from '../site/home.ts';
 import { freePort, startPostgres, type Database } from '../site/postgres.ts';
 import { complain, endProgress, Misuse, progressLine } from './output.ts';
 
@@ -45,7 +46,7 @@ export async function startCommand(args: string[]): Promise<number> {
     stopping = true;
   });
   try {
-    const painting = paintDemo(`${demoOriginals}/salt-lantern`, [process.execPath, process.argv[1] as string, 'paint-one'], (line) => (process.stderr.isTTY ? progressLine(line) : complain(line)));
+    const painting = paintDemo(painted, [process.execPath, process.argv[1] as string, 'paint-one'], (line) => (process.stderr.isTTY ? progressLine(line) : complain(line))).then(layOutDemo);
     painting.catch(() => undefined);
     let database: Database & { port: number } = await startPostgres({ dataFolder: places.database, secretFile: places.secret, logFolder: places.logs });
     stops.push(() => database.stop());
@@ -100,13 +101,13 @@ async function refuseSecondStart(): Promise<void> {
 
 async function addStores(given: readonly string[]): Promise<void> {
   const stores = new Stores(places.stores);
-  await mkdir(places.shuttle, { recursive: true });
-  await mkdir(demoOriginals, { recursive: true });
+  for (const folder of [places.estuary, places.shuttle, places.bay]) await mkdir(folder, { recursive: true });
   const known = await stores.list();
   if (known.length === 0) {
-    await stores.put('Estuary RAID', demoOriginals);
+    await stores.put('Estuary RAID', places.estuary);
     await stores.put('Shuttle', places.shuttle);
   }
+  if (!known.some((store) => store.id === bayStore)) await stores.put('Card bay', places.bay);
   for (const text of given) {
     const [name, ...rest] = text.split('=');
     const path = resolve(rest.join('='));
@@ -114,6 +115,13 @@ async function addStores(given: readonly string[]): Promise<void> {
     if (!(await stat(path).catch(() => null))?.isDirectory()) throw new Misuse(`${path} is not a folder`);
     await stores.put(name, path);
   }
+}
+
+/** The painted material where this site uses it: originals on their store, cards on the bay's tray. */
+async function layOutDemo(): Promise<void> {
+  const [from, to] = [join(painted, 'estuary', 'salt-lantern'), join(places.estuary, 'salt-lantern')];
+  if (!(await stat(to).catch(() => null))) await cp(from, to, { recursive: true, preserveTimestamps: true });
+  await layOutCards(painted, places.bay);
 }
 
 async function untilAnswers(address: string): Promise<void> {

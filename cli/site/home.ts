@@ -7,8 +7,8 @@ export const checkout = dirname(dirname(fileURLToPath(import.meta.url)));
 /** Where this site keeps what is its own: database, stores file, cache, logs. Tests have one of theirs. */
 export const home = process.env.RELAY_HOME ?? join(checkout, '.relay');
 
-/** The painted originals, and the empty store that outputs go to. Tests share the painted ones. */
-export const demoOriginals = process.env.RELAY_DEMO ?? join(checkout, '.relay', 'demo', 'estuary');
+/** Where the demo material is painted. Tests paint once and share it; each of their sites works on a copy. */
+export const painted = process.env.RELAY_DEMO ?? join(checkout, '.relay', 'demo');
 
 export const places = {
   stores: join(home, 'stores.json'),
@@ -18,5 +18,7 @@ export const places = {
   secret: join(home, 'secret'),
   logs: join(home, 'log'),
   database: join(home, 'database'),
+  estuary: join(home, 'demo', 'estuary'),
   shuttle: join(home, 'demo', 'shuttle'),
+  bay: join(home, 'demo', 'bay'),
 } as const;

@@ -1,8 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { closedFormat, codecName, isSidecar } from './formats.ts';
 import { folderOf, rollOf, stemOf } from './roll.ts';
-import { sampleClip } from './sample.ts';
-import { notesOn } from './toKnow.ts';
 
 describe('rolls and names', () => {
   it('the roll is the first folder that is no shooting day; without one, what was read', () => {
@@ -39,18 +37,5 @@ describe('formats', () => {
   it('sidecars are told by their ending, whatever its case, and by the dots that some systems leave', () => {
     for (const path of ['C0001M01.XML', 'a/INDEX.MIF.XML', 'x.Thm', 'A001/._A001C003.mov', 'clip.lut', 'card.mhl']) expect([path, isSidecar(path)]).toEqual([path, true]);
     for (const path of ['C0001.MXF', 'clip.mov', 'xml', 'A001.wav', 'clip.r3d']) expect([path, isSidecar(path)]).toEqual([path, false]);
-  });
-});
-
-describe('to know', () => {
-  it('names each thing that facts give away', () => {
-    const said = (...args: Parameters<typeof sampleClip>): string[] => notesOn(sampleClip(...args)).map((note) => note.text);
-    expect(said({ audio: [] })).toEqual(['No sound']);
-    expect(said({ reel: null })).toEqual(['No reel']);
-    expect(said({}, { scan: 'bottom-field-first' })).toEqual(['Interlaced, bottom field first']);
-    expect(said({}, { quarterTurns: 3 })).toEqual(['To be turned 270°']);
-    expect(said({ video: null, timecode: null })).toEqual(['Sound only']);
-    expect(said({ audio: [{ codec: 'AAC', codecId: 'aac', channels: 2, layout: 'stereo', sampleRate: 44_100, bitDepth: null, duration: null }] })).toEqual(['Sound not at 48 kHz']);
-    expect(said({}, { rateConstant: false, rateVaries: { slowest: { num: 24, den: 1 }, fastest: { num: 30, den: 1 } } })).toEqual(['Rate varies 24.000–30.000']);
   });
 });

@@ -64,6 +64,16 @@ export interface StartTimecode {
   dropFrame: boolean;
 }
 
+/** One file of a clip that its camera wrote in several. */
+export interface Chapter {
+  path: string;
+  sizeBytes: number;
+  /** Pictures in it; 0 for sound. */
+  frames: number;
+  /** Exact duration in seconds. */
+  duration: Rational;
+}
+
 /** Everything known of a file that can be decoded here. */
 export interface ClipDescription {
   /** Path relative to what was read, `/` between folders. */
@@ -83,9 +93,11 @@ export interface ClipDescription {
   otherStreams: string[];
   /** Why the file seems to end before its index says it does; null when it is whole. */
   cutShort: string | null;
+  /** The files of a clip that spans several, in order, the one at `path` first; empty when it is one file. Sizes and lengths above are of all together. */
+  chapters: Chapter[];
 }
 
-export type RefusalKind = 'sidecar' | 'not-media' | 'broken' | 'not-decodable' | 'unreadable';
+export type RefusalKind = 'sidecar' | 'chapter' | 'not-media' | 'broken' | 'not-decodable' | 'unreadable';
 
 /** A file that cannot be a clip here, and why. */
 export interface Refusal {

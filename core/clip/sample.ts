@@ -14,6 +14,6 @@ export function sampleClip(rest: Partial<ClipDescription> = {}, video: Partial<V
       duration: rational(frames * rate.den, rate.num), start: rational(0), bitsPerSecond: 13_000_000, ...video,
     },
     audio: Array.from({ length: 6 }, () => ({ codec: 'PCM 24 bit', codecId: 'pcm_s24le', channels: 1, layout: null, sampleRate: 48_000, bitDepth: 24, duration: null })),
-    timecode: { start: '10:02:11:08', dropFrame: false }, reel: 'A001', bitsPerSecond: 14_000_000, otherStreams: [], cutShort: null, ...rest,
+    timecode: { start: '10:02:11:08', dropFrame: false }, reel: 'A001', bitsPerSecond: 14_000_000, otherStreams: [], cutShort: null, chapters: [], ...rest,
   };
 }

@@ -39,6 +39,11 @@ export function parseRational(text: string): Result<Rational> {
   return fail(`${JSON.stringify(text)} is not a number`, 'Write a fraction such as 24000/1001, or a decimal');
 }
 
+export function add(a: Rational, b: Rational): Rational {
+  const shared = rational(a.den, b.den);
+  return rational(a.num * shared.den + b.num * shared.num, a.den * shared.den);
+}
+
 export function multiply(a: Rational, b: Rational): Rational {
   // Crosswise reduction first keeps the products inside safe integers for every rate and time base in use.
   const left = rational(a.num, b.den);

@@ -20,10 +20,10 @@ function samples(voice: Exclude<Voice, 'stereo'>, count: number): Float32Array {
   return out;
 }
 
-/** A WAV file (RIFF, PCM 24 bit, 48 kHz) of a voice; `stereo` carries the sea left and the bell right. */
-export function wav(voice: Voice, seconds: number): Buffer {
+/** A WAV file (RIFF, PCM 24 bit, 48 kHz) of voices, a channel each; `stereo` carries the sea left and the bell right. */
+export function wav(voice: Voice | readonly Exclude<Voice, 'stereo'>[], seconds: number): Buffer {
   const count = Math.round(seconds * 48_000);
-  const voices = voice === 'stereo' ? [samples('sea', count), samples('bell', count)] : [samples(voice, count)];
+  const voices = (voice === 'stereo' ? (['sea', 'bell'] as const) : typeof voice === 'string' ? [voice] : voice).map((one) => samples(one, count));
   const bytes = count * voices.length * 3;
   const file = Buffer.alloc(44 + bytes);
   file.write('RIFF', 0, 'latin1');

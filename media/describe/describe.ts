@@ -67,6 +67,7 @@ export async function describeFile(path: string, shownPath: string): Promise<Rea
     bitsPerSecond: numberOf(probed.format.bit_rate),
     otherStreams: probed.streams.filter((s) => s !== picture && s.codec_type !== 'audio' && s.codec_tag_string !== 'tmcd').map((s) => s.codec_name ?? s.codec_tag_string ?? s.codec_type ?? 'data'),
     cutShort: await cutShort(path, sizeBytes, wrapper.id),
+    chapters: [],
   };
 }
 

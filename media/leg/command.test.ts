@@ -4,11 +4,11 @@ import { finishAndCut } from '@relay/core/recipe/recipe';
 import { unwrap } from '@relay/core/result';
 import { rational } from '@relay/core/time/rational';
 import { describe, expect, it } from 'vitest';
-import { complaints } from '../process/ffmpeg.ts';
+import { complaints, inputArguments } from '../process/ffmpeg.ts';
 import { legArguments } from './command.ts';
 
 const planOf = (...args: Parameters<typeof sampleClip>): LegPlan => unwrap(planLeg(sampleClip(...args), finishAndCut));
-const commandOf = (plan: LegPlan): string[] => legArguments(plan, '/in/clip; rm -rf.mov', ['/out/a', '/out/b'], [{ quantiser: 3 }, {}]);
+const commandOf = (plan: LegPlan): string[] => legArguments(plan, inputArguments('/in/clip; rm -rf.mov'), ['/out/a', '/out/b'], [{ quantiser: 3 }, {}]);
 /** The value that follows an option, counted from the first. */
 const after = (args: readonly string[], option: string, nth = 0): string | undefined => args[args.flatMap((arg, index) => (arg === option ? [index] : []))[nth] === undefined ? -1 : (args.flatMap((arg, index) => (arg === option ? [index] : []))[nth] as number) + 1];
 

@@ -1,6 +1,5 @@
 import type { LegPlan, OutputPlan } from '@relay/core/recipe/plan';
 import { formatFraction } from '@relay/core/time/rational';
-import { inputArguments } from '../process/ffmpeg.ts';
 import { encoderArguments, type Tuning } from './encoders.ts';
 import { pictureFilters, pixelFormat, soundFilters } from './filters.ts';
 
@@ -30,10 +29,10 @@ function outputArguments(plan: LegPlan, output: OutputPlan, tuning: Tuning, targ
   ];
 }
 
-/** The one command of a leg: one decode, every deliverable. `targets` are the files to write, in the order of the plan's outputs. */
-export function legArguments(plan: LegPlan, source: string, targets: readonly string[], tunings: readonly Tuning[]): string[] {
+/** The one command of a leg: one decode, every deliverable. `input` opens the original; `targets` are the files to write, in the order of the plan's outputs. */
+export function legArguments(plan: LegPlan, input: readonly string[], targets: readonly string[], tunings: readonly Tuning[]): string[] {
   return [
-    '-hide_banner', '-v', 'error', '-nostats', '-stats_period', '0.5', '-progress', 'pipe:3', '-n', ...inputArguments(source),
+    '-hide_banner', '-v', 'error', '-nostats', '-stats_period', '0.5', '-progress', 'pipe:3', '-n', ...input,
     ...plan.outputs.flatMap((output, index) => outputArguments(plan, output, tunings[index] ?? {}, targets[index] as string)),
   ];
 }

@@ -1,5 +1,6 @@
 import type { LegPlan } from '@relay/core/recipe/plan';
 import { complaints, ffmpeg } from '../process/ffmpeg.ts';
+import { withInput, type Source } from '../process/joined.ts';
 import { run } from '../process/run.ts';
 import { legArguments } from './command.ts';
 import type { Tuning } from './encoders.ts';
@@ -23,12 +24,12 @@ export interface Performed {
  * afterwards. Aborting the signal asks FFmpeg to finish (`q`), so nothing is left running.
  */
 export async function performLeg(
-  plan: LegPlan, source: string, targets: readonly string[], tunings: readonly Tuning[],
+  plan: LegPlan, source: Source, targets: readonly string[], tunings: readonly Tuning[],
   onProgress: (progress: LegProgress) => void, signal?: AbortSignal,
 ): Promise<Performed> {
   const framesTotal = plan.outputs[0]?.video.frames ?? 0;
   const seen: Record<string, string> = {};
-  const ended = await run(ffmpeg, legArguments(plan, source, targets, tunings), {
+  const ended = await withInput(source, (input) => run(ffmpeg, legArguments(plan, input, targets, tunings), {
     signal,
     quit: 'q',
     onProgress: (line) => {
@@ -39,7 +40,7 @@ export async function performLeg(
       const speed = Number.parseFloat(seen.speed ?? '');
       onProgress({ framesDone: Math.min(framesTotal, Number(seen.frame ?? 0)), framesTotal, speed: Number.isFinite(speed) ? speed : null });
     },
-  });
+  }));
   const errors = [...complaints(ended.stderr), ...(ended.endedBy && !signal?.aborted ? [`FFmpeg was ended by ${ended.endedBy}`] : [])];
   if (signal?.aborted) return { outcome: 'stopped', errors };
   return { outcome: ended.code === 0 ? 'done' : 'failed', errors };

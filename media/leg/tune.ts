@@ -2,7 +2,8 @@ import type { LegPlan, OutputPlan } from '@relay/core/recipe/plan';
 import { proResTargetFrameBytes } from '@relay/core/size/prores';
 import { quantiserFor, type QuantiserSample } from '@relay/core/size/quantiser';
 import { toNumber } from '@relay/core/time/rational';
-import { ffmpeg, inputArguments } from '../process/ffmpeg.ts';
+import { ffmpeg } from '../process/ffmpeg.ts';
+import { withInput, type Source } from '../process/joined.ts';
 import { run } from '../process/run.ts';
 import { encoderArguments, type Tuning } from './encoders.ts';
 import { pictureFilters, pixelFormat } from './filters.ts';
@@ -21,7 +22,7 @@ const coarsest = 24;
  * Finds what the encoders need to know of the material: for ProRes the finest constant quantiser whose frames keep
  * to the profile's target rate. Its own rate control tries every quantiser on every slice and costs 5 to 25 times as much.
  */
-export async function tuneLeg(plan: LegPlan, source: string, signal?: AbortSignal): Promise<Tuning[]> {
+export async function tuneLeg(plan: LegPlan, source: Source, signal?: AbortSignal): Promise<Tuning[]> {
   return Promise.all(plan.outputs.map(async (output): Promise<Tuning> => {
     if (output.codec.id !== 'prores') return {};
     const target = proResTargetFrameBytes(output.codec.profile, output.video.raster);
@@ -30,19 +31,18 @@ export async function tuneLeg(plan: LegPlan, source: string, signal?: AbortSigna
   }));
 }
 
-async function sampleQuantisers(plan: LegPlan, output: OutputPlan, source: string, signal?: AbortSignal): Promise<QuantiserSample[]> {
+async function sampleQuantisers(plan: LegPlan, output: OutputPlan, source: Source, signal?: AbortSignal): Promise<QuantiserSample[]> {
   const seconds = plan.original.video ? toNumber(plan.original.video.duration) : 0;
   const all: QuantiserSample[] = [];
   for (const place of places) {
     const labels = tried.map((_, index) => `[q${index}]`);
-    const args = [
-      '-v', 'error', '-ss', (seconds * place).toFixed(3), ...inputArguments(source),
+    const ended = await withInput(source, (input) => run(ffmpeg, [
+      '-v', 'error', '-ss', (seconds * place).toFixed(3), ...input,
       '-filter_complex', `[0:v:0]trim=end_frame=1,${pictureFilters(output)},split=${tried.length}${labels.join('')}`,
       ...labels.flatMap((label) => ['-map', label]), ...encoderArguments(output, {}), '-pix_fmt', pixelFormat(output),
       ...tried.flatMap((quantiser, index) => [`-q:v:${index}`, String(quantiser), `-frames:v:${index}`, '1']),
       '-f', 'framecrc', 'pipe:1',
-    ];
-    const ended = await run(ffmpeg, args, { timeoutMs: 60_000, signal });
+    ], { timeoutMs: 60_000, signal }));
     for (const line of ended.stdout.split('\n')) {
       // stream, dts, pts, duration, size, checksum
       const fields = line.startsWith('#') ? [] : line.split(',').map((field) => field.trim());

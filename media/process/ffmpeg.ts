@@ -16,6 +16,14 @@ export function inputArguments(path: string): string[] {
   return ['-protocol_whitelist', 'file', '-format_whitelist', wrappers.join(','), '-max_pixels', String(largestPicture), '-i', `file:${path}`];
 }
 
+/**
+ * Arguments that open a list of our own making, and the files in it. Those were each described under the list above
+ * before they could be chapters of a clip; the list itself is never a user's.
+ */
+export function joinedArguments(list: string): string[] {
+  return ['-protocol_whitelist', 'file', '-format_whitelist', ['concat', ...wrappers].join(','), '-max_pixels', String(largestPicture), '-f', 'concat', '-safe', '0', '-i', `file:${list}`];
+}
+
 /** The complaint lines of FFmpeg without addresses, full stops and repeats, at most `limit`. */
 export function complaints(stderr: string, limit = 6): string[] {
   const lines = stderr

@@ -20,6 +20,8 @@ export interface RunOptions {
   quit?: string;
   /** Called for every line on standard output; then nothing is kept in `stdout`. */
   onLine?: (line: string) => void;
+  /** Called for every piece of standard output as it comes; then nothing is kept in `stdout`. The process waits while a promise it returns is open. */
+  onData?: (chunk: Buffer) => Promise<void> | void;
   /** Called for every line on descriptor 3. */
   onProgress?: (line: string) => void;
   /** Writes to standard input; resolve when done. */
@@ -54,7 +56,16 @@ export async function run(program: string, args: readonly string[], options: Run
   let stdout = '';
   let stderr = '';
   const limit = options.maxStdoutBytes ?? 64 * 1024 * 1024;
-  if (options.onLine) eachLine(child.stdout, options.onLine);
+  const { onData } = options;
+  if (onData) {
+    child.stdout.on('data', (chunk: Buffer) => {
+      const taken = onData(chunk);
+      if (!taken) return;
+      child.stdout.pause();
+      void taken.finally(() => child.stdout.resume());
+    });
+  }
+  else if (options.onLine) eachLine(child.stdout, options.onLine);
   else
     child.stdout.setEncoding('utf8').on('data', (chunk: string) => {
       if (stdout.length < limit) stdout += chunk;

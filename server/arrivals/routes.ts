@@ -5,7 +5,7 @@ import { checked, idOf, Refused } from '../http.ts';
 import { readingQueue } from '../queue/boss.ts';
 import { lookInto } from '../stores/stores.ts';
 
-const readingColumns = `id, store_id AS store, folder, state, total, done, problem, created_at AS "createdAt"`;
+const readingColumns = `id, store_id AS store, folder, state, total, done, problem, says, created_at AS "createdAt"`;
 
 /** Folders read into a production, and what was left aside in them. */
 export function arrivalRoutes(context: Context): Router {
@@ -26,7 +26,7 @@ export function arrivalRoutes(context: Context): Router {
     response.status(201).json(rows[0]);
   });
   router.get('/productions/:id/left-aside', async (request, response) => {
-    response.json((await context.db.query('SELECT id, refusal FROM clip WHERE production_id = $1 AND refusal IS NOT NULL ORDER BY path LIMIT 5000', [idOf(request)])) as LeftAsideLine[]);
+    response.json((await context.db.query(`SELECT id, refusal FROM clip WHERE production_id = $1 AND refusal IS NOT NULL AND refusal->'problem'->>'kind' <> 'chapter' ORDER BY (refusal->'problem'->>'kind' = 'sidecar'), path LIMIT 5000`, [idOf(request)])) as LeftAsideLine[]);
   });
   return router;
 }

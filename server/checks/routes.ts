@@ -60,7 +60,7 @@ export function checkRoutes(context: Context): Router {
     const path = await placeInside(await placeInside(store.path, record.folder), record.path);
     const described = await describeFile(path, record.path);
     if (isRefusal(described) || !described.video) throw new Refused(404, { what: `${record.path} is not there (any more)`, remedy: 'Retry its leg to make it again' });
-    await sendPicture(response, path, described.video, seconds);
+    await sendPicture(response, [path], described, seconds);
   });
   return router;
 }

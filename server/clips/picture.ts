@@ -1,4 +1,5 @@
-import type { VideoDescription } from '@relay/core/clip/description';
+import type { ClipDescription } from '@relay/core/clip/description';
+import { toNumber } from '@relay/core/time/rational';
 import { pictureAt } from '@relay/media/picture';
 import type { Response } from 'express';
 import { Refused } from '../http.ts';
@@ -7,14 +8,20 @@ import { Refused } from '../http.ts';
 const atOnce = 4;
 let underWay = 0;
 
-/** Sends the picture shown at `seconds`; gives up when the page no longer wants it. */
-export async function sendPicture(response: Response, path: string, video: VideoDescription, seconds: number): Promise<void> {
+/** Sends the picture shown at `seconds` of a clip, from the chapter that holds it; gives up when the page no longer wants it. */
+export async function sendPicture(response: Response, files: readonly string[], clip: ClipDescription, seconds: number): Promise<void> {
+  if (!clip.video) throw new Refused(404, { what: 'This clip has no picture', remedy: 'Listen to it' });
   if (underWay >= atOnce) throw new Refused(409, { what: 'Too many pictures are being fetched', remedy: 'Wait a moment and step again' });
   underWay += 1;
   const unwanted = new AbortController();
   response.on('close', () => unwanted.abort());
+  let [file, rest] = [0, seconds];
+  while (file < clip.chapters.length - 1 && rest >= toNumber(clip.chapters[file]?.duration ?? { num: 0, den: 1 }) - 1e-6) {
+    rest -= toNumber(clip.chapters[file]?.duration ?? { num: 0, den: 1 });
+    file += 1;
+  }
   try {
-    const picture = await pictureAt(path, video, seconds, unwanted.signal);
+    const picture = await pictureAt(files[file] as string, clip.video, rest, unwanted.signal);
     if (unwanted.signal.aborted) return;
     if (!picture) throw new Refused(404, { what: 'There is no picture at this frame', remedy: 'Step back to one that exists' });
     response.set('Cache-Control', 'private, max-age=600').type('png').send(picture);

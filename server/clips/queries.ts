@@ -1,28 +1,31 @@
-import type { ClipLine, ClipSort, LegState } from '@relay/contract/api';
+import { firstLines, type ClipGroup, type ClipLine, type ClipsAnswer, type ClipSort } from '@relay/contract/clips';
+import type { LegState } from '@relay/contract/api';
 import type { ClipDescription } from '@relay/core/clip/description';
-import { notesOn } from '@relay/core/clip/toKnow';
+import { sayGroup } from '@relay/core/clip/group';
+import { filterWords } from '@relay/core/clip/searchText';
+import type { Finding } from '@relay/core/findings/finding';
+import { identityOf, type Identity } from '@relay/core/identity/identity';
+import type { Rational } from '@relay/core/time/rational';
 import type { DataSource } from 'typeorm';
 
-/** SQL expressions that the sheet is sorted by; `group` brings clips together that are alike in what matters for corrections. */
-const sortKeys: Readonly<Record<ClipSort, string>> = {
-  group: `roll, (description->'video'->'raster'->>'width')::int, description->'video'->'rate'->>'num', path`,
-  name: 'stem, path',
-  starts: `description->'timecode'->>'start'`,
-  length: `((description->'video'->'duration'->>'num')::float / (description->'video'->'duration'->>'den')::float)`,
-  rate: `((description->'video'->'rate'->>'num')::float / (description->'video'->'rate'->>'den')::float)`,
-  size: 'size_bytes',
-  raster: `(description->'video'->'raster'->>'width')::int * (description->'video'->'raster'->>'height')::int`,
-  notes: `(description->>'cutShort') IS NULL, (description->'video'->>'rateConstant')::boolean, (description->'timecode'->>'start') IS NOT NULL`,
+/** Identity as it counts, in SQL: a person's word, else a sidecar's, else the file's. As core/identity/identity.ts. */
+export const saidBy = (field: keyof Identity): string => `coalesce(said->>'${field}', sidecar_said->>'${field}'${field === 'reel' ? `, description->>'reel'` : ''})`;
+
+/** What the sheet is sorted by; `group` brings clips together that are alike in what matters for corrections. */
+const sortKeys: Readonly<Record<ClipSort, readonly string[]>> = {
+  group: ['grp', 'roll', 'path'], name: ['stem', 'path'], roll: ['roll', 'path'], scene: [saidBy('scene'), saidBy('take'), 'path'], starts: ['starts', 'path'], length: ['seconds', 'path'],
+  rate: ['rate', 'path'], size: ['size_bytes', 'path'], raster: ['samples', 'path'], notes: ['gravest', 'jsonb_array_length(findings) * -1', 'path'],
 };
 
-interface ClipRecord {
-  id: string;
-  path: string;
-  stem: string;
-  roll: string;
-  description: ClipDescription;
-  poster: boolean;
-  way: { role: string; state: LegState; share: number }[] | null;
+const escaped = (word: string): string => `%${word.replace(/[\\%_]/g, '\\$&')}%`;
+
+/** The condition that clips of a production fit a filter; $1 is the production, $2 and $3 words wanted and not. */
+export const fits = `production_id = $1 AND description IS NOT NULL
+  AND (cardinality($2::text[]) = 0 OR search LIKE ALL ($2::text[])) AND (cardinality($3::text[]) = 0 OR NOT search LIKE ANY ($3::text[]))`;
+
+export function fitting(production: string, filter: string): [string, string[], string[]] {
+  const { wanted, unwanted } = filterWords(filter);
+  return [production, wanted.map(escaped), unwanted.map(escaped)];
 }
 
 /** The newest leg of each clip, as the way it has come: one stretch a deliverable. */
@@ -36,18 +39,53 @@ const way = `
    CROSS JOIN LATERAL jsonb_array_elements(newest.recipe->'deliverables') WITH ORDINALITY d
    LEFT JOIN output o ON o.leg_id = newest.id AND o.deliverable = d.value->>'name' AND newest.state NOT IN ('waiting', 'running', 'proving'))`;
 
-/** The clips of a production, sorted and filtered by the database. Every word of the filter must be found somewhere in the facts. */
-export async function clipLines(db: DataSource, production: string, sort: ClipSort, direction: 'up' | 'down', filter: string): Promise<ClipLine[]> {
-  const words = filter.toLowerCase().split(/\s+/).filter((word) => word !== '');
+interface LineRecord {
+  id: string; path: string; stem: string; roll: string; version: number; said: Partial<Identity>; sidecarSaid: Partial<Identity>; reel: string | null; starts: string | null;
+  frames: number | null; rate: Rational | null; rateConstant: boolean; raster: { width: number; height: number } | null; chroma: string | null; bitDepth: number | null; channels: number;
+  sizeBytes: number; seconds: number | null; poster: boolean; looked: boolean; findings: Finding[]; decided: string[] | null; way: { role: string; state: LegState; share: number }[] | null;
+}
+
+/** The sheet's lines of some clips, in the order of their ids. */
+export async function clipLines(db: DataSource, production: string, ids: readonly string[]): Promise<ClipLine[]> {
   const rows = (await db.query(
-    `SELECT id, path, stem, roll, description, poster, ${way} AS way FROM clip
-     WHERE production_id = $1 AND description IS NOT NULL
-       AND (cardinality($2::text[]) = 0 OR lower(concat_ws(' ', path, roll, description->>'reel', description->'timecode'->>'start', description->>'wrapper',
-         description->'video'->>'codec', description->'video'->>'scan', description->'video'->>'chroma',
-         concat(description->'video'->'raster'->>'width', '×', description->'video'->'raster'->>'height'),
-         concat(description->'video'->'raster'->>'width', 'x', description->'video'->'raster'->>'height'))) LIKE ALL ($2::text[]))
-     ORDER BY ${sortKeys[sort].split(', ').map((key) => `${key} ${direction === 'up' ? 'ASC' : 'DESC'} NULLS LAST`).join(', ')}, path LIMIT 20000`,
-    [production, words.map((word) => `%${word.replace(/[\\%_]/g, '\\$&')}%`)],
-  )) as ClipRecord[];
-  return rows.map((row) => ({ ...row, notes: notesOn(row.description), way: row.way ?? [] }));
+    `SELECT id, path, stem, roll, version, said, sidecar_said AS "sidecarSaid", description->>'reel' AS reel, starts, (description->'video'->>'frames')::int AS frames,
+       description->'video'->'rate' AS rate, coalesce((description->'video'->>'rateConstant')::boolean, true) AS "rateConstant", description->'video'->'raster' AS raster,
+       description->'video'->>'chroma' AS chroma, (description->'video'->>'bitDepth')::int AS "bitDepth",
+       (SELECT coalesce(sum((track->>'channels')::int), 0)::int FROM jsonb_array_elements(description->'audio') track) AS channels,
+       size_bytes::float AS "sizeBytes", seconds, poster, looked_at IS NOT NULL AS looked, findings,
+       (SELECT json_agg(rule) FROM decision WHERE decision.clip_id = clip.id) AS decided, ${way} AS way
+     FROM clip WHERE production_id = $1 AND id = ANY($2::uuid[]) AND description IS NOT NULL`,
+    [production, ids],
+  )) as LineRecord[];
+  const byId = new Map(rows.map((row) => [row.id, row]));
+  return ids.flatMap((id) => {
+    const row = byId.get(id);
+    if (!row) return [];
+    const { said, sidecarSaid, reel, chroma, bitDepth, decided, ...rest } = row;
+    return [{
+      ...rest, identity: identityOf(said, sidecarSaid, { reel }), sampling: chroma ? `${chroma.replaceAll(':', '')} ${bitDepth ?? ''}` : null, way: row.way ?? [],
+      findings: row.findings.map(({ rule, level, text }) => ({ rule, level, text, decided: decided?.includes(rule) ?? false })),
+    }];
+  });
+}
+
+/** The sheet: which clips, in which order and groups, and its first lines. Sorted, filtered and summed by the database; nothing is read of clips that are not shown. */
+export async function clipSheet(db: DataSource, production: string, sort: ClipSort, direction: 'up' | 'down', filter: string): Promise<ClipsAnswer> {
+  const order = sortKeys[sort].map((key) => `${key} ${direction === 'up' ? 'ASC' : 'DESC'} NULLS LAST`).join(', ');
+  const parameters = fitting(production, filter);
+  const [[sum], groups] = await Promise.all([
+    db.query(`SELECT coalesce(array_agg(id ORDER BY ${order}), '{}') AS ids, coalesce(sum(seconds), 0) AS seconds, coalesce(sum(size_bytes), 0)::float AS bytes FROM clip WHERE ${fits}`, parameters) as Promise<[{ ids: string[]; seconds: number; bytes: number }]>,
+    sort === 'group' ? clipGroups(db, parameters, direction) : Promise.resolve([]),
+  ]);
+  return { ...sum, groups, lines: await clipLines(db, production, sum.ids.slice(0, firstLines)) };
+}
+
+async function clipGroups(db: DataSource, parameters: [string, string[], string[]], direction: 'up' | 'down'): Promise<ClipGroup[]> {
+  const rows = (await db.query(
+    `SELECT grp AS key, count(*)::int AS clips, coalesce(sum(seconds), 0) AS seconds, sum(size_bytes)::float AS bytes, (array_agg(id))[1] AS one FROM clip WHERE ${fits} GROUP BY grp ORDER BY grp ${direction === 'up' ? 'ASC' : 'DESC'}`,
+    parameters,
+  )) as (Omit<ClipGroup, 'text'> & { one: string })[];
+  const members = (await db.query('SELECT id, description FROM clip WHERE id = ANY($1::uuid[])', [rows.map((row) => row.one)])) as { id: string; description: ClipDescription }[];
+  const texts = new Map(members.map((member) => [member.id, sayGroup(member.description)]));
+  return rows.map(({ one, ...group }) => ({ ...group, text: texts.get(one) ?? group.key }));
 }

@@ -1,38 +1,69 @@
-import { clipQuery, type ClipsAnswer } from '@relay/contract/api';
+import { clipIds, clipQuery, someClipIds, type LookAnswer } from '@relay/contract/clips';
 import type { ClipDescription } from '@relay/core/clip/description';
-import { Router } from 'express';
+import { Router, type Response } from 'express';
 import { z } from 'zod';
 import { storeOr404, type Context } from '../context.ts';
 import { checked, idOf, notThere } from '../http.ts';
 import { originalPlace } from '../stores/stores.ts';
-import { posterPath } from './posters.ts';
+import { lookPath, posterPath, readLook, stripPath } from './cache.ts';
+import { clipAnswer, commonOf } from './one.ts';
 import { sendPicture } from './picture.ts';
-import { clipLines } from './queries.ts';
+import { sendPlay } from './play.ts';
+import { clipLines, clipSheet } from './queries.ts';
 
 export const secondsQuery = z.object({ seconds: z.coerce.number().min(0).max(1e6).default(0) });
+const playQuery = z.object({ from: z.coerce.number().min(0).max(1e6).default(0), channel: z.coerce.number().int().min(0).max(63).optional() });
 
-/** The clips sheet, posters, and single pictures of originals. */
+/** The clips sheet, one clip with all that is known of it, its pictures and its sound. */
 export function clipRoutes(context: Context): Router {
   const router = Router();
+  const { db, cacheFolder } = context;
   router.get('/productions/:id/clips', async (request, response) => {
     const { sort, direction, filter } = checked(clipQuery, request.query);
-    const clips = await clipLines(context.db, idOf(request), sort, direction, filter);
-    response.json({ total: clips.length, clips } satisfies ClipsAnswer);
+    response.json(await clipSheet(db, idOf(request), sort, direction, filter));
   });
-  router.get('/clips/:id/poster', (request, response, next) => {
-    response.sendFile(posterPath(context.cacheFolder, idOf(request)), { maxAge: 60_000, dotfiles: 'allow' }, (error) => {
-      if (error && !response.headersSent) next(notThere('The poster'));
+  router.post('/productions/:id/clips/lines', async (request, response) => {
+    response.json(await clipLines(db, idOf(request), checked(someClipIds, request.body).clips));
+  });
+  router.post('/productions/:id/clips/common', async (request, response) => {
+    response.json(await commonOf(db, idOf(request), checked(clipIds, request.body).clips));
+  });
+  router.get('/clips/:id', async (request, response) => {
+    const clip = await clipAnswer(db, idOf(request));
+    if (!clip) throw notThere('The clip');
+    response.json(clip);
+  });
+  const sendCached = (response: Response, path: string, what: string, next: (error: Error) => void): void => {
+    response.sendFile(path, { maxAge: 60_000, dotfiles: 'allow' }, (error) => {
+      if (error && !response.headersSent) next(notThere(what));
     });
+  };
+  router.get('/clips/:id/poster', (request, response, next) => sendCached(response, posterPath(cacheFolder, idOf(request)), 'The poster', next));
+  router.get('/clips/:id/strip', (request, response, next) => sendCached(response, stripPath(cacheFolder, idOf(request)), 'The filmstrip', next));
+  router.get('/clips/:id/look', async (request, response) => {
+    const look: LookAnswer | null = await readLook(lookPath(cacheFolder, idOf(request)));
+    if (!look) throw notThere('What was looked at closely');
+    response.json(look);
   });
   router.get('/clips/:id/picture', async (request, response) => {
     const { seconds } = checked(secondsQuery, request.query);
-    const rows = (await context.db.query('SELECT store_id AS "storeId", root, path, description FROM clip WHERE id = $1', [idOf(request)])) as {
-      storeId: string; root: string; path: string; description: ClipDescription | null;
-    }[];
-    const clip = rows[0];
-    if (!clip?.description?.video) throw notThere('The clip');
-    const store = await storeOr404(context, clip.storeId);
-    await sendPicture(response, await originalPlace(store, clip.root, clip.path), clip.description.video, seconds);
+    const { files, description } = await originalOf(context, idOf(request));
+    if (!description.video) throw notThere('The picture');
+    await sendPicture(response, files, description, seconds);
+  });
+  router.get('/clips/:id/play', async (request, response) => {
+    const { from, channel } = checked(playQuery, request.query);
+    const id = idOf(request);
+    await sendPlay(context, response, id, await originalOf(context, id), from, channel ?? null);
   });
   return router;
+}
+
+/** A clip's files on this machine, in their order. */
+export async function originalOf(context: Context, id: string): Promise<{ files: string[]; description: ClipDescription }> {
+  const [clip] = (await context.db.query('SELECT store_id AS "storeId", root, path, description FROM clip WHERE id = $1', [id])) as { storeId: string; root: string; path: string; description: ClipDescription | null }[];
+  if (!clip?.description) throw notThere('The clip');
+  const store = await storeOr404(context, clip.storeId);
+  const paths = clip.description.chapters.length > 0 ? clip.description.chapters.map((chapter) => chapter.path) : [clip.path];
+  return { files: await Promise.all(paths.map((path) => originalPlace(store, clip.root, path))), description: clip.description };
 }

@@ -1,15 +1,27 @@
 import { randomBytes } from 'node:crypto';
 import PgBoss from 'pg-boss';
 
-/** Queues of pg-boss: one for legs, one for folders to be read. */
+/** Queues of pg-boss: legs, folders to be read, clips to be looked at closely, cards to be brought in, copies to be verified. */
 export const legQueue = 'leg';
 export const readingQueue = 'reading';
+export const lookQueue = 'look';
+export const arrivalQueue = 'arrival';
+export const verifyQueue = 'verify';
 
 export interface LegJob {
   leg: string;
 }
 export interface ReadingJob {
   reading: string;
+}
+export interface LookJob {
+  clip: string;
+}
+export interface ArrivalJob {
+  roll: string;
+}
+export interface VerifyJob {
+  copy: string;
 }
 
 /** pg-boss on the same database. A leg's own lease, not the job's, says whether it is still worked on. */
@@ -25,7 +37,7 @@ export async function prepareQueue(url: string): Promise<void> {
   const boss = new PgBoss({ connectionString: url, max: 2, application_name: 'relay-queue', supervise: false, schedule: false });
   boss.on('error', () => undefined);
   await boss.start();
-  for (const name of [legQueue, readingQueue]) await boss.createQueue(name, { name, retryLimit: 0, expireInSeconds: 24 * 3600 - 1, retentionDays: 14 });
+  for (const name of [legQueue, readingQueue, lookQueue, arrivalQueue, verifyQueue]) await boss.createQueue(name, { name, retryLimit: 0, expireInSeconds: 24 * 3600 - 1, retentionDays: 14 });
   await boss.stop({ graceful: false, wait: true });
 }
 
@@ -37,6 +49,12 @@ function idsInOrder(count: number): string[] {
     const hex = `${time}7${place.slice(0, 3)}8${place.slice(3)}${randomBytes(5).toString('hex')}`;
     return [hex.slice(0, 8), hex.slice(8, 12), hex.slice(12, 16), hex.slice(16, 20), hex.slice(20, 32)].join('-');
   });
+}
+
+/** Queues clips to be looked at closely, in their order. */
+export async function queueLooks(boss: PgBoss, clips: readonly string[]): Promise<void> {
+  const ids = idsInOrder(clips.length);
+  for (let at = 0; at < clips.length; at += 2_000) await boss.insert(clips.slice(at, at + 2_000).map((clip, index) => ({ id: ids[at + index] as string, name: lookQueue, data: { clip } })));
 }
 
 /** Queues legs in their order: earlier ones of a run first. Those that somebody had begun already go before all others. */

@@ -9,8 +9,11 @@ import { legBytesAtMost } from '@relay/core/size/forecast';
 import { describeFile } from '@relay/media/describe/describe';
 import { performLeg, type LegProgress } from '@relay/media/leg/perform';
 import { tuneLeg } from '@relay/media/leg/tune';
+import type { Source } from '@relay/media/process/joined';
 import { decodeWhole } from '@relay/media/proof/decode';
-import { discard, discardLeftovers, exists, fileFacts, flush, freeBytes, giveName, hashFile, NameTaken, placeInside, temporaryBeside } from '../stores/place.ts';
+import { join } from 'node:path';
+import { diskProblem } from '../stores/diskProblem.ts';
+import { discard, discardLeftovers, exists, fileFacts, flush, freeBytes, giveName, hashFile, hashFiles, NameTaken, placeInside, temporaryBeside, type FileFacts } from '../stores/place.ts';
 
 export interface LegResult {
   state: EndState;
@@ -59,19 +62,13 @@ function resultOf(plan: OutputPlan, state: EndState, rest: Partial<OutputResult>
   return { deliverable: plan.deliverable, role: plan.role, path: plan.path, state, alreadyThere: false, sizeBytes: 0, xxh3: null, proof: null, problem: null, ...rest };
 }
 
-function diskWords(error: unknown, path: string): Problem {
-  const { code, message } = error as NodeJS.ErrnoException;
-  if (code === 'ENOSPC' || /No space left/.test(message)) return { what: `The disk is full: ${path} could not be finished`, remedy: 'Free space or choose another store, then retry' };
-  if (code === 'EACCES' || code === 'EPERM' || code === 'EROFS') return { what: `${path} may not be written (${code})`, remedy: 'Give Brisk Relay the right to write there, or choose another store' };
-  return { what: `${path} could not be finished: ${message}`, remedy: 'See that the store is mounted, then retry' };
-}
-
 /**
  * Carries out one leg: makes what is not there yet, flushes it, proves it, and only then gives it its name.
  * Never throws for what is in the files or on the disks; what went wrong is in the result.
  */
 export async function runLeg(plan: LegPlan, at: LegSurroundings): Promise<LegResult> {
-  const before = await fileFacts(at.source);
+  const source: Source = { clip: plan.original, paths: filesOf(plan, at.source) };
+  const before = await originalFacts(source.paths);
   const allWith = (state: EndState, problem: Problem): LegResult => ({ state, problem, originalXxh3: null, outputs: plan.outputs.map((output) => resultOf(output, state, { problem })) });
   if (!before) return allWith('failed', { what: `${plan.original.path} is no longer there`, remedy: 'See that its store is mounted, then retry' });
   if (before.sizeBytes !== plan.original.sizeBytes) {
@@ -94,13 +91,13 @@ export async function runLeg(plan: LegPlan, at: LegSurroundings): Promise<LegRes
     }
     targets = await Promise.all(targets.map(async (target) => ({ ...target, temporary: await temporaryBeside(target.finalPath, at.owner) })));
   } catch (error) {
-    return allWith('failed', diskWords(error, plan.outputs[0]?.path ?? plan.original.path));
+    return allWith('failed', diskProblem(error, plan.outputs[0]?.path ?? plan.original.path));
   }
 
   try {
     // The checksum reads the file that FFmpeg is decoding, so it comes out of the page cache.
-    const hashing = hashFile(at.source, at.signal).catch(() => null);
-    const made = targets.length > 0 ? await make(plan, targets, at, before.modifiedAt, hashing) : [];
+    const hashing = hashFiles(source.paths, at.signal).catch(() => null);
+    const made = targets.length > 0 ? await make(plan, source, targets, at, before.modifiedAt, hashing) : [];
     const outputs = plan.outputs.map((output) => [...done, ...made].find((result) => result.path === output.path) ?? resultOf(output, 'failed'));
     const state = gravest(outputs.map((output) => output.state));
     return { state, outputs, problem: outputs.find((output) => output.state === state)?.problem ?? null, originalXxh3: await hashing };
@@ -109,23 +106,36 @@ export async function runLeg(plan: LegPlan, at: LegSurroundings): Promise<LegRes
   }
 }
 
-async function make(plan: LegPlan, targets: Target[], at: LegSurroundings, modifiedBefore: string, hashing: Promise<string | null>): Promise<OutputResult[]> {
+/** The original's files: itself, or its chapters, which lie below the same folder. */
+function filesOf(plan: LegPlan, source: string): string[] {
+  const { chapters, path } = plan.original;
+  return chapters.length === 0 ? [source] : chapters.map((chapter) => join(source.slice(0, source.length - path.length), chapter.path));
+}
+
+/** Size of all files together, and their times; null when one is not there. */
+async function originalFacts(paths: readonly string[]): Promise<FileFacts | null> {
+  const facts = await Promise.all(paths.map(fileFacts));
+  if (facts.some((one) => one === null)) return null;
+  return { sizeBytes: facts.reduce((sum, one) => sum + (one?.sizeBytes ?? 0), 0), modifiedAt: facts.map((one) => one?.modifiedAt ?? '').join(' ') };
+}
+
+async function make(plan: LegPlan, files: Source, targets: Target[], at: LegSurroundings, modifiedBefore: string, hashing: Promise<string | null>): Promise<OutputResult[]> {
   const part: LegPlan = { ...plan, outputs: targets.map((target) => target.plan) };
   const stopped = (): OutputResult[] => targets.map((target) => resultOf(target.plan, 'stopped', { problem: { what: 'Stopped before it was finished', remedy: 'Retry when it should be made' } }));
   at.onState?.('running');
-  const tunings = await tuneLeg(part, at.source, at.signal);
+  const tunings = await tuneLeg(part, files, at.signal);
   if (at.signal?.aborted) return stopped();
-  const performed = await performLeg(part, at.source, targets.map((target) => target.temporary), tunings, at.onProgress ?? ((): void => undefined), at.signal);
+  const performed = await performLeg(part, files, targets.map((target) => target.temporary), tunings, at.onProgress ?? ((): void => undefined), at.signal);
   if (performed.outcome === 'stopped') return stopped();
   if (performed.outcome === 'failed') {
     const said = performed.errors.at(-1) ?? 'FFmpeg gave no reason';
     const problem = /No space left/.test(performed.errors.join(' '))
-      ? diskWords({ code: 'ENOSPC', message: '' }, targets[0]?.plan.path ?? '')
+      ? diskProblem({ code: 'ENOSPC', message: '' }, targets[0]?.plan.path ?? '')
       : { what: `${plan.original.path} could not be converted: ${said}`, remedy: 'Look at the original; if it plays elsewhere, send us its description' };
     return targets.map((target) => resultOf(target.plan, 'failed', { problem }));
   }
   at.onState?.('proving');
-  const after = await fileFacts(at.source);
+  const after = await originalFacts(files.paths);
   const changed = after?.sizeBytes !== plan.original.sizeBytes || after.modifiedAt !== modifiedBefore;
   if (changed) {
     const problem = { what: `${plan.original.path} changed while it was read`, remedy: 'Wait until its copy is complete, read it again and run it again' };
@@ -157,7 +167,7 @@ async function finish(target: Target, plan: LegPlan, at: LegSurroundings, source
     return resultOf(target.plan, proof.verdict, { proof, sizeBytes, xxh3, problem });
   } catch (error) {
     if (error instanceof NameTaken) return resultOf(target.plan, 'failed', { problem: takenProblem(target.plan.path) });
-    return resultOf(target.plan, 'failed', { problem: diskWords(error, target.plan.path) });
+    return resultOf(target.plan, 'failed', { problem: diskProblem(error, target.plan.path) });
   }
 }
 

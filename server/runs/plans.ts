@@ -1,6 +1,7 @@
 import type { RunCheck } from '@relay/contract/api';
 import type { ClipDescription } from '@relay/core/clip/description';
-import { notesOn } from '@relay/core/clip/toKnow';
+import type { Finding } from '@relay/core/findings/finding';
+import { standingOf, type Decision } from '@relay/core/findings/findings';
 import { planBatch } from '@relay/core/recipe/batch';
 import type { LegPlan } from '@relay/core/recipe/plan';
 import type { Recipe } from '@relay/core/recipe/recipe';
@@ -17,12 +18,18 @@ export interface ClipToRun {
   root: string;
   path: string;
   description: ClipDescription;
+  /** Reel as people or sidecars have it, where they do. */
+  reel: string | null;
+  looked: boolean;
+  findings: Finding[];
+  decisions: Decision[];
 }
 
 /** The clips that a run was asked for, in the order of their paths. Refused files are not among them, nor sound without a picture, which no deliverable is made of yet. */
 export async function clipsToRun(db: DataSource, production: string, ids: readonly string[]): Promise<ClipToRun[]> {
   return (await db.query(
-    `SELECT id, store_id AS "storeId", root, path, description FROM clip
+    `SELECT id, store_id AS "storeId", root, path, description, coalesce(said->>'reel', sidecar_said->>'reel') AS reel, looked_at IS NOT NULL AS looked, findings,
+       coalesce((SELECT json_agg(json_build_object('rule', rule, 'answer', answer, 'note', note, 'by', who, 'at', at)) FROM decision WHERE decision.clip_id = clip.id), '[]') AS decisions FROM clip
      WHERE production_id = $1 AND id = ANY($2) AND jsonb_typeof(description->'video') = 'object' ORDER BY root, path`,
     [production, ids],
   )) as ClipToRun[];
@@ -34,12 +41,22 @@ export interface PlannedClip {
 }
 
 export function planClips(clips: readonly ClipToRun[], recipe: Recipe): PlannedClip[] {
-  const plans = planBatch(clips.map((clip) => ({ clip: clip.description, whole: basename(clip.root) })), recipe, []);
+  const plans = planBatch(clips.map((clip) => ({ clip: clip.reel ? { ...clip.description, reel: clip.reel } : clip.description, whole: basename(clip.root) })), recipe, []);
   return clips.map((clip, index) => ({ clip, plan: plans[index] as Result<LegPlan> }));
 }
 
+/** Clips as findings and decisions leave them: those that run, and those kept out, with the reason. */
+export function sortOut(clips: readonly ClipToRun[]): { runs: ClipToRun[]; keptOut: RunCheck['keptOut']; toDecide: RunCheck['toDecide'] } {
+  const standings = clips.map((clip) => ({ clip, standing: standingOf(clip.findings, clip.decisions) }));
+  return {
+    runs: standings.filter(({ standing }) => standing.runs).map(({ clip }) => clip),
+    keptOut: standings.flatMap(({ clip, standing }) => (standing.runs ? [] : [{ clip: clip.id, path: clip.path, why: standing.why ?? '' }])),
+    toDecide: standings.flatMap(({ clip, standing }) => (standing.runs && standing.toDecide.length > 0 ? [{ clip: clip.id, path: clip.path, findings: standing.toDecide.map(({ rule, text, remedy }) => ({ rule, text, remedy })) }] : [])),
+  };
+}
+
 /** What a run would make, need and meet. */
-export async function checkRun(planned: readonly PlannedClip[], store: Store, folder: string): Promise<RunCheck> {
+export async function checkRun(sorted: ReturnType<typeof sortOut>, planned: readonly PlannedClip[], store: Store, folder: string): Promise<RunCheck> {
   const good = planned.flatMap(({ plan }) => (plan.ok ? [plan.value] : []));
   const outRoot = await placeInside(store.path, folder);
   const taken: string[] = [];
@@ -53,9 +70,8 @@ export async function checkRun(planned: readonly PlannedClip[], store: Store, fo
     freeBytes: await freeBytes(outRoot),
     refused: planned.flatMap(({ clip, plan }) => (plan.ok ? [] : [{ clip: clip.id, path: clip.path, problem: plan.problem }])),
     taken,
-    toDecide: good.flatMap(({ original }) => {
-      const notes = notesOn(original).filter((note) => note.level === 'decide').map((note) => note.text);
-      return notes.length > 0 ? [{ path: original.path, notes }] : [];
-    }),
+    keptOut: sorted.keptOut,
+    toDecide: sorted.toDecide,
+    notLooked: sorted.runs.filter((clip) => !clip.looked).length,
   };
 }

@@ -3,11 +3,12 @@ import type { LegPlan } from '@relay/core/recipe/plan';
 import type { Recipe } from '@relay/core/recipe/recipe';
 import { sayOutput, sayPlan } from '@relay/core/recipe/sentence';
 import { Router } from 'express';
+import { decide } from '../clips/identityRoutes.ts';
 import { storeOr404, type Context } from '../context.ts';
 import { checked, idOf, notThere, Refused } from '../http.ts';
 import { tell } from '../live/notify.ts';
 import { freeBytes, placeInside } from '../stores/place.ts';
-import { checkRun, clipsToRun, planClips, type PlannedClip } from './plans.ts';
+import { checkRun, clipsToRun, planClips, sortOut, type PlannedClip } from './plans.ts';
 import { legLines, runAnswer, runLines } from './queries.ts';
 import { retryLegs, startRun, stopLegs } from './service.ts';
 
@@ -24,7 +25,7 @@ export function runRoutes(context: Context): Router {
   const { db, boss } = context;
 
   /** The choice of a request as plans; refuses what can never be. */
-  async function plansOf(production: string, choice: RunChoice): Promise<{ recipe: Recipe; planned: PlannedClip[] }> {
+  async function plansOf(production: string, choice: RunChoice): Promise<{ recipe: Recipe; planned: PlannedClip[]; sorted: ReturnType<typeof sortOut> }> {
     const [row] = (await db.query('SELECT definition FROM recipe WHERE id = $1', [choice.recipe])) as { definition: Recipe }[];
     if (!row) throw notThere('The recipe');
     const store = await storeOr404(context, choice.store);
@@ -40,19 +41,23 @@ export function runRoutes(context: Context): Router {
         throw new Refused(400, { what: 'The outputs would lie among the originals', remedy: 'Choose a folder outside the one that was read' });
       }
     }
-    return { recipe: row.definition, planned: planClips(clips, row.definition) };
+    const sorted = sortOut(clips);
+    return { recipe: row.definition, planned: planClips(sorted.runs, row.definition), sorted };
   }
 
   router.post('/productions/:id/run-check', async (request, response) => {
     const choice = checked(runCheckRequest, request.body);
-    const { planned } = await plansOf(idOf(request), choice);
-    response.json(await checkRun(planned, await storeOr404(context, choice.store), choice.folder));
+    const { planned, sorted } = await plansOf(idOf(request), choice);
+    response.json(await checkRun(sorted, planned, await storeOr404(context, choice.store), choice.folder));
   });
   router.post('/productions/:id/runs', async (request, response) => {
     const choice = checked(newRun, request.body);
-    const { planned, recipe } = await plansOf(idOf(request), choice);
+    const { planned, recipe, sorted } = await plansOf(idOf(request), choice);
+    if (planned.length === 0) throw new Refused(409, { what: 'None of these clips may run', remedy: `Decide on their findings first: ${sorted.keptOut[0]?.path ?? ''} is ${sorted.keptOut[0]?.why ?? 'kept out'}` });
+    if (sorted.toDecide.length > 0 && !choice.asTheyAre) throw new Refused(409, { what: `${sorted.toDecide.length} clips have findings that nobody has decided on`, remedy: 'Decide on them, or start the run with them as they are' });
     const store = await storeOr404(context, choice.store);
     if ((await freeBytes(store.path)) === 0) throw new Refused(507, { what: `${store.name} is full or not there`, remedy: 'Free space, or choose another store' });
+    for (const { clip, findings } of sorted.toDecide) await decide(context, idOf(request), [clip], findings.map((finding) => finding.rule), 'as it is', `by starting ${choice.name}`);
     const id = await startRun(db, boss, { production: idOf(request), name: choice.name, recipe, store: choice.store, folder: choice.folder }, planned);
     response.status(201).json(await runAnswer(db, id));
   });

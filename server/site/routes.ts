@@ -1,7 +1,9 @@
 import type { FoldersAnswer, ProductionAnswer, SiteAnswer, StoreAnswer } from '@relay/contract/api';
-import { newProduction } from '@relay/contract/api';
+import { newProduction, productionChange } from '@relay/contract/api';
 import { Router } from 'express';
 import { z } from 'zod';
+import { bayStore } from '../arrivals/bay.ts';
+import { refreshClips } from '../clips/refresh.ts';
 import { storeOr404, type Context } from '../context.ts';
 import { checked, idOf, notThere, Refused } from '../http.ts';
 import { tell } from '../live/notify.ts';
@@ -9,9 +11,11 @@ import { lookInto, storeSpace } from '../stores/stores.ts';
 
 const countsOf = `
   json_build_object(
-    'rolls', (SELECT count(DISTINCT (c.root, c.roll)) FROM clip c WHERE c.production_id = p.id AND c.description IS NOT NULL),
+    'rolls', (SELECT count(*) FROM (SELECT c.roll FROM clip c WHERE c.production_id = p.id AND c.description IS NOT NULL UNION SELECT r.name FROM roll r WHERE r.production_id = p.id) names),
+    'toDecide', (SELECT count(*) FROM clip c WHERE c.production_id = p.id AND c.description IS NOT NULL AND c.gravest < 2),
+    'arriving', (SELECT count(*) FROM roll r WHERE r.production_id = p.id AND r.state <> 'proved'),
     'clips', (SELECT count(*) FROM clip c WHERE c.production_id = p.id AND c.description IS NOT NULL),
-    'leftAside', (SELECT count(*) FROM clip c WHERE c.production_id = p.id AND c.refusal IS NOT NULL AND c.refusal->'problem'->>'kind' <> 'sidecar'),
+    'leftAside', (SELECT count(*) FROM clip c WHERE c.production_id = p.id AND c.refusal IS NOT NULL AND c.refusal->'problem'->>'kind' NOT IN ('sidecar', 'chapter')),
     'recipes', (SELECT count(*) FROM recipe),
     'runs', (SELECT count(*) FROM run r WHERE r.production_id = p.id),
     'legsOpen', (SELECT count(*) FROM leg l JOIN run r ON r.id = l.run_id WHERE r.production_id = p.id AND l.state IN ('waiting', 'held', 'running', 'proving')),
@@ -22,11 +26,11 @@ const countsOf = `
   ) AS counts`;
 
 async function productions(context: Context, id: string | null): Promise<ProductionAnswer[]> {
-  return (await context.db.query(`SELECT p.id, p.name, p.created_at AS "createdAt", ${countsOf} FROM production p WHERE $1::uuid IS NULL OR p.id = $1 ORDER BY p.created_at DESC`, [id])) as ProductionAnswer[];
+  return (await context.db.query(`SELECT p.id, p.name, p.created_at AS "createdAt", p.rate, p.copy_rule AS "copyRule", ${countsOf} FROM production p WHERE $1::uuid IS NULL OR p.id = $1 ORDER BY p.created_at DESC`, [id])) as ProductionAnswer[];
 }
 
 async function storeAnswers(context: Context): Promise<StoreAnswer[]> {
-  return Promise.all((await context.stores.list()).map(async (store) => ({ ...store, ...((await storeSpace(store)) ?? { freeBytes: null, totalBytes: null }) })));
+  return Promise.all((await context.stores.list()).map(async (store) => ({ ...store, bay: store.id === bayStore, ...((await storeSpace(store)) ?? { freeBytes: null, totalBytes: null }) })));
 }
 
 /** Productions, stores, and what the wire at the bottom of every page says. */
@@ -43,6 +47,17 @@ export function siteRoutes(context: Context): Router {
   });
   router.get('/productions/:id', async (request, response) => {
     const found = (await productions(context, idOf(request)))[0];
+    if (!found) throw notThere('The production');
+    response.json(found);
+  });
+  router.post('/productions/:id', async (request, response) => {
+    const id = idOf(request);
+    const { rate, copyRule } = checked(productionChange, request.body);
+    if (rate !== undefined) await context.db.query('UPDATE production SET rate = $2 WHERE id = $1', [id, rate ? JSON.stringify(rate) : null]);
+    if (copyRule) await context.db.query('UPDATE production SET copy_rule = $2 WHERE id = $1', [id, JSON.stringify(copyRule)]);
+    if (rate !== undefined) await refreshClips(context.db, id);
+    await tell(context.db, { kind: 'changed', what: 'productions', production: id });
+    const found = (await productions(context, id))[0];
     if (!found) throw notThere('The production');
     response.json(found);
   });

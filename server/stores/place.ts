@@ -46,6 +46,11 @@ export async function exists(path: string): Promise<boolean> {
 /** A fresh temporary name beside `finalPath`; the folder is made. `owner` marks whose it is, for cleaning up after a crash. */
 export async function temporaryBeside(finalPath: string, owner: string): Promise<string> {
   await mkdir(dirname(finalPath), { recursive: true });
+  return temporaryName(finalPath, owner);
+}
+
+/** The same in a folder that is there already. */
+export function temporaryName(finalPath: string, owner: string): string {
   return join(dirname(finalPath), `${partMark}${owner}-${randomBytes(4).toString('hex')}`);
 }
 
@@ -61,14 +66,20 @@ async function makeDurable(path: string): Promise<void> {
 /** Flushes a finished temporary file to the disk; its folder entry too. */
 export async function flush(path: string): Promise<void> {
   await makeDurable(path);
-  await makeDurable(dirname(path)).catch(() => undefined); // Some network shares cannot flush folders.
+  await flushFolders([dirname(path)]);
+}
+
+/** Flushes folders, so that the names in them outlive a power cut. */
+export async function flushFolders(folders: Iterable<string>): Promise<void> {
+  for (const folder of folders) await makeDurable(folder).catch(() => undefined); // Some network shares cannot flush folders.
 }
 
 /**
- * Gives a finished, flushed temporary file its final name, at once and whole.
+ * Gives a finished, flushed temporary file its final name, at once and whole. Who names many flushes their folders
+ * afterwards, all at once, and passes false.
  * @throws NameTaken when something has that name; the temporary file is left for the caller to discard
  */
-export async function giveName(temporary: string, finalPath: string): Promise<void> {
+export async function giveName(temporary: string, finalPath: string, flushFolder = true): Promise<void> {
   try {
     // A hard link fails if the name is taken, where rename would replace.
     await link(temporary, finalPath);
@@ -81,7 +92,7 @@ export async function giveName(temporary: string, finalPath: string): Promise<vo
     if (await exists(finalPath)) throw new NameTaken(finalPath);
     await rename(temporary, finalPath);
   }
-  await makeDurable(dirname(finalPath)).catch(() => undefined);
+  if (flushFolder) await flushFolders([dirname(finalPath)]);
 }
 
 export async function discard(temporary: string): Promise<void> {
@@ -118,9 +129,14 @@ export async function writeWhole(path: string, text: string): Promise<void> {
 }
 
 /** XXH3, 64 bit, as sixteen hexadecimal digits: what `xxhsum -H3` prints. */
-export async function hashFile(path: string, signal?: AbortSignal): Promise<string> {
+export function hashFile(path: string, signal?: AbortSignal): Promise<string> {
+  return hashFiles([path], signal);
+}
+
+/** XXH3 of several files as if they were one, in their order: what `cat … | xxhsum -H3` prints. */
+export async function hashFiles(paths: readonly string[], signal?: AbortSignal): Promise<string> {
   const hash = xxh3.Xxh3.withSeed();
-  for await (const chunk of createReadStream(path, { highWaterMark: 1 << 20, signal })) hash.update(chunk as Buffer);
+  for (const path of paths) for await (const chunk of createReadStream(path, { highWaterMark: 1 << 20, signal })) hash.update(chunk as Buffer);
   return hash.digest().toString(16).padStart(16, '0');
 }
 

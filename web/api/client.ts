@@ -28,3 +28,7 @@ export function get<T>(path: string): Promise<T> {
 export function post<T>(path: string, body: unknown = {}): Promise<T> {
   return call<T>(path, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) });
 }
+
+export function remove(path: string): Promise<void> {
+  return call<undefined>(path, { method: 'DELETE' });
+}

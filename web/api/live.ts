@@ -1,3 +1,4 @@
+import type { RollLine } from '@relay/contract/arrivals';
 import type { LiveMessage, ReadingAnswer, RunAnswer } from '@relay/contract/api';
 import { openStates } from '@relay/contract/api';
 import { useQueryClient, type QueryClient } from '@tanstack/react-query';
@@ -30,8 +31,13 @@ export function lay(client: QueryClient, message: LiveMessage, refreshSoon: (key
       refreshSoon(['clips', message.production]);
       if (message.state !== 'running') refreshSoon(['readings', message.production]);
       return;
+    case 'roll': {
+      const { state, files, filesDone, bytes, bytesDone } = message;
+      client.setQueryData<RollLine[]>(['rolls', message.production], (all) => all?.map((roll) => (roll.id === message.roll ? { ...roll, state, filesDone, bytesDone, files: files || roll.files, bytes: bytes || roll.bytes } : roll)));
+      return;
+    }
     case 'changed':
-      for (const key of [...overviews, 'run', 'readings']) refreshSoon([key]);
+      for (const key of [...overviews, 'run', 'readings', 'rolls', 'card']) refreshSoon([key]);
   }
 }
 

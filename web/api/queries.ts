@@ -1,8 +1,10 @@
 import type {
-  ChecksAnswer, ClipsAnswer, ClipSort, FoldersAnswer, HandoffLine, LeftAsideLine, LegAnswer, OutputAnswer, ProductionAnswer, ReadingAnswer, RecipeAnswer, RunAnswer, RunLine, SiteAnswer, StoreAnswer,
+  ChecksAnswer, FoldersAnswer, HandoffLine, LeftAsideLine, LegAnswer, OutputAnswer, ProductionAnswer, ReadingAnswer, RecipeAnswer, RunAnswer, RunLine, SiteAnswer, StoreAnswer,
 } from '@relay/contract/api';
+import type { BayAnswer, CardAnswer, RollAnswer, RollLine } from '@relay/contract/arrivals';
+import type { ClipAnswer, ClipLine, ClipsAnswer, ClipSort, CommonAnswer, FilterAnswer, LookAnswer, ReportAnswer } from '@relay/contract/clips';
 import { keepPreviousData, queryOptions } from '@tanstack/react-query';
-import { get } from './client.ts';
+import { get, post } from './client.ts';
 
 /** Every question the pages ask, with the key its answer is kept under. */
 export const productionsQuery = queryOptions({ queryKey: ['productions'], queryFn: () => get<ProductionAnswer[]>('/productions') });
@@ -20,6 +22,20 @@ export const clipsQuery = (production: string, sort: ClipSort, direction: 'up' |
     queryFn: () => get<ClipsAnswer>(`/productions/${production}/clips?sort=${sort}&direction=${direction}&filter=${encodeURIComponent(filter)}`),
     placeholderData: keepPreviousData,
   });
+export const clipLinesQuery = (production: string, ids: readonly string[]) =>
+  queryOptions({ queryKey: ['clips', production, 'lines', ids[0], ids.at(-1), ids.length], queryFn: () => post<ClipLine[]>(`/productions/${production}/clips/lines`, { clips: ids }), staleTime: 2_000 });
+export const clipQuery = (id: string) => queryOptions({ queryKey: ['clips', 'one', id], queryFn: () => get<ClipAnswer>(`/clips/${id}`) });
+export const commonQuery = (production: string, ids: readonly string[]) =>
+  queryOptions({ queryKey: ['clips', production, 'common', ids], queryFn: () => post<CommonAnswer>(`/productions/${production}/clips/common`, { clips: ids }), placeholderData: keepPreviousData });
+export const lookQuery = (id: string) => queryOptions({ queryKey: ['clips', 'look', id], queryFn: () => get<LookAnswer>(`/clips/${id}/look`), retry: false });
+export const filtersQuery = (production: string) => queryOptions({ queryKey: ['filters', production], queryFn: () => get<FilterAnswer[]>(`/productions/${production}/filters`) });
+export const reportQuery = (production: string, day: string | null) =>
+  queryOptions({ queryKey: ['clips', production, 'report', day], queryFn: () => get<ReportAnswer>(`/productions/${production}/report${day === null ? '' : `?day=${encodeURIComponent(day)}`}`), placeholderData: keepPreviousData });
+export const rollsQuery = (production: string) => queryOptions({ queryKey: ['rolls', production], queryFn: () => get<RollLine[]>(`/productions/${production}/rolls`) });
+export const rollQuery = (id: string) => queryOptions({ queryKey: ['rolls', 'one', id], queryFn: () => get<RollAnswer>(`/rolls/${id}`) });
+export const bayQuery = queryOptions({ queryKey: ['bay'], queryFn: () => get<BayAnswer>('/bay'), retry: false });
+export const cardQuery = (production: string, store: string, folder: string) =>
+  queryOptions({ queryKey: ['card', production, store, folder], queryFn: () => get<CardAnswer>(`/productions/${production}/card?store=${encodeURIComponent(store)}&folder=${encodeURIComponent(folder)}`), enabled: store !== '', gcTime: 0, retry: false });
 export const runsQuery = (production: string) => queryOptions({ queryKey: ['runs', production], queryFn: () => get<RunLine[]>(`/productions/${production}/runs`) });
 export const runQuery = (id: string) => queryOptions({ queryKey: ['run', id], queryFn: () => get<RunAnswer>(`/runs/${id}`) });
 export const legQuery = (id: string) => queryOptions({ queryKey: ['leg', id], queryFn: () => get<LegAnswer>(`/legs/${id}`) });

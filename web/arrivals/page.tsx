@@ -1,89 +1,102 @@
-import type { ReadingAnswer } from '@relay/contract/api';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
-import { Link, useParams } from 'react-router';
+import type { RollLine } from '@relay/contract/arrivals';
+import { useMemo, useState } from 'react';
+import { Link, useParams, useSearchParams } from 'react-router';
 import { post } from '../api/client.ts';
-import { leftAsideQuery, readingsQuery, storesQuery } from '../api/queries.ts';
-import { FolderChooser, type Place } from '../ui/folderChooser.tsx';
-import { plural, sayBytes, sayClock } from '../ui/format.ts';
+import { rollsQuery } from '../api/queries.ts';
+import { sayBytes } from '../ui/format.ts';
+import { useKeys } from '../ui/keys.tsx';
 import { Button, toastProblem } from '../ui/pieces.tsx';
-import { StateMark } from '../ui/stateMark.tsx';
+import { Bay } from './bay.tsx';
+import { BringIn } from './bringIn.tsx';
+import { LeftAside, ReadInPlace } from './reading.tsx';
+import { RollDocket } from './rollDocket.tsx';
+import { rollLook } from './rollState.tsx';
 
-const kinds = { 'not-media': 'No clip', broken: 'Broken', 'not-decodable': 'Cannot be decoded here', unreadable: 'Cannot be read', sidecar: 'Sidecar' } as const;
-
-/** Folders of camera originals come in here: read where they lie, nothing written to them. */
+/** Cards come in here: copied, proved, read. Folders that are safe already are read where they lie. */
 export function ArrivalsPage() {
   const { production = '' } = useParams();
   const client = useQueryClient();
-  const { data: stores } = useQuery(storesQuery);
-  const { data: readings = [] } = useQuery(readingsQuery(production));
-  const { data: aside = [] } = useQuery(leftAsideQuery(production));
-  const [chosen, setChosen] = useState<Place | null>(null);
-  const place = chosen ?? { store: stores?.[0]?.id ?? '', folder: '' };
-  const read = useMutation({
-    mutationFn: () => post<ReadingAnswer>(`/productions/${production}/readings`, place),
-    onSuccess: (made) => client.setQueryData<ReadingAnswer[]>(['readings', production], (all = []) => [made, ...all]),
-    onError: toastProblem,
+  const [address, setAddress] = useSearchParams();
+  const { data: rolls = [] } = useQuery(rollsQuery(production));
+  const [card, setCard] = useState<{ store: string; folder: string } | null>(null);
+  const [bringing, setBringing] = useState(false);
+  const chosen = address.get('roll');
+  const choose = (roll: string | null): void => {
+    setBringing(false);
+    setAddress(roll === null ? {} : { roll }, { replace: true });
+  };
+  const days = useMemo(() => [...new Map(rolls.map((roll) => [roll.day, rolls.filter((one) => one.day === roll.day)]))], [rolls]);
+  const order = days.flatMap(([, inDay]) => inDay.map((roll) => roll.id));
+  const move = (by: number) => (): void => {
+    const at = chosen === null ? -1 : order.indexOf(chosen);
+    const next = order[Math.min(order.length - 1, Math.max(0, at + by))];
+    if (next) choose(next);
+  };
+  const bring = (place: { store: string; folder: string } | null): void => {
+    setCard(place);
+    setBringing(true);
+  };
+  const verify = useMutation({ mutationFn: (roll: string) => post(`/rolls/${roll}/verify`), onSuccess: () => client.invalidateQueries({ queryKey: ['rolls'] }), onError: toastProblem });
+  useKeys({
+    ArrowDown: move(1), ArrowUp: move(-1), b: () => bring(null), B: () => bring(null), v: () => { if (chosen) verify.mutate(chosen); },
+    Escape: () => (bringing ? setBringing(false) : choose(null)),
   });
-  const sidecars = aside.filter((line) => line.refusal.problem.kind === 'sidecar').length;
-  const refused = aside.filter((line) => line.refusal.problem.kind !== 'sidecar');
   return (
-    <div className="min-h-0 flex-1 overflow-auto">
-      <div className="mx-auto flex w-full max-w-5xl flex-col gap-8 px-6 py-6">
-        <section aria-labelledby="read-title">
-          <h2 id="read-title" className="text-lg font-semibold">Read a folder of originals</h2>
-          <p className="mt-1 mb-4 text-dim">Every file below it is described; nothing in it is changed.</p>
-          <FolderChooser place={place} onChoose={setChosen} />
-          <div className="mt-3 flex justify-end"><Button main onClick={() => read.mutate()} disabled={place.store === '' || read.isPending}>Read this folder</Button></div>
-        </section>
-        {readings.length > 0 && (
-          <section aria-labelledby="readings-title">
-            <h2 id="readings-title" className="mb-2 text-lg font-semibold">Read so far</h2>
-            <ul className="border-t border-line">{readings.map((one) => <Reading key={one.id} one={one} store={stores?.find((store) => store.id === one.store)?.name ?? one.store} production={production} />)}</ul>
-          </section>
-        )}
-        {refused.length > 0 && (
-          <section aria-labelledby="aside-title">
-            <h2 id="aside-title" className="mb-2 text-lg font-semibold">Left aside</h2>
-            <table className="w-full border-t border-line text-left">
-              <thead className="sr-only"><tr><th>File</th><th>Kind</th><th>Why, and what to do</th><th>Size</th></tr></thead>
-              <tbody>
-                {refused.map(({ id, refusal }) => (
-                  <tr key={id} className="border-b border-line align-baseline">
-                    <td className="py-2 pr-4 font-mono break-all">{refusal.path}</td>
-                    <td className="py-2 pr-4 whitespace-nowrap"><span aria-hidden className="mr-2 inline-block size-2.5 rounded-[2px] bg-rose" />{kinds[refusal.problem.kind]}</td>
-                    <td className="py-2 pr-4">{refusal.problem.what.replace(`${refusal.path} `, '')}. <span className="text-dim">{refusal.problem.remedy}.</span></td>
-                    <td className="py-2 text-right font-mono whitespace-nowrap">{sayBytes(refusal.sizeBytes)}</td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
-          </section>
-        )}
-        {sidecars > 0 && <p className="text-dim">{plural(sidecars, 'sidecar file lies', 'sidecar files lie')} beside the clips and stay there.</p>}
+    <>
+      <div className="min-w-0 flex-1 overflow-auto">
+        <div className="flex w-full flex-col gap-7 px-6 py-5">
+          <div className="flex items-center gap-3">
+            <h2 className="text-lg font-semibold">Cards and rolls</h2>
+            <span className="ml-auto flex items-center gap-2">
+              <Link to={`/p/${production}/arrivals/report`} className="inline-flex h-8 items-center rounded-md border border-line px-3.5 hover:bg-raised">Day report</Link>
+              <Button main={!bringing} onClick={() => bring(null)}>Bring a card in… <span className="rounded border border-on-clay/40 px-1 font-mono text-[11px] leading-4">B</span></Button>
+            </span>
+          </div>
+          <Bay onBring={bring} />
+          {rolls.length === 0
+            ? <p className="max-w-2xl border-t border-line pt-4 text-dim"><span className="font-semibold text-ink">No card has come in yet.</span> Put one into the reader, or choose any folder. It is read once, copied to one or two stores, read back and compared; then its roll says whether the card may be cleared.</p>
+            : days.map(([day, inDay]) => (
+              <section key={day} aria-label={`Rolls of ${day}`}>
+                <h3 className="mb-1 font-semibold text-dim">{day}</h3>
+                <ul role="listbox" aria-label={`Rolls of ${day}`} className="border-t border-line">{inDay.map((roll) => <Roll key={roll.id} roll={roll} chosen={roll.id === chosen} onChoose={() => choose(roll.id)} />)}</ul>
+              </section>
+            ))}
+          <ReadInPlace production={production} />
+          <LeftAside production={production} />
+        </div>
       </div>
-    </div>
+      {(bringing || chosen !== null) && (
+        <aside aria-label="Docket" className="w-[400px] shrink-0 overflow-auto border-l border-line bg-raised/40">
+          {bringing
+            ? <BringIn key={JSON.stringify(card)} production={production} card={card} onClose={() => setBringing(false)} onBegun={(roll) => { void client.invalidateQueries({ queryKey: ['rolls'] }); choose(roll); }} />
+            : <RollDocket id={chosen ?? ''} onVerify={(roll) => verify.mutate(roll)} />}
+        </aside>
+      )}
+    </>
   );
 }
 
-function Reading({ one, store, production }: { one: ReadingAnswer; store: string; production: string }) {
-  const share = one.state === 'done' ? 1 : one.total > 0 ? one.done / one.total : 0;
-  const state = one.state === 'done' ? 'proved' : one.state;
+/** One roll: how far each copy is, as lanes, and whether its card may be cleared. */
+function Roll({ roll, chosen, onChoose }: { roll: RollLine; chosen: boolean; onChoose: () => void }) {
+  const look = rollLook(roll);
+  const share = roll.state === 'proved' ? 1 : roll.bytes > 0 ? roll.bytesDone / roll.bytes : 0;
   return (
-    <li className="grid grid-cols-[1fr_16rem_auto] items-center gap-6 border-b border-line py-2.5">
-      <span className="truncate font-mono">{store}/{one.folder}</span>
-      <span className="flex items-center gap-3">
-        <StateMark state={state} word={false} />
-        {one.state === 'failed' && one.problem
-          ? <span>{one.problem.what}. <span className="text-dim">{one.problem.remedy}.</span></span>
-          : (
-            <>
-              <span role="progressbar" aria-label={`Reading ${one.folder}`} aria-valuenow={Math.round(share * 100)} className="h-1.5 flex-1 overflow-hidden rounded-full bg-lane"><span className={`block h-full rounded-full ${one.state === 'done' ? 'bg-teal' : 'bg-sky'}`} style={{ width: `${share * 100}%` }} /></span>
-              <span className="w-24 text-right font-mono text-dim">{one.state === 'done' ? plural(one.total, 'file') : one.state === 'waiting' ? 'waits' : `${one.done} of ${one.total}`}</span>
-            </>
-          )}
-      </span>
-      <span className="w-28 text-right text-dim">{one.state === 'done' ? <Link className="text-ink underline underline-offset-4" to={`/p/${production}/clips`}>See the clips</Link> : sayClock(new Date(one.createdAt))}</span>
+    <li role="option" aria-selected={chosen}>
+      <button type="button" onClick={onChoose} className={`grid w-full grid-cols-[72px_minmax(120px,200px)_minmax(0,1fr)_86px] items-center gap-4 border-b border-line px-2 py-2.5 text-left ${chosen ? 'bg-raised shadow-[inset_3px_0_0_var(--sky)]' : 'hover:bg-raised/50'}`}>
+        <span className="truncate font-semibold">{roll.name}</span>
+        <span className="flex flex-col gap-1.5">
+          {roll.copies.map((copy) => (
+            <span key={copy.id} className="flex items-center gap-2">
+              <span className="h-[5px] flex-1 overflow-hidden rounded-full bg-lane"><span className={`block h-full rounded-full ${copy.problem ? 'bg-rose' : roll.state === 'proved' ? 'bg-teal' : 'bg-sky'}`} style={{ width: `${100 * (roll.state === 'copying' ? share : roll.files > 0 ? copy.filesProved / roll.files : 0)}%` }} /></span>
+              <span className="w-24 truncate text-[11px] leading-4 text-dim">{copy.storeName}</span>
+            </span>
+          ))}
+        </span>
+        <span className="flex min-w-0 items-baseline gap-2">{look.mark}<span className={`truncate ${roll.clearing.clear ? '' : 'text-dim'}`} title={look.says}>{look.says}</span></span>
+        <span className="text-right font-mono text-dim">{sayBytes(roll.bytes)}</span>
+      </button>
     </li>
   );
 }
+

@@ -1,86 +1,106 @@
-import type { ClipLine, RecipeAnswer } from '@relay/contract/api';
+import type { RecipeAnswer } from '@relay/contract/api';
+import type { ClipAnswer } from '@relay/contract/clips';
+import { clipFacts } from '@relay/core/clip/facts';
+import type { Identity, IdentityField } from '@relay/core/identity/identity';
+import { identityFields } from '@relay/core/identity/identity';
 import { planLeg } from '@relay/core/recipe/plan';
 import { sayOutput, sayPlan } from '@relay/core/recipe/sentence';
-import { formatRaster } from '@relay/core/shape/raster';
-import { formatRate } from '@relay/core/time/rate';
-import { formatFraction, toNumber } from '@relay/core/time/rational';
-import { formatLength } from '@relay/core/time/timecode';
-import { Button, Fact, Key } from '../ui/pieces.tsx';
+import { useQuery } from '@tanstack/react-query';
+import { Link } from 'react-router';
+import { clipQuery, commonQuery } from '../api/queries.ts';
+import { Button, Fact, Key, Loading, ProblemNote, problemOf } from '../ui/pieces.tsx';
 import { plural, sayBytes, saySpan } from '../ui/format.ts';
+import { FindingsList, GroupFindings } from './findings.tsx';
+import { IdentityForm } from './identity.tsx';
 
-/** One value when all clips have it, else `mixed`. */
-function same(clips: readonly ClipLine[], fact: (clip: ClipLine) => string): string {
-  const values = new Set(clips.map(fact));
-  return values.size === 1 ? ([...values][0] as string) : 'mixed';
+interface DocketProps {
+  production: string;
+  onRun: () => void;
+  onPattern: () => void;
 }
 
-function range(clip: ClipLine): string {
-  const { colour } = clip.description.video ?? { colour: null };
-  if (!colour) return '–';
-  const tags = [...new Set([colour.primaries, colour.transfer, colour.matrix])].map((tag) => tag ?? 'untagged').join(' / ');
-  return `${tags}, ${colour.range ?? 'range untagged'}`;
-}
-
-function sound(clip: ClipLine): string {
-  const { audio } = clip.description;
-  if (audio.length === 0) return 'none';
-  const channels = audio.map((track) => track.channels).join(' + ');
-  return `${channels} · ${[...new Set(audio.map((track) => `${track.codec}${track.codec.includes('bit') ? '' : track.bitDepth ? ` ${track.bitDepth} bit` : ''}`))].join(', ')} · ${[...new Set(audio.map((track) => track.sampleRate / 1000))].join(', ')} kHz`;
-}
-
-/** What a clip's facts are called, and how they are said. */
-const facts: readonly (readonly [string, (clip: ClipLine) => string])[] = [
-  ['Roll', (c) => c.roll],
-  ['Reel', (c) => c.description.reel ?? 'none'],
-  ['Starts', (c) => c.description.timecode?.start ?? 'none'],
-  ['Length', (c) => (c.description.video ? `${formatLength(c.description.video.frames, c.description.video.rate)} · ${plural(c.description.video.frames, 'frame')}` : '–')],
-  ['Rate', (c) => {
-    const { video } = c.description;
-    if (!video) return '–';
-    return video.rateVaries ? `varies ${formatRate(video.rateVaries.slowest)}–${formatRate(video.rateVaries.fastest)}` : formatRate(video.rate);
-  }],
-  ['Scan', (c) => c.description.video?.scan.replaceAll('-', ' ') ?? '–'],
-  ['Raster', (c) => (c.description.video ? formatRaster(c.description.video.raster) : '–')],
-  ['Pixel aspect', (c) => (c.description.video ? `${formatFraction(c.description.video.pixelAspect, ':')}${c.description.video.pixelAspectTagged ? '' : ', untagged'}` : '–')],
-  ['Codec', (c) => (c.description.video ? [c.description.video.codec, c.description.video.profile].filter(Boolean).join(' ') : '–')],
-  ['Wrapper', (c) => c.description.wrapper],
-  ['Sampling', (c) => (c.description.video ? `${c.description.video.chroma} ${c.description.video.bitDepth} bit${c.description.video.alpha ? ', alpha' : ''}` : '–')],
-  ['Colour', range],
-  ['Sound', sound],
-  ['Data rate', (c) => (c.description.bitsPerSecond ? `${(c.description.bitsPerSecond / 1e6).toFixed(1)} Mb/s` : '–')],
-  ['Size', (c) => sayBytes(c.description.sizeBytes)],
-];
-
-/** The docket: all facts of the selection, and in plain sentences what a run will do to it. */
-export function ClipDocket({ clips, recipe, onRun }: { clips: readonly ClipLine[]; recipe: RecipeAnswer | undefined; onRun: () => void }) {
-  const first = clips[0];
-  if (!first) return null;
-  const plan = clips.length === 1 && recipe ? planLeg(first.description, recipe.definition) : null;
-  const seconds = clips.reduce((sum, { description }) => sum + (description.video ? toNumber(description.video.duration) : 0), 0);
+/** The docket of one clip: its picture, what is to know and decide, identity, what a run will do, all facts. */
+export function ClipDocket({ id, recipe, production, onRun, onPattern }: DocketProps & { id: string; recipe: RecipeAnswer | undefined }) {
+  const { data: clip, error } = useQuery(clipQuery(id));
+  if (error) return <ProblemNote problem={problemOf(error)} />;
+  if (!clip) return <Loading what="The clip" rows={6} />;
+  const { description } = clip;
   return (
     <div className="flex flex-col gap-4 p-5">
-      {first.poster && <img src={`/api/clips/${first.id}/poster`} alt={`A picture of ${first.stem}`} className="max-h-52 w-full rounded-md bg-neutral-surround object-contain" />}
+      {clip.poster && <Link to={`/p/${production}/clips/${id}`}><img src={`/api/clips/${id}/poster`} alt={`A picture of ${description.stem}`} className="max-h-44 w-full rounded-md bg-neutral-surround object-contain" /></Link>}
       <div>
-        <h2 className="text-[15px] font-semibold break-all">{clips.length === 1 ? first.stem : plural(clips.length, 'clip')}</h2>
-        <p className="font-mono text-[11px] break-all text-faint">{clips.length === 1 ? first.path : `${saySpan(seconds)} together · ${sayBytes(clips.reduce((sum, clip) => sum + clip.description.sizeBytes, 0))}`}</p>
+        <h2 className="text-[15px] font-semibold break-all">{description.stem}</h2>
+        <p className="font-mono text-[11px] break-all text-faint">{description.path} · {sayBytes(description.sizeBytes)}</p>
       </div>
-      {plan && (plan.ok
-        ? (
-          <div className="text-dim">
-            <p>{sayPlan(plan.value).map((line) => `${line}.`).join(' ')}</p>
-            <ul className="mt-2">{plan.value.outputs.map((output) => <li key={output.path} className="mt-1"><span className="block text-faint">{output.deliverable}</span><span className="block font-mono text-[12px] text-ink">{sayOutput(output)}</span></li>)}</ul>
-          </div>
-        )
-        : <p role="note" className="text-amber">{plan.problem.what}. {plan.problem.remedy}.</p>)}
-      <div className="flex items-center gap-2">
-        <Button main onClick={onRun}>Run {plural(clips.length, 'clip')}…</Button><Key>R</Key>
+      <div className="flex flex-wrap items-center gap-2">
+        <Button main onClick={onRun}>Run 1 clip… <span className="rounded border border-on-clay/40 px-1 font-mono text-[11px] leading-4">R</span></Button>
+        <Link to={`/p/${production}/clips/${id}`} className="inline-flex h-8 items-center gap-1.5 rounded-md border border-line px-3.5 hover:bg-raised">Watch <Key>Enter</Key></Link>
       </div>
-      {clips.length === 1 && first.notes.length > 0 && (
-        <ul aria-label="To know" className="flex flex-col gap-1">
-          {first.notes.map((note) => <li key={note.text} className="flex items-baseline gap-2"><span aria-hidden className={note.level === 'decide' ? 'size-2 shrink-0 rotate-45 bg-amber' : 'size-1.5 shrink-0 translate-y-[-2px] rounded-full bg-faint'} />{note.text}</li>)}
-        </ul>
-      )}
-      <dl>{facts.map(([name, fact]) => <Fact key={name} name={name}>{same(clips, fact)}</Fact>)}</dl>
+      <FindingsList clip={clip} production={production} />
+      <section aria-label="Identity">
+        <div className="mb-1 flex items-baseline justify-between"><h3 className="font-semibold text-dim">Identity</h3><button type="button" onClick={onPattern} className="text-dim underline underline-offset-4 hover:text-ink">From names… <Key>P</Key></button></div>
+        <IdentityForm key={`${id} ${clip.version}`} production={production} clips={[{ id, version: clip.version }]} values={clip.identity} circled={clip.identity.circled ?? false} from={(field) => originOf(clip, field)} />
+      </section>
+      {description.video && recipe && <PlanSays clip={clip} recipe={recipe} />}
+      <ClipFacts clip={clip} production={production} />
+    </div>
+  );
+}
+
+function originOf(clip: ClipAnswer, field: keyof Identity): 'person' | 'sidecar' | 'file' | null {
+  if (clip.said[field] !== undefined) return 'person';
+  if (clip.sidecarSaid[field] !== undefined) return 'sidecar';
+  return field === 'reel' && clip.description.reel ? 'file' : null;
+}
+
+/** In plain sentences what a run will do to the clip, read from the very plan that runs. */
+function PlanSays({ clip, recipe }: { clip: ClipAnswer; recipe: RecipeAnswer }) {
+  const plan = planLeg({ ...clip.description, reel: clip.identity.reel }, recipe.definition);
+  if (!plan.ok) return <p role="note" className="text-amber">{plan.problem.what}. {plan.problem.remedy}.</p>;
+  return (
+    <section aria-label="What a run will make" className="text-dim">
+      <h3 className="mb-1 font-semibold">A run makes</h3>
+      <p>{sayPlan(plan.value).map((line) => `${line}.`).join(' ')}</p>
+      <ul className="mt-1">{plan.value.outputs.map((output) => <li key={output.path} className="mt-1"><span className="block text-faint">{output.deliverable}</span><span className="block font-mono text-[12px] text-ink">{sayOutput(output)}</span></li>)}</ul>
+    </section>
+  );
+}
+
+/** All facts of a clip, its sidecars and its roll. */
+export function ClipFacts({ clip, production }: { clip: ClipAnswer; production: string }) {
+  return (
+    <section aria-label="Facts">
+      <h3 className="mb-1 font-semibold text-dim">Facts</h3>
+      <dl>
+        <Fact name="Roll">{clip.roll}</Fact>
+        {clipFacts.map(([name, say]) => <Fact key={name} name={name}>{say(clip.description)}</Fact>)}
+        <Fact name="Sidecars">{clip.sidecars.length === 0 ? 'none' : clip.sidecars.map((path) => path.slice(path.lastIndexOf('/') + 1)).join(', ')}</Fact>
+        <Fact name="Custody" mono={false}>{clip.custody ? <Link className="underline underline-offset-4" to={`/p/${production}/arrivals?roll=${clip.custody.rollId}`}>{clip.custody.state === 'proved' ? 'proved copies of its card' : `roll is ${clip.custody.state}`}</Link> : 'read where it lies'}</Fact>
+      </dl>
+    </section>
+  );
+}
+
+/** The docket of a selection: what its clips have in common, identity for all, findings to decide at once. */
+export function SelectionDocket({ ids, production, onRun, onPattern }: DocketProps & { ids: readonly string[] }) {
+  const { data: common, error } = useQuery(commonQuery(production, ids));
+  if (error) return <ProblemNote problem={problemOf(error)} />;
+  if (!common) return <Loading what="The selection" rows={6} />;
+  const values = Object.fromEntries(identityFields.map((field) => [field, common.identity[field].same ? common.identity[field].value : undefined])) as Record<IdentityField, string | null | undefined>;
+  const clips = ids.flatMap((id) => (common.versions[id] === undefined ? [] : [{ id, version: common.versions[id] }]));
+  return (
+    <div className="flex flex-col gap-4 p-5">
+      <div>
+        <h2 className="text-[15px] font-semibold">{plural(ids.length, 'clip')}</h2>
+        <p className="font-mono text-[11px] text-faint">{saySpan(common.seconds)} together · {sayBytes(common.bytes)}</p>
+      </div>
+      <div className="flex items-center gap-2"><Button main onClick={onRun}>Run {plural(ids.length, 'clip')}…</Button><Key>R</Key></div>
+      <GroupFindings common={common} ids={ids} production={production} />
+      <section aria-label="Identity">
+        <div className="mb-1 flex items-baseline justify-between"><h3 className="font-semibold text-dim">Identity, for all of them</h3><button type="button" onClick={onPattern} className="text-dim underline underline-offset-4 hover:text-ink">From names… <Key>P</Key></button></div>
+        <IdentityForm key={clips.map((clip) => clip.version).join()} production={production} clips={clips} values={values} circled={common.circled} />
+      </section>
+      <dl>{common.facts.map(([name, value]) => <Fact key={name} name={name}>{value ?? <span className="text-amber">mixed</span>}</Fact>)}</dl>
     </div>
   );
 }

@@ -1,24 +1,25 @@
-import type { ClipLine } from '@relay/contract/api';
+import type { ClipGroup } from '@relay/contract/clips';
+import { groupOf, sayGroup } from '@relay/core/clip/group';
 import { sampleClip } from '@relay/core/clip/sample';
-import { notesOn } from '@relay/core/clip/toKnow';
 import { rational } from '@relay/core/time/rational';
 import { expect, it } from 'vitest';
-import { withHeadings } from './groups.ts';
+import { sayHours, sheetLines } from './groups.ts';
 
-const line = (id: string, ...args: Parameters<typeof sampleClip>): ClipLine => {
-  const description = sampleClip(...args);
-  return { id, path: description.path, stem: description.stem, roll: 'A001', description, notes: notesOn(description), poster: false, way: [] };
-};
+const group = (text: string, clips: number): ClipGroup => ({ key: text, text, clips, seconds: clips * 3, bytes: 1 });
 
-it('gathers like clips under what they have in common, however they are sorted', () => {
-  const lines = withHeadings([line('1'), line('2', {}, { rate: rational(25), scan: 'top-field-first' }), line('3')]);
-  expect(lines.map((one) => (one.kind === 'heading' ? one.text : one.clip.id))).toEqual([
-    'A001 · 1920×1080 · 23.976p · H.264 · 2 clips · 0:00:06', '1', '3', 'A001 · 1920×1080 · 25.000i · H.264 · 1 clip · 0:00:03', '2',
-  ]);
+it('puts a heading before each group, and none when the sheet is sorted otherwise', () => {
+  const sheet = { ids: ['1', '2', '3'], groups: [group('HD', 2), group('UHD', 1)] };
+  expect(sheetLines(sheet, 'group').map((line) => (line.kind === 'heading' ? line.text : line.id))).toEqual(['HD · 2 clips · 0:00:06', '1', '2', 'UHD · 1 clip · 0:00:03', '3']);
+  expect(sheetLines(sheet, 'group')[0]).toMatchObject({ ids: ['1', '2'] });
+  expect(sheetLines(sheet, 'name').every((line) => line.kind === 'clip')).toBe(true);
+  expect(sayHours(3_725.4)).toBe('1:02:05');
 });
 
-it('names the gravest first: a cut file before a missing timecode before square pixels', () => {
-  const clip = sampleClip({ cutShort: '1 MB missing', timecode: null, reel: null }, { pixelAspect: rational(4, 3) });
-  expect(notesOn(clip).map((note) => [note.level, note.text.split(':')[0]])).toEqual([['decide', 'Cut short'], ['decide', 'No timecode'], ['note', 'Pixels 4']]);
-  expect(notesOn(sampleClip())).toEqual([]);
+it('clips are one group when raster, rate, scan, pixel aspect, codec and curve are, whatever their roll', () => {
+  const one = groupOf(sampleClip());
+  expect(groupOf(sampleClip({ path: 'x/B002/other.mov', reel: 'B002' }, { frames: 9 }))).toBe(one);
+  for (const video of [{ raster: { width: 1280, height: 720 } }, { rate: rational(25) }, { scan: 'top-field-first' as const }, { pixelAspect: rational(4, 3) }, { codecId: 'prores' }, { colour: { primaries: null, transfer: null, matrix: null, range: null } }, { rateConstant: false }]) {
+    expect(groupOf(sampleClip({}, video))).not.toBe(one);
+  }
+  expect(sayGroup(sampleClip({}, { pixelAspect: rational(4, 3), scan: 'top-field-first', rate: rational(25) }))).toBe('1920×1080 at 4:3 · 25.000i · H.264 · bt709');
 });

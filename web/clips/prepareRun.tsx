@@ -1,4 +1,4 @@
-import type { ClipLine, RecipeAnswer, RunAnswer, RunCheck } from '@relay/contract/api';
+import type { RecipeAnswer, RunAnswer, RunCheck } from '@relay/contract/api';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
@@ -13,7 +13,8 @@ function slug(name: string): string {
 
 interface PrepareProps {
   production: { id: string; name: string; runs: number };
-  clips: readonly ClipLine[];
+  /** Ids of the clips. */
+  clips: readonly string[];
   recipes: readonly RecipeAnswer[];
   onClose: () => void;
 }
@@ -21,7 +22,8 @@ interface PrepareProps {
 /** Before a run starts: what it will make, where, how much space it may need, and what stands in its way. */
 export function PrepareRun({ production, clips, recipes, onClose }: PrepareProps) {
   const go = useNavigate();
-  const { data: stores = [] } = useQuery(storesQuery);
+  const { data: allStores = [] } = useQuery(storesQuery);
+  const stores = allStores.filter((one) => !one.bay);
   const [recipeId, setRecipe] = useState(recipes[0]?.id ?? '');
   const recipe = recipes.find((one) => one.id === recipeId) ?? recipes[0];
   const [storeId, setStore] = useState('');
@@ -29,7 +31,7 @@ export function PrepareRun({ production, clips, recipes, onClose }: PrepareProps
   const store = storeId || stores.at(-1)?.id || '';
   const [folder, setFolder] = useState(slug(production.name));
   const [name, setName] = useState(`Run ${production.runs + 1}`);
-  const choice = { clips: clips.map((clip) => clip.id), recipe: recipe?.id ?? '', store, folder };
+  const choice = { clips, recipe: recipe?.id ?? '', store, folder };
   const check = useQuery({
     queryKey: ['run-check', production.id, choice],
     queryFn: () => post<RunCheck>(`/productions/${production.id}/run-check`, choice),
@@ -37,7 +39,7 @@ export function PrepareRun({ production, clips, recipes, onClose }: PrepareProps
     gcTime: 0,
   });
   const start = useMutation({
-    mutationFn: () => post<RunAnswer>(`/productions/${production.id}/runs`, { ...choice, name }),
+    mutationFn: () => post<RunAnswer>(`/productions/${production.id}/runs`, { ...choice, name, asTheyAre: true }),
     onSuccess: (run) => void go(`/p/${production.id}/runs/${run.id}`),
     onError: toastProblem,
   });
@@ -74,20 +76,33 @@ export function PrepareRun({ production, clips, recipes, onClose }: PrepareProps
           {tooFull && <Warn tone="rose" title="It may not fit">Choose another store, or fewer clips.</Warn>}
           {facts.taken.length > 0 && <Warn tone="amber" title={`${plural(facts.taken.length, 'name is', 'names are')} taken already`}>Outputs that an earlier run recorded are proved again and kept; any other file is left as it is, and its clip says so.</Warn>}
           {facts.refused.map((line) => <Warn key={line.clip} tone="rose" title={line.path}>{line.problem.what}. {line.problem.remedy}.</Warn>)}
-          {facts.toDecide.length > 0 && (
-            <Warn tone="amber" title={`To decide on ${plural(facts.toDecide.length, 'clip')}`}>
-              <ul>{facts.toDecide.map((line) => <li key={line.path}><span className="font-mono text-ink">{line.path.slice(line.path.lastIndexOf('/') + 1)}</span> {line.notes.join('; ')}</li>)}</ul>
-              They run all the same; what that means stands in each clip's docket.
+          {facts.keptOut.length > 0 && (
+            <Warn tone="rose" title={`${plural(facts.keptOut.length, 'clip is', 'clips are')} kept out`}>
+              <ul>{facts.keptOut.slice(0, 20).map((line) => <li key={line.clip}><span className="font-mono text-ink">{nameOf(line.path)}</span> {line.why}</li>)}</ul>
+              {facts.keptOut.length > 20 && `and ${facts.keptOut.length - 20} more`}
             </Warn>
           )}
+          {facts.toDecide.length > 0 && (
+            <Warn tone="amber" title={`To decide on ${plural(facts.toDecide.length, 'clip')}`}>
+              <ul>{facts.toDecide.slice(0, 20).map((line) => <li key={line.clip}><span className="font-mono text-ink">{nameOf(line.path)}</span> {line.findings.map((finding) => finding.text).join('; ')}</li>)}</ul>
+              {facts.toDecide.length > 20 && <p>and {facts.toDecide.length - 20} more</p>}
+              Starting runs them as they are, and writes down that you said so. To leave one out, answer its finding first.
+            </Warn>
+          )}
+          {facts.notLooked > 0 && <Warn tone="amber" title={`${plural(facts.notLooked, 'clip is', 'clips are')} still being looked at`}>More may be found about them; wait a moment, or start all the same.</Warn>}
         </div>
       )}
       <div className="flex items-center gap-2">
-        <button ref={button} type="submit" disabled={!ready} className="inline-flex h-8 items-center rounded-md bg-clay px-3.5 font-semibold text-on-clay hover:brightness-110 disabled:opacity-50">Start</button>
+        <button ref={button} type="submit" disabled={!ready} className="inline-flex h-8 items-center rounded-md bg-clay px-3.5 font-semibold text-on-clay hover:brightness-110 disabled:opacity-50">{facts && facts.toDecide.length > 0 ? 'Start, with them as they are' : 'Start'}</button>
         <Button onClick={onClose}>Not now</Button>
       </div>
     </form>
   );
+}
+
+/** The last part of a path. */
+function nameOf(path: string): string {
+  return path.slice(path.lastIndexOf('/') + 1);
 }
 
 function Warn({ tone, title, children }: { tone: 'amber' | 'rose'; title: string; children: React.ReactNode }) {

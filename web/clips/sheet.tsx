@@ -1,10 +1,12 @@
-import type { ClipLine, ClipSort, LegState } from '@relay/contract/api';
+import type { LegState } from '@relay/contract/api';
+import type { ClipLine, ClipSort } from '@relay/contract/clips';
 import { formatLength } from '@relay/core/time/timecode';
 import { formatRaster } from '@relay/core/shape/raster';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useRef, type MouseEvent } from 'react';
 import { Bytes } from '../ui/pieces.tsx';
-import { sayDepth, sayRate } from '../ui/format.ts';
+import { sayRate } from '../ui/format.ts';
+import { LevelMark } from '../ui/levelMark.tsx';
 import { stateColour } from '../ui/stateMark.tsx';
 import type { SheetLine } from './groups.ts';
 import type { Selection } from './selection.ts';
@@ -19,17 +21,19 @@ interface Column {
 }
 
 const columns: readonly Column[] = [
-  { name: '', width: '74px' },
+  { name: '', width: '62px' },
   { name: 'Clip', sort: 'name', width: 'minmax(92px,1fr)' },
+  { name: 'Roll', sort: 'roll', width: '50px' },
+  { name: 'Scene', sort: 'scene', width: '58px' },
   { name: 'Starts', sort: 'starts', width: '92px' },
   { name: 'Length', sort: 'length', width: '92px' },
-  { name: 'Raster', sort: 'raster', width: '84px', right: true, roomyOnly: true },
-  { name: 'Depth', width: '50px', roomyOnly: true },
+  { name: 'Raster', sort: 'raster', width: '80px', right: true, roomyOnly: true },
+  { name: 'Depth', width: '48px', roomyOnly: true },
   { name: 'Rate', sort: 'rate', width: '54px', right: true },
-  { name: 'Sound', width: '46px', right: true },
-  { name: 'Size', sort: 'size', width: '70px', right: true },
+  { name: 'Sound', width: '44px', right: true, roomyOnly: true },
+  { name: 'Size', sort: 'size', width: '66px', right: true, roomyOnly: true },
   { name: 'To know', sort: 'notes', width: 'minmax(120px,1.6fr)' },
-  { name: 'Way', width: '84px' },
+  { name: 'Way', width: '70px' },
 ];
 
 function templateOf(narrow: boolean): { gridTemplateColumns: string } {
@@ -38,6 +42,7 @@ function templateOf(narrow: boolean): { gridTemplateColumns: string } {
 
 export interface SheetProps {
   lines: readonly SheetLine[];
+  clips: ReadonlyMap<string, ClipLine>;
   selection: Selection;
   sort: ClipSort;
   direction: 'up' | 'down';
@@ -46,21 +51,27 @@ export interface SheetProps {
   onSort: (sort: ClipSort) => void;
   onRow: (id: string, event: MouseEvent) => void;
   onHeading: (ids: string[]) => void;
+  onOpen: (id: string) => void;
+  /** Which lines are in view, by their place among the clips. */
+  onView: (first: number, last: number) => void;
 }
 
 /** The clips of a production; only the rows in view are in the page, so ten thousand are as light as ten. */
-export function Sheet({ lines, selection, sort, direction, dense, narrow, onSort, onRow, onHeading }: SheetProps) {
+export function Sheet({ lines, clips, selection, sort, direction, dense, narrow, onSort, onRow, onHeading, onOpen, onView }: SheetProps) {
   const scroller = useRef<HTMLDivElement>(null);
   const rows = useVirtualizer({
     count: lines.length, getScrollElement: () => scroller.current, overscan: 12,
     estimateSize: (index) => (lines[index]?.kind === 'heading' ? 30 : dense ? 30 : 40),
     getItemKey: (index) => {
       const line = lines[index];
-      return line?.kind === 'clip' ? line.clip.id : `heading ${line?.key ?? index}`;
+      return line?.kind === 'clip' ? line.id : `heading ${line?.key ?? index}`;
     },
   });
   useEffect(() => rows.measure(), [dense, lines, rows]);
-  const at = lines.findIndex((line) => line.kind === 'clip' && line.clip.id === selection.at);
+  const shown = rows.getVirtualItems();
+  const [first, last] = [shown[0]?.index ?? 0, shown.at(-1)?.index ?? 0];
+  useEffect(() => onView(first, last), [first, last, onView]);
+  const at = lines.findIndex((line) => line.kind === 'clip' && line.id === selection.at);
   useEffect(() => {
     if (at >= 0) rows.scrollToIndex(at, { align: 'auto' });
   }, [at, rows]);
@@ -77,7 +88,7 @@ export function Sheet({ lines, selection, sort, direction, dense, narrow, onSort
           ))}
         </div>
         <div className="relative" style={{ height: rows.getTotalSize() }}>
-          {rows.getVirtualItems().map((row) => {
+          {shown.map((row) => {
             const line = lines[row.index];
             if (!line) return null;
             const style = { transform: `translateY(${row.start}px)`, height: row.size };
@@ -87,7 +98,7 @@ export function Sheet({ lines, selection, sort, direction, dense, narrow, onSort
                   <button type="button" role="gridcell" onClick={() => onHeading(line.ids)} title="Select this group" className="truncate font-medium hover:text-ink">{line.text}</button>
                 </div>
               )
-              : <ClipRow key={row.key} clip={line.clip} dense={dense} narrow={narrow} chosen={selection.chosen.has(line.clip.id)} at={selection.at === line.clip.id} style={style} index={row.index} onRow={onRow} />;
+              : <ClipRow key={row.key} id={line.id} clip={clips.get(line.id)} dense={dense} narrow={narrow} chosen={selection.chosen.has(line.id)} at={selection.at === line.id} style={style} index={row.index} onRow={onRow} onOpen={onOpen} />;
           })}
         </div>
       </div>
@@ -96,7 +107,9 @@ export function Sheet({ lines, selection, sort, direction, dense, narrow, onSort
 }
 
 interface RowProps {
-  clip: ClipLine;
+  id: string;
+  /** Absent for the moment until its page is there. */
+  clip: ClipLine | undefined;
   dense: boolean;
   narrow: boolean;
   chosen: boolean;
@@ -104,43 +117,61 @@ interface RowProps {
   index: number;
   style: { transform: string; height: number };
   onRow: (id: string, event: MouseEvent) => void;
+  onOpen: (id: string) => void;
 }
 
-function ClipRow({ clip, dense, narrow, chosen, at, index, style, onRow }: RowProps) {
-  const { description } = clip;
-  const { video } = description;
-  const first = clip.notes[0];
+function ClipRow({ id, clip, dense, narrow, chosen, at, index, style, onRow, onOpen }: RowProps) {
   return (
     <div
-      id={`clip-${clip.id}`} role="row" aria-selected={chosen} aria-rowindex={index + 1} onClick={(event) => onRow(clip.id, event)}
+      id={`clip-${id}`} role="row" aria-selected={chosen} aria-rowindex={index + 1} onClick={(event) => onRow(id, event)} onDoubleClick={() => onOpen(id)}
       className={`absolute inset-x-0 top-0 grid items-center gap-x-3 border-b border-line/60 px-5 select-none ${chosen ? 'bg-raised' : 'hover:bg-raised/50'} ${at ? 'shadow-[inset_3px_0_0_var(--sky)]' : ''}`}
       style={{ ...templateOf(narrow), ...style }}
     >
+      {clip ? <Cells clip={clip} dense={dense} narrow={narrow} /> : <span role="gridcell" aria-label="loads" className="col-span-full h-3 animate-pulse rounded bg-raised" />}
+    </div>
+  );
+}
+
+function Cells({ clip, dense, narrow }: { clip: ClipLine; dense: boolean; narrow: boolean }) {
+  const { identity, rate, frames, raster } = clip;
+  return (
+    <>
       <span role="gridcell" className="flex items-center">
         {clip.poster
           ? <img src={`/api/clips/${clip.id}/poster`} alt="" loading="lazy" className={`${dense ? 'h-6' : 'h-[34px]'} max-w-[60px] rounded-[3px] bg-neutral-surround object-contain`} />
           : <span className={`${dense ? 'h-6' : 'h-[34px]'} w-[60px] rounded-[3px] bg-neutral-surround`} />}
       </span>
       <span role="gridcell" className="truncate font-semibold" title={clip.path}>{clip.stem}</span>
-      <span role="gridcell" className="truncate font-mono">{description.timecode?.start ?? <span className="text-faint">none</span>}</span>
-      <span role="gridcell" className="truncate font-mono">{video ? formatLength(video.frames, video.rate) : ''}</span>
-      {!narrow && <span role="gridcell" className="truncate text-right font-mono text-dim">{video ? formatRaster(video.raster) : ''}</span>}
-      {!narrow && <span role="gridcell" className="truncate font-mono text-dim">{video ? sayDepth(video) : ''}</span>}
-      <span role="gridcell" className="text-right font-mono">{video ? sayRate(video) : ''}</span>
-      <span role="gridcell" className="text-right font-mono text-dim" title={`${description.audio.length} tracks`}>{description.audio.reduce((sum, track) => sum + track.channels, 0) || '–'}</span>
-      <span role="gridcell" className="text-right"><Bytes value={description.sizeBytes} /></span>
-      <span role="gridcell" className="flex items-center gap-2 truncate">
-        {first
-          ? (
-            <>
-              <span aria-hidden className={first.level === 'decide' ? 'size-2 shrink-0 rotate-45 bg-amber' : 'size-1.5 shrink-0 rounded-full bg-faint'} />
-              <span className={`truncate ${first.level === 'decide' ? '' : 'text-dim'}`} title={clip.notes.map((note) => note.text).join('; ')}>{clip.notes.map((note) => note.text).join('; ')}</span>
-            </>
-          )
-          : <span className="text-faint">nothing</span>}
+      <span role="gridcell" className="truncate font-mono text-dim" title={clip.roll}>{clip.roll}</span>
+      <span role="gridcell" className="flex items-center gap-1 truncate font-mono">
+        <span className="truncate">{[identity.scene, identity.take].filter(Boolean).join('·') || <span className="text-faint">–</span>}</span>
+        {identity.circled && <span role="img" aria-label="circled" className="size-2.5 shrink-0 rounded-full border-2 border-teal" />}
       </span>
+      <span role="gridcell" className="truncate font-mono">{clip.starts ?? <span className="text-faint">none</span>}</span>
+      <span role="gridcell" className="truncate font-mono">{frames !== null && rate ? formatLength(frames, rate) : ''}</span>
+      {!narrow && <span role="gridcell" className="truncate text-right font-mono text-dim">{raster ? formatRaster(raster) : ''}</span>}
+      {!narrow && <span role="gridcell" className="truncate font-mono text-dim">{clip.sampling ?? ''}</span>}
+      <span role="gridcell" className="text-right font-mono">{rate ? sayRate({ rate, rateConstant: clip.rateConstant }) : ''}</span>
+      {!narrow && <span role="gridcell" className="text-right font-mono text-dim">{clip.channels || '–'}</span>}
+      {!narrow && <span role="gridcell" className="text-right"><Bytes value={clip.sizeBytes} /></span>}
+      <span role="gridcell" className="flex items-center gap-2 truncate"><ToKnow clip={clip} /></span>
       <span role="gridcell"><Way way={clip.way} /></span>
-    </div>
+    </>
+  );
+}
+
+/** What is to know, the gravest first; what somebody decided on is no longer pressing. */
+function ToKnow({ clip }: { clip: ClipLine }) {
+  const [first] = clip.findings;
+  if (!first) return <span className="text-faint">{clip.looked ? 'nothing' : 'not looked at yet'}</span>;
+  const pressing = clip.findings.find((finding) => !finding.decided && finding.level !== 'note') ?? first;
+  const texts = [pressing, ...clip.findings.filter((finding) => finding !== pressing)].map((finding) => finding.text).join('; ');
+  const calm = pressing.level === 'note' || pressing.decided;
+  return (
+    <>
+      <LevelMark level={pressing.level} decided={pressing.decided} />
+      <span className={`truncate ${calm ? 'text-dim' : ''}`} title={texts}>{texts}</span>
+    </>
   );
 }
 

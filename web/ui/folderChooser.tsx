@@ -10,8 +10,9 @@ export interface Place {
 }
 
 /** Walks through the folders of the allowed stores; what is open is what is chosen. */
-export function FolderChooser({ place, onChoose }: { place: Place; onChoose: (place: Place) => void }) {
-  const { data: stores } = useQuery(storesQuery);
+export function FolderChooser({ place, onChoose, withBay = false }: { place: Place; onChoose: (place: Place) => void; withBay?: boolean }) {
+  const { data: all } = useQuery(storesQuery);
+  const stores = all?.filter((store) => withBay || !store.bay);
   const { data, error } = useQuery(foldersQuery(place.store, place.folder));
   const names = place.folder === '' ? [] : place.folder.split('/');
   const current = stores?.find((store) => store.id === place.store);

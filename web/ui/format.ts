@@ -24,12 +24,8 @@ export function sayClock(date: Date, withSeconds = false): string {
   return date.toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit', ...(withSeconds ? { second: '2-digit' } : {}) });
 }
 
-export function sayRate(video: VideoDescription): string {
+export function sayRate(video: Pick<VideoDescription, 'rate' | 'rateConstant'>): string {
   return video.rateConstant ? formatRate(video.rate) : 'var.';
-}
-
-export function sayDepth(video: VideoDescription): string {
-  return `${video.chroma.replaceAll(':', '')} ${video.bitDepth}`;
 }
 
 export function plural(count: number, one: string, many = `${one}s`): string {

@@ -29,7 +29,9 @@ export function useKeys(keys: Readonly<Record<string, (event: KeyboardEvent) => 
 
 const list: readonly [string, readonly (readonly [string, string])[]][] = [
   ['Everywhere', [['Ctrl K', 'Go to a screen or production'], ['/', 'Filter'], ['?', 'These keys'], ['T', 'Dark or chalk']]],
-  ['Clips', [['↑ ↓', 'Move'], ['Shift ↑ ↓', 'Extend the selection'], ['Space', 'Add or take away a clip'], ['Ctrl A', 'Select all'], ['Esc', 'Select nothing'], ['R', 'Prepare a run of the selection, or of all']]],
+  ['Clips', [['↑ ↓', 'Move'], ['Shift ↑ ↓', 'Extend the selection'], ['Space', 'Add or take away a clip'], ['Ctrl A', 'Select all'], ['Esc', 'Select nothing'], ['Enter', 'Watch the clip'], ['E', 'Edit identity'], ['P', 'Identity from names'], ['R', 'Prepare a run of the selection, or of all']]],
+  ['Clip', [['Space', 'Play or pause'], ['J K L', 'Five seconds back, stop, play'], ['← →', 'One frame back or on'], ['Shift ← →', 'Ten frames'], ['1 … 9', 'Listen to one channel'], ['0', 'Listen to all'], ['Esc', 'Back to the clips']]],
+  ['Arrivals', [['↑ ↓', 'Move between rolls'], ['B', 'Bring a card in'], ['V', 'Verify the roll again']]],
   ['Run', [['↑ ↓', 'Move between legs'], ['S', 'Stop the leg'], ['A', 'Retry the leg'], ['C', 'Compare its outputs with the original']]],
   ['Compare', [['← →', 'One frame back or on'], ['Shift ← →', 'Ten frames'], ['Home End', 'First or last frame'], ['1 2 3 4', 'Zoom to fit, 100, 200, 400 %']]],
 ];

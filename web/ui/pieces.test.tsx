@@ -33,9 +33,9 @@ describe('a proof', () => {
 });
 
 describe('the track', () => {
-  const counts = { rolls: 9, clips: 12, leftAside: 1, recipes: 1, runs: 0, legsOpen: 0, outputs: 0, needEyes: 0, failed: 0, handoffs: 0 };
+  const counts = { rolls: 9, clips: 12, leftAside: 1, toDecide: 0, arriving: 0, recipes: 1, runs: 0, legsOpen: 0, outputs: 0, needEyes: 0, failed: 0, handoffs: 0 };
   const draw = (rest: Partial<ProductionAnswer['counts']>): string =>
-    renderToStaticMarkup(<MemoryRouter><Track production={{ id: 'p', name: 'Salt Lantern', createdAt: '', counts: { ...counts, ...rest } }} /></MemoryRouter>);
+    renderToStaticMarkup(<MemoryRouter><Track production={{ id: 'p', name: 'Salt Lantern', createdAt: '', rate: null, copyRule: { copies: 2, stores: 2 }, counts: { ...counts, ...rest } }} /></MemoryRouter>);
   /** The station under which the baton lies. */
   const baton = (page: string): string | undefined => stations.map((station) => station.name)[page.split('<li').slice(1).findIndex((part) => part.includes('bg-clay'))];
 
@@ -43,7 +43,9 @@ describe('the track', () => {
     expect(baton(draw({}))).toBe('Clips');
     expect(baton(draw({ runs: 1, legsOpen: 9 }))).toBe('Runs');
     expect(baton(draw({ runs: 1, outputs: 24, needEyes: 2 }))).toBe('Checks');
-    expect(baton(draw({ runs: 1, outputs: 24, leftAside: 0 }))).toBeUndefined();
+    expect(baton(draw({ runs: 1, arriving: 2, toDecide: 1 }))).toBe('Arrivals');
+    expect(baton(draw({ runs: 1, toDecide: 3, needEyes: 1 }))).toBe('Clips');
+    expect(baton(draw({ runs: 1, outputs: 24 }))).toBeUndefined();
   });
 
   it('says in words what waits at each station', () => {

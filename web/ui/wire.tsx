@@ -7,7 +7,7 @@ import { StateMark } from './stateMark.tsx';
 export function Wire({ onKeys, onTheme, theme }: { onKeys: () => void; onTheme: () => void; theme: string }) {
   const { data: site, isError } = useQuery(siteQuery);
   return (
-    <footer className="flex h-8 shrink-0 items-center gap-5 overflow-hidden border-t border-line bg-ground px-5 text-[12px] whitespace-nowrap text-dim">
+    <footer data-wire className="flex h-8 shrink-0 items-center gap-5 overflow-hidden border-t border-line bg-ground px-5 text-[12px] whitespace-nowrap text-dim">
       {isError && <span className="text-rose">Brisk Relay does not answer; trying again</span>}
       {site && (
         <>
@@ -16,7 +16,7 @@ export function Wire({ onKeys, onTheme, theme }: { onKeys: () => void; onTheme: 
             : <span>Nothing under way</span>}
           {site.readyAt && <span>Ready about <span className="font-mono text-ink">{sayClock(new Date(site.readyAt))}</span></span>}
           <span className="flex min-w-0 gap-5 overflow-hidden">
-            {site.stores.map((store) => (
+            {site.stores.filter((store) => !store.bay).map((store) => (
               <span key={store.id} className="flex items-center gap-2">
                 {store.name}
                 {store.freeBytes === null || store.totalBytes === null

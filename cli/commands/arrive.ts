@@ -1,0 +1,76 @@
+import { mkdir, realpath, stat } from 'node:fs/promises';
+import { hostname } from 'node:os';
+import { join, resolve } from 'node:path';
+import { parseArgs } from 'node:util';
+import { usualCopyRule } from '@relay/core/custody/clearing';
+import { rollNameProblem } from '@relay/core/custody/rollName';
+import { hashNames, type HashName } from '@relay/core/custody/manifest';
+import { arrive } from '@relay/server/arrivals/arrive';
+import { verifyFolder } from '@relay/server/custody/verify';
+import { complain, endProgress, Misuse, printJson, progressLine } from './output.ts';
+
+/** A signal that Ctrl-C aborts, so that work stops between two files and can go on later. */
+export function stopSignal(): AbortSignal {
+  const stop = new AbortController();
+  for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, () => stop.abort());
+  return stop.signal;
+}
+
+/** `relay arrive --from DIR --to DIR [--to DIR] --roll NAME [--hash xxh128|xxh64|md5] [--md5] [--copies N] --json`. */
+export async function arriveCommand(args: string[]): Promise<number> {
+  const { values } = parseArgs({
+    args,
+    options: { from: { type: 'string' }, to: { type: 'string', multiple: true }, roll: { type: 'string' }, hash: { type: 'string' }, md5: { type: 'boolean' }, copies: { type: 'string' }, json: { type: 'boolean' } },
+  });
+  const to = values.to ?? [];
+  if (!values.from || to.length === 0 || !values.roll) throw new Misuse('arrive needs --from DIR, --to DIR and --roll NAME');
+  const problem = rollNameProblem(values.roll);
+  if (problem) throw new Misuse(`${JSON.stringify(values.roll)} cannot be a roll's name: ${problem}`);
+  const hash = (values.hash ?? 'xxh128') as HashName;
+  if (!hashNames.includes(hash)) throw new Misuse(`--hash takes one of ${hashNames.join(', ')}`);
+  const copies = Number(values.copies ?? usualCopyRule.copies);
+  if (!Number.isInteger(copies) || copies < 1 || copies > 9) throw new Misuse('--copies takes a number from 1 to 9');
+  if (!(await stat(values.from).catch(() => null))?.isDirectory()) throw new Misuse(`${values.from} is not a folder`);
+  const roots = await Promise.all(to.map(async (folder) => {
+    await mkdir(folder, { recursive: true }).catch((error: NodeJS.ErrnoException) => {
+      throw new Misuse(`${folder} cannot be made (${error.code})`);
+    });
+    return realpath(folder);
+  }));
+  if (new Set(roots).size < roots.length) throw new Misuse('the destinations must be different folders');
+
+  const result = await arrive({
+    roll: values.roll, card: await realpath(values.from), hash, alsoMd5: values.md5 ?? false, rule: { copies, stores: copies }, owner: `arrival.${hostname()}.${process.pid}`, host: hostname(), signal: stopSignal(),
+    destinations: roots.map((root, index) => ({ store: to[index] as string, folder: join(root, values.roll as string) })),
+    onProgress: ({ files, filesDone, bytes, bytesDone }) => progressLine(`${filesDone} of ${files} files, ${Math.floor((100 * bytesDone) / Math.max(1, bytes))} %`),
+  });
+  endProgress();
+  if (values.json) printJson(result);
+  else {
+    for (const copy of result.copies) process.stdout.write(`${copy.folder}: ${copy.problem ? `${copy.problem.what}. ${copy.problem.remedy}` : `${copy.filesProved} of ${result.files} files proved${copy.readFromDisk ? '' : ', read back from memory only'}`}\n`);
+    process.stdout.write(`${result.clearing.says}\n`);
+    result.clearing.against.slice(1).forEach((reason) => process.stdout.write(`  also: ${reason}\n`));
+  }
+  return result.state === 'proved' ? 0 : 1;
+}
+
+/** `relay verify DIR [--no-record] --json`: exit code 1 when anything differs. */
+export async function verifyCommand(args: string[]): Promise<number> {
+  const { values, positionals } = parseArgs({ args, allowPositionals: true, options: { json: { type: 'boolean' }, 'no-record': { type: 'boolean' } } });
+  const [folder, ...more] = positionals;
+  if (!folder || more.length > 0) throw new Misuse('verify needs one folder');
+  if (!(await stat(folder).catch(() => null))?.isDirectory()) throw new Misuse(`${folder} is not a folder`);
+  const found = await verifyFolder(resolve(folder), { record: !values['no-record'], signal: stopSignal(), onProgress: (done, total) => progressLine(`Verifying ${done} of ${total}`) });
+  endProgress();
+  if (values.json) printJson(found);
+  else if (found.problem) complain(`${found.problem.what}. ${found.problem.remedy}`);
+  else {
+    for (const path of found.missing) process.stdout.write(`missing  ${path}\n`);
+    for (const { path, why } of found.changed) process.stdout.write(`changed  ${path}: ${why}\n`);
+    for (const path of found.extra) process.stdout.write(`extra    ${path}\n`);
+    for (const { path, why } of found.unread) process.stdout.write(`unread   ${path}: ${why}\n`);
+    for (const { file, why } of found.doubts) process.stdout.write(`doubtful ${file}: ${why}\n`);
+    process.stdout.write(`${found.verified ? 'Verified' : 'Differs'}: ${found.same} of ${found.files} files are as ${found.manifest ?? ''} states\n`);
+  }
+  return found.verified ? 0 : 1;
+}

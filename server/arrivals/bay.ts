@@ -1,0 +1,45 @@
+import { mkdir, readdir, rename } from 'node:fs/promises';
+import { join } from 'node:path';
+import { bayMove, type BayAnswer } from '@relay/contract/arrivals';
+import { Router } from 'express';
+import type { Context } from '../context.ts';
+import { checked, notThere, Refused } from '../http.ts';
+import { exists } from '../stores/place.ts';
+
+/** The store that stands for the card reader, and its folders: slots that cards are mounted in, and the tray beside it. */
+export const bayStore = 'card-bay';
+const slots = ['slot-1', 'slot-2'] as const;
+const tray = '.tray';
+
+/**
+ * A simulated card reader: demo cards lie on a tray and are put into slots and pulled out by moving their folders, as
+ * sudden for whoever is reading them as the real thing.
+ */
+export function bayRoutes(context: Context): Router {
+  const router = Router();
+  const look = async (): Promise<BayAnswer> => {
+    const store = await context.stores.get(bayStore);
+    if (!store) throw notThere('The card bay');
+    const inside = async (folder: string): Promise<string[]> => (await readdir(join(store.path, folder)).catch(() => [])).filter((name) => !name.startsWith('.')).sort();
+    return { store: store.id, tray: await inside(tray), slots: await Promise.all(slots.map(async (slot) => {
+      const [card] = await inside(slot);
+      return { slot, card: card ?? null, folder: card ? `${slot}/${card}` : slot };
+    })) };
+  };
+  router.get('/bay', async (_request, response) => void response.json(await look()));
+  router.post('/bay', async (request, response) => {
+    const { card, slot } = checked(bayMove, request.body);
+    const now = await look();
+    const store = await context.stores.get(bayStore);
+    if (!store) throw notThere('The card bay');
+    const from = now.tray.includes(card) ? tray : now.slots.find((one) => one.card === card)?.slot;
+    const to = slot === null ? tray : slots.find((name) => name === slot);
+    if (!from || !to) throw notThere('The card or the slot');
+    if (to !== tray && now.slots.find((one) => one.slot === to)?.card) throw new Refused(409, { what: 'There is a card in this slot', remedy: 'Pull it out first' });
+    await mkdir(join(store.path, to), { recursive: true });
+    if (await exists(join(store.path, to, card))) throw new Refused(409, { what: `${card} is there already`, remedy: 'Look at the bay again' });
+    await rename(join(store.path, from, card), join(store.path, to, card));
+    response.json(await look());
+  });
+  return router;
+}

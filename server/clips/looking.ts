@@ -1,0 +1,60 @@
+import { mkdir, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import type { LookAnswer } from '@relay/contract/clips';
+import type { ClipDescription } from '@relay/core/clip/description';
+import type { Packet } from '@relay/core/measure/measured';
+import { lookClosely, type Look } from '@relay/media/look/look';
+import type { DataSource } from 'typeorm';
+import { tell } from '../live/notify.ts';
+import { originalPlace, type Stores } from '../stores/stores.ts';
+import { lookPath, stripPath } from './cache.ts';
+import { refreshClips } from './refresh.ts';
+
+/** Longer clips are drawn second by second. */
+const mostPictures = 6_000;
+
+/** Looks closely at one clip, keeps what was measured and what is drawn, and works out its findings anew. */
+export async function carryOutLook(db: DataSource, stores: Stores, cacheFolder: string, clipId: string): Promise<void> {
+  const [clip] = (await db.query('SELECT production_id AS production, store_id AS "storeId", root, path, description, looked_at AS "lookedAt" FROM clip WHERE id = $1 AND description IS NOT NULL', [clipId])) as {
+    production: string; storeId: string; root: string; path: string; description: ClipDescription; lookedAt: Date | null;
+  }[];
+  if (!clip || clip.lookedAt) return;
+  try {
+    const store = await stores.get(clip.storeId);
+    if (!store) throw new Error(`there is no store ${clip.storeId} any more`);
+    const paths = clip.description.chapters.length > 0 ? clip.description.chapters.map((chapter) => chapter.path) : [clip.path];
+    const files = await Promise.all(paths.map((path) => originalPlace(store, clip.root, path)));
+    for (const folder of ['strips', 'looks']) await mkdir(join(cacheFolder, folder), { recursive: true });
+    const look = await lookClosely(clip.description, files, stripPath(cacheFolder, clipId));
+    await writeFile(lookPath(cacheFolder, clipId), JSON.stringify(drawn(look)));
+    await db.query('UPDATE clip SET measured = $2, looked_at = now(), look_problem = NULL WHERE id = $1', [clipId, JSON.stringify(look.measured)]);
+  } catch (error) {
+    await db.query('UPDATE clip SET looked_at = now(), look_problem = $2 WHERE id = $1', [clipId, (error as Error).message]);
+  }
+  await refreshClips(db, clip.production, [clipId]);
+  await tell(db, { kind: 'changed', what: 'clips', production: clip.production });
+}
+
+function drawn({ measured, outlines, packets }: Look): LookAnswer {
+  return { outlines: outlines.map((outline, index) => ({ track: measured.sound[index]?.track ?? 0, channel: measured.sound[index]?.channel ?? index, ...outline })), flow: flowOf(packets) };
+}
+
+function flowOf(packets: readonly Packet[]): LookAnswer['flow'] {
+  const first = packets.reduce((least, packet) => Math.min(least, packet.seconds), Infinity);
+  if (packets.length <= mostPictures) {
+    const shown = [...packets].sort((a, b) => a.seconds - b.seconds);
+    return { kind: 'pictures', seconds: shown.map((packet) => Math.round((packet.seconds - first) * 1e4) / 1e4), bytes: shown.map((packet) => packet.bytes), whole: shown.map((packet) => packet.whole) };
+  }
+  const bytes: number[] = [];
+  for (const packet of packets) bytes[Math.floor(packet.seconds - first)] = (bytes[Math.floor(packet.seconds - first)] ?? 0) + packet.bytes;
+  return { kind: 'seconds', seconds: bytes.map((_, second) => second), bytes: Array.from(bytes, (value) => value ?? 0), whole: [] };
+}
+
+/** Clips that nobody has looked at and no job is going to: to be queued again. */
+export async function orphanedLooks(db: DataSource): Promise<string[]> {
+  const rows = (await db.query(
+    `SELECT id FROM clip WHERE looked_at IS NULL AND description IS NOT NULL AND created_at < now() - interval '20 seconds'
+       AND NOT EXISTS (SELECT 1 FROM pgboss.job WHERE job.name = 'look' AND job.state IN ('created', 'retry', 'active') AND job.data->>'clip' = clip.id::text) LIMIT 500`,
+  )) as { id: string }[];
+  return rows.map((row) => row.id);
+}

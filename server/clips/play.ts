@@ -1,0 +1,65 @@
+import type { ClipDescription } from '@relay/core/clip/description';
+import { isRefusal } from '@relay/core/clip/description';
+import { toNumber } from '@relay/core/time/rational';
+import { describeFile } from '@relay/media/describe/describe';
+import { playStream } from '@relay/media/play';
+import type { Response } from 'express';
+import { join } from 'node:path';
+import type { Context } from '../context.ts';
+import { Refused } from '../http.ts';
+import { placeInside } from '../stores/place.ts';
+
+/** Streams at a time; each decodes and encodes. */
+const atOnce = 3;
+let underWay = 0;
+
+/** Plays a clip from `seconds` on: from its proved proxy where there is one, else from the original; made light as it is watched. */
+export async function sendPlay(context: Context, response: Response, clipId: string, original: { files: string[]; description: ClipDescription }, seconds: number, channel: number | null): Promise<void> {
+  if (underWay >= atOnce) throw new Refused(409, { what: 'Too many clips are playing', remedy: 'Stop one of them' });
+  underWay += 1;
+  const gone = new AbortController();
+  response.on('close', () => gone.abort());
+  try {
+    const source = (await proxyOf(context, clipId)) ?? inOriginal(original, seconds);
+    response.type('video/mp4').set({ 'Cache-Control': 'no-store', 'Relay-Source': source.kind });
+    await playStream(source.path, source.description, source.kind === 'proxy' ? seconds : source.seconds, channel, (chunk) => {
+      if (gone.signal.aborted || response.write(chunk)) return;
+      // A page that takes no more makes FFmpeg wait.
+      return new Promise((resolve) => response.once('drain', resolve).once('close', resolve));
+    }, gone.signal);
+    response.end();
+  } finally {
+    underWay -= 1;
+  }
+}
+
+interface Source {
+  kind: 'proxy' | 'original';
+  path: string;
+  description: ClipDescription;
+  seconds: number;
+}
+
+async function proxyOf(context: Context, clipId: string): Promise<Source | null> {
+  const [row] = (await context.db.query(
+    `SELECT o.path, run.store_id AS store, run.folder FROM output o JOIN leg ON leg.id = o.leg_id JOIN run ON run.id = leg.run_id
+     WHERE leg.clip_id = $1 AND o.role = 'proxy' AND o.state IN ('proved', 'needs eyes') ORDER BY o.created_at DESC LIMIT 1`,
+    [clipId],
+  )) as { path: string; store: string; folder: string }[];
+  const store = row ? await context.stores.get(row.store) : null;
+  if (!row || !store) return null;
+  const path = await placeInside(store.path, join(row.folder, row.path)).catch(() => null);
+  const entry = path ? await describeFile(path, row.path) : null;
+  return entry && path && !isRefusal(entry) ? { kind: 'proxy', path, description: entry, seconds: 0 } : null;
+}
+
+/** The chapter that is playing at `seconds`, and the second in it; playing ends with the chapter. */
+function inOriginal({ files, description }: { files: string[]; description: ClipDescription }, seconds: number): Source {
+  let rest = seconds;
+  for (const [index, chapter] of description.chapters.entries()) {
+    const length = toNumber(chapter.duration);
+    if (rest < length || index === description.chapters.length - 1) return { kind: 'original', path: files[index] as string, description, seconds: rest };
+    rest -= length;
+  }
+  return { kind: 'original', path: files[0] as string, description, seconds };
+}
