@@ -9,7 +9,7 @@ import { chromium } from 'playwright-core';
 const here = join(import.meta.dirname, '..');
 const home = mkdtempSync(join(tmpdir(), 'relay-shots-'));
 chmodSync(home, 0o755);
-const site = spawn(process.execPath, [join(here, 'build', 'relay.mjs'), 'start', '--port', '0'], { env: { ...process.env, RELAY_HOME: home, RELAY_DEMO: join(here, '.relay', 'demo') } });
+const site = spawn(process.execPath, [join(here, 'build', 'relay.mjs'), 'start', '--port', '0'], { env: { ...process.env, RELAY_HOME: home, RELAY_DEMO: join(here, '.relay', 'painted') } });
 const address = await new Promise((resolve) => site.stdout.on('data', (chunk) => { const found = /ready at (\S+)/.exec(String(chunk)); if (found) resolve(found[1]); }));
 
 const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'] });

@@ -9,17 +9,15 @@ import { inLanes, readFiles } from '@relay/server/clips/readFiles';
 import { runLeg } from '@relay/server/runs/leg';
 import { openSheet } from '@relay/server/runs/sheet';
 import { filesBelow } from '@relay/server/stores/walk';
+import { median, secondsSince } from '../numbers.ts';
 import { plainWay } from './plain.ts';
-
-const seconds = (from: number): number => (performance.now() - from) / 1000;
-const median = (values: number[]): number => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)] as number;
 
 /**
  * The default recipe over a folder of originals, ours (read apart; sampling, making, proving, checksums, relink sheet)
  * against the plain way, alternating. Prints wall times, their ratio, and each output's likeness to its original.
  */
 export async function benchFirstLeg(args: readonly string[]): Promise<void> {
-  const source = args[0] ?? '.relay/demo/estuary/salt-lantern';
+  const source = args[0] ?? '.relay/painted/estuary/salt-lantern';
   const rounds = Math.max(3, Number(args[1] ?? 3));
   const scratch = await mkdtemp(join(tmpdir(), 'relay-bench-'));
   try {
@@ -34,13 +32,13 @@ export async function benchFirstLeg(args: readonly string[]): Promise<void> {
       const [ourRoot, plainRoot] = [join(scratch, `ours-${round}`), join(scratch, `plain-${round}`)];
       let from = performance.now();
       await plainWay(legs, plainRoot);
-      plain.push(seconds(from));
+      plain.push(secondsSince(from));
       from = performance.now();
       await mkdir(ourRoot, { recursive: true });
       const sheet = await openSheet(ourRoot);
       const results = await inLanes(legs, 2, (leg, index) =>
         runLeg(leg.plan, { source: leg.source, outRoot: ourRoot, owner: `bench-${index}`, whole: basename(source), recorded: (path) => sheet.recorded(path), record: (row) => sheet.record(row) }));
-      ours.push(seconds(from));
+      ours.push(secondsSince(from));
       const odd = results.filter((result) => result.state === 'failed' || result.state === 'stopped');
       if (odd.length > 0) throw new Error(`a leg failed: ${odd[0]?.problem?.what ?? ''}`);
       console.log(`round ${round + 1}: plain ${plain.at(-1)?.toFixed(1)} s, ours ${ours.at(-1)?.toFixed(1)} s, ratio ${((ours.at(-1) as number) / (plain.at(-1) as number)).toFixed(3)}`);

@@ -119,8 +119,7 @@ async function addStores(given: readonly string[]): Promise<void> {
 
 /** The painted material where this site uses it: originals on their store, cards on the bay's tray. */
 async function layOutDemo(): Promise<void> {
-  const [from, to] = [join(painted, 'estuary', 'salt-lantern'), join(places.estuary, 'salt-lantern')];
-  if (!(await stat(to).catch(() => null))) await cp(from, to, { recursive: true, preserveTimestamps: true });
+  await cp(join(painted, 'estuary'), places.estuary, { recursive: true, preserveTimestamps: true, force: false });
   await layOutCards(painted, places.bay);
 }
 

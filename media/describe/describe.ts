@@ -26,7 +26,7 @@ export async function describeFile(path: string, shownPath: string): Promise<Rea
   if (isSidecar(shownPath)) return refuse('sidecar', `${shownPath} lies beside the clips and is kept with them`, 'Nothing needs to be done');
   if (sizeBytes === 0) return refuse('broken', `${shownPath} holds nothing (0 bytes)`, 'Copy it from the card again');
 
-  const { probed, stderr } = await probeFile(path);
+  const { probed, frame: early, stderr } = await probeFile(path);
   const closed = closedFormat(shownPath);
   if (!probed) {
     const said = complaints(stderr).join(' ');
@@ -44,7 +44,9 @@ export async function describeFile(path: string, shownPath: string): Promise<Rea
   const wrapper = wrapperOf(probed, sounds.length + (picture ? 1 : 0));
   let video: VideoDescription | null = null;
   if (picture) {
-    const { frame, stderr: said } = await probeFirstFrame(path);
+    // The early one may be another stream's, such as a cover; then the picture's own is asked for.
+    const pictures = probed.streams.filter((s) => s.codec_type === 'video');
+    const { frame, stderr: said } = early && pictures.length === 1 ? { frame: early, stderr: '' } : await probeFirstFrame(path);
     if (!frame || !picture.width || !picture.height) {
       return picture.codec_name && picture.codec_name !== 'unknown'
         ? refuse('broken', `${shownPath} holds ${codecName(picture.codec_name)}, but no picture of it decodes${complaints(said, 1).map((line) => ` (${line})`).join('')}`, 'Copy it from the card again')

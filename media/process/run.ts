@@ -27,6 +27,8 @@ export interface RunOptions {
   /** Writes to standard input; resolve when done. */
   feed?: (stdin: NodeJS.WritableStream) => Promise<void>;
   maxStdoutBytes?: number;
+  /** False for what ends by itself in a moment: it may outlive us, and starts sooner. */
+  endWithParent?: boolean;
 }
 
 /** Calls back for each whole line, however the bytes arrive. */
@@ -51,7 +53,7 @@ const setpriv = existsSync('/usr/bin/setpriv') ? '/usr/bin/setpriv' : null;
  * @throws Error when the program cannot be started at all
  */
 export async function run(program: string, args: readonly string[], options: RunOptions = {}): Promise<Ended> {
-  const [first, all] = setpriv ? [setpriv, ['--pdeathsig', 'KILL', '--', program, ...args]] : [program, args];
+  const [first, all] = setpriv && options.endWithParent !== false ? [setpriv, ['--pdeathsig', 'KILL', '--', program, ...args]] : [program, args];
   const child = spawn(first, all, { stdio: ['pipe', 'pipe', 'pipe', 'pipe'], env: { ...process.env, AV_LOG_FORCE_NOCOLOR: '1' } });
   let stdout = '';
   let stderr = '';

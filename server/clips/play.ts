@@ -4,6 +4,7 @@ import { toNumber } from '@relay/core/time/rational';
 import { describeFile } from '@relay/media/describe/describe';
 import { playStream } from '@relay/media/play';
 import type { Response } from 'express';
+import { once } from 'node:events';
 import { join } from 'node:path';
 import type { Context } from '../context.ts';
 import { Refused } from '../http.ts';
@@ -25,7 +26,7 @@ export async function sendPlay(context: Context, response: Response, clipId: str
     await playStream(source.path, source.description, source.kind === 'proxy' ? seconds : source.seconds, channel, (chunk) => {
       if (gone.signal.aborted || response.write(chunk)) return;
       // A page that takes no more makes FFmpeg wait.
-      return new Promise((resolve) => response.once('drain', resolve).once('close', resolve));
+      return once(response, 'drain', { signal: gone.signal }).then(() => undefined, () => undefined);
     }, gone.signal);
     response.end();
   } finally {

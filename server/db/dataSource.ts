@@ -1,5 +1,5 @@
 import { DataSource } from 'typeorm';
-import { clip, leg, output, production, reading, recipe, run } from './entities.ts';
+import { clip, custodyEvent, decision, identityChange, leg, output, production, reading, recipe, roll, rollCopy, run, savedFilter } from './entities.ts';
 import { FirstLeg1763900000000 } from './migrations/1763900000000-firstLeg.ts';
 import { Arrivals1764000000000 } from './migrations/1764000000000-arrivals.ts';
 
@@ -7,7 +7,7 @@ import { Arrivals1764000000000 } from './migrations/1764000000000-arrivals.ts';
 export async function openDatabase(url: string, migrate = false): Promise<DataSource> {
   const db = new DataSource({
     type: 'postgres', url, synchronize: false, migrationsRun: migrate,
-    entities: [production, reading, clip, recipe, run, leg, output],
+    entities: [production, roll, rollCopy, custodyEvent, reading, clip, decision, identityChange, savedFilter, recipe, run, leg, output],
     migrations: [FirstLeg1763900000000, Arrivals1764000000000],
     extra: { max: 10, connectionTimeoutMillis: 5_000 },
     poolErrorHandler: () => undefined, // A lost connection shows up at the next query, which is tried again.

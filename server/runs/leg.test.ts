@@ -13,7 +13,7 @@ import { describeFile } from '@relay/media/describe/describe';
 import { runLeg } from '@relay/server/runs/leg';
 import { spawnSync } from 'node:child_process';
 import { call, ffmpegMakes, relay, scratchFolder } from '../../testing/commands.ts';
-import { built, saltLantern } from '../../testing/demo.ts';
+import { built, demoCards, saltLantern } from '../../testing/demo.ts';
 
 /** Frame numbers read back from the slate's strip in every decoded frame of a file. */
 function stripNumbers(path: string, width: number, height: number): number[] {
@@ -161,6 +161,24 @@ describe('awkward originals', () => {
     expect(Number(/max_volume: (-?[\d.]+)/.exec(lfe.stderr)?.[1])).toBeGreaterThan(-30);
     const silence = await call('ffmpeg', ['-i', join(folder, 'out/proxy/late-sound.mov'), '-af', 'silencedetect=n=-50dB:d=0.2', '-f', 'null', '-']);
     expect(Number(/silence_end: ([\d.]+)/.exec(silence.stderr)?.[1])).toBeCloseTo(0.5, 1);
+  });
+});
+
+describe('a clip in chapters', () => {
+  it('is made as one: every picture of every file in order, sound to the sample, one line in the relink sheet', async () => {
+    const folder = await scratchFolder();
+    const { code, stdout } = await relay('run', '--source', join(demoCards, 'card-V-1'), '--out', folder, '--json');
+    const made = JSON.parse(stdout) as RunResult[];
+    expect([code, made.map((result) => [result.original, result.state])]).toEqual([0, [['VIDEO/V0034_01.mp4', 'proved']]]);
+    const count = (length: number): number[] => Array.from({ length }, (_, n) => n);
+    for (const output of ['intermediate', 'proxy']) {
+      expect(stripNumbers(join(folder, output, 'VIDEO/V0034_01.mov'), 960, 540)).toEqual([...count(30), ...count(30), ...count(20)]);
+    }
+    const samples = made[0]?.outputs[0]?.proof?.comparisons.filter((comparison) => /sound/.test(comparison.name));
+    expect(samples?.every((comparison) => comparison.holds)).toBe(true);
+    const sheet = JSON.parse(await readFile(join(folder, 'relink.json'), 'utf8')) as { rows: { originalXxh3: string }[] };
+    const joined = spawnSync('bash', ['-c', 'cat "$@" | xxhsum -H3 -', 'bash', ...['01', '02', '03'].map((part) => join(demoCards, `card-V-1/VIDEO/V0034_${part}.mp4`))]).stdout.toString();
+    expect(joined).toContain(sheet.rows[0]?.originalXxh3);
   });
 });
 

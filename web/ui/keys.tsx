@@ -8,6 +8,11 @@ export function isForField(event: KeyboardEvent): boolean {
   return target !== null && (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName) || target.closest('[role="dialog"]') !== null);
 }
 
+/** Whether a press belongs to the button or link that has the focus. */
+function isForButton(event: KeyboardEvent): boolean {
+  return (event.key === 'Enter' || event.key === ' ') && (event.target as HTMLElement | null)?.closest('button, a, summary, [role="option"]') instanceof Element;
+}
+
 /** Calls back for plain keys on the page, by the key's name; the list may change from drawing to drawing. */
 export function useKeys(keys: Readonly<Record<string, (event: KeyboardEvent) => void>>): void {
   const current = useRef(keys);
@@ -16,7 +21,7 @@ export function useKeys(keys: Readonly<Record<string, (event: KeyboardEvent) => 
   });
   useEffect(() => {
     const press = (event: KeyboardEvent): void => {
-      if (isForField(event) || event.ctrlKey || event.metaKey || event.altKey) return;
+      if (isForField(event) || isForButton(event) || event.ctrlKey || event.metaKey || event.altKey) return;
       const call = current.current[event.key];
       if (!call) return;
       event.preventDefault();
