@@ -37,9 +37,9 @@ describe('a closer look', () => {
     expect(measured.flow?.groupLongest).toBe(1);
   });
 
-  it('agrees with FFmpeg\'s own cropdetect and volumedetect on the same files', async () => {
+  it('agrees with FFmpeg\'s own cropdetect to its steps of two', async () => {
     const path = join(saltLantern, 'day-2/F001/F001_r1.mov');
-    const { stderr } = await call('ffmpeg', ['-hide_banner', '-i', path, '-vf', 'cropdetect=limit=0.11:round=2', '-af', 'pan=mono|c0=c1,volumedetect', '-map', '0:v', '-map', '0:a:1', '-f', 'null', '-']);
+    const { stderr } = await call('ffmpeg', ['-hide_banner', '-i', path, '-vf', 'cropdetect=limit=0.11:round=2', '-map', '0:v', '-f', 'null', '-']);
     const crop = [...stderr.matchAll(/crop=(\d+):(\d+):(\d+):(\d+)/g)].at(-1)?.slice(1).map(Number);
     const { measured } = await look(path);
     const found = measured.picture?.bars?.crop;

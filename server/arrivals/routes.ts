@@ -11,7 +11,7 @@ const readingColumns = `id, store_id AS store, folder, state, total, done, probl
 export function arrivalRoutes(context: Context): Router {
   const router = Router();
   router.get('/productions/:id/readings', async (request, response) => {
-    response.json((await context.db.query(`SELECT ${readingColumns} FROM reading WHERE production_id = $1 ORDER BY created_at DESC LIMIT 50`, [idOf(request)])) as ReadingAnswer[]);
+    response.json((await context.db.query(`SELECT ${readingColumns} FROM reading WHERE production_id = $1 AND roll_id IS NULL ORDER BY created_at DESC LIMIT 50`, [idOf(request)])) as ReadingAnswer[]);
   });
   router.post('/productions/:id/readings', async (request, response) => {
     const wanted = checked(newReading, request.body);

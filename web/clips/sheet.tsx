@@ -145,7 +145,7 @@ function Cells({ clip, dense, narrow }: { clip: ClipLine; dense: boolean; narrow
       <span role="gridcell" className="truncate font-mono text-dim" title={clip.roll}>{clip.roll}</span>
       <span role="gridcell" className="flex items-center gap-1 truncate font-mono">
         <span className="truncate">{[identity.scene, identity.take].filter(Boolean).join('·') || <span className="text-faint">–</span>}</span>
-        {identity.circled && <span role="img" aria-label="circled" className="size-2.5 shrink-0 rounded-full border-2 border-teal" />}
+        {identity.circled && <span role="img" aria-label="circled" className="size-2.5 shrink-0 rounded-full border-2 border-ink" />}
       </span>
       <span role="gridcell" className="truncate font-mono">{clip.starts ?? <span className="text-faint">none</span>}</span>
       <span role="gridcell" className="truncate font-mono">{frames !== null && rate ? formatLength(frames, rate) : ''}</span>
