@@ -89,6 +89,8 @@ export interface ClipAnswer {
   custody: ClipCustody | null;
   measured: Measured | null;
   lookedAt: string | null;
+  /** Why it could not be looked at closely, so that findings may be missing. */
+  lookProblem: string | null;
   poster: boolean;
   /** A proved proxy that plays instead of the original. */
   proxy: boolean;

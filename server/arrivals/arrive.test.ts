@@ -137,8 +137,9 @@ describe('what goes wrong', () => {
     expect(result.copies.map((copy) => [copy.filesProved, copy.manifest !== null])).toEqual([[4, true], [3, false]]);
     expect((await filesIn(join(base, 'shuttle/A002'))).filter((path) => !path.startsWith('.relay-'))).not.toContain('ESSENCE/UNIT01/C0001.MXF');
     // The copy that is whole has its manifest; resuming makes the other one good.
-    const again = await arrive(order(base, card, { destinations: [{ store: 'shuttle', folder: join(base, 'shuttle/A002') }] }));
-    expect(again).toMatchObject({ state: 'proved' });
+    const again = await arrive(order(base, card));
+    expect(again).toMatchObject({ state: 'proved', clearing: { clear: true }, copies: [{ filesProved: 4, manifest: expect.stringMatching(/^ascmhl\/0001/) }, { filesProved: 4 }] });
+    expect((await arrive(order(base, card))).copies[0]?.problem?.what).toContain('is there already');
     expect(await verifyFolder(join(base, 'shuttle/A002'))).toMatchObject({ verified: true, same: 4 });
   });
 

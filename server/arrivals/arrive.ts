@@ -86,6 +86,8 @@ interface Copy extends Destination {
   manifest: string | null;
   /** Folders that were looked at and made. */
   folders: Map<string, Promise<string>>;
+  /** An earlier attempt ended this copy: its manifest states every file of the card. */
+  whole: boolean;
 }
 
 /**
@@ -103,19 +105,21 @@ export async function arrive(order: ArrivalOrder): Promise<ArrivalResult> {
   const history = await readHistory(card.root);
   const stated = statedEntries(history);
   const hashes = [...new Set<HashName>([order.hash, ...(order.alsoMd5 ? ['md5' as const] : []), ...stated.flatMap((entry) => hashToCheck(entry) ?? [])])];
-  const copies: Copy[] = order.destinations.map((destination) => ({ ...destination, journal: null, proved: new Map(), problem: null, manifest: null, folders: new Map() }));
+  const copies: Copy[] = order.destinations.map((destination) => ({ ...destination, journal: null, proved: new Map(), problem: null, manifest: null, folders: new Map(), whole: false }));
   const problems: ArrivalResult['problems'] = [];
   const inside = copies.find((copy) => `${copy.folder}/`.startsWith(`${card.root}/`));
   if (inside) return nothingOf(order, { what: `${inside.folder} lies on the card itself`, remedy: 'Choose a folder outside the card' }, card);
   try {
     for (const copy of copies) await openCopy(copy, card, order.roll);
+    // With nothing left to do this is not a resume, but the same card brought in again.
+    if (copies.every((copy) => copy.whole)) for (const copy of copies) copy.problem = thereAlready(copy, order.roll);
     await checkSpace(copies, card);
     if (copies.some((copy) => copy.problem)) return resultOf(order, card, copies, problems, null, 'failed');
-    for (const copy of copies) for (const folder of card.emptyFolders) await mkdir(await placeInside(copy.folder, folder), { recursive: true }).catch(() => undefined);
+    for (const copy of copies.filter((one) => !one.whole)) for (const folder of card.emptyFolders) await mkdir(await placeInside(copy.folder, folder), { recursive: true }).catch(() => undefined);
     await copyAll(order, card, copies, hashes, problems);
     const folders = new Set(card.files.map((file) => dirname(file.path)));
     for (const copy of copies) await flushFolders([...folders].map((folder) => join(copy.folder, folder)));
-    const manifest = history.kind === 'none' ? null : cardAgainst(history, stated, copies[0] as Copy, card);
+    const manifest = history.kind === 'none' ? null : cardAgainst(history, stated, copies.find((copy) => !copy.whole) ?? (copies[0] as Copy), card);
     if (order.signal?.aborted) return resultOf(order, card, copies, problems, manifest, 'stopped');
     for (const copy of copies) await writeManifest(copy, card, history, order);
     const state = problems.length === 0 && copies.every((copy) => !copy.problem) && (manifest === null || (manifest.changed.length === 0 && manifest.missing.length === 0)) ? 'proved' : 'failed';
@@ -139,7 +143,7 @@ async function openCopy(copy: Copy, card: Card, roll: string): Promise<void> {
     const there = await readdir(copy.folder).catch((error: NodeJS.ErrnoException) => (error.code === 'ENOENT' ? [] : Promise.reject(error)));
     const before = await Journal.read(copy.folder);
     if (there.length > 0 && before === null) {
-      copy.problem = { what: `${copy.folder} is there already and is not an unfinished copy of ${roll}`, remedy: 'Give the roll another name, or choose another folder' };
+      if (!(await takeWhole(copy, card))) copy.problem = thereAlready(copy, roll);
       return;
     }
     copy.journal = await Journal.open(copy.folder);
@@ -155,10 +159,31 @@ async function openCopy(copy: Copy, card: Card, roll: string): Promise<void> {
   }
 }
 
+function thereAlready(copy: Copy, roll: string): Problem {
+  return { what: `${copy.folder} is there already and is not an unfinished copy of ${roll}`, remedy: 'Give the roll another name, or choose another folder' };
+}
+
+/** Takes over a copy that an earlier attempt ended: every file of the card stands in its newest manifest, and is there. */
+async function takeWhole(copy: Copy, card: Card): Promise<boolean> {
+  const newest = (await readHistory(copy.folder)).generations.at(-1);
+  if (!newest?.manifest || newest.doubt || newest.manifest.process !== 'transfer') return false;
+  const stated = new Map(newest.manifest.entries.map((entry) => [entry.path, entry]));
+  for (const file of card.files) {
+    const entry = stated.get(file.path);
+    const there = await fileFacts(join(copy.folder, file.path));
+    const history = file.path.startsWith(`${historyFolder}/`);
+    if (there?.sizeBytes !== file.sizeBytes || (!history && (entry?.sizeBytes !== file.sizeBytes || entry.modifiedAt !== file.modifiedAt))) return false;
+    copy.proved.set(file.path, { hashes: entry?.hashes ?? {}, fromDisk: true });
+  }
+  copy.whole = true;
+  copy.manifest = newest.file;
+  return true;
+}
+
 /** Sees that everything will fit before anything is written; copies on one disk need their room together. */
 async function checkSpace(copies: readonly Copy[], card: Card): Promise<void> {
   const need = new Map<number, { bytes: number; copies: Copy[] }>();
-  for (const copy of copies.filter((one) => !one.problem)) {
+  for (const copy of copies.filter((one) => !one.problem && !one.whole)) {
     const disk = (await stat(copy.folder)).dev;
     const bytes = card.files.reduce((sum, file) => sum + (copy.proved.has(file.path) ? 0 : file.sizeBytes), 0);
     const sum = need.get(disk) ?? { bytes: margin, copies: [] };
@@ -280,7 +305,7 @@ function isHistory(path: string, history: History): boolean {
 }
 
 async function writeManifest(copy: Copy, card: Card, history: History, order: ArrivalOrder): Promise<void> {
-  if (copy.problem) return;
+  if (copy.problem || copy.whole) return;
   const files = card.files.filter((file) => copy.proved.has(file.path));
   if (files.length < card.files.length) return;
   const manifest: Omit<Manifest, 'generation'> = {

@@ -25,12 +25,14 @@ const small = 'h-7 rounded-md border border-line px-2.5 hover:bg-raised disabled
 /** What is to know of one clip: each with its reason and remedy, and the answers that somebody gave. */
 export function FindingsList({ clip, production }: { clip: ClipAnswer; production: string }) {
   const decide = useDecide(production);
-  if (clip.findings.length === 0) return <p className="text-dim">{clip.lookedAt ? 'Nothing is to know about it.' : 'It is being looked at closely.'}</p>;
+  const unseen = clip.lookProblem && <p className="mt-2 flex items-baseline gap-2"><LevelMark level="decide" />It could not be looked at closely, so more may be wrong: {clip.lookProblem}</p>;
+  if (clip.findings.length === 0) return unseen || <p className="text-dim">{clip.lookedAt ? 'Nothing is to know about it.' : 'It is being looked at closely.'}</p>;
   return (
     <section aria-label="To know">
       <ul className="flex flex-col gap-3">
         {clip.findings.map((finding) => <OneFinding key={finding.rule} finding={finding} decision={clip.decisions.find((one) => one.rule === finding.rule) ?? null} onDecide={(answer, note) => decide([clip.id], finding.rule, answer, note)} />)}
       </ul>
+      {unseen}
       {!clip.lookedAt && <p className="mt-2 text-faint">It is being looked at closely; more may come.</p>}
     </section>
   );

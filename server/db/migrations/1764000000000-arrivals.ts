@@ -94,6 +94,7 @@ export class Arrivals1764000000000 implements MigrationInterface {
           (description->'video'->'pixelAspect'->>'num') || '/' || (description->'video'->'pixelAspect'->>'den') || '|' ||
           (description->'video'->>'codecId') || '|' || coalesce(description->'video'->'colour'->>'transfer', '') END) STORED;
       CREATE INDEX clip_of_production ON clip (production_id, grp, roll, path) WHERE description IS NOT NULL;
+      CREATE INDEX clip_to_look_at ON clip (created_at) WHERE looked_at IS NULL AND description IS NOT NULL;
 
       CREATE TABLE decision (
         clip_id uuid NOT NULL REFERENCES clip ON DELETE CASCADE,
@@ -130,7 +131,7 @@ export class Arrivals1764000000000 implements MigrationInterface {
   async down(db: QueryRunner): Promise<void> {
     await db.query(`
       DROP TABLE saved_filter, identity_change, decision, custody_event, roll_copy;
-      DROP INDEX clip_of_production;
+      DROP INDEX clip_of_production, clip_to_look_at;
       ALTER TABLE clip DROP grp, DROP samples, DROP rate, DROP seconds, DROP starts, DROP search, DROP gravest, DROP findings, DROP look_problem, DROP looked_at, DROP measured,
         DROP version, DROP sidecars, DROP sidecar_said, DROP said, DROP own, DROP roll_id;
       ALTER TABLE reading DROP says, DROP roll_id;

@@ -1,0 +1,52 @@
+import { randomUUID } from 'node:crypto';
+import { groupOf } from '@relay/core/clip/group';
+import { sampleClip } from '@relay/core/clip/sample';
+import { rational } from '@relay/core/time/rational';
+import { DataSource } from 'typeorm';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { startDatabase, type TestDatabase } from '../../testing/database.ts';
+import { openDatabase } from './dataSource.ts';
+import { FirstLeg1763900000000 } from './migrations/1763900000000-firstLeg.ts';
+
+let database: TestDatabase;
+beforeAll(async () => {
+  database = await startDatabase();
+});
+afterAll(async () => {
+  await database?.close();
+});
+
+describe('the tables', () => {
+  it('group clips in SQL just as core does, whatever their facts', async () => {
+    const [row] = (await database.db.query(`INSERT INTO production (name) VALUES ('Groups') RETURNING id`)) as { id: string }[];
+    const clips = [
+      sampleClip(), sampleClip({ video: null }), sampleClip({}, { rate: rational(60_000, 1001), scan: 'bottom-field-first' }), sampleClip({}, { pixelAspect: rational(64, 45), raster: { width: 720, height: 576 } }),
+      sampleClip({}, { rateConstant: false }), sampleClip({}, { colour: { primaries: null, transfer: null, matrix: null, range: null }, codecId: 'prores' }), sampleClip({}, { colour: { primaries: 'bt2020', transfer: 'arib-std-b67', matrix: 'bt2020nc', range: 'full' } }),
+    ];
+    for (const [index, clip] of clips.entries()) {
+      await database.db.query(`INSERT INTO clip (production_id, store_id, root, path, stem, roll, description) VALUES ($1, 'raid', '', $2, $2, 'A001', $3)`, [row?.id, `clip ${index}`, JSON.stringify(clip)]);
+    }
+    const made = (await database.db.query('SELECT grp, seconds, rate FROM clip WHERE production_id = $1 ORDER BY path', [row?.id])) as { grp: string; seconds: number | null; rate: number | null }[];
+    expect(made.map((one) => one.grp)).toEqual(clips.map(groupOf));
+    expect(made[0]?.seconds).toBeCloseTo(3.003, 6);
+    expect([made[1]?.seconds, made[1]?.rate]).toEqual([null, null]);
+  });
+
+  it('of the first leg are brought up to date with what is in them, and back', async () => {
+    await database.db.query('CREATE DATABASE earlier');
+    const url = database.url.replace(/\/[^/?]+(\?|$)/, '/earlier$1');
+    const before = await new DataSource({ type: 'postgres', url, migrations: [FirstLeg1763900000000], migrationsRun: true }).initialize();
+    const [row] = (await before.query(`INSERT INTO production (name) VALUES ('Old') RETURNING id`)) as { id: string }[];
+    const old: Partial<ReturnType<typeof sampleClip>> = sampleClip();
+    delete old.chapters;
+    const id = randomUUID();
+    await before.query(`INSERT INTO clip (id, production_id, store_id, root, path, stem, roll, description) VALUES ($1, $2, 'raid', '', 'a.mov', 'a', 'A001', $3)`, [id, row?.id, JSON.stringify(old)]);
+    await before.destroy();
+    const db = await openDatabase(url, true);
+    expect(await db.query('SELECT description->\'chapters\' AS chapters, grp, version, findings FROM clip')).toEqual([{ chapters: [], grp: groupOf(sampleClip()), version: 1, findings: [] }]);
+    expect(await db.query('SELECT copy_rule, rate FROM production')).toEqual([{ copy_rule: { copies: 2, stores: 2 }, rate: null }]);
+    await db.undoLastMigration();
+    expect(((await db.query('SELECT * FROM clip')) as object[]).length).toBe(1);
+    await db.destroy();
+  });
+});
