@@ -1,8 +1,8 @@
 import type { ClipsAnswer } from '@relay/contract/clips';
 import type { FoldersAnswer, LeftAsideLine, ProductionAnswer, ReadingAnswer, RecipeAnswer, RunAnswer, RunCheck, SiteAnswer, StoreAnswer } from '@relay/contract/api';
 import { finishAndCut } from '@relay/core/recipe/recipe';
-import { cp, mkdir, symlink, writeFile } from 'node:fs/promises';
-import { join } from 'node:path';
+import { appendFile, cp, mkdir, readFile, symlink, writeFile } from 'node:fs/promises';
+import { dirname, join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { saltLantern } from '../testing/demo.ts';
 import { startTestServer, type TestServer } from '../testing/server.ts';
@@ -61,6 +61,22 @@ describe('reading', () => {
     await cp(join(saltLantern, 'day-2/F001/F001_r1.mov'), join(database.home, 'raid/cards/A001/A001C002.mov'));
     await readCards(production);
     expect((await get<ClipsAnswer>(`/productions/${production}/clips`)).lines.map((clip) => clip.stem)).toEqual(['A001C001', 'A001C002']);
+  });
+
+  it('waits for a file that is still being written, and then reads it whole', async () => {
+    const production = await begin('Growing');
+    const whole = await readFile(join(saltLantern, 'day-1/S009/S009C001.mov'));
+    const path = join(database.home, 'raid/growing/A001/A001C009.mov');
+    await mkdir(dirname(path), { recursive: true });
+    await writeFile(path, whole.subarray(0, 1000));
+    const { body } = await post<ReadingAnswer>(`/productions/${production}/readings`, { store: 'raid', folder: 'growing' });
+    for (let at = 1000; at < whole.length; at += Math.ceil(whole.length / 8)) {
+      await pause(500);
+      await appendFile(path, whole.subarray(at, at + Math.ceil(whole.length / 8)));
+      expect((await get<ClipsAnswer>(`/productions/${production}/clips`)).ids).toEqual([]);
+    }
+    await until('the reading', async () => (await get<ReadingAnswer[]>(`/productions/${production}/readings`)).find((one) => one.id === body.id && one.state === 'done'));
+    expect((await get<ClipsAnswer>(`/productions/${production}/clips`)).lines).toMatchObject([{ stem: 'A001C009', frames: 120 }]);
   });
 
   it('of a folder that is not there is refused before it begins', async () => {

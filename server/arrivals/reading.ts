@@ -92,10 +92,10 @@ export async function carryOutReading(db: DataSource, boss: PgBoss, stores: Stor
   await tell(db, { kind: 'changed', what: 'clips', production: work.productionId });
 }
 
-/** Another reading of the same folder, a little later. */
+/** The same reading again, a little later. */
 async function readAgainLater(db: DataSource, boss: PgBoss, work: ReadingWork): Promise<void> {
-  const [row] = (await db.query('INSERT INTO reading (production_id, store_id, folder, roll_id) VALUES ($1, $2, $3, $4) RETURNING id', [work.productionId, work.storeId, work.folder, work.rollId])) as { id: string }[];
-  await boss.send(readingQueue, { reading: row?.id }, { startAfter: againAfter });
+  await boss.send(readingQueue, { reading: work.id }, { startAfter: againAfter });
+  await db.query(`UPDATE reading SET state = 'waiting' WHERE id = $1`, [work.id]);
 }
 
 /** Leaves out what lies in copies of rolls: it is read from the first copy, once that is proved, and never twice. */

@@ -124,6 +124,8 @@ export async function carryOutVerification(db: DataSource, stores: Stores, copyI
   if (!copy) return;
   const store = await stores.get(copy.store);
   let found: { verified: boolean; same: number; missing: string[]; changed: { path: string; why: string }[]; extra: string[]; problem: Problem | null; generation?: string | null };
+  // A beat, so that a worker that dies over a large copy is told from one that is still reading.
+  const heart = setInterval(() => void db.query('UPDATE roll_copy SET verify_wanted = now() WHERE id = $1 AND verify_wanted IS NOT NULL', [copy.id]).catch(() => undefined), 15_000);
   try {
     if (!store) throw new Error('its store is no longer known');
     const result = await verifyFolder(await placeInside(store.path, copy.folder));
@@ -131,6 +133,8 @@ export async function carryOutVerification(db: DataSource, stores: Stores, copyI
     found = { verified: result.verified, same: result.same, missing: result.missing, changed: [...doubted, ...result.changed], extra: result.extra, problem: result.problem, generation: result.generation };
   } catch (error) {
     found = { verified: false, same: 0, missing: [], changed: [], extra: [], problem: { what: `${copy.folder} could not be verified: ${(error as Error).message}`, remedy: 'See that the store is mounted, then verify again' } };
+  } finally {
+    clearInterval(heart);
   }
   await db.query('UPDATE roll_copy SET verification = $2, verified_at = now(), verify_wanted = NULL WHERE id = $1', [copy.id, JSON.stringify(found)]);
   const wrong = [`${found.missing.length} missing`, `${found.changed.length} changed`, `${found.extra.length} extra`].filter((part) => !part.startsWith('0 ')).join(', ');
@@ -141,10 +145,10 @@ export async function carryOutVerification(db: DataSource, stores: Stores, copyI
 
 /** Rolls and verifications that nobody works on any more, to be queued again. */
 export async function orphanedRolls(db: DataSource): Promise<{ rolls: string[]; copies: string[] }> {
-  await db.query(`UPDATE roll SET state = 'waiting', worker = NULL WHERE state = 'copying' AND beat_at < now() - make_interval(secs => $1)`, [leaseSeconds]);
+  await db.query(`UPDATE roll SET state = CASE wanted WHEN 'pause' THEN 'paused' WHEN 'stop' THEN 'stopped' ELSE 'waiting' END, worker = NULL WHERE state = 'copying' AND beat_at < now() - make_interval(secs => $1)`, [leaseSeconds]);
   const unqueued = (queue: string, key: string, id: string): string => `NOT EXISTS (SELECT 1 FROM pgboss.job WHERE job.name = '${queue}' AND job.state IN ('created', 'retry') AND job.data->>'${key}' = ${id}::text)`;
   const rolls = (await db.query(`SELECT id FROM roll WHERE state = 'waiting' AND wanted = 'go' AND created_at < now() - interval '3 seconds' AND ${unqueued('arrival', 'roll', 'roll.id')}`)) as { id: string }[];
-  const copies = (await db.query(`SELECT id FROM roll_copy WHERE verify_wanted < now() - interval '10 minutes' AND ${unqueued('verify', 'copy', 'roll_copy.id')}`)) as { id: string }[];
+  const copies = (await db.query(`SELECT id FROM roll_copy WHERE verify_wanted < now() - interval '1 minute' AND ${unqueued('verify', 'copy', 'roll_copy.id')}`)) as { id: string }[];
   return { rolls: rolls.map((row) => row.id), copies: copies.map((row) => row.id) };
 }
 

@@ -4,6 +4,7 @@ import { useMemo, useState } from 'react';
 import { Link, useParams, useSearchParams } from 'react-router';
 import { post } from '../api/client.ts';
 import { rollsQuery } from '../api/queries.ts';
+import { ProductionRules } from '../productions/rules.tsx';
 import { sayBytes } from '../ui/format.ts';
 import { useKeys } from '../ui/keys.tsx';
 import { Button, toastProblem } from '../ui/pieces.tsx';
@@ -49,6 +50,7 @@ export function ArrivalsPage() {
           <div className="flex items-center gap-3">
             <h2 className="text-lg font-semibold">Cards and rolls</h2>
             <span className="ml-auto flex items-center gap-2">
+              <ProductionRules production={production} />
               <Link to={`/p/${production}/arrivals/report`} className="inline-flex h-8 items-center rounded-md border border-line px-3.5 hover:bg-raised">Day report</Link>
               <Button main={!bringing} onClick={() => bring(null)}>Bring a card in… <span className="rounded border border-on-clay/40 px-1 font-mono text-[11px] leading-4">B</span></Button>
             </span>
