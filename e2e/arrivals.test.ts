@@ -81,7 +81,7 @@ describe('the clips that came', () => {
     await page.getByRole('button', { name: /From names/ }).click();
     await page.getByLabel('Sets').selectOption('take');
     await page.getByLabel('From', { exact: true }).fill('[name number 2]');
-    await page.getByRole('cell', { name: '004' }).waitFor();
+    await page.getByRole('cell', { name: '004', exact: true }).waitFor();
     await page.getByRole('button', { name: 'Set on 3 clips' }).click();
     await until('the takes', async () => (await sheet('a002c')).lines.map((line) => line.identity.take).join() === '001,002,004');
     await page.getByRole('button', { name: 'Filters' }).click();

@@ -61,7 +61,7 @@ await page.keyboard.press('Control+a');
 await page.keyboard.press('p');
 await page.getByLabel('Sets').selectOption('take');
 await page.getByLabel('From', { exact: true }).fill('[name number 2]');
-await page.getByRole('cell', { name: '004' }).waitFor();
+await page.getByRole('cell', { name: '004', exact: true }).waitFor();
 await shot('pattern');
 await page.keyboard.press('Escape');
 await page.getByRole('row').filter({ hasText: 'A002C001' }).dblclick();
