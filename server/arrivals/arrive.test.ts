@@ -91,12 +91,12 @@ describe('bringing a card in', () => {
   });
 
   it('takes names in other scripts, with blanks at their end, 255 bytes long, differing in case only, and files of no bytes', async () => {
-    const names = ['日本語の名前.mov', 'trailing ', ' leading', `${'n'.repeat(251)}.mov`, 'clip.MOV', 'Clip.MOV', 'CLIP.MOV', 'quote\'s & "x" <y>.wav', '%03d.mov', '\u00e9.mov', 'e\u0301.mov'];
+    const names = ['日本語の名前.mov', 'trailing ', ' leading', `${'n'.repeat(251)}.mov`, 'clip.MOV', 'Clip.MOV', 'CLIP.MOV', 'quote\'s & "x" <y>.wav', '%03d.mov', '\u00e9.mov', 'e\u0301.mov', 'take\\2.wav', 'C:card.mov'];
     const { card, base } = await cardWith(Object.fromEntries([...names.map((name, index) => [`D/${name}`, essence(1000, index + 1)]), ['D/nothing', '']]));
     const result = await arrive(order(base, card));
-    expect(result).toMatchObject({ state: 'proved', files: 12, clearing: { clear: true } });
+    expect(result).toMatchObject({ state: 'proved', files: 14, clearing: { clear: true } });
     expect((await call('diff', ['-r', '--exclude=ascmhl', card, join(base, 'raid/A002')])).stdout).toBe('');
-    expect(await verifyFolder(join(base, 'shuttle/A002'))).toMatchObject({ verified: true, same: 12 });
+    expect(await verifyFolder(join(base, 'shuttle/A002'))).toMatchObject({ verified: true, same: 14 });
   });
 
   it('follows no link out of the card, names it, and then does not let the card be cleared', async () => {
@@ -235,6 +235,35 @@ describe('what goes wrong', () => {
     await writeFile(join(cart, 'more.mov'), 'x');
     const lied = await arrive(order(join(base, 'again'), cart));
     expect(lied).toMatchObject({ state: 'failed', cardManifest: { same: 2, missing: ['ESSENCE/UNIT01/C0001M01.XML'], changed: [{ path: 'INDEX/CARD.XML' }], extra: ['more.mov'] }, clearing: { clear: false } });
+  });
+
+  it('a copy that was whole and has rotted since is not taken over by a resume, and neither is a card that reads differently', async () => {
+    const { card, base } = await cardWith(usual);
+    await arrive(order(base, card, { destinations: [order(base, card).destinations[0] as ArrivalOrder['destinations'][number]] }));
+    const copy = join(base, 'raid/A002/ESSENCE/UNIT01/C0001.MXF');
+    const content = await readFile(copy);
+    content[9] = (content[9] as number) ^ 1;
+    await writeFile(copy, content);
+    const rotten = await arrive(order(base, card));
+    expect(rotten).toMatchObject({ state: 'failed', problems: [{ what: expect.stringContaining('no longer what its manifest states') }], clearing: { clear: false } });
+    // The card gives other bytes under the same size and time than the first copy got.
+    await writeFile(copy, await readFile(join(card, 'ESSENCE/UNIT01/C0001.MXF')));
+    await rm(join(base, 'shuttle'), { recursive: true });
+    await writeFile(join(card, 'INDEX/CARD.XML'), '<cxrd/>');
+    await utimes(join(card, 'INDEX/CARD.XML'), new Date('2026-11-20T18:00:00Z'), new Date('2026-11-20T18:00:00Z'));
+    expect(await arrive(order(base, card))).toMatchObject({ state: 'failed', problems: [{ path: 'INDEX/CARD.XML', what: expect.stringContaining('reads differently from the card') }], clearing: { clear: false } });
+  });
+
+  it('a crash between manifest and journal leaves one generation, not two', async () => {
+    const { card, base } = await cardWith(usual);
+    await arrive(order(base, card));
+    const folder = join(base, 'raid/A002');
+    // As it would lie there: the manifest is written, the journal not yet gone.
+    await writeFile(join(folder, '.relay-arrival.jsonl'), '');
+    const again = await arrive(order(base, card));
+    expect(again).toMatchObject({ state: 'proved', clearing: { clear: true } });
+    expect((await readdir(join(folder, 'ascmhl'))).filter((name) => name.startsWith('0001_'))).toHaveLength(1);
+    expect(await verifyFolder(folder)).toMatchObject({ verified: true, same: Object.keys(usual).length });
   });
 
   it('a file that changes while it is copied is named, and the rest goes on', async () => {

@@ -1,5 +1,5 @@
-import { mkdir, readdir, stat } from 'node:fs/promises';
-import { basename, dirname, join } from 'node:path';
+import { mkdir, stat } from 'node:fs/promises';
+import { dirname, join } from 'node:path';
 import { clearingOf, type Clearing, type CopyRule } from '@relay/core/custody/clearing';
 import { differencesOf, hashToCheck, type Differences, type HashName, type Hashes, type Manifest, type ManifestEntry } from '@relay/core/custody/manifest';
 import type { Problem } from '@relay/core/result';
@@ -8,18 +8,11 @@ import { addGeneration, historyFolder, readHistory, statedEntries, type History 
 import { copyFile, SourceTrouble, type CopyOptions } from '../stores/copyFile.ts';
 import { diskProblem } from '../stores/diskProblem.ts';
 import { Journal } from '../stores/journal.ts';
-import { discardAbandoned, fileFacts, flushFolders, freeBytes, placeInside } from '../stores/place.ts';
+import { fileFacts, flushFolders, freeBytes, placeInside } from '../stores/place.ts';
 import { readBack } from '../stores/readBack.ts';
 import type { Unseen } from '../stores/walk.ts';
 import { cardBytes, lookAtCard, type Card } from './card.ts';
-
-/** Where one copy of a card goes. */
-export interface Destination {
-  /** What the disk is called: the store, or the folder given. */
-  store: string;
-  /** The roll's own folder on it. */
-  folder: string;
-}
+import { newCopy, openCopy, placeIn, readBackWhole, thereAlready, type Copy, type Destination, type FileProblem } from './copies.ts';
 
 export interface ArrivalOrder {
   roll: string;
@@ -65,7 +58,7 @@ export interface ArrivalResult {
   bytes: number;
   copies: CopyResult[];
   /** Files that could not be copied or proved, each with the reason. */
-  problems: (Problem & { path: string })[];
+  problems: FileProblem[];
   /** What lies on the card and is no file to be copied. */
   notCopied: Unseen[];
   /** The card against the manifest that came on it; null when none did. */
@@ -78,17 +71,6 @@ const small = 1 << 20;
 const smallLanes = 12;
 /** What a disk keeps free, for manifests and others. */
 const margin = 16e6;
-
-interface Copy extends Destination {
-  journal: Journal | null;
-  proved: Map<string, { hashes: Hashes; fromDisk: boolean }>;
-  problem: Problem | null;
-  manifest: string | null;
-  /** Folders that were looked at and made. */
-  folders: Map<string, Promise<string>>;
-  /** An earlier attempt ended this copy: its manifest states every file of the card. */
-  whole: boolean;
-}
 
 /**
  * Brings a card in: every file is read once, written to all destinations, flushed, read back and compared. Ends with a
@@ -105,14 +87,15 @@ export async function arrive(order: ArrivalOrder): Promise<ArrivalResult> {
   const history = await readHistory(card.root);
   const stated = statedEntries(history);
   const hashes = [...new Set<HashName>([order.hash, ...(order.alsoMd5 ? ['md5' as const] : []), ...stated.flatMap((entry) => hashToCheck(entry) ?? [])])];
-  const copies: Copy[] = order.destinations.map((destination) => ({ ...destination, journal: null, proved: new Map(), problem: null, manifest: null, folders: new Map(), whole: false }));
-  const problems: ArrivalResult['problems'] = [];
+  const copies: Copy[] = order.destinations.map(newCopy);
+  const problems: FileProblem[] = [];
   const inside = copies.find((copy) => `${copy.folder}/`.startsWith(`${card.root}/`));
   if (inside) return nothingOf(order, { what: `${inside.folder} lies on the card itself`, remedy: 'Choose a folder outside the card' }, card);
   try {
-    for (const copy of copies) await openCopy(copy, card, order.roll);
+    for (const copy of copies) await openCopy(copy, card, order.roll, hashes);
     // With nothing left to do this is not a resume, but the same card brought in again.
     if (copies.every((copy) => copy.whole)) for (const copy of copies) copy.problem = thereAlready(copy, order.roll);
+    else for (const copy of copies.filter((one) => one.whole)) await readBackWhole(copy, card, problems, order.signal);
     await checkSpace(copies, card);
     if (copies.some((copy) => copy.problem)) return resultOf(order, card, copies, problems, null, 'failed');
     for (const copy of copies.filter((one) => !one.whole)) for (const folder of card.emptyFolders) await mkdir(await placeInside(copy.folder, folder), { recursive: true }).catch(() => undefined);
@@ -137,49 +120,6 @@ function nothingOf(order: ArrivalOrder, problem: Problem, card?: Card): ArrivalR
   };
 }
 
-/** Opens a destination: new, or left unfinished by this same roll. Anything else that lies there is not touched. */
-async function openCopy(copy: Copy, card: Card, roll: string): Promise<void> {
-  try {
-    const there = await readdir(copy.folder).catch((error: NodeJS.ErrnoException) => (error.code === 'ENOENT' ? [] : Promise.reject(error)));
-    const before = await Journal.read(copy.folder);
-    if (there.length > 0 && before === null) {
-      if (!(await takeWhole(copy, card))) copy.problem = thereAlready(copy, roll);
-      return;
-    }
-    copy.journal = await Journal.open(copy.folder);
-    await discardAbandoned(copy.folder, (owner) => owner.startsWith('arrival.'));
-    const wanted = new Map(card.files.map((file) => [file.path, file]));
-    for (const [path, line] of copy.journal.lines) {
-      const onCard = wanted.get(path);
-      const there = await fileFacts(join(copy.folder, path));
-      if (onCard?.sizeBytes === line.sizeBytes && onCard.modifiedAt === line.modifiedAt && there?.sizeBytes === line.sizeBytes) copy.proved.set(path, { hashes: line.hashes, fromDisk: line.fromDisk });
-    }
-  } catch (error) {
-    copy.problem = diskProblem(error, copy.folder);
-  }
-}
-
-function thereAlready(copy: Copy, roll: string): Problem {
-  return { what: `${copy.folder} is there already and is not an unfinished copy of ${roll}`, remedy: 'Give the roll another name, or choose another folder' };
-}
-
-/** Takes over a copy that an earlier attempt ended: every file of the card stands in its newest manifest, and is there. */
-async function takeWhole(copy: Copy, card: Card): Promise<boolean> {
-  const newest = (await readHistory(copy.folder)).generations.at(-1);
-  if (!newest?.manifest || newest.doubt || newest.manifest.process !== 'transfer') return false;
-  const stated = new Map(newest.manifest.entries.map((entry) => [entry.path, entry]));
-  for (const file of card.files) {
-    const entry = stated.get(file.path);
-    const there = await fileFacts(join(copy.folder, file.path));
-    const history = file.path.startsWith(`${historyFolder}/`);
-    if (there?.sizeBytes !== file.sizeBytes || (!history && (entry?.sizeBytes !== file.sizeBytes || entry.modifiedAt !== file.modifiedAt))) return false;
-    copy.proved.set(file.path, { hashes: entry?.hashes ?? {}, fromDisk: true });
-  }
-  copy.whole = true;
-  copy.manifest = newest.file;
-  return true;
-}
-
 /** Sees that everything will fit before anything is written; copies on one disk need their room together. */
 async function checkSpace(copies: readonly Copy[], card: Card): Promise<void> {
   const need = new Map<number, { bytes: number; copies: Copy[] }>();
@@ -196,22 +136,25 @@ async function checkSpace(copies: readonly Copy[], card: Card): Promise<void> {
   }
 }
 
-async function copyAll(order: ArrivalOrder, card: Card, copies: readonly Copy[], hashes: readonly HashName[], problems: ArrivalResult['problems']): Promise<void> {
+async function copyAll(order: ArrivalOrder, card: Card, copies: readonly Copy[], hashes: readonly HashName[], problems: FileProblem[]): Promise<void> {
   const bytes = cardBytes(card);
   const progress: ArrivalProgress = { files: card.files.length, filesDone: 0, bytes, bytesDone: 0 };
   const gone = new AbortController();
   const stop = order.signal ? AbortSignal.any([order.signal, gone.signal]) : gone.signal;
   const one = async (file: Card['files'][number]): Promise<void> => {
     if (stop.aborted) return;
-    const missing = copies.filter((copy) => !copy.problem && !copy.proved.has(file.path));
+    const missing = copies.filter((copy) => !copy.problem && !copy.whole && !copy.proved.has(file.path));
     let moved = 0;
     try {
       if (missing.length > 0) {
-        await copyOne(order, card, file, missing, hashes, stop, (count) => {
+        const copied = await copyOne(order, card, file, missing, hashes, stop, (count) => {
           moved += count;
           progress.bytesDone += count;
           order.onProgress?.({ ...progress });
         }, problems);
+        // What an earlier attempt read of the card must be what this one reads.
+        const other = copies.find((copy) => hashes.some((name) => (copy.proved.get(file.path)?.hashes[name] ?? copied[name]) !== copied[name]));
+        if (other) problems.push({ path: file.path, what: `${file.path} reads differently from the card than when ${other.store} got it`, remedy: 'Do not trust this card or its reader: bring it in anew, under another name, and compare' });
       }
     } catch (error) {
       if (stop.aborted) return;
@@ -233,8 +176,8 @@ async function copyAll(order: ArrivalOrder, card: Card, copies: readonly Copy[],
 }
 
 async function copyOne(
-  order: ArrivalOrder, card: Card, file: Card['files'][number], copies: readonly Copy[], hashes: readonly HashName[], signal: AbortSignal, onBytes: (count: number) => void, problems: ArrivalResult['problems'],
-): Promise<void> {
+  order: ArrivalOrder, card: Card, file: Card['files'][number], copies: readonly Copy[], hashes: readonly HashName[], signal: AbortSignal, onBytes: (count: number) => void, problems: FileProblem[],
+): Promise<Hashes> {
   const source = join(card.root, file.path);
   const [fresh, there]: [Copy[], Copy[]] = [[], []];
   for (const copy of copies) ((await fileFacts(join(copy.folder, file.path))) ? there : fresh).push(copy);
@@ -261,24 +204,11 @@ async function copyOne(
     if (same) await provedIn(copy, file, copied.hashes, back.fromDisk);
     else problems.push({ path: file.path, what: `${join(copy.folder, file.path)} is there already and is not what lies on the card`, remedy: 'Move it away, then resume' });
   }
-}
-
-/** The place of a file in a copy. Its folder is looked at once, so that no link leads out of it; five thousand sidecars share one. */
-async function placeIn(copy: Copy, path: string): Promise<string> {
-  const folder = dirname(path);
-  let place = copy.folders.get(folder);
-  if (!place) {
-    place = placeInside(copy.folder, folder).then(async (found) => {
-      await mkdir(found, { recursive: true });
-      return found;
-    });
-    copy.folders.set(folder, place);
-  }
-  return join(await place, basename(path));
+  return copied.hashes;
 }
 
 /** A full or read-only disk ends its copy; a single file that would not go is named, and the copy goes on. */
-function refuse(copy: Copy, path: string, problem: Problem, problems: ArrivalResult['problems']): void {
+function refuse(copy: Copy, path: string, problem: Problem, problems: FileProblem[]): void {
   if (/disk is full|may not be written/.test(problem.what)) copy.problem ??= problem;
   else problems.push({ path, ...problem });
 }
@@ -325,7 +255,7 @@ async function writeManifest(copy: Copy, card: Card, history: History, order: Ar
   }
 }
 
-function resultOf(order: ArrivalOrder, card: Card, copies: readonly Copy[], problems: ArrivalResult['problems'], cardManifest: ArrivalResult['cardManifest'], state: ArrivalResult['state']): ArrivalResult {
+function resultOf(order: ArrivalOrder, card: Card, copies: readonly Copy[], problems: FileProblem[], cardManifest: ArrivalResult['cardManifest'], state: ArrivalResult['state']): ArrivalResult {
   const against = [
     ...(state === 'stopped' ? ['the copying was stopped'] : []),
     ...problems.map((problem) => problem.what),

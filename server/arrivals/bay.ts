@@ -13,7 +13,7 @@ const tray = '.tray';
 
 /**
  * A simulated card reader: demo cards lie on a tray and are put into slots and pulled out by moving their folders, as
- * sudden for whoever is reading them as the real thing.
+ * sudden for whoever is reading them as the real thing. Nothing of a user's is here: the bay holds the demo's cards.
  */
 export function bayRoutes(context: Context): Router {
   const router = Router();

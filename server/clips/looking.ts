@@ -6,6 +6,7 @@ import type { Packet } from '@relay/core/measure/measured';
 import { lookClosely, type Look } from '@relay/media/look/look';
 import type { DataSource } from 'typeorm';
 import { tell } from '../live/notify.ts';
+import { fileFacts } from '../stores/place.ts';
 import { originalPlace, type Stores } from '../stores/stores.ts';
 import { lookPath, stripPath } from './cache.ts';
 import { refreshClips } from './refresh.ts';
@@ -24,6 +25,8 @@ export async function carryOutLook(db: DataSource, stores: Stores, cacheFolder: 
     if (!store) throw new Error(`there is no store ${clip.storeId} any more`);
     const paths = clip.description.chapters.length > 0 ? clip.description.chapters.map((chapter) => chapter.path) : [clip.path];
     const files = await Promise.all(paths.map((path) => originalPlace(store, clip.root, path)));
+    // A store that is away must not look like a clip that cannot be decoded.
+    for (const [index, file] of files.entries()) if (!(await fileFacts(file))) throw new Error(`${paths[index] ?? clip.path} is not there`);
     for (const folder of ['strips', 'looks']) await mkdir(join(cacheFolder, folder), { recursive: true });
     const look = await lookClosely(clip.description, files, stripPath(cacheFolder, clipId));
     await writeFile(lookPath(cacheFolder, clipId), JSON.stringify(drawn(look)));

@@ -24,8 +24,8 @@ interface Row {
   seconds: number | null;
 }
 
-/** A clip's day: its roll's, else the shooting-day folder that it was read from, else the day it was recorded on. */
-const dayOf = `coalesce(roll.day, substring(clip.path from '^((?:day[ _-]?[0-9]+)|(?:[0-9]{4}-?[0-9]{2}-?[0-9]{2}))/'), to_char(clip.modified_at AT TIME ZONE 'UTC', 'YYYY-MM-DD'), 'no day')`;
+/** A clip's day: its roll's, else the shooting-day folder that it was read from, else the day it was recorded on. The folder is told as core/clip/roll.ts tells it. */
+const dayOf = `coalesce(roll.day, substring(clip.path from '(?i)^((?:day[ _-]?[0-9]+)|(?:[0-9]{4}-?[0-9]{2}-?[0-9]{2}))/'), to_char(clip.modified_at AT TIME ZONE 'UTC', 'YYYY-MM-DD'), 'no day')`;
 
 /** The day report: rolls, hours, sizes, formats, gaps in clip numbers, findings, custody. */
 export function reportRoutes(context: Context): Router {

@@ -75,12 +75,14 @@ describe('manifests', () => {
     const sums = readSums(`${'a'.repeat(32)}  ./CLIPS/A.mov\r\nMD5 (B with blanks.mov) = ${'b'.repeat(32)}\n`, 'card.md5');
     expect(sums.ok && sums.value.entries.map((entry) => [entry.path, entry.hashes])).toEqual([['CLIPS/A.mov', { md5: 'a'.repeat(32) }], ['B with blanks.mov', { md5: 'b'.repeat(32) }]]);
     expect(readSums('hello', 'x.md5').ok).toBe(false);
+    const odd = readSums(`\\${'c'.repeat(32)}  take\\\\2.wav\n`, 'x.md5');
+    expect(odd.ok && odd.value.entries[0]?.path).toBe('take\\2.wav');
   });
 
-  it.each(['../outside.mov', '/etc/passwd', 'a/../../b', 'C:\\x', 'a//b'])('that name %s are refused whole', (path) => {
+  it.each(['../outside.mov', '/etc/passwd', 'a/../../b', 'a//b', './a'])('that name %s are refused whole', (path) => {
     const text = writeMhl({ generation: 1, createdAt: '', host: '', tool: '', process: 'in-place', entries: [{ path, sizeBytes: 1, modifiedAt: null, hashes: { md5: 'a'.repeat(32) }, action: 'original' }] });
     expect(readMhl(text, 1)).toMatchObject({ ok: false, problem: { what: expect.stringMatching(/leads out|no path inside/) } });
-    expect(readSums(`${'a'.repeat(32)}  ${path}\n`, 'x.md5').ok).toBe(false);
+    if (path !== './a') expect(readSums(`${'a'.repeat(32)}  ${path}\n`, 'x.md5').ok).toBe(false);
   });
 
   it('with entities that would grow, nested without end, or broken, are refused at once', () => {

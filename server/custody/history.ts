@@ -1,7 +1,7 @@
 import { readdir, readFile } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import { latestEntries, type Manifest, type ManifestEntry } from '@relay/core/custody/manifest';
-import { writeWhole } from '../stores/place.ts';
+import { discard, writeWhole } from '../stores/place.ts';
 import { c4Of } from './c4.ts';
 import { child, readMhl, textOf, writeMhl } from './mhl.ts';
 import { readSums } from './sums.ts';
@@ -69,15 +69,22 @@ export function statedEntries(history: History): ManifestEntry[] {
   return latestEntries(history.generations.flatMap(({ manifest, doubt }) => (manifest && doubt === null ? [manifest] : [])));
 }
 
-/** Adds a generation to a folder's history and to its chain; the manifest first, so that a crash between them loses nothing. */
+/**
+ * Adds a generation to a folder's history and to its chain; the manifest first, so that a crash between them loses
+ * nothing. A number that is given takes the place of what an attempt that broke off wrote under it.
+ */
 export async function addGeneration(folder: string, manifest: Omit<Manifest, 'generation'> & { generation?: number }): Promise<string> {
   const names = (await readdir(join(folder, historyFolder)).catch(() => [] as string[])).filter((name) => generationName.test(name)).sort();
   const generation = manifest.generation ?? names.reduce((highest, name) => Math.max(highest, Number(generationName.exec(name)?.[1])), 0) + 1;
   const stamp = manifest.createdAt.replace('T', '_').replace(/[:]/g, '').replace(/\.\d+/, '');
   const file = `${historyFolder}/${String(generation).padStart(4, '0')}_${basename(folder).slice(0, 60).replace(/[^\p{L}\p{N}._-]/gu, '_')}_${stamp}.mhl`;
   const text = writeMhl({ ...manifest, generation });
-  await writeWhole(join(folder, file), text);
   const chain = await readChain(folder);
+  for (const name of [...names, ...chain.keys()].filter((one) => Number(generationName.exec(one)?.[1]) === generation)) {
+    await discard(join(folder, historyFolder, name));
+    chain.delete(name);
+  }
+  await writeWhole(join(folder, file), text);
   chain.set(basename(file), c4Of(text));
   const lists = [...chain].sort(([a], [b]) => (a < b ? -1 : 1)).map(([path, c4]) => `  <hashlist sequencenr="${Number(generationName.exec(path)?.[1] ?? 0)}">\n    <path>${xmlText(path)}</path>\n    <c4>${c4}</c4>\n  </hashlist>\n`);
   await writeWhole(join(folder, historyFolder, chainFile), `<?xml version="1.0" encoding="UTF-8"?>\n<ascmhldirectory xmlns="urn:ASC:MHL:DIRECTORY:v2.0">\n${lists.join('')}</ascmhldirectory>\n`);

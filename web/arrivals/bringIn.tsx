@@ -5,7 +5,7 @@ import { useState } from 'react';
 import { post } from '../api/client.ts';
 import { cardQuery, productionQuery, reportQuery, rollsQuery, storesQuery } from '../api/queries.ts';
 import { FolderChooser, type Place } from '../ui/folderChooser.tsx';
-import { plural, sayBytes } from '../ui/format.ts';
+import { plural, sayBytes, slug } from '../ui/format.ts';
 import { Button, Fact, Field, inputLook, problemOf, toastProblem } from '../ui/pieces.tsx';
 
 interface BringInProps {
@@ -14,10 +14,6 @@ interface BringInProps {
   card: Place | null;
   onClose: () => void;
   onBegun: (roll: string) => void;
-}
-
-function slug(name: string): string {
-  return name.toLowerCase().normalize('NFKD').replace(/[^a-z0-9]+/g, '-').replace(/^-|-$/g, '') || 'originals';
 }
 
 /** A card about to come in: what is on it, what it will be called, where its copies go. */
@@ -39,7 +35,7 @@ export function BringIn({ production, card, onClose, onBegun }: BringInProps) {
   const [folder, setFolder] = useState<string | null>(null);
   const [alsoMd5, setMd5] = useState(false);
   const [hash, setHash] = useState('xxh128');
-  const below = folder ?? slug(home?.name ?? '');
+  const below = folder ?? slug(home?.name ?? '', 'originals');
   const storeOf = (index: number): string => targets[index] ?? stores[index]?.id ?? stores[0]?.id ?? '';
   const destinations = (second && stores.length > 1 ? [0, 1] : [0]).map((index) => ({ store: storeOf(index), folder: index === 0 ? below : `${below}-copies` }));
   const nameProblem = name === '' ? null : rollNameProblem(name);

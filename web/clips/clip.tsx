@@ -1,4 +1,5 @@
 import type { ClipAnswer, LookAnswer } from '@relay/contract/clips';
+import { silentBelow } from '@relay/core/measure/sound';
 import { toNumber } from '@relay/core/time/rational';
 import { formatLength, framesToTimecode, timecodeToFrames } from '@relay/core/time/timecode';
 import { useQuery } from '@tanstack/react-query';
@@ -138,7 +139,7 @@ function Player({ clip, look }: { clip: ClipAnswer; look: LookAnswer | null }) {
           <span className="mr-1 text-dim">Listen to</span>
           <Button aria-pressed={channel === null} className={channel === null ? 'bg-raised' : ''} onClick={() => setChannel(null)}>all</Button>
           {Array.from({ length: channelsOf(clip) }, (_, index) => {
-            const silent = (clip.measured?.sound[index]?.peak ?? 1) < 0.00032;
+            const silent = (clip.measured?.sound[index]?.peak ?? 1) < silentBelow;
             return <Button key={index} aria-pressed={channel === index} className={`px-2.5 ${channel === index ? 'bg-raised' : ''}`} onClick={() => setChannel(channel === index ? null : index)}>{index + 1}{silent && <span className="text-faint"> silent</span>}</Button>;
           })}
         </div>

@@ -5,11 +5,7 @@ import { useNavigate } from 'react-router';
 import { post } from '../api/client.ts';
 import { storesQuery } from '../api/queries.ts';
 import { Button, Bytes, Fact, Field, inputLook, problemOf, toastProblem } from '../ui/pieces.tsx';
-import { plural } from '../ui/format.ts';
-
-function slug(name: string): string {
-  return name.toLowerCase().normalize('NFKD').replace(/[^a-z0-9]+/g, '-').replace(/^-|-$/g, '') || 'outputs';
-}
+import { plural, slug } from '../ui/format.ts';
 
 interface PrepareProps {
   production: { id: string; name: string; runs: number };
@@ -29,7 +25,7 @@ export function PrepareRun({ production, clips, recipes, onClose }: PrepareProps
   const [storeId, setStore] = useState('');
   // Outputs never lie among the originals, so the last store is proposed, not the one that was read.
   const store = storeId || stores.at(-1)?.id || '';
-  const [folder, setFolder] = useState(slug(production.name));
+  const [folder, setFolder] = useState(slug(production.name, 'outputs'));
   const [name, setName] = useState(`Run ${production.runs + 1}`);
   const choice = { clips, recipe: recipe?.id ?? '', store, folder };
   const check = useQuery({

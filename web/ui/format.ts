@@ -31,3 +31,8 @@ export function sayRate(video: Pick<VideoDescription, 'rate' | 'rateConstant'>):
 export function plural(count: number, one: string, many = `${one}s`): string {
   return `${count} ${count === 1 ? one : many}`;
 }
+
+/** A name as a folder: small letters, digits and dashes; `otherwise` when nothing of it is left. */
+export function slug(name: string, otherwise: string): string {
+  return name.toLowerCase().normalize('NFKD').replace(/[^a-z0-9]+/g, '-').replace(/^-|-$/g, '') || otherwise;
+}
