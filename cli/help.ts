@@ -34,6 +34,23 @@ const texts: Readonly<Record<string, string>> = {
   relink.json beside them. Without --recipe: ProRes 422 HQ intermediates and H.264 proxies.
   Exit code: 0 all proved, 1 some need eyes or failed, 2 wrong use.
 `,
+  colour: `./relay colour eval --from STATE --to STATE [--rendering estuary] [--rgb R,G,B]
+./relay colour eval --lut FILE [--interp tetrahedral|trilinear] [--inverse] [--rgb R,G,B]
+./relay colour eval --cdl FILE [--inverse] [--rgb R,G,B]
+  Puts triplets of numbers through colour states, LUTs (.cube, .clf) and CDLs (.cc, .ccc, .cdl), or all of them in
+  the order state, CDL, LUT, state. Without --rgb it reads one triplet a line and prints one a line, 7 decimals.
+  --interp      default: tetrahedral for .cube, what the file says for .clf
+  --lut-takes, --lut-gives STATE   what a LUT takes and gives; without, as it comes, and nothing is converted beside it
+  --range-in, --range-out full|legal   range on each side of a LUT (default full)
+  --cdl-in STATE   the state that a CDL works in (default: the one before it)
+./relay colour bake --from STATE [--cdl F] [--lut F] --to STATE [--size N] --out FILE [--json]
+  Bakes the chain to one .cube or .clf and says how far that lies from the chain. Without --size the smallest
+  that stays under one 10-bit code value in 99.9 % of colours is taken.
+./relay colour examine FILE [--json]
+  What a LUT does and what is to know before it is used: range, clipping, breaks, casts, folds, likely log.
+./relay colour states [--json]
+  The curves and gamuts that states are named by, each with its source.
+`,
   timecode: `./relay timecode TC --rate R --frames
 ./relay timecode --from-frames N --rate R [--drop]
   Frames since midnight of a timecode (; before the frames is drop-frame), and back. --json prints an object.

@@ -2,6 +2,8 @@
 export type Matrix3 = readonly [number, number, number, number, number, number, number, number, number];
 export type Triplet = readonly [number, number, number];
 
+export const identity: Matrix3 = [1, 0, 0, 0, 1, 0, 0, 0, 1];
+
 export function apply(m: Matrix3, [x, y, z]: Triplet): Triplet {
   return [m[0] * x + m[1] * y + m[2] * z, m[3] * x + m[4] * y + m[5] * z, m[6] * x + m[7] * y + m[8] * z];
 }

@@ -1,5 +1,5 @@
-import { bt709FromLinear } from '@relay/core/colour/curves/bt709';
-import { slog3FromLinear } from '@relay/core/colour/curves/slog3';
+import { bt709 as bt709Curve } from '@relay/core/colour/curves/bt709';
+import { slog3 } from '@relay/core/colour/curves/slog3';
 import { between } from '@relay/core/colour/gamut';
 import { bt709 } from '@relay/core/colour/gamuts/bt709';
 import { sgamut3cine } from '@relay/core/colour/gamuts/sgamut3cine';
@@ -10,7 +10,7 @@ import { seeded } from '../scene/noise.ts';
 /** The picture profile of the demo's display-referred cameras: one stop up, shoulders above a lit card, then BT.709. */
 function displayCode(light: number): number {
   const exposed = light * 2.2;
-  return bt709FromLinear(Math.min(1, (exposed * (1 + exposed / 9)) / (1 + exposed)));
+  return bt709Curve.fromLinear(Math.min(1, (exposed * (1 + exposed / 9)) / (1 + exposed)));
 }
 
 /** A table from light to 16-bit codes: fine steps below 1, coarser ones up to 32. */
@@ -27,7 +27,7 @@ function table(code: (light: number) => number): Uint16Array {
 
 /** Turns scene light into interleaved 16-bit R'G'B' as the camera would record it, with its noise. */
 export function coder(recording: Recording, noise: number, seed: number): (canvas: Canvas, out: Uint16Array, frame: number) => void {
-  const codes = table(recording === 'slog3' ? slog3FromLinear : displayCode);
+  const codes = table(recording === 'slog3' ? slog3.fromLinear : displayCode);
   const m = recording === 'slog3' ? between(bt709, sgamut3cine) : null;
   const random = seeded(seed + 500);
   const grain = Int16Array.from({ length: 1 << 16 }, () => Math.round((random() + random() + random() - 1.5) * noise));

@@ -1,0 +1,127 @@
+import { fromIctcp, toIctcp } from '../ictcp.ts';
+import type { Matrix3 } from '../matrix.ts';
+import type { Transform } from '../ops/op.ts';
+import { foot, toneOf, type Tone } from './tone.ts';
+
+/** How much of the display's gamut is left as it is; beyond, colours are drawn in smoothly towards its edge. */
+const untouched = 0.75;
+/** How far light near the display's white turns white. */
+const mostBleached = 0.85;
+
+/**
+ * *Estuary*, our rendering of scene light for a display. The tone follows the light's strength (a mean that leans to the
+ * strongest channel, so that neutrals go exactly through the tone); towards the display's white colours bleach, as
+ * overexposed light does; what the display's gamut does not hold is drawn in along lines of one hue and intensity of
+ * BT.2100's ICtCp. Hue is therefore that of the scene's own light at the same strength.
+ *
+ * `into2020` brings scene light of the camera's gamut to BT.2020, `from2020` BT.2020 to the display's gamut. Gives light
+ * of the display's gamut, 0–1 of its white.
+ */
+export function compileEstuary(into2020: Matrix3, from2020: Matrix3, tone: Tone): Transform {
+  const peak = tone.peakNits;
+  const light = new Float64Array(3);
+  const work = new Float64Array(3);
+  const hueOf = new Float64Array(3);
+  let intensity = 0;
+  let tCos = 0;
+  let pSin = 0;
+  /** Light of the display's gamut at a chroma, in `work`; gives how far it lies inside (above 0) or outside the display's cube. */
+  const inside = (chroma: number, exact = false): number => {
+    work[0] = intensity;
+    work[1] = chroma * tCos;
+    work[2] = chroma * pSin;
+    fromIctcp(work, exact);
+    const r = (work[0] as number) / peak;
+    const g = (work[1] as number) / peak;
+    const b = (work[2] as number) / peak;
+    const x = from2020[0] * r + from2020[1] * g + from2020[2] * b;
+    const y = from2020[3] * r + from2020[4] * g + from2020[5] * b;
+    const z = from2020[6] * r + from2020[7] * g + from2020[8] * b;
+    work[0] = x;
+    work[1] = y;
+    work[2] = z;
+    return Math.min(x, y, z, 1 - x, 1 - y, 1 - z);
+  };
+  const give = (rgb: Float64Array): void => {
+    for (let c = 0; c < 3; c += 1) rgb[c] = Math.min(1, Math.max(0, work[c] as number));
+  };
+  return (rgb) => {
+    const [r, g, b] = rgb as unknown as [number, number, number];
+    light[0] = into2020[0] * r + into2020[1] * g + into2020[2] * b;
+    light[1] = into2020[3] * r + into2020[4] * g + into2020[5] * b;
+    light[2] = into2020[6] * r + into2020[7] * g + into2020[8] * b;
+    let cubes = 0;
+    let squares = 0;
+    for (let c = 0; c < 3; c += 1) {
+      const x = Math.max(0, light[c] as number);
+      cubes += x * x * x;
+      squares += x * x;
+    }
+    const strength = squares > 0 ? cubes / squares : 0;
+    if (!(strength > 1e-12)) {
+      rgb.fill(0);
+      return;
+    }
+    const shown = toneOf(tone, strength);
+    const gain = (shown / strength) * peak;
+    const bleach = mostBleached * shown ** 6;
+    for (let c = 0; c < 3; c += 1) {
+      const x = (light[c] as number) * gain;
+      hueOf[c] = x;
+      light[c] = x + (shown * peak - x) * bleach;
+    }
+    toIctcp(hueOf);
+    toIctcp(light);
+    intensity = light[0] as number;
+    // Near black colours fade, as they do for eyes and for sensors.
+    const chroma = Math.hypot(light[1] as number, light[2] as number) * (strength / (strength + foot));
+    const own = Math.hypot(hueOf[1] as number, hueOf[2] as number);
+    if (own < 1e-9 || chroma < 1e-9) {
+      inside(0, true);
+      give(rgb);
+      return;
+    }
+    tCos = (hueOf[1] as number) / own;
+    pSin = (hueOf[2] as number) / own;
+    // Far enough inside: nothing to draw in.
+    let outer = chroma / untouched;
+    let atOuter = inside(outer);
+    if (atOuter >= 0) {
+      inside(chroma, true);
+      give(rgb);
+      return;
+    }
+    let inner = 0;
+    let atInner = inside(0);
+    if (atInner <= 0) {
+      inside(0, true);
+      give(rgb);
+      return;
+    }
+    // The edge of the display's gamut along this hue: false position (Illinois), which keeps it between its bounds.
+    let side = 0;
+    for (let round = 0; round < 24 && outer - inner > 1e-6; round += 1) {
+      const at = inner + ((outer - inner) * atInner) / (atInner - atOuter);
+      const here = inside(at);
+      if (Math.abs(here) < 1e-7) {
+        inner = at;
+        break;
+      }
+      if (here > 0) {
+        inner = at;
+        atInner = here;
+        if (side === 1) atOuter /= 2;
+        side = 1;
+      } else {
+        outer = at;
+        atOuter = here;
+        if (side === -1) atInner /= 2;
+        side = -1;
+      }
+    }
+    const share = chroma / inner;
+    const beyond = (share - untouched) / (1 - untouched);
+    inside(inner * (share <= untouched ? share : untouched + ((1 - untouched) * beyond) / (1 + beyond)), true);
+    give(rgb);
+  };
+}
