@@ -27,15 +27,15 @@ describe('relay colour', () => {
 
   it('bakes what FFmpeg\'s own lut3d then makes of a picture', async () => {
     const folder = await scratchFolder();
-    const [cube, png, raw] = [join(folder, 'look.cube'), join(folder, 'in.ppm'), join(folder, 'out.raw')];
+    const [cube, given, raw] = [join(folder, 'look.cube'), join(folder, 'in.raw'), join(folder, 'out.raw')];
     const baked = await relay('colour', 'bake', '--from', 'slog3-sgamut3cine', '--to', 'bt709', '--rendering', 'estuary', '--size', '33', '--out', cube, '--json');
     expect(baked.code).toBe(0);
     const { error } = JSON.parse(baked.stdout) as { error: { codes: { mean: number } } };
     expect(error.codes.mean).toBeLessThan(4);
-    const pixels = Buffer.alloc(grid.length * 6);
-    grid.flat().forEach((value, i) => pixels.writeUInt16BE(Math.round(value * 65_535), i * 2));
-    await writeFile(png, Buffer.concat([Buffer.from(`P6\n${grid.length} 1\n65535\n`), pixels]));
-    await ffmpegMakes('-i', png, '-vf', `format=gbrpf32,lut3d=file=${cube}:interp=tetrahedral`, '-f', 'rawvideo', '-pix_fmt', 'gbrpf32le', raw);
+    // Planar floats in and out, so that nothing but the filter touches them. FFmpeg's order of planes is G, B, R.
+    await writeFile(given, Buffer.from(Float32Array.from([1, 2, 0].flatMap((c) => grid.map((rgb) => rgb[c] as number))).buffer));
+    const frame = ['-f', 'rawvideo', '-pix_fmt', 'gbrpf32le', '-s', `${grid.length}x1`];
+    await ffmpegMakes(...frame, '-i', given, '-vf', `lut3d=file=${cube}:interp=tetrahedral`, '-f', 'rawvideo', '-pix_fmt', 'gbrpf32le', raw);
     const planes = new Float32Array((await readFile(raw)).buffer);
     const n = grid.length;
     const made = grid.map((_, i) => [planes[2 * n + i], planes[i], planes[n + i]] as [number, number, number]);
