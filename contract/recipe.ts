@@ -1,6 +1,7 @@
 import type { CorrectionsFile } from '@relay/core/corrections/corrections';
 import type { Recipe } from '@relay/core/recipe/recipe';
 import { z } from 'zod';
+import { chain, stateName } from './colour.ts';
 import { rational } from './description.ts';
 
 /** A folder inside the run's folder: plain names with `/` between, so that nothing leads outside. */
@@ -8,6 +9,11 @@ const folder = z.string().max(200).regex(/^(?:[^/\\\u0000-\u001f]+(?:\/[^/\\\u00
   .refine((text) => text.split('/').every((name) => name !== '.' && name !== '..'), 'a folder may not lead upwards');
 
 const side = z.number().int().min(16).max(16_384);
+
+export const deliverableColour = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('as-shot') }), z.strictObject({ kind: z.literal('beside') }), z.strictObject({ kind: z.literal('baked') }),
+  z.strictObject({ kind: z.literal('brought'), state: stateName }),
+]);
 
 const deliverable = z.strictObject({
   name: z.string().min(1).max(80),
@@ -23,6 +29,7 @@ const deliverable = z.strictObject({
     z.strictObject({ kind: z.literal('fit'), width: side, height: side }),
   ]),
   interlaced: z.enum(['keep', 'deinterlace']),
+  colour: deliverableColour.optional(),
   sound: z.strictObject({ codec: z.literal('pcm'), sampleRate: z.literal(48_000) }),
 });
 
@@ -41,6 +48,7 @@ export const correctionsFile: z.ZodType<CorrectionsFile> = z.strictObject({
     change: z.strictObject({
       shape: z.strictObject({ squeeze: aspect.optional(), pixelAspect: aspect.optional() }).optional(),
       identity: z.strictObject({ reel: z.string().max(64).optional() }).optional(),
+      colour: chain.nullable().optional(),
     }),
   })),
 });

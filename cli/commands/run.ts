@@ -1,6 +1,6 @@
 import { mkdir, readFile, realpath, stat } from 'node:fs/promises';
 import { hostname } from 'node:os';
-import { basename, join, resolve, sep } from 'node:path';
+import { basename, dirname, join, resolve, sep } from 'node:path';
 import { parseArgs } from 'node:util';
 import { correctionsFile, recipe as recipeSchema } from '@relay/contract/recipe';
 import type { RunResult } from '@relay/contract/run';
@@ -12,6 +12,7 @@ import { sayPlan } from '@relay/core/recipe/sentence';
 import { isAlive } from '@relay/server/alive';
 import { inLanes } from '@relay/server/clips/readFiles';
 import { readFolder } from '@relay/server/clips/readFolder';
+import type { LutText } from '@relay/server/runs/colour';
 import { runLeg } from '@relay/server/runs/leg';
 import { openSheet } from '@relay/server/runs/sheet';
 import { discardAbandoned } from '@relay/server/stores/place';
@@ -43,6 +44,15 @@ function isLoss(refusal: Refusal): boolean {
   const { kind } = refusal.problem;
   if (kind === 'sidecar' || kind === 'chapter') return false;
   return kind !== 'not-media' || /\.(mov|mp4|m4v|mxf|mts|m2ts|ts|avi|mkv|3gp|mpg|wav)$/i.test(refusal.path);
+}
+
+/** LUTs that a corrections file names by paths, absolute or beside it. */
+function lutsBeside(corrections: string | undefined): LutText {
+  return async (path) => {
+    const whole = resolve(dirname(corrections ?? '.'), path);
+    const text = await readFile(whole, 'utf8').catch(() => null);
+    return text === null ? null : { text, fileName: whole };
+  };
 }
 
 /** `relay run --source DIR --out DIR [--recipe FILE] [--corrections FILE] --json`. */
@@ -95,6 +105,7 @@ export async function runCommand(args: string[]): Promise<number> {
     const said = sayPlan(plan.value);
     const leg = await runLeg(plan.value, {
       source: join(source, ...clip.path.split('/')), outRoot: out, owner: `${batch}.${index}`, whole, signal: stop.signal,
+      lutText: lutsBeside(values.corrections),
       recorded: (path) => sheet.recorded(path),
       record: (row) => sheet.record(row),
       onProgress: ({ framesDone, framesTotal, speed }) => {

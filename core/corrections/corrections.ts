@@ -1,4 +1,5 @@
 import type { ClipDescription } from '../clip/description.ts';
+import type { Chain } from '../colour/chain/chain.ts';
 import type { Rational } from '../time/rational.ts';
 
 /** What is to change on a clip. Anything absent stays as the file states it. */
@@ -10,6 +11,8 @@ export interface ClipCorrections {
     pixelAspect?: Rational;
   };
   identity?: { reel?: string };
+  /** The chain from camera to display; null where somebody said that there is none. */
+  colour?: Chain | null;
 }
 
 /** Which clips a rule is for: every condition given must hold. `path` may hold `*` (within a folder) and `**`. */
@@ -55,6 +58,7 @@ export function correctionsFor(clip: ClipDescription, roll: string, rules: reado
       (all, rule) => ({
         shape: { ...all.shape, ...rule.change.shape },
         identity: { ...all.identity, ...rule.change.identity },
+        ...(rule.change.colour === undefined ? (all.colour === undefined ? {} : { colour: all.colour }) : { colour: rule.change.colour }),
       }),
       {},
     );

@@ -49,9 +49,9 @@ const sampleTolerance = 2;
 
 /**
  * Holds what came out against the plan. Too few frames from an original that is itself cut short or damaged need
- * a person's eyes; any other difference is a failure.
+ * a person's eyes; any other difference is a failure. `colour` is the comparison with the chain, where there is one.
  */
-export function prove(plan: OutputPlan, found: ClipDescription, decoded: DecodedFacts, source: SourceFacts): Proof {
+export function prove(plan: OutputPlan, found: ClipDescription, decoded: DecodedFacts, source: SourceFacts, colour: Comparison | null = null): Proof {
   const { video } = found;
   const row = codecRow(plan.codec);
   const planned = plan.video;
@@ -94,7 +94,7 @@ export function prove(plan: OutputPlan, found: ClipDescription, decoded: Decoded
   ];
   const clean: Comparison = { name: 'decodes to the last frame', planned: 'no errors', found: decoded.errors[0] ?? 'no errors', holds: decoded.errors.length === 0 };
 
-  const comparisons = [...frames, ...lengths, ...shape, ...sound, clean];
+  const comparisons = [...frames, ...lengths, ...shape, ...(colour ? [colour] : []), ...sound, clean];
   const wrong = comparisons.filter((c) => !c.holds);
   const excusable = (c: Comparison): boolean => c.name === 'frames' || c.name === 'duration' || c.name.startsWith('samples');
   const said = wrong.map((c) => `${c.name}: ${c.found}, planned ${c.planned}`);

@@ -1,4 +1,8 @@
 import { isInterlaced, type ClipDescription, type ColourTags, type Scan, type StartTimecode } from '../clip/description.ts';
+import type { Chain } from '../colour/chain/chain.ts';
+import { chainEnd, chainProblem } from '../colour/chain/end.ts';
+import { chainActs } from '../colour/chain/say.ts';
+import { tagsOf } from '../colour/tags.ts';
 import type { ClipCorrections } from '../corrections/corrections.ts';
 import { outputPath, pathProblem } from '../naming/paths.ts';
 import { fail, ok, type Result } from '../result.ts';
@@ -49,6 +53,14 @@ export interface SoundPlan {
   tracks: SoundTrackPlan[];
 }
 
+/** What is done to an output's colour, from the samples as they come to the state that its tags then state. */
+export type OutputColour =
+  | { kind: 'as-shot' }
+  /** The picture goes through the chain, baked. */
+  | { kind: 'baked' | 'brought'; chain: Chain }
+  /** The picture stays, and the chain lies beside it as a LUT at this path below the run's folder. */
+  | { kind: 'beside'; chain: Chain; path: string };
+
 export interface OutputPlan {
   deliverable: string;
   role: Role;
@@ -57,6 +69,8 @@ export interface OutputPlan {
   wrapper: 'mov';
   codec: VideoCodec;
   video: VideoPlan;
+  /** Absent in plans from before there were chains: as shot. */
+  colour?: OutputColour;
   sound: SoundPlan;
   timecode: StartTimecode | null;
   reel: string | null;
@@ -85,7 +99,34 @@ function matrixOf(colour: ColourTags, raster: Raster, rgb: boolean): string {
   return !rgb && raster.height <= 576 ? 'smpte170m' : 'bt709';
 }
 
-function planVideo(clip: ClipDescription, deliverable: Deliverable, corrections: ClipCorrections): VideoPlan | null {
+/** Where a chain's LUT lies beside outputs: named for the chain, with a mark of its content, so that two chains never share a name. */
+function besidePath(chain: Chain): string {
+  const text = JSON.stringify(chain);
+  // FNV-1a, 32 bits: enough to tell a production's chains apart.
+  let mark = 0x811c9dc5;
+  for (let i = 0; i < text.length; i += 1) mark = Math.imul(mark ^ text.charCodeAt(i), 0x01000193) >>> 0;
+  const name = (chain.steps.findLast((step) => !step.muted)?.name ?? `${chain.input ?? 'chain'}-to-${chain.output ?? 'as-it-is'}`).toLowerCase().replace(/[^a-z0-9]+/g, '-').replace(/^-|-$/g, '').slice(0, 60);
+  return `luts/${name || 'chain'}-${mark.toString(16).padStart(8, '0')}.cube`;
+}
+
+function planColour(deliverable: Deliverable, chain: Chain | null): OutputColour {
+  const wish = deliverable.colour ?? { kind: 'as-shot' };
+  if (!chain || wish.kind === 'as-shot') return { kind: 'as-shot' };
+  if (wish.kind === 'brought') {
+    return chain.input === null || chain.input === wish.state ? { kind: 'as-shot' } : { kind: 'brought', chain: { ...chain, steps: [], output: wish.state, rendering: null } };
+  }
+  if (!chainActs(chain)) return { kind: 'as-shot' };
+  return wish.kind === 'beside' ? { kind: 'beside', chain, path: besidePath(chain) } : { kind: 'baked', chain };
+}
+
+/** Tags that say what the picture is after its colour was changed; unknown where the chain does not say. */
+function tagsAfter(colour: OutputColour, before: ColourTags): ColourTags {
+  if (colour.kind === 'as-shot' || colour.kind === 'beside') return before;
+  const state = chainEnd(colour.chain);
+  return state ? tagsOf(state) : { primaries: null, transfer: null, matrix: 'bt709', range: 'legal' };
+}
+
+function planVideo(clip: ClipDescription, deliverable: Deliverable, corrections: ClipCorrections, colour: OutputColour): VideoPlan | null {
   const source = clip.video;
   if (!source) return null;
   const row = codecRow(deliverable.codec);
@@ -117,7 +158,7 @@ function planVideo(clip: ClipDescription, deliverable: Deliverable, corrections:
     rate: even.rate,
     frames: even.frames,
     scan: keepsFields ? source.scan : 'progressive',
-    colour: { ...source.colour, matrix: source.chroma === 'rgb' ? matrix : source.colour.matrix, range: 'legal' },
+    colour: tagsAfter(colour, { ...source.colour, matrix: source.chroma === 'rgb' ? matrix : source.colour.matrix, range: 'legal' }),
     samplesIn: { matrix, range },
     steps,
   };
@@ -148,9 +189,12 @@ export function planLeg(clip: ClipDescription, recipe: Recipe, corrections: Clip
   if (clip.video.frames < 1) {
     return fail(`${clip.path} holds no pictures`, 'Copy it from the card again, or leave it out of the run');
   }
+  const wrong = corrections.colour ? chainProblem(corrections.colour) : null;
+  if (wrong) return { ok: false, problem: { ...wrong, what: `${clip.path}: ${wrong.what}` } };
   const outputs: OutputPlan[] = [];
   for (const deliverable of recipe.deliverables) {
-    const video = planVideo(clip, deliverable, corrections);
+    const colour = planColour(deliverable, corrections.colour ?? null);
+    const video = planVideo(clip, deliverable, corrections, colour);
     if (!video) continue;
     const path = outputPath(deliverable.folder, clip.path, clip.stem, deliverable.wrapper);
     const problem = pathProblem(path);
@@ -164,6 +208,7 @@ export function planLeg(clip: ClipDescription, recipe: Recipe, corrections: Clip
       wrapper: deliverable.wrapper,
       codec: deliverable.codec,
       video,
+      colour,
       sound: planSound(clip, video),
       timecode,
       // MOV keeps the reel in the timecode track: without one it has no place, and stands in the relink sheet alone.

@@ -11,6 +11,12 @@ export type VideoCodec =
 /** The raster of a deliverable: the source's own with square pixels, or the largest inside a box, never enlarged. */
 export type RasterWish = { kind: 'source' } | { kind: 'fit'; width: number; height: number };
 
+/**
+ * What becomes of a clip's chain in a deliverable: nothing; a LUT delivered beside a picture left as shot; baked into the
+ * picture; or the picture brought to one log and gamut for all cameras, for finishing.
+ */
+export type DeliverableColour = { kind: 'as-shot' } | { kind: 'beside' } | { kind: 'baked' } | { kind: 'brought'; state: string };
+
 /** One kind of output. */
 export interface Deliverable {
   name: string;
@@ -22,6 +28,8 @@ export interface Deliverable {
   raster: RasterWish;
   /** What becomes of interlaced pictures; progressive ones are never touched. */
   interlaced: 'keep' | 'deinterlace';
+  /** As shot where a recipe does not say. */
+  colour?: DeliverableColour;
   sound: { codec: 'pcm'; sampleRate: 48_000 };
 }
 
@@ -39,12 +47,12 @@ export const finishAndCut: Recipe = {
   deliverables: [
     {
       name: 'Intermediate', role: 'intermediate', folder: 'intermediate', wrapper: 'mov',
-      codec: { id: 'prores', profile: 'hq' }, raster: { kind: 'source' }, interlaced: 'keep',
+      codec: { id: 'prores', profile: 'hq' }, raster: { kind: 'source' }, interlaced: 'keep', colour: { kind: 'beside' },
       sound: { codec: 'pcm', sampleRate: 48_000 },
     },
     {
       name: 'Proxy', role: 'proxy', folder: 'proxy', wrapper: 'mov',
-      codec: { id: 'h264', quality: 21 }, raster: { kind: 'fit', width: 960, height: 960 }, interlaced: 'deinterlace',
+      codec: { id: 'h264', quality: 21 }, raster: { kind: 'fit', width: 960, height: 960 }, interlaced: 'deinterlace', colour: { kind: 'baked' },
       sound: { codec: 'pcm', sampleRate: 48_000 },
     },
   ],

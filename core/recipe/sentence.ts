@@ -1,3 +1,5 @@
+import { sayChain } from '../colour/chain/say.ts';
+import { colourState } from '../colour/states.ts';
 import { isInterlaced } from '../clip/description.ts';
 import { formatRaster } from '../shape/raster.ts';
 import { formatRate } from '../time/rate.ts';
@@ -54,6 +56,23 @@ function soundSentence(plan: LegPlan): string {
   return `${count} kept in order, ${channels} channel${channels === 1 ? '' : 's'}${resampled}`;
 }
 
+/** What becomes of the colour, deliverable by deliverable where they differ. */
+export function colourSentences(plan: LegPlan): string[] {
+  const by = (kind: string): OutputPlan[] => plan.outputs.filter((output) => (output.colour?.kind ?? 'as-shot') === kind);
+  const names = (outputs: OutputPlan[]): string => outputs.map((output) => output.deliverable.toLowerCase()).join(' and ');
+  const [baked] = by('baked');
+  const [beside] = by('beside');
+  const [brought] = by('brought');
+  const lines: string[] = [];
+  if (baked?.colour?.kind === 'baked') lines.push(`${sayChain(baked.colour.chain)}, baked into the ${names(by('baked'))}`);
+  if (beside?.colour?.kind === 'beside') lines.push(`The ${names(by('beside'))} stays as shot, with its LUT beside it`);
+  if (brought?.colour?.kind === 'brought' && brought.colour.chain.output) {
+    const state = colourState(brought.colour.chain.output);
+    lines.push(`The ${names(by('brought'))} is brought to ${state.ok ? state.value.name : brought.colour.chain.output}`);
+  }
+  return lines;
+}
+
 /** What the leg will do to a clip, in plain sentences, the most telling first. */
 export function sayPlan(plan: LegPlan): string[] {
   const video = plan.original.video;
@@ -65,6 +84,7 @@ export function sayPlan(plan: LegPlan): string[] {
     rateSentence(plan),
     scanSentence(plan),
     video?.colour.range === 'full' ? 'Full range becomes legal' : null,
+    ...colourSentences(plan),
     video?.alpha ? 'Alpha is left out' : null,
     soundSentence(plan),
     timecode ? `Starts at ${timecode.start}${first.reel ? `, reel ${first.reel}` : '; no reel in the original, none written'}` : null,

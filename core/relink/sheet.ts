@@ -1,3 +1,4 @@
+import { sayChain } from '../colour/chain/say.ts';
 import { rollOf } from '../clip/roll.ts';
 import type { Verdict } from '../proof/proof.ts';
 import { codecRow } from '../recipe/codecs.ts';
@@ -30,6 +31,9 @@ export interface RelinkRow {
   pixelAspect: string;
   channelsByTrack: string;
   corrected: string;
+  /** What became of the colour, and the LUT that lies beside the output, if one does. Absent in rows from before there were chains. */
+  colour?: string;
+  lut?: string;
   state: Verdict;
   outputBytes: number;
   outputXxh3: string;
@@ -42,6 +46,14 @@ export interface PlacedOutput {
   outputBytes: number;
   outputXxh3: string;
   originalXxh3: string;
+}
+
+function colourOf({ colour }: OutputPlan): string {
+  switch (colour?.kind) {
+    case 'baked': case 'brought': return `${colour.kind}: ${sayChain(colour.chain)}`;
+    case 'beside': return `as shot; LUT: ${sayChain(colour.chain)}`;
+    default: return 'as shot';
+  }
 }
 
 export function relinkRow(plan: LegPlan, output: OutputPlan, placed: PlacedOutput, whole: string): RelinkRow {
@@ -68,6 +80,8 @@ export function relinkRow(plan: LegPlan, output: OutputPlan, placed: PlacedOutpu
     pixelAspect: formatFraction(output.video.pixelAspect, ':'),
     channelsByTrack: output.sound.tracks.map((track) => track.channels).join(' '),
     corrected: sayPlan(plan).join('. '),
+    colour: colourOf(output),
+    lut: output.colour?.kind === 'beside' ? output.colour.path : '',
     state: placed.state,
     outputBytes: placed.outputBytes,
     outputXxh3: placed.outputXxh3,
@@ -77,7 +91,7 @@ export function relinkRow(plan: LegPlan, output: OutputPlan, placed: PlacedOutpu
 const columns: readonly (keyof RelinkRow)[] = [
   'stem', 'roll', 'reel', 'startTimecode', 'frames', 'rate', 'rateFraction', 'original', 'originalBytes', 'originalFrames',
   'originalRate', 'originalRaster', 'originalPixelAspect', 'originalXxh3', 'output', 'role', 'codec', 'raster', 'pixelAspect',
-  'channelsByTrack', 'corrected', 'state', 'outputBytes', 'outputXxh3',
+  'channelsByTrack', 'corrected', 'colour', 'lut', 'state', 'outputBytes', 'outputXxh3',
 ];
 
 /** A cell per RFC 4180; text that a spreadsheet would run as a formula is led by an apostrophe. */
@@ -88,7 +102,7 @@ function cell(value: string | number): string {
 
 /** The sheet as CSV (RFC 4180, UTF-8, a header line). */
 export function relinkCsv(rows: readonly RelinkRow[]): string {
-  return [columns.join(','), ...rows.map((row) => columns.map((column) => cell(row[column])).join(','))].join('\r\n') + '\r\n';
+  return [columns.join(','), ...rows.map((row) => columns.map((column) => cell(row[column] ?? '')).join(','))].join('\r\n') + '\r\n';
 }
 
 /** The sheet as JSON; `version` changes when a field changes its meaning. */

@@ -17,7 +17,7 @@ function outputArguments(plan: LegPlan, output: OutputPlan, tuning: Tuning, targ
   const { video, sound } = output;
   return [
     '-map', '0:v:0', ...sound.tracks.flatMap((track) => ['-map', `0:a:${track.from}`]), '-dn', '-sn', '-map_metadata', '-1', '-map_chapters', '-1',
-    '-filter:v', pictureFilters(output), '-r', formatFraction(video.rate),
+    '-filter:v', pictureFilters(output, tuning.lut), '-r', formatFraction(video.rate),
     ...encoderArguments(output, tuning), '-pix_fmt', pixelFormat(output), ...tagArguments(output),
     ...sound.tracks.flatMap((track, index) => [
       `-filter:a:${index}`, soundFilters(sound, plan.pictureStart, plan.original), `-c:a:${index}`, `pcm_s${track.bitDepth}le`,

@@ -7,6 +7,8 @@ import { toNumber } from '@relay/core/time/rational';
 export interface Tuning {
   /** ProRes: the constant quantiser, 1 to 64. */
   quantiser?: number;
+  /** The chain of this output, baked to a .cube file: 16-bit legal codes in and out. */
+  lut?: string;
 }
 
 const proResProfileNumber: Readonly<Record<ProResProfile, number>> = { proxy: 0, lt: 1, '422': 2, hq: 3, '4444': 4, '4444xq': 5 };

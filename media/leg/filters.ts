@@ -33,15 +33,50 @@ function scaler(video: VideoPlan): string {
   ].join(':');
 }
 
+/** H.273 matrix names → zscale's words for them. */
+const zscaleMatrix: Readonly<Record<string, string>> = {
+  bt709: '709', smpte170m: '170m', bt470bg: '470bg', smpte240m: '240m', fcc: 'fcc', bt2020nc: '2020_ncl', bt2020c: '2020_ncl',
+};
+
+/** Samples as they come to a LUT: the output's raster, Y'CbCr of 16 bits in legal range, chroma as dense as luma, whatever was decoded. */
+export function toLutFilters(video: VideoPlan): string[] {
+  // Small outputs are scaled first: a LUT costs by the sample.
+  return [scaler(video), 'format=yuv444p16le'];
+}
+
+/** Through a baked LUT, and back to luma and chroma by the matrix that the output's tags will name. Ranges: core's `forLutFilter`. */
+function lutFilters(video: VideoPlan, lut: string): string[] {
+  const [before, after] = [video.samplesIn.matrix, video.colour.matrix ?? 'bt709'].map((name) => zscaleMatrix[name] ?? '709');
+  return [
+    ...toLutFilters(video), `zscale=min=${before}:rin=full:m=gbr:r=full`, 'format=gbrp16le', `lut3d=file=${lut}:interp=tetrahedral`,
+    `zscale=min=gbr:rin=full:m=${after}:r=full`, 'format=yuv444p16le', 'setparams=range=tv', 'scale=flags=bicubic+accurate_rnd:in_range=tv:out_range=tv',
+  ];
+}
+
 const fieldOf = { 'top-field-first': 'tff', 'bottom-field-first': 'bff', progressive: 'prog', unknown: 'auto' } as const;
 
-/** The filters of one output's picture, from decoded frame to encoder. Tags are set last, so that frame, header and box agree. */
-export function pictureFilters(output: OutputPlan): string {
+/** Whether an output's picture goes through its chain, and so needs the chain baked to a file. */
+export function needsLut({ colour }: OutputPlan): boolean {
+  return colour?.kind === 'baked' || colour?.kind === 'brought';
+}
+
+/** The steps before scaling, as filters. */
+export function stepsBefore(video: VideoPlan): string[] {
+  return video.steps.flatMap(stepFilters);
+}
+
+/**
+ * The filters of one output's picture, from decoded frame to encoder. Tags are set last, so that frame, header and box
+ * agree. `lut` is the path of its baked chain, of letters that filters need no quotes for.
+ * @throws RangeError when the chain is to be baked in and `lut` is missing
+ */
+export function pictureFilters(output: OutputPlan, lut?: string): string {
   const { video } = output;
   const { colour } = video;
+  if (needsLut(output) && (!lut || !/^[\w/.-]+$/.test(lut))) throw new RangeError(`${output.path} needs its chain baked to a plainly named file`);
   return [
-    ...video.steps.flatMap(stepFilters),
-    scaler(video),
+    ...stepsBefore(video),
+    ...(needsLut(output) && lut ? lutFilters(video, lut) : [scaler(video)]),
     `format=${pixelFormat(output)}`,
     'setsar=1',
     // Every frame once, at the exact rate, whatever the wrapper's clock said.

@@ -11,9 +11,11 @@ import { performLeg, type LegProgress } from '@relay/media/leg/perform';
 import { tuneLeg } from '@relay/media/leg/tune';
 import type { Source } from '@relay/media/process/joined';
 import { decodeWhole } from '@relay/media/proof/decode';
+import { setMaxListeners } from 'node:events';
 import { join } from 'node:path';
+import { legColour, type LegColour, type LutText } from './colour.ts';
 import { diskProblem } from '../stores/diskProblem.ts';
-import { discard, discardLeftovers, exists, fileFacts, flush, freeBytes, giveName, hashFile, hashFiles, NameTaken, placeInside, temporaryBeside, type FileFacts } from '../stores/place.ts';
+import { discard, discardLeftovers, placeText, exists, fileFacts, flush, freeBytes, giveName, hashFile, hashFiles, NameTaken, placeInside, temporaryBeside, type FileFacts } from '../stores/place.ts';
 
 export interface LegResult {
   state: EndState;
@@ -32,6 +34,8 @@ export interface LegSurroundings {
   /** Name of the folder that was read, for the relink sheet's roll. */
   whole: string;
   signal?: AbortSignal;
+  /** Where the chains' LUTs are kept; absent where no chain names one. */
+  lutText?: LutText;
   /** What was written down of an output of this path before, if anything. */
   recorded: (path: string) => Promise<RecordedOutput | null>;
   /** Keeps an output's line; called before it gets its final name, so that a crash between the two can be told. */
@@ -67,6 +71,8 @@ function resultOf(plan: OutputPlan, state: EndState, rest: Partial<OutputResult>
  * Never throws for what is in the files or on the disks; what went wrong is in the result.
  */
 export async function runLeg(plan: LegPlan, at: LegSurroundings): Promise<LegResult> {
+  // Every process of every output listens for the one stop.
+  if (at.signal) setMaxListeners(0, at.signal);
   const source: Source = { clip: plan.original, paths: filesOf(plan, at.source) };
   const before = await originalFacts(source.paths);
   const allWith = (state: EndState, problem: Problem): LegResult => ({ state, problem, originalXxh3: null, outputs: plan.outputs.map((output) => resultOf(output, state, { problem })) });
@@ -74,12 +80,28 @@ export async function runLeg(plan: LegPlan, at: LegSurroundings): Promise<LegRes
   if (before.sizeBytes !== plan.original.sizeBytes) {
     return allWith('failed', { what: `${plan.original.path} has changed since it was read`, remedy: 'Wait until its copy is complete, read it again and run it again' });
   }
+  let colour: LegColour;
+  try {
+    colour = await legColour(plan.outputs, at.lutText ?? (async () => null));
+  } catch (error) {
+    return allWith('failed', { what: `${plan.original.path}: ${(error as Error).message}`, remedy: 'Look at its chain on the bench, then retry' });
+  }
+  try {
+    return await withColour(plan, source, colour, before, at);
+  } finally {
+    await colour.discard().catch(() => undefined);
+  }
+}
+
+/** The rest of a leg, once its chains are baked. */
+async function withColour(plan: LegPlan, source: Source, colour: LegColour, before: FileFacts, at: LegSurroundings): Promise<LegResult> {
+  const allWith = (state: EndState, problem: Problem): LegResult => ({ state, problem, originalXxh3: null, outputs: plan.outputs.map((output) => resultOf(output, state, { problem })) });
   const done: OutputResult[] = [];
   let targets: Target[] = [];
   try {
     for (const output of plan.outputs) {
       const finalPath = await placeInside(at.outRoot, output.path);
-      if (await exists(finalPath)) done.push(await proveAgain(output, finalPath, plan, at));
+      if (await exists(finalPath)) done.push(await proveAgain(output, finalPath, plan, source, colour, at));
       else targets.push({ plan: output, finalPath, temporary: '' });
     }
     await discardLeftovers(targets.map((target) => target.finalPath), at.owner);
@@ -97,7 +119,7 @@ export async function runLeg(plan: LegPlan, at: LegSurroundings): Promise<LegRes
   try {
     // The checksum reads the file that FFmpeg is decoding, so it comes out of the page cache.
     const hashing = hashFiles(source.paths, at.signal).catch(() => null);
-    const made = targets.length > 0 ? await make(plan, source, targets, at, before.modifiedAt, hashing) : [];
+    const made = targets.length > 0 ? await make(plan, source, targets, colour, at, before.modifiedAt, hashing) : [];
     const outputs = plan.outputs.map((output) => [...done, ...made].find((result) => result.path === output.path) ?? resultOf(output, 'failed'));
     const state = gravest(outputs.map((output) => output.state));
     return { state, outputs, problem: outputs.find((output) => output.state === state)?.problem ?? null, originalXxh3: await hashing };
@@ -119,11 +141,11 @@ async function originalFacts(paths: readonly string[]): Promise<FileFacts | null
   return { sizeBytes: facts.reduce((sum, one) => sum + (one?.sizeBytes ?? 0), 0), modifiedAt: facts.map((one) => one?.modifiedAt ?? '').join(' ') };
 }
 
-async function make(plan: LegPlan, files: Source, targets: Target[], at: LegSurroundings, modifiedBefore: string, hashing: Promise<string | null>): Promise<OutputResult[]> {
+async function make(plan: LegPlan, files: Source, targets: Target[], colour: LegColour, at: LegSurroundings, modifiedBefore: string, hashing: Promise<string | null>): Promise<OutputResult[]> {
   const part: LegPlan = { ...plan, outputs: targets.map((target) => target.plan) };
   const stopped = (): OutputResult[] => targets.map((target) => resultOf(target.plan, 'stopped', { problem: { what: 'Stopped before it was finished', remedy: 'Retry when it should be made' } }));
   at.onState?.('running');
-  const tunings = await tuneLeg(part, files, at.signal);
+  const tunings = await tuneLeg(part, files, at.signal, targets.map((target) => colour.luts[plan.outputs.indexOf(target.plan)]));
   if (at.signal?.aborted) return stopped();
   const performed = await performLeg(part, files, targets.map((target) => target.temporary), tunings, at.onProgress ?? ((): void => undefined), at.signal);
   if (performed.outcome === 'stopped') return stopped();
@@ -142,14 +164,14 @@ async function make(plan: LegPlan, files: Source, targets: Target[], at: LegSurr
     return targets.map((target) => resultOf(target.plan, 'failed', { problem }));
   }
   const source: SourceFacts = { errors: performed.errors, cutShort: plan.original.cutShort };
-  return Promise.all(targets.map((target) => finish(target, plan, at, source, hashing)));
+  return Promise.all(targets.map((target) => finish(target, plan, files, colour, at, source, hashing)));
 }
 
 /** Flushes, proves and names one output. */
-async function finish(target: Target, plan: LegPlan, at: LegSurroundings, source: SourceFacts, hashing: Promise<string | null>): Promise<OutputResult> {
+async function finish(target: Target, plan: LegPlan, files: Source, colour: LegColour, at: LegSurroundings, source: SourceFacts, hashing: Promise<string | null>): Promise<OutputResult> {
   try {
     await flush(target.temporary);
-    const proof = await proofOf(target.plan, target.temporary, source, at.signal);
+    const proof = await proofOf(target.plan, target.temporary, files, colour, source, at.signal);
     if (at.signal?.aborted) return resultOf(target.plan, 'stopped', { problem: { what: 'Stopped before it was proved', remedy: 'Retry when it should be made' } });
     if (proof.verdict === 'failed') {
       return resultOf(target.plan, 'failed', { proof, problem: { what: `${target.plan.path} is not what was planned: ${proof.reasons.join('; ')}`, remedy: 'Nothing was left under its name; retry, and send us the original\'s description if it fails again' } });
@@ -160,6 +182,7 @@ async function finish(target: Target, plan: LegPlan, at: LegSurroundings, source
     // Looked at once more, so that nothing is written down of a file that is somebody else's.
     if (await exists(target.finalPath)) throw new NameTaken(target.finalPath);
     await at.record(relinkRow(plan, target.plan, { state: proof.verdict, frames, outputBytes: sizeBytes, outputXxh3: xxh3, originalXxh3: (await hashing) ?? '' }, at.whole));
+    for (const lut of target.plan.colour?.kind === 'beside' ? colour.beside : []) await placeText(at.outRoot, lut.path, lut.text, at.owner);
     await giveName(target.temporary, target.finalPath);
     const problem = proof.verdict === 'needs eyes'
       ? { what: `${plan.original.path}: ${proof.reasons.join('; ')}`, remedy: 'Look at the end of the output; copy the original from the card again if more was shot' }
@@ -171,10 +194,11 @@ async function finish(target: Target, plan: LegPlan, at: LegSurroundings, source
   }
 }
 
-async function proofOf(output: OutputPlan, path: string, source: SourceFacts, signal?: AbortSignal): Promise<Proof> {
+async function proofOf(output: OutputPlan, path: string, files: Source, colour: LegColour, source: SourceFacts, signal?: AbortSignal): Promise<Proof> {
   const found: ReadEntry = await describeFile(path, output.path);
   if (isRefusal(found)) return { verdict: 'failed', comparisons: [], reasons: [found.problem.what] };
-  return prove(output, found, await decodeWhole(path, found.audio.length, signal), source);
+  const decoded = await decodeWhole(path, found.audio.length, signal);
+  return prove(output, found, decoded, source, await colour.prove(output, files, path, decoded.frames, signal));
 }
 
 function takenProblem(path: string): Problem {
@@ -182,10 +206,10 @@ function takenProblem(path: string): Problem {
 }
 
 /** What lies under the final name already: kept and proved again if it is what an earlier run recorded, else left alone. */
-async function proveAgain(output: OutputPlan, finalPath: string, plan: LegPlan, at: LegSurroundings): Promise<OutputResult> {
+async function proveAgain(output: OutputPlan, finalPath: string, plan: LegPlan, files: Source, colour: LegColour, at: LegSurroundings): Promise<OutputResult> {
   const recorded = await at.recorded(output.path);
   if (recorded === null || recorded.xxh3 !== (await hashFile(finalPath).catch(() => ''))) return resultOf(output, 'failed', { problem: takenProblem(output.path) });
-  const proof = await proofOf(output, finalPath, { errors: recorded.state === 'needs eyes' ? ['an earlier run found it damaged'] : [], cutShort: plan.original.cutShort }, at.signal);
+  const proof = await proofOf(output, finalPath, files, colour, { errors: recorded.state === 'needs eyes' ? ['an earlier run found it damaged'] : [], cutShort: plan.original.cutShort }, at.signal);
   const sizeBytes = (await fileFacts(finalPath))?.sizeBytes ?? 0;
   if (proof.verdict === 'failed') {
     return resultOf(output, 'failed', { proof, xxh3: recorded.xxh3, sizeBytes, problem: { what: `${output.path} is there already but was made to another plan: ${proof.reasons.join('; ')}`, remedy: 'Move it away or choose another folder, then retry' } });

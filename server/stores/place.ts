@@ -1,5 +1,5 @@
 import { randomBytes } from 'node:crypto';
-import { link, lstat, mkdir, open, readdir, realpath, rename, rm, stat, statfs, unlink, writeFile } from 'node:fs/promises';
+import { link, lstat, mkdir, open, readdir, readFile, realpath, rename, rm, stat, statfs, unlink, writeFile } from 'node:fs/promises';
 import { basename, dirname, join, resolve, sep } from 'node:path';
 import { createReadStream } from 'node:fs';
 import { xxh3 } from '@node-rs/xxhash';
@@ -123,6 +123,25 @@ export async function writeWhole(path: string, text: string): Promise<void> {
     await writeFile(temporary, text);
     await flush(temporary);
     await rename(temporary, path);
+  } finally {
+    await discard(temporary);
+  }
+}
+
+/**
+ * Places a small text below `root` under a name that is made from its content. What lies there already stays if it is the
+ * same.
+ * @throws NameTaken when something else has that name
+ */
+export async function placeText(root: string, relativePath: string, text: string, owner: string): Promise<void> {
+  const finalPath = await placeInside(root, relativePath);
+  const temporary = await temporaryBeside(finalPath, owner);
+  try {
+    await writeFile(temporary, text);
+    await flush(temporary);
+    await giveName(temporary, finalPath);
+  } catch (error) {
+    if (!(error instanceof NameTaken) || (await readFile(finalPath, 'utf8').catch(() => null)) !== text) throw error;
   } finally {
     await discard(temporary);
   }

@@ -56,14 +56,14 @@ function opLines(op: ColourOp): string[] {
       if (op.reverse) throw new RangeError('an inverted table is written as a table of its own first');
       const { size, values, halfDomain } = op.lut;
       const rows = Array.from({ length: size }, (_, i) => `      ${row(values, i * 3, 3)}`);
-      return [...domainLines(op.lut), `  <LUT1D ${ends}${halfDomain ? ' halfDomain="true"' : ''}>`, `    <Array dim="${size} 3">`, ...rows, '    </Array>', '  </LUT1D>'];
+      return [...domainLines(op.lut), `  <LUT1D ${ends}${halfDomain ? ' halfDomain="true"' : ''}>`, `    <Array dim="${size} 3">`, rows.join('\n'), '    </Array>', '  </LUT1D>'];
     }
     case 'lut3d': {
       if (op.reverse) throw new RangeError('an inverted cube is written as a cube of its own first');
       const { size, values } = op.lut;
       const rows: string[] = [];
       for (let r = 0; r < size; r += 1) for (let g = 0; g < size; g += 1) for (let b = 0; b < size; b += 1) rows.push(`      ${row(values, (r + size * (g + size * b)) * 3, 3)}`);
-      return [...domainLines(op.lut), `  <LUT3D ${ends} interpolation="${op.interpolation}">`, `    <Array dim="${size} ${size} ${size} 3">`, ...rows, '    </Array>', '  </LUT3D>'];
+      return [...domainLines(op.lut), `  <LUT3D ${ends} interpolation="${op.interpolation}">`, `    <Array dim="${size} ${size} ${size} 3">`, rows.join('\n'), '    </Array>', '  </LUT3D>'];
     }
     case 'curve': case 'rendering': throw new RangeError('a published curve or a rendering is baked before it is written');
   }
@@ -84,7 +84,7 @@ function domainLines({ domainMin, domainMax, ...rest }: { domainMin: readonly [n
 export function writeClf(ops: readonly ColourOp[], about: { id: string; name: string; notes?: readonly string[] }): string {
   return [
     '<?xml version="1.0" encoding="UTF-8"?>', `<ProcessList compCLFversion="3.0" id="${xml(about.id)}" name="${xml(about.name)}">`,
-    ...(about.notes ?? []).map((note) => `  <Description>${xml(note)}</Description>`), ...ops.flatMap(opLines), '</ProcessList>', '',
+    ...(about.notes ?? []).map((note) => `  <Description>${xml(note)}</Description>`), ...ops.map((op) => opLines(op).join('\n')), '</ProcessList>', '',
   ].join('\n');
 }
 

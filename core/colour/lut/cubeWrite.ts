@@ -6,10 +6,11 @@ function said(value: number): string {
   return Number.isInteger(rounded) ? rounded.toFixed(1) : String(rounded);
 }
 
-function rowsOf(values: Float32Array): string[] {
+/** Rows as one text: there may be more than a call takes arguments. */
+function rowsOf(values: Float32Array): string {
   const rows: string[] = [];
   for (let i = 0; i < values.length; i += 3) rows.push(`${said(values[i] as number)} ${said(values[i + 1] as number)} ${said(values[i + 2] as number)}`);
-  return rows;
+  return rows.join('\n');
 }
 
 function domainLines({ domainMin, domainMax }: Lut1d | Lut3d): string[] {
@@ -33,9 +34,9 @@ export function writeCube(content: { table?: Lut1d; cube?: Lut3d; title?: string
     lines.push(
       `LUT_1D_SIZE ${table.size}`, `LUT_1D_INPUT_RANGE ${said(table.domainMin[0])} ${said(table.domainMax[0])}`,
       `LUT_3D_SIZE ${cube.size}`, `LUT_3D_INPUT_RANGE ${said(cube.domainMin[0])} ${said(cube.domainMax[0])}`,
-      ...rowsOf(table.values), ...rowsOf(cube.values),
+      rowsOf(table.values), rowsOf(cube.values),
     );
-  } else if (table) lines.push(`LUT_1D_SIZE ${table.size}`, ...domainLines(table), ...rowsOf(table.values));
-  else if (cube) lines.push(`LUT_3D_SIZE ${cube.size}`, ...domainLines(cube), ...rowsOf(cube.values));
+  } else if (table) lines.push(`LUT_1D_SIZE ${table.size}`, ...domainLines(table), rowsOf(table.values));
+  else if (cube) lines.push(`LUT_3D_SIZE ${cube.size}`, ...domainLines(cube), rowsOf(cube.values));
   return `${lines.join('\n')}\n`;
 }

@@ -1,0 +1,36 @@
+import type { ColourSample } from '@relay/core/proof/colour';
+import type { OutputPlan } from '@relay/core/recipe/plan';
+import { toNumber } from '@relay/core/time/rational';
+import { stepsBefore, toLutFilters } from '../leg/filters.ts';
+import { ffmpeg, inputArguments } from '../process/ffmpeg.ts';
+import { withInput, type Source } from '../process/joined.ts';
+import { run } from '../process/run.ts';
+
+/** A decoded frame's bytes; null when there was none. */
+async function rawFrame(input: readonly string[], filters: string, format: string, bytes: number, signal?: AbortSignal): Promise<Uint16Array | null> {
+  const chunks: Buffer[] = [];
+  await run(ffmpeg, ['-hide_banner', '-v', 'error', '-nostats', ...input, '-map', '0:v:0', '-vf', filters, '-frames:v', '1', '-vsync', 'passthrough', '-f', 'rawvideo', '-pix_fmt', format, 'pipe:1'], {
+    signal, timeoutMs: 120_000, onData: (chunk) => { chunks.push(chunk); },
+  });
+  const all = Buffer.concat(chunks);
+  if (all.length !== bytes) return null;
+  // Copied, so that the words are aligned.
+  return new Uint16Array(Uint8Array.from(all).buffer);
+}
+
+/**
+ * One frame a second in, or the last of a shorter output of `frames`: the original's as it comes to the LUT, and the output's as a
+ * decoder gives it. Null when either could not be had.
+ */
+export async function colourSample(source: Source, output: OutputPlan, outputPath: string, frames: number, signal?: AbortSignal): Promise<ColourSample | null> {
+  const { video } = output;
+  const { width, height } = video.raster;
+  const frame = Math.max(0, Math.min(frames - 1, Math.round(toNumber(video.rate))));
+  const only = `trim=start_frame=${frame}:end_frame=${frame + 1}`;
+  const bytes = width * height * 6;
+  const [before, after] = await Promise.all([
+    withInput(source, (input) => rawFrame(input, [...stepsBefore(video), only, ...toLutFilters(video)].join(','), 'yuv444p16le', bytes, signal)),
+    rawFrame(inputArguments(outputPath), `${only},scale=flags=bicubic+accurate_rnd:in_range=tv:out_range=tv:interl=${video.scan === 'progressive' ? 0 : 1},format=yuv444p16le`, 'yuv444p16le', bytes, signal),
+  ]);
+  return before && after ? { width, height, frame, before, after } : null;
+}
