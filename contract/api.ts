@@ -19,7 +19,7 @@ export interface ProductionAnswer {
   rate: Rational | null;
   copyRule: { copies: number; stores: number };
   /** What waits at each station. */
-  counts: { rolls: number; clips: number; leftAside: number; toDecide: number; arriving: number; recipes: number; runs: number; legsOpen: number; outputs: number; needEyes: number; failed: number; handoffs: number };
+  counts: { rolls: number; clips: number; leftAside: number; toDecide: number; arriving: number; groups: number; logWithout: number; recipes: number; runs: number; legsOpen: number; outputs: number; needEyes: number; failed: number; handoffs: number };
 }
 export const productionChange = z.strictObject({
   rate: z.object({ num: z.number().int().positive(), den: z.number().int().positive() }).nullable().optional(),

@@ -33,6 +33,9 @@ const deliverable = z.strictObject({
   sound: z.strictObject({ codec: z.literal('pcm'), sampleRate: z.literal(48_000) }),
 });
 
+/** What becomes of the colour in one deliverable, named by its folder. */
+export const recipeColour = z.strictObject({ folder, colour: deliverableColour });
+
 /** A recipe file, version 1. Unknown fields are refused: a wish that is silently passed over is a mistake in a thousand files. */
 export const recipe: z.ZodType<Recipe> = z.strictObject({
   version: z.literal(1), name: z.string().min(1).max(120), deliverables: z.array(deliverable).min(1).max(20),

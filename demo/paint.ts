@@ -10,6 +10,7 @@ import { run, writeAll } from '@relay/media/process/run';
 import { coder } from './encode/codes.ts';
 import { wav } from './encode/sound.ts';
 import { cards } from './cards.ts';
+import { writeDemoLooks } from './luts.ts';
 import { saltLantern, type Original, type PaintedSet } from './originals.ts';
 import { press, stampOf } from './scene/canvas.ts';
 import { painterOf } from './scene/estuary.ts';
@@ -133,6 +134,7 @@ async function paintSet(set: PaintedSet, folder: string, painter: readonly [stri
 export async function paintDemo(folder: string, painter: readonly [string, ...string[]], say: (line: string) => void): Promise<void> {
   const all = saltLantern.originals.length;
   await paintSet(saltLantern, join(folder, 'estuary', 'salt-lantern'), painter, (done) => say(`Painting the demo originals, ${done} of ${all}`));
+  await writeDemoLooks(join(folder, 'estuary', 'looks'));
   await paintSet(cards, join(folder, 'cards'), painter, (done) => say(`Painting the demo cards, ${done} of ${cards.originals.length}`));
 }
 

@@ -13,6 +13,7 @@ import {
   arrivalQueue, legQueue, lookQueue, openQueue, queueLegs, queueLooks, readingQueue, verifyQueue, type ArrivalJob, type LegJob, type LookJob, type ReadingJob, type VerifyJob,
 } from './queue/boss.ts';
 import { claimLeg, endLeasesOfTheDead, endLeg, orphanedLegs, recordedOutput, recordOutput, renewLease, stillOurs, placesOf, takeBackLapsed, workerName, type ClaimedLeg } from './runs/claims.ts';
+import { cabinetText } from './looks/cabinet.ts';
 import { runLeg } from './runs/leg.ts';
 import { SheetKeeper } from './runs/sheetKeeper.ts';
 import { isAlive } from './alive.ts';
@@ -145,7 +146,7 @@ async function carryOut(
     const source = await placeInside(await placeInside(from.path, leg.sourceRoot), leg.plan.original.path);
     const deliverableOf = new Map(leg.plan.outputs.map((output) => [output.path, output.deliverable]));
     return await runLeg(leg.plan, {
-      source, outRoot, owner: leg.id, whole: basename(leg.sourceRoot), signal, onProgress, onState,
+      source, outRoot, owner: leg.id, whole: basename(leg.sourceRoot), signal, onProgress, onState, lutText: cabinetText(db),
       recorded: (path) => patiently(() => recordedOutput(db, leg.outStore, leg.outFolder, path)),
       record: async (row) => {
         // Still ours? Another worker may have taken the leg over while this one could not reach the database.

@@ -2,7 +2,9 @@ import { cp, mkdir, readFile, rm, stat, statfs, writeFile } from 'node:fs/promis
 import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import type { ProductionAnswer, ReadingAnswer } from '@relay/contract/api';
+import type { LutAnswer } from '@relay/contract/colour';
 import { finishAndCut } from '@relay/core/recipe/recipe';
+import { demoLooks } from '@relay/demo/luts';
 import { layOutCards, paintDemo } from '@relay/demo/paint';
 import { bayStore } from '@relay/server/arrivals/bay';
 import { openDatabase } from '@relay/server/db/dataSource';
@@ -138,6 +140,10 @@ async function openDemo(address: string): Promise<void> {
     (await fetch(`${address}/api${path}`, body === undefined ? {} : { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) })).json() as Promise<T>;
   if ((await call<ProductionAnswer[]>('/productions')).length > 0) return;
   const production = await call<ProductionAnswer>('/productions', { name: 'Salt Lantern' });
+  for (const look of demoLooks) {
+    const { hash } = await call<LutAnswer>('/luts/from-store', { store: 'estuary-raid', path: `looks/${look.file}` });
+    await call(`/luts/${hash}`, { tags: look.tags, takes: look.takes ?? null, gives: look.gives ?? null });
+  }
   const reading = await call<ReadingAnswer>(`/productions/${production.id}/readings`, { store: 'estuary-raid', folder: 'salt-lantern' });
   for (let wait = 0; wait < 600; wait += 1) {
     const now = (await call<ReadingAnswer[]>(`/productions/${production.id}/readings`)).find((one) => one.id === reading.id);

@@ -6,7 +6,10 @@ const weights: Readonly<Record<string, readonly [number, number]>> = {
   bt709: [0.2126, 0.0722], smpte170m: [0.299, 0.114], bt470bg: [0.299, 0.114], fcc: [0.3, 0.11], smpte240m: [0.212, 0.087], bt2020nc: [0.2627, 0.0593], bt2020c: [0.2627, 0.0593],
 };
 
-type Affine = { matrix: Matrix3; offset: Triplet };
+interface Affine {
+  matrix: Matrix3;
+  offset: Triplet;
+}
 
 /** R'G'B' from luma (0–1) and colour differences (±0.5). */
 function rgbOf(name: string): Matrix3 {

@@ -1,6 +1,6 @@
 import type { ClipDescription } from '../clip/description.ts';
 import { rollOf } from '../clip/roll.ts';
-import { correctionsFor, type CorrectionRule } from '../corrections/corrections.ts';
+import { correctionsFor, type ClipCorrections, type CorrectionRule } from '../corrections/corrections.ts';
 import { collisionKey } from '../naming/paths.ts';
 import { fail, type Result } from '../result.ts';
 import { planLeg, type LegPlan } from './plan.ts';
@@ -10,6 +10,8 @@ import type { Recipe } from './recipe.ts';
 export interface BatchClip {
   clip: ClipDescription;
   whole: string;
+  /** What holds for this clip beyond the rules. */
+  corrections?: ClipCorrections;
 }
 
 /**
@@ -18,7 +20,7 @@ export interface BatchClip {
  * relinks is for a person to say.
  */
 export function planBatch(clips: readonly BatchClip[], recipe: Recipe, rules: readonly CorrectionRule[]): Result<LegPlan>[] {
-  const plans = clips.map(({ clip, whole }) => planLeg(clip, recipe, correctionsFor(clip, rollOf(clip.path, whole), rules)));
+  const plans = clips.map(({ clip, whole, corrections }) => planLeg(clip, recipe, { ...correctionsFor(clip, rollOf(clip.path, whole), rules), ...corrections }));
   const claims = new Map<string, string[]>();
   for (const plan of plans) {
     if (!plan.ok) continue;

@@ -94,7 +94,7 @@ function pixelAspectOf(original: Rational, shape: ClipCorrections['shape']): Rat
 }
 
 /** The matrix that a file's samples have: as tagged, else by raster, as ITU-R BT.601 and BT.709 divide them. */
-function matrixOf(colour: ColourTags, raster: Raster, rgb: boolean): string {
+export function matrixOf(colour: ColourTags, raster: Raster, rgb: boolean): string {
   if (colour.matrix && colour.matrix !== 'gbr') return colour.matrix;
   return !rgb && raster.height <= 576 ? 'smpte170m' : 'bt709';
 }

@@ -8,6 +8,16 @@ import { Refused } from '../http.ts';
 const atOnce = 4;
 let underWay = 0;
 
+/** Which of a clip's files holds the picture at `seconds`, and the seconds into it. */
+export function fileAt(clip: ClipDescription, seconds: number): { file: number; rest: number } {
+  let [file, rest] = [0, seconds];
+  while (file < clip.chapters.length - 1 && rest >= toNumber(clip.chapters[file]?.duration ?? { num: 0, den: 1 }) - 1e-6) {
+    rest -= toNumber(clip.chapters[file]?.duration ?? { num: 0, den: 1 });
+    file += 1;
+  }
+  return { file, rest };
+}
+
 /** Sends the picture shown at `seconds` of a clip, from the chapter that holds it; gives up when the page no longer wants it. */
 export async function sendPicture(response: Response, files: readonly string[], clip: ClipDescription, seconds: number): Promise<void> {
   if (!clip.video) throw new Refused(404, { what: 'This clip has no picture', remedy: 'Listen to it' });
@@ -15,11 +25,7 @@ export async function sendPicture(response: Response, files: readonly string[], 
   underWay += 1;
   const unwanted = new AbortController();
   response.on('close', () => unwanted.abort());
-  let [file, rest] = [0, seconds];
-  while (file < clip.chapters.length - 1 && rest >= toNumber(clip.chapters[file]?.duration ?? { num: 0, den: 1 }) - 1e-6) {
-    rest -= toNumber(clip.chapters[file]?.duration ?? { num: 0, den: 1 });
-    file += 1;
-  }
+  const { file, rest } = fileAt(clip, seconds);
   try {
     const picture = await pictureAt(files[file] as string, clip.video, rest, unwanted.signal);
     if (unwanted.signal.aborted) return;

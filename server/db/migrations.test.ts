@@ -46,6 +46,7 @@ describe('the tables', () => {
     expect(await db.query('SELECT description->\'chapters\' AS chapters, grp, version, findings FROM clip')).toEqual([{ chapters: [], grp: groupOf(sampleClip()), version: 1, findings: [] }]);
     expect(await db.query('SELECT copy_rule, rate FROM production')).toEqual([{ copy_rule: { copies: 2, stores: 2 }, rate: null }]);
     await db.undoLastMigration();
+    await db.undoLastMigration();
     expect(((await db.query('SELECT * FROM clip')) as object[]).length).toBe(1);
     await db.destroy();
   });

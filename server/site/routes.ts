@@ -6,6 +6,7 @@ import { bayStore } from '../arrivals/bay.ts';
 import { refreshClips } from '../clips/refresh.ts';
 import { storeOr404, type Context } from '../context.ts';
 import { checked, idOf, notThere, Refused } from '../http.ts';
+import { ruleOfClip } from '../looks/rules.ts';
 import { tell } from '../live/notify.ts';
 import { lookInto, storeSpace } from '../stores/stores.ts';
 
@@ -16,6 +17,8 @@ const countsOf = `
     'arriving', (SELECT count(*) FROM roll r WHERE r.production_id = p.id AND r.state <> 'proved'),
     'clips', (SELECT count(*) FROM clip c WHERE c.production_id = p.id AND c.description IS NOT NULL),
     'leftAside', (SELECT count(*) FROM clip c WHERE c.production_id = p.id AND c.refusal IS NOT NULL AND c.refusal->'problem'->>'kind' NOT IN ('sidecar', 'chapter')),
+    'groups', (SELECT count(DISTINCT c.grp) FROM clip c WHERE c.production_id = p.id AND jsonb_typeof(c.description->'video') = 'object'),
+    'logWithout', (SELECT count(*) FROM clip ${ruleOfClip} WHERE clip.production_id = p.id AND rule.scope IS NULL AND clip.findings @> '[{"rule": "logAsVideo"}]'),
     'recipes', (SELECT count(*) FROM recipe),
     'runs', (SELECT count(*) FROM run r WHERE r.production_id = p.id),
     'legsOpen', (SELECT count(*) FROM leg l JOIN run r ON r.id = l.run_id WHERE r.production_id = p.id AND l.state IN ('waiting', 'held', 'running', 'proving')),

@@ -33,7 +33,7 @@ describe('a proof', () => {
 });
 
 describe('the track', () => {
-  const counts = { rolls: 9, clips: 12, leftAside: 1, toDecide: 0, arriving: 0, recipes: 1, runs: 0, legsOpen: 0, outputs: 0, needEyes: 0, failed: 0, handoffs: 0 };
+  const counts = { rolls: 9, clips: 12, leftAside: 1, toDecide: 0, arriving: 0, groups: 5, logWithout: 0, recipes: 1, runs: 0, legsOpen: 0, outputs: 0, needEyes: 0, failed: 0, handoffs: 0 };
   const draw = (rest: Partial<ProductionAnswer['counts']>): string =>
     renderToStaticMarkup(<MemoryRouter><Track production={{ id: 'p', name: 'Salt Lantern', createdAt: '', rate: null, copyRule: { copies: 2, stores: 2 }, counts: { ...counts, ...rest } }} /></MemoryRouter>);
   /** The station under which the baton lies. */

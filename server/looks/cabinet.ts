@@ -1,0 +1,90 @@
+import type { LutAnswer, LutLine } from '@relay/contract/colour';
+import { sayLut } from '@relay/core/colour/chain/plan';
+import { examine, type Examined } from '@relay/core/colour/examine/examine';
+import { guessRange } from '@relay/core/colour/examine/guess';
+import { lutFacts } from '@relay/core/colour/examine/facts';
+import { readLutFile } from '@relay/core/colour/lut/file';
+import { createHash } from 'node:crypto';
+import { basename } from 'node:path';
+import type { DataSource } from 'typeorm';
+import { notThere, Refused } from '../http.ts';
+import type { LutText } from '../runs/colour.ts';
+
+/** Bytes of a LUT file that are taken in: a cube of 65 points is 8 MB. */
+export const largestLutBytes = 64_000_000;
+
+type Row = Omit<LutLine, 'createdAt' | 'sound' | 'toDecide' | 'notes'> & { createdAt: Date; examined: Examined };
+
+/** Names of all LUTs with the same bytes' rules counted: a chain names its LUTs by hash. */
+const columns = `
+  lut.hash, lut.name, lut.file_name AS "fileName", lut.format, octet_length(lut.bytes) AS "sizeBytes", lut.says, lut.examined, lut.tags, lut.takes, lut.gives, lut.range_in AS "rangeIn", lut.range_out AS "rangeOut", lut.created_at AS "createdAt",
+  (SELECT count(*)::int - 1 FROM lut other WHERE lower(other.name) = lower(lut.name)) AS older,
+  (SELECT count(*)::int FROM colour_rule r WHERE EXISTS (SELECT 1 FROM lut v WHERE lower(v.name) = lower(lut.name) AND r.chain->'steps' @> jsonb_build_array(jsonb_build_object('lut', v.hash)))) AS "usedBy"`;
+
+function lineOf({ examined, createdAt, ...row }: Row): LutLine {
+  return {
+    ...row, createdAt: createdAt.toISOString(), sound: examined.sound,
+    toDecide: examined.findings.filter((finding) => finding.level !== 'note').length, notes: examined.findings.filter((finding) => finding.level === 'note').length,
+  };
+}
+
+/** What is in the cabinet: the newest version of each name. */
+export async function lutLines(db: DataSource): Promise<LutLine[]> {
+  const rows = (await db.query(
+    `SELECT ${columns} FROM lut WHERE put_away_at IS NULL AND NOT EXISTS (SELECT 1 FROM lut newer WHERE lower(newer.name) = lower(lut.name) AND newer.put_away_at IS NULL AND (newer.created_at, newer.hash) > (lut.created_at, lut.hash)) ORDER BY lower(name)`,
+  )) as Row[];
+  return rows.map(lineOf);
+}
+
+export async function lutAnswer(db: DataSource, hash: string): Promise<LutAnswer> {
+  const [row] = (await db.query(`SELECT ${columns} FROM lut WHERE hash = $1`, [hash])) as Row[];
+  if (!row) throw notThere('The LUT');
+  const versions = (await db.query('SELECT hash, file_name AS "fileName", created_at AS "createdAt" FROM lut WHERE lower(name) = lower($1) ORDER BY created_at DESC', [row.name])) as { hash: string; fileName: string; createdAt: Date }[];
+  const names = JSON.stringify([{ lut: hash }]);
+  const used = (await db.query(
+    `SELECT p.name AS production, CASE r.scope WHEN 'production' THEN 'everything' WHEN 'group' THEN 'group ' || r.key WHEN 'roll' THEN 'roll ' || r.key ELSE coalesce((SELECT stem FROM clip WHERE id::text = r.key), 'a clip') END AS "where"
+     FROM colour_rule r JOIN production p ON p.id = r.production_id WHERE r.chain->'steps' @> $1::jsonb ORDER BY 1, 2 LIMIT 100`,
+    [names],
+  )) as LutAnswer['used'];
+  const runs = (await db.query(
+    `SELECT DISTINCT run.id, run.name, run.created_at, run.production_id AS production FROM run JOIN leg ON leg.run_id = run.id WHERE leg.plan->'corrections'->'colour'->'steps' @> $1::jsonb ORDER BY run.created_at DESC LIMIT 50`,
+    [names],
+  )) as LutAnswer['runs'];
+  return { ...lineOf(row), examined: row.examined, versions: versions.map((one) => ({ ...one, createdAt: one.createdAt.toISOString() })), used, runs: runs.map(({ id, name, production }) => ({ id, name, production })) };
+}
+
+/** Takes a file into the cabinet: read, examined, its bytes kept. The same bytes again are the same LUT. */
+export async function takeIn(db: DataSource, bytes: Buffer, fileName: string): Promise<string> {
+  const plain = basename(fileName).slice(0, 200) || 'lut';
+  const refuse = (what: string, remedy: string): never => {
+    throw new Refused(400, { what: `${plain}: ${what}`, remedy });
+  };
+  if (bytes.length > largestLutBytes) refuse('it is too large for a LUT', 'Make it again with fewer points');
+  const read = readLutFile(bytes.toString('utf8'), plain);
+  if (!read.ok) return refuse(read.problem.what, read.problem.remedy);
+  const examined = examine(read.value);
+  const { rangeIn, rangeOut } = guessRange(lutFacts(read.value));
+  const hash = createHash('sha256').update(bytes).digest('hex');
+  const name = (read.value.title && read.value.title.length <= 120 ? read.value.title : plain.replace(/\.\w+$/, '')).trim() || plain;
+  await db.query(
+    `INSERT INTO lut (hash, name, file_name, bytes, format, says, examined, range_in, range_out) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)
+     ON CONFLICT (hash) DO UPDATE SET put_away_at = NULL`,
+    [hash, name, plain, bytes, read.value.format, sayLut(read.value), JSON.stringify(examined), rangeIn, rangeOut],
+  );
+  return hash;
+}
+
+/** The bytes of a LUT. */
+export async function lutBytes(db: DataSource, hash: string): Promise<{ bytes: Buffer; fileName: string }> {
+  const [row] = (await db.query('SELECT bytes, file_name AS "fileName" FROM lut WHERE hash = $1', [hash])) as { bytes: Buffer; fileName: string }[];
+  if (!row) throw notThere('The LUT');
+  return row;
+}
+
+/** How legs get at their LUTs. */
+export function cabinetText(db: DataSource): LutText {
+  return async (hash) => {
+    const [row] = (await db.query('SELECT bytes, file_name AS "fileName" FROM lut WHERE hash = $1', [hash])) as { bytes: Buffer; fileName: string }[];
+    return row ? { text: row.bytes.toString('utf8'), fileName: row.fileName } : null;
+  };
+}
