@@ -16,6 +16,9 @@ const Arrivals = lazy(() => import('./arrivals/page.tsx').then((m) => ({ default
 const Clips = lazy(() => import('./clips/page.tsx').then((m) => ({ default: m.ClipsPage })));
 const Clip = lazy(() => import('./clips/clip.tsx').then((m) => ({ default: m.ClipPage })));
 const Report = lazy(() => import('./arrivals/report.tsx').then((m) => ({ default: m.ReportPage })));
+const BenchStart = lazy(() => import('./bench/start.tsx').then((m) => ({ default: m.BenchStart })));
+const Bench = lazy(() => import('./bench/page.tsx').then((m) => ({ default: m.BenchPage })));
+const Cabinet = lazy(() => import('./cabinet/page.tsx').then((m) => ({ default: m.CabinetPage })));
 const Recipes = lazy(() => import('./recipes/page.tsx').then((m) => ({ default: m.RecipesPage })));
 const Runs = lazy(() => import('./runs/page.tsx').then((m) => ({ default: m.RunsPage })));
 const Run = lazy(() => import('./runs/run.tsx').then((m) => ({ default: m.RunPage })));
@@ -39,6 +42,10 @@ export function App() {
           <Route path="arrivals/report" element={<Report />} />
           <Route path="clips" element={<Clips />} />
           <Route path="clips/:clip" element={<Clip />} />
+          <Route path="bench" element={<BenchStart />} />
+          <Route path="bench/:clip" element={<Bench />} />
+          <Route path="cabinet" element={<Cabinet />} />
+          <Route path="cabinet/:lut" element={<Cabinet />} />
           <Route path="recipes" element={<Recipes />} />
           <Route path="runs" element={<Runs />} />
           <Route path="runs/:run" element={<Run />} />

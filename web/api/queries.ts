@@ -3,6 +3,7 @@ import type {
 } from '@relay/contract/api';
 import type { BayAnswer, CardAnswer, RollAnswer, RollLine } from '@relay/contract/arrivals';
 import type { ClipAnswer, ClipLine, ClipsAnswer, ClipSort, CommonAnswer, FilterAnswer, LookAnswer, ReportAnswer } from '@relay/contract/clips';
+import type { BenchAnswer, BenchGroup, ChainedClip, LutAnswer, LutLine } from '@relay/contract/colour';
 import { keepPreviousData, queryOptions } from '@tanstack/react-query';
 import { get, post } from './client.ts';
 
@@ -42,3 +43,18 @@ export const legQuery = (id: string) => queryOptions({ queryKey: ['leg', id], qu
 export const checksQuery = (production: string) => queryOptions({ queryKey: ['outputs', production], queryFn: () => get<ChecksAnswer>(`/productions/${production}/outputs`) });
 export const outputQuery = (id: string) => queryOptions({ queryKey: ['output', id], queryFn: () => get<OutputAnswer>(`/outputs/${id}`) });
 export const handoffsQuery = (production: string) => queryOptions({ queryKey: ['handoffs', production], queryFn: () => get<HandoffLine[]>(`/productions/${production}/handoffs`) });
+export const lutsQuery = queryOptions({ queryKey: ['luts'], queryFn: () => get<LutLine[]>('/luts') });
+export const lutQuery = (hash: string) => queryOptions({ queryKey: ['luts', hash], queryFn: () => get<LutAnswer>(`/luts/${hash}`), enabled: hash !== '' });
+/** A LUT's bytes as text; those of a hash never change. */
+export const lutTextQuery = (hash: string) => queryOptions({
+  queryKey: ['lut-text', hash], staleTime: Infinity,
+  queryFn: async () => {
+    const response = await fetch(`/api/luts/${hash}/file`);
+    if (!response.ok) throw new Error('a LUT of the chain is not in the cabinet');
+    return { text: await response.text(), fileName: /filename="?([^"]+)"?/.exec(response.headers.get('content-disposition') ?? '')?.[1] ?? 'lut.cube' };
+  },
+});
+export const benchQuery = (clip: string) => queryOptions({ queryKey: ['clips', 'bench', clip], queryFn: () => get<BenchAnswer>(`/clips/${clip}/bench`), placeholderData: keepPreviousData });
+export const benchGroupsQuery = (production: string) => queryOptions({ queryKey: ['clips', production, 'bench'], queryFn: () => get<BenchGroup[]>(`/productions/${production}/bench`) });
+export const chainedQuery = (production: string, scope: string, key: string) =>
+  queryOptions({ queryKey: ['clips', production, 'chained', scope, key], queryFn: () => get<ChainedClip[]>(`/productions/${production}/colour?scope=${scope}&key=${encodeURIComponent(key)}`) });

@@ -14,6 +14,7 @@ interface Station {
 export const stations: readonly Station[] = [
   { path: 'arrivals', name: 'Arrivals', count: (c) => (c.arriving > 0 ? `${c.arriving} arriving` : plural(c.rolls, 'roll')), work: (c) => c.arriving },
   { path: 'clips', name: 'Clips', count: (c) => (c.toDecide > 0 ? `${c.clips}, ${c.toDecide} to decide` : String(c.clips)), work: (c) => (c.runs === 0 ? c.clips : c.toDecide) },
+  { path: 'bench', name: 'Bench', count: (c) => (c.logWithout > 0 ? `${c.logWithout} look like log` : plural(c.groups, 'group')), work: (c) => (c.runs === 0 ? c.logWithout : 0) },
   { path: 'recipes', name: 'Recipes', count: (c) => String(c.recipes), work: () => 0 },
   { path: 'runs', name: 'Runs', count: (c) => (c.legsOpen > 0 ? `${c.legsOpen} under way` : String(c.runs)), work: (c) => c.legsOpen },
   { path: 'checks', name: 'Checks', count: (c) => (c.needEyes > 0 ? `${c.needEyes} to look at` : String(c.outputs)), work: (c) => c.needEyes },
