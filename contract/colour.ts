@@ -109,6 +109,8 @@ export interface ChainedClip {
   id: string;
   stem: string;
   frames: number;
+  /** Width of a sample over its height. */
+  pixelAspect: number;
   chain: Chain | null;
   scope: RuleScope | null;
 }

@@ -1,7 +1,7 @@
 import type { VideoDescription } from '@relay/core/clip/description';
 import { toNumber } from '@relay/core/time/rational';
-import { spawn } from 'node:child_process';
 import { ffmpeg, inputArguments } from './process/ffmpeg.ts';
+import { run } from './process/run.ts';
 
 /** One frame's samples: planes of Y', Cb, Cr, 16 bits each in legal range, chroma as dense as luma. */
 export interface Frame {
@@ -19,17 +19,15 @@ export async function frameAt(path: string, video: VideoDescription, seconds: nu
   const { raster } = video;
   const width = Math.min(raster.width, widest);
   const height = Math.max(1, Math.round((raster.height * width) / raster.width));
-  const child = spawn(ffmpeg, [
-    '-v', 'error', '-ss', from.toFixed(6), '-noautorotate', ...inputArguments(path), '-map', '0:v:0', '-frames:v', '1',
-    '-vf', `scale=${width}:${height}:flags=bicubic+accurate_rnd:in_range=${video.colour.range === 'full' ? 'pc' : 'tv'}:out_range=tv:interl=${video.scan === 'progressive' ? 0 : 1}`,
-    '-f', 'rawvideo', '-pix_fmt', 'yuv444p16le', 'pipe:1',
-  ], { stdio: ['ignore', 'pipe', 'ignore'] });
-  const end = (): void => void child.kill('SIGKILL');
-  signal.addEventListener('abort', end, { once: true });
-  const chunks: Buffer[] = [];
-  child.stdout.on('data', (chunk: Buffer) => chunks.push(chunk));
-  await new Promise((resolve, reject) => child.once('close', resolve).once('error', reject));
-  signal.removeEventListener('abort', end);
-  const planes = Buffer.concat(chunks);
-  return planes.length === width * height * 6 ? { width, height, planes } : null;
+  const scale = `scale=${width}:${height}:flags=bicubic+accurate_rnd:in_range=${video.colour.range === 'full' ? 'pc' : 'tv'}:out_range=tv:interl=${video.scan === 'progressive' ? 0 : 1}`;
+  const shot = async (seek: readonly string[], filters: string): Promise<Frame | null> => {
+    const chunks: Buffer[] = [];
+    await run(ffmpeg, ['-v', 'error', ...seek, '-noautorotate', ...inputArguments(path), '-map', '0:v:0', '-frames:v', '1', '-vf', filters, '-f', 'rawvideo', '-pix_fmt', 'yuv444p16le', 'pipe:1'], {
+      signal, onData: (chunk) => { chunks.push(chunk); }, maxStdoutBytes: 0,
+    });
+    const planes = Buffer.concat(chunks);
+    return planes.length === width * height * 6 ? { width, height, planes } : null;
+  };
+  // A stream with one whole picture at its start is sought beyond it: then it is decoded from there.
+  return (await shot(['-ss', from.toFixed(6)], scale)) ?? (signal.aborted ? null : shot([], `setpts=PTS-STARTPTS,trim=start=${from.toFixed(6)},${scale}`));
 }

@@ -57,7 +57,7 @@ export function App() {
       </Routes>
       <Wire theme={theme} onTheme={toggleTheme} onKeys={() => setKeysOpen(true)} />
       <KeysDialog open={keysOpen} onOpenChange={setKeysOpen} />
-      <Toaster theme={theme === 'dark' ? 'dark' : 'light'} position="bottom-right" offset={44} />
+      <Toaster theme={theme === 'dark' ? 'dark' : 'light'} position="bottom-left" offset={44} />
     </div>
   );
 }

@@ -80,7 +80,7 @@ function clipsWhere(target: ColourTarget): { sql: string; value: unknown } {
 export async function chainedClips(db: DataSource, production: string, target: ColourTarget): Promise<ChainedClip[]> {
   const { sql, value } = clipsWhere(target);
   return (await db.query(
-    `SELECT clip.id, clip.stem, (clip.description->'video'->>'frames')::int AS frames, rule.chain, rule.scope FROM clip ${ruleOfClip} WHERE clip.production_id = $1 AND ${sql} AND ${pictured} ORDER BY clip.grp, clip.roll, clip.path LIMIT 500`,
+    `SELECT clip.id, clip.stem, (clip.description->'video'->>'frames')::int AS frames, (clip.description->'video'->'pixelAspect'->>'num')::float / (clip.description->'video'->'pixelAspect'->>'den')::float AS "pixelAspect", rule.chain, rule.scope FROM clip ${ruleOfClip} WHERE clip.production_id = $1 AND ${sql} AND ${pictured} ORDER BY clip.grp, clip.roll, clip.path LIMIT 500`,
     [production, value],
   )) as ChainedClip[];
 }

@@ -1,6 +1,5 @@
 import type { BenchAnswer, ChainedClip } from '@relay/contract/colour';
 import type { Chain } from '@relay/core/colour/chain/chain';
-import { toNumber } from '@relay/core/time/rational';
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import { chainedQuery } from '../api/queries.ts';
@@ -37,13 +36,13 @@ export function ContactSheet({ production, bench, selection, chain, cube, onOpen
         )}
       </div>
       <ul className="grid min-h-0 flex-1 grid-cols-[repeat(auto-fill,minmax(220px,1fr))] content-start gap-2 overflow-auto px-3 pb-3">
-        {clips.map((clip) => <Cell key={clip.id} clip={clip} cube={cube} differs={JSON.stringify(clip.chain) !== JSON.stringify(chain)} onOpen={() => onOpen(clip.id)} aspect={bench.description.video ? toNumber(bench.description.video.pixelAspect) : 1} />)}
+        {clips.map((clip) => <Cell key={clip.id} clip={clip} cube={cube} differs={JSON.stringify(clip.chain) !== JSON.stringify(chain)} onOpen={() => onOpen(clip.id)} />)}
       </ul>
     </div>
   );
 }
 
-function Cell({ clip, cube, differs, aspect, onOpen }: { clip: ChainedClip; cube: CubeData | null; differs: boolean; aspect: number; onOpen: () => void }) {
+function Cell({ clip, cube, differs, onOpen }: { clip: ChainedClip; cube: CubeData | null; differs: boolean; onOpen: () => void }) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const place = useRef<HTMLLIElement>(null);
   const [seen, setSeen] = useState(false);
@@ -70,7 +69,7 @@ function Cell({ clip, cube, differs, aspect, onOpen }: { clip: ChainedClip; cube
   return (
     <li ref={place}>
       <button type="button" onClick={onOpen} className="block w-full text-left">
-        {error ? <span className="flex h-32 items-center justify-center bg-[#1d1d1d] text-[#b8b8b8]">no frame</span> : <canvas ref={canvas} width={320} height={180} role="img" aria-label={`${clip.stem} with this chain`} className="block w-full bg-[#1d1d1d]" style={{ aspectRatio: frame ? `${frame.width * aspect} / ${frame.height}` : '16 / 9' }} />}
+        {error ? <span className="flex h-32 items-center justify-center bg-[#1d1d1d] text-[#b8b8b8]">no frame</span> : <canvas ref={canvas} width={320} height={180} role="img" aria-label={`${clip.stem} with this chain`} className="block w-full bg-[#1d1d1d]" style={{ aspectRatio: frame ? `${frame.width * clip.pixelAspect} / ${frame.height}` : '16 / 9' }} />}
         <span className="flex justify-between py-1"><span className="truncate">{clip.stem}</span><span className="shrink-0 text-[#a8a8a8]">{differs ? (clip.chain ? 'has another chain' : 'has none yet') : 'has it'}</span></span>
       </button>
     </li>

@@ -13,7 +13,6 @@ import { Button, Fact, problemOf, toastProblem } from '../ui/pieces.tsx';
 import { withCdl, withLut } from './draft.ts';
 import { Lane } from './lane.tsx';
 import type { BakedAnswer, MeasuredAnswer } from './messages.ts';
-import { benchPoints } from './useBake.ts';
 import { scopesOn } from './useOn.tsx';
 import type { Computed } from './viewer.tsx';
 
@@ -31,7 +30,7 @@ interface BenchDocketProps {
   byCore: boolean;
   sheet: boolean;
   using: boolean;
-  onChain: (chain: Chain | null) => void;
+  onChain: (chain: Chain | null | ((now: Chain) => Chain)) => void;
   onByCore: (byCore: boolean) => void;
   onSheet: () => void;
   onUse: (scope: RuleScope, chain: Chain | null) => void;
@@ -51,26 +50,27 @@ export function BenchDocket(props: BenchDocketProps) {
   const tagged = bench.description.video ? stateOfTags(bench.description.video.colour) : null;
   const add = (value: string): void => {
     if (value === 'cdl') {
-      props.onChain(withCdl(chain, 'Balance'));
+      props.onChain((now) => withCdl(now, 'Balance'));
       return;
     }
     const lut = luts.find((one) => one.hash === value);
     if (!lut) return;
     if (lut.format !== 'cdl') {
-      props.onChain(withLut(chain, lut));
+      props.onChain((now) => withLut(now, lut));
       return;
     }
     // A CDL of the cabinet is taken into the chain as its numbers, so that they can be worked on.
     client.fetchQuery(lutTextQuery(lut.hash)).then(({ text, fileName }) => {
       const read = readLutFile(text, fileName);
       const op = read.ok ? read.value.ops[0] : undefined;
-      if (op?.op === 'cdl') props.onChain(withCdl(chain, lut.name, op.cdl));
+      if (op?.op === 'cdl') props.onChain((now) => withCdl(now, lut.name, op.cdl));
     }, toastProblem);
   };
   const problem = baked?.problem ?? (props.bakeError ? problemOf(props.bakeError) : null);
   const error = baked?.error;
   return (
-    <aside aria-label="Docket" className="flex w-[336px] shrink-0 flex-col gap-3 overflow-auto border-l border-line bg-raised/40 p-4">
+    <aside aria-label="Docket" className="flex w-[336px] shrink-0 flex-col border-l border-line bg-raised/40">
+      <div className="flex min-h-0 flex-1 flex-col gap-3 overflow-auto p-4">
       <div>
         <div className="flex items-baseline justify-between gap-2">
           <h1 className="truncate text-[15px] font-semibold">{bench.stem}</h1>
@@ -94,8 +94,8 @@ export function BenchDocket(props: BenchDocketProps) {
       </div>
       {problem && <p role="alert" className="text-rose">{problem.what}. <span className="text-dim">{problem.remedy}.</span></p>}
       <dl>
-        {error && <Fact name="Baked">{benchPoints}³, 99.9 % within {error.codes.p999.toFixed(1)}, worst {error.codes.worst.toFixed(1)} <span className="text-faint">of 1023</span></Fact>}
-        {error && <Fact name="ΔE ITP">mean {error.itp.mean.toFixed(2)}, worst {error.itp.worst.toFixed(1)}</Fact>}
+        {error && <Fact name="Baked, 99.9 % within">{baked.cube?.size}³, {error.codes.p999.toFixed(1)} <span className="text-faint">of 1023</span></Fact>}
+        {error && <Fact name="Worst, and ΔE ITP">{error.codes.worst.toFixed(1)}, {error.itp.worst.toFixed(1)}</Fact>}
         {measured && <Fact name="At white or above">{(measured.before.clippedAbove * 100).toFixed(1)} → {(measured.after.clippedAbove * 100).toFixed(1)} <span className="text-faint">%</span></Fact>}
         {measured && <Fact name="At black or below">{(measured.before.clippedBelow * 100).toFixed(1)} → {(measured.after.clippedBelow * 100).toFixed(1)} <span className="text-faint">%</span></Fact>}
         <Fact name="Drawn by" mono={false}>
@@ -104,6 +104,8 @@ export function BenchDocket(props: BenchDocketProps) {
         </Fact>
       </dl>
       {baked && <Neutral values={baked.neutral} />}
+      </div>
+      <div className="flex flex-col gap-2 border-t border-line p-4 py-3">
       <form className="flex flex-wrap items-center gap-2" onSubmit={(event) => { event.preventDefault(); if (place) props.onUse(place.scope, chainActs(chain) || chain.input !== null ? chain : null); }}>
         <select aria-label="Use it on" value={scope} onChange={(event) => setScope(event.target.value as RuleScope)} className="h-8 min-w-0 flex-1 rounded-md border border-line bg-ground px-2">
           {places.map((one) => <option key={one.scope} value={one.scope}>{one.label}, {plural(one.clips, 'clip')}</option>)}
@@ -114,6 +116,7 @@ export function BenchDocket(props: BenchDocketProps) {
         <Button aria-pressed={props.sheet} onClick={props.onSheet}>{props.sheet ? 'Back to the clip' : 'Contact sheet'}</Button>
         {dirty && <Button onClick={() => props.onChain(null)}>Take back</Button>}
         {!dirty && chain !== emptyChain && chainActs(chain) && <Button onClick={() => props.onChain(emptyChain)}>Clear</Button>}
+      </div>
       </div>
     </aside>
   );

@@ -34,6 +34,9 @@ export function BenchPage() {
   return <Bench key={bench.clip} bench={bench} production={production} />;
 }
 
+/** What was tried and not used yet, clip by clip: going elsewhere and coming back finds it. */
+const drafts = new Map<string, Chain>();
+
 function labelOf({ description }: BenchAnswer, frame: number): string | null {
   const { video, timecode } = description;
   if (!video || !timecode) return null;
@@ -49,7 +52,16 @@ function Bench({ bench, production }: { bench: BenchAnswer; production: string }
   const { video } = bench.description;
   const last = Math.max(0, (video?.frames ?? 1) - 1);
   const saved = bench.chain ?? emptyChain;
-  const [draft, setDraft] = useState<Chain | null>(null);
+  const [draft, keepDraft] = useState<Chain | null>(drafts.get(bench.clip) ?? null);
+  const current = useRef(draft ?? saved);
+  const setDraft = (wanted: Chain | null | ((now: Chain) => Chain)): void => {
+    // From what stands now, also for a change that had to wait for something.
+    const next = typeof wanted === 'function' ? wanted(current.current) : wanted;
+    current.current = next ?? saved;
+    if (next) drafts.set(bench.clip, next);
+    else drafts.delete(bench.clip);
+    keepDraft(next);
+  };
   const chain = draft ?? saved;
   const [frame, setFrame] = useState(Math.floor(last * 0.4));
   const [mode, setMode] = useState<Mode>('side by side');

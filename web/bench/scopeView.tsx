@@ -19,14 +19,14 @@ function drawCounts(context: CanvasRenderingContext2D, kind: ScopeKind, { width,
   let total = 0;
   for (const count of counts) total += count;
   // Brightness by the root of the count, so that single samples are seen beside thousands.
-  const full = Math.sqrt(total / (kind === 'vector' ? 400 : width * 6)) * 1.4 || 1;
+  const full = Math.sqrt(total / (kind === 'vector' ? 400 : width * 6)) * 0.8 || 1;
   for (let y = 0; y < height; y += 1) {
     for (let x = 0; x < width; x += 1) {
       const count = counts[(height - 1 - y) * width + x] as number;
       if (count === 0) continue;
       const [r, g, b] = inkOf(kind, x, width);
       const i = (y * width + x) * 4;
-      image.data.set([r, g, b, Math.min(255, 40 + (215 * Math.sqrt(count)) / full)], i);
+      image.data.set([r, g, b, Math.min(255, 60 + (195 * Math.sqrt(count)) / full)], i);
     }
   }
   context.putImageData(image, 0, 0);

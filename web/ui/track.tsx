@@ -1,5 +1,5 @@
 import type { ProductionAnswer } from '@relay/contract/api';
-import { NavLink } from 'react-router';
+import { NavLink, useParams } from 'react-router';
 import { plural } from './format.ts';
 
 interface Station {
@@ -27,6 +27,8 @@ export const stations: readonly Station[] = [
  */
 export function Track({ production }: { production: ProductionAnswer | undefined }) {
   const counts = production?.counts;
+  // Also before anything is known of it.
+  const id = useParams().production ?? production?.id ?? '';
   const work = stations.map((station) => (counts ? station.work(counts) : 0));
   const most = Math.max(...work);
   const baton = most > 0 ? work.indexOf(most) : -1;
@@ -38,7 +40,7 @@ export function Track({ production }: { production: ProductionAnswer | undefined
           const share = most > 0 ? (work[index] ?? 0) / most : 0;
           return (
             <li key={station.path} className="relative min-w-0 flex-1">
-              <NavLink to={`/p/${production?.id ?? ''}/${station.path}`} className={({ isActive }) => `block px-1 pt-2 pb-3 text-center ${isActive ? 'font-semibold text-ink' : 'text-dim hover:text-ink'}`}>
+              <NavLink to={`/p/${id}/${station.path}`} className={({ isActive }) => `block px-1 pt-2 pb-3 text-center ${isActive ? 'font-semibold text-ink' : 'text-dim hover:text-ink'}`}>
                 {({ isActive }) => (
                   <>
                     <span className="block truncate leading-[18px]">{station.name}</span>

@@ -5,8 +5,8 @@ import { foot, toneOf, type Tone } from './tone.ts';
 
 /** How much of the display's gamut is left as it is; beyond, colours are drawn in smoothly towards its edge. */
 const untouched = 0.75;
-/** How far light near the display's white turns white. */
-const mostBleached = 0.85;
+/** How far light at the display's white turns white. Less, and strong colours beside bright greys would darken their other channels (seen by examining the rendering's own LUT). */
+const mostBleached = 0.95;
 
 /**
  * *Estuary*, our rendering of scene light for a display. The tone follows the light's strength (a mean that leans to the
@@ -64,7 +64,7 @@ export function compileEstuary(into2020: Matrix3, from2020: Matrix3, tone: Tone)
     }
     const shown = toneOf(tone, strength);
     const gain = (shown / strength) * peak;
-    const bleach = mostBleached * shown ** 6;
+    const bleach = mostBleached * shown ** 1.5;
     for (let c = 0; c < 3; c += 1) {
       const x = (light[c] as number) * gain;
       hueOf[c] = x;

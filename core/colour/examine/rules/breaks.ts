@@ -45,13 +45,14 @@ export const breaks: LutRule = (facts) => {
 
 /** A sudden turn of slope: an edge where a tone should roll. */
 export const kinks: LutRule = (facts) => {
-  const { turns, width } = turnsOf(facts);
+  const { turns, slopes, width } = turnsOf(facts);
   const sharp = turns.filter((turn, i) => {
     const beside = [turns[i - 2], turns[i - 1], turns[i + 1], turns[i + 2]].flatMap((other) => (other ? [Math.abs(other.change)] : []));
     const around = beside.reduce((a, b) => a + b, 0) / Math.max(1, beside.length);
-    return Math.abs(turn.change) > 0.35 && Math.abs(turn.change) > around * 4;
+    // Where it begins or ends to be flat the corner is clipping, which has a finding of its own.
+    const beginsFlat = Math.min(Math.abs(slopes[i] as number), Math.abs(slopes[i + 1] as number)) < 0.05;
+    return !beginsFlat && Math.abs(turn.change) > 0.35 && Math.abs(turn.change) > around * 4;
   });
-  // Where it begins or ends to be flat the corner is clipping, which has a finding of its own.
   if (sharp.length === 0) return null;
   const worst = sharp.reduce((a, b) => (Math.abs(b.change) > Math.abs(a.change) ? b : a));
   return {
