@@ -1,4 +1,5 @@
 import type { ClipDescription } from '@relay/core/clip/description';
+import type { Chain } from '@relay/core/colour/chain/chain';
 import type { Decision, Standing } from '@relay/core/findings/findings';
 import type { Finding, Level } from '@relay/core/findings/finding';
 import { identityFields, identityProblem, type Identity, type IdentityField } from '@relay/core/identity/identity';
@@ -85,6 +86,8 @@ export interface ClipAnswer {
   sidecars: string[];
   findings: Finding[];
   decisions: Decision[];
+  /** The chain that holds for it. */
+  chain: Chain | null;
   standing: Standing;
   custody: ClipCustody | null;
   measured: Measured | null;

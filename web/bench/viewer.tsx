@@ -200,8 +200,14 @@ function paintPlain(canvas: HTMLCanvasElement, { before, after }: { before: Imag
       put(before, 0, width);
       context.globalCompositeOperation = 'difference';
       put(after, 0, width);
+      // Twice as strong, as the card shows it; the surround stays.
+      context.save();
+      context.beginPath();
+      context.rect(width / 2 - view.centre.x * view.scale.x, height / 2 - view.centre.y * view.scale.y, before.width * view.scale.x, before.height * view.scale.y);
+      context.clip();
       context.globalCompositeOperation = 'lighter';
       context.drawImage(canvas, 0, 0);
+      context.restore();
       return;
     case 'before': put(before, 0, width); return;
     case 'after': put(after, 0, width);

@@ -35,6 +35,7 @@ export function ClipDocket({ id, recipe, production, onRun, onPattern }: DocketP
       <div className="flex flex-wrap items-center gap-2">
         <Button main onClick={onRun}>Run 1 clip… <span className="rounded border border-on-clay/40 px-1 font-mono text-[11px] leading-4">R</span></Button>
         <Link to={`/p/${production}/clips/${id}`} className="inline-flex h-8 items-center gap-1.5 rounded-md border border-line px-3.5 hover:bg-raised">Watch <Key>Enter</Key></Link>
+        {description.video && <Link to={`/p/${production}/bench/${id}`} className="inline-flex h-8 items-center gap-1.5 rounded-md border border-line px-3.5 hover:bg-raised">Bench <Key>B</Key></Link>}
       </div>
       <FindingsList clip={clip} production={production} />
       <section aria-label="Identity">
@@ -55,7 +56,7 @@ function originOf(clip: ClipAnswer, field: keyof Identity): 'person' | 'sidecar'
 
 /** In plain sentences what a run will do to the clip, read from the very plan that runs. */
 function PlanSays({ clip, recipe }: { clip: ClipAnswer; recipe: RecipeAnswer }) {
-  const plan = planLeg({ ...clip.description, reel: clip.identity.reel }, recipe.definition);
+  const plan = planLeg({ ...clip.description, reel: clip.identity.reel }, recipe.definition, { colour: clip.chain });
   if (!plan.ok) return <p role="note" className="text-amber">{plan.problem.what}. {plan.problem.remedy}.</p>;
   return (
     <section aria-label="What a run will make" className="text-dim">
@@ -94,7 +95,7 @@ export function SelectionDocket({ ids, production, onRun, onPattern }: DocketPro
         <h2 className="text-[15px] font-semibold">{plural(ids.length, 'clip')}</h2>
         <p className="font-mono text-[11px] text-faint">{saySpan(common.seconds)} together · {sayBytes(common.bytes)}</p>
       </div>
-      <div className="flex items-center gap-2"><Button main onClick={onRun}>Run {plural(ids.length, 'clip')}…</Button><Key>R</Key></div>
+      <div className="flex items-center gap-2"><Button main onClick={onRun}>Run {plural(ids.length, 'clip')}…</Button><Key>R</Key><Link to={`/p/${production}/bench/${ids[0] ?? ''}`} state={{ selection: ids }} className="ml-auto inline-flex h-8 items-center gap-1.5 rounded-md border border-line px-3.5 hover:bg-raised">Bench <Key>B</Key></Link></div>
       <GroupFindings common={common} ids={ids} production={production} />
       <section aria-label="Identity">
         <div className="mb-1 flex items-baseline justify-between"><h3 className="font-semibold text-dim">Identity, for all of them</h3><button type="button" onClick={onPattern} className="text-dim underline underline-offset-4 hover:text-ink">From names… <Key>P</Key></button></div>

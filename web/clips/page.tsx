@@ -58,6 +58,7 @@ export function ClipsPage() {
     ' ': () => setSelection(toggled(selection)), Enter: () => { if (selection.at) look(selection.at); },
     Escape: () => (panel !== 'none' ? setPanel('none') : setSelection(nothing)),
     '/': () => field.current?.focus(), r: open('run'), R: open('run'), p: open('pattern'), P: open('pattern'),
+    b: () => { const first = selected[0] ?? selection.at; if (first) void go(`/p/${id}/bench/${first}`, { state: { selection: selected } }); },
     e: () => document.querySelector<HTMLInputElement>('aside [data-first-field]')?.focus(),
   });
   useEffect(() => {
