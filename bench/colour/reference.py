@@ -12,7 +12,9 @@ state = 1
 values = array.array("f", bytes(4 * width * height * 3))
 for i in range(0, len(values)):
     state = (state * 1664525 + 1013904223) & 0xFFFFFFFF
-    values[i] = state / 4294967296
+    x, y, c = (i // 3) % width, i // 3 // width, i % 3
+    slope = x / width if c == 0 else y / height if c == 1 else 1 - x / width
+    values[i] = 0.1 + 0.5 * slope + 0.05 * (state / 4294967296)
 for _ in range(rounds):
     picture = array.array("f", values)
     image = ocio.PackedImageDesc(picture, width, height, 3)

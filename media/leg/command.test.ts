@@ -71,6 +71,29 @@ describe('the one command of a leg', () => {
   });
 });
 
+describe('a chain baked in', () => {
+  const chain = { input: 'slog3-sgamut3cine', inputRange: 'full' as const, steps: [], output: 'bt2020', rendering: null };
+  const plan = unwrap(planLeg(sampleClip(), finishAndCut, { colour: chain }));
+
+  it('scales first, states matrix and range on both sides of the LUT, and tags the picture as what it is then', () => {
+    const args = legArguments(plan, inputArguments('/in.mov'), ['/a', '/b'], [{ quantiser: 3 }, { lut: '/tmp/x/1.cube' }]);
+    const proxy = (after(args, '-filter:v', 1) ?? '').split(',');
+    const order = ['scale=960:540', 'zscale=min=709:rin=full:m=gbr:r=full', 'lut3d=file=/tmp/x/1.cube:interp=tetrahedral', 'zscale=min=gbr:rin=full:m=2020_ncl:r=full', 'setparams=field_mode=prog:range=tv:color_primaries=bt2020:color_trc=bt2020-10:colorspace=bt2020nc'];
+    const places = order.map((start) => proxy.findIndex((filter) => filter.startsWith(start)));
+    expect(places.every((place) => place >= 0)).toBe(true);
+    expect([...places].sort((a, b) => a - b)).toEqual(places);
+    // The intermediate stays as shot, with its LUT beside it.
+    expect(after(args, '-filter:v')).not.toContain('lut3d');
+    expect(plan.outputs[0]?.colour).toMatchObject({ kind: 'beside', path: expect.stringMatching(/^luts\/slog3-sgamut3cine-to-bt2020-[0-9a-f]{8}\.cube$/) as string });
+  });
+
+  it('takes no LUT of a name that a filter could read otherwise, and none that is missing', () => {
+    for (const lut of [undefined, '/tmp/a b.cube', "/tmp/x'.cube", '/tmp/x,negate.cube']) {
+      expect(() => legArguments(plan, inputArguments('/in.mov'), ['/a', '/b'], [{}, { lut }])).toThrow(RangeError);
+    }
+  });
+});
+
 it('complaints lose their addresses, full stops and repeats', () => {
   const said = '[h264 @ 0x55d0c0ffee00] error while decoding MB 3 4.\n[h264 @ 0x55d0c0ffee11] error while decoding MB 3 4.\n    Last message repeated 3 times\n[NULL @ 0x1] Invalid NAL unit size (5 > 4).\n\n';
   expect(complaints(said)).toEqual(['h264: error while decoding MB 3 4', 'Invalid NAL unit size (5 > 4)']);
