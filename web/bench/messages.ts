@@ -1,5 +1,6 @@
 import type { BakeError } from '@relay/core/colour/bake/error';
 import type { Chain } from '@relay/core/colour/chain/chain';
+import type { Lut3d } from '@relay/core/colour/lut/lut';
 import type { Scopes } from '@relay/core/measure/scopes';
 import type { Problem } from '@relay/core/result';
 
@@ -14,12 +15,7 @@ export interface FrameData {
 }
 
 /** A baked chain as both renderers take it. Null in an answer: the chain does nothing. */
-export interface CubeData {
-  size: number;
-  values: Float32Array;
-  domainMin: readonly [number, number, number];
-  domainMax: readonly [number, number, number];
-}
+export type CubeData = Lut3d;
 
 export interface LaneStop {
   kind: 'conversion' | 'cdl' | 'lut';

@@ -14,7 +14,7 @@ import { ask } from './ask.ts';
 import { ContactSheet } from './contact.tsx';
 import { BenchDocket } from './docket.tsx';
 import { modes, type Mode } from './gl.ts';
-import type { FrameData } from './messages.ts';
+import type { CubeData, FrameData } from './messages.ts';
 import { ScopeView, scopeKinds, scopeNames, type ScopeKind } from './scopeView.tsx';
 import { useBake } from './useBake.ts';
 import { useFrame } from './useFrame.ts';
@@ -144,7 +144,7 @@ function Bench({ bench, production }: { bench: BenchAnswer; production: string }
 }
 
 /** Signals under the pointer before and after, from core. */
-function usePoint(frame: FrameData | undefined, cube: { size: number; values: Float32Array; domainMin: readonly [number, number, number]; domainMax: readonly [number, number, number] } | null, point: { x: number; y: number } | null): { before: number[]; after: number[] } | null {
+function usePoint(frame: FrameData | undefined, cube: CubeData | null, point: { x: number; y: number } | null): { before: number[]; after: number[] } | null {
   return useMemo(() => {
     if (!frame || !point || point.x >= frame.width || point.y >= frame.height) return null;
     const size = frame.width * frame.height;

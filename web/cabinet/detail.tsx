@@ -58,8 +58,7 @@ export function LutDetail({ hash, production }: { hash: string; production: stri
           )}
         {examined.warnings.map((warning) => <p key={warning} className="mt-1 text-dim">Passed over: {warning}.</p>)}
       </section>
-      {file && lut.format !== 'cdl' && <LutPlots text={file.text} fileName={lut.fileName} finding={finding} />}
-      {file && lut.format === 'cdl' && <LutPlots text={file.text} fileName={lut.fileName} finding={finding} />}
+      {file && <LutPlots text={file.text} fileName={lut.fileName} finding={finding} />}
       <div className="grid gap-8 lg:grid-cols-2">
         <Said key={`${lut.name} ${lut.tags.join()}`} lut={lut} busy={change.isPending} onSay={(said) => change.mutate(said)} />
         <dl className="self-start">
