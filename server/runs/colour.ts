@@ -80,7 +80,8 @@ export async function legColour(outputs: readonly OutputPlan[], textOf: LutText)
   const exact = new Map<OutputPlan, ColourOp[]>();
   const luts: (string | undefined)[] = [];
   const beside = new Map<string, string>();
-  const folder = await mkdtemp(join(tmpdir(), 'relay-luts-'));
+  // FFmpeg's filters read quotes and commas in a path as their own: the system's folder is used where its name is plain.
+  const folder = await mkdtemp(join(/^[\w/.-]+$/.test(tmpdir()) ? tmpdir() : '/tmp', 'relay-luts-'));
   const discard = (): Promise<void> => rm(folder, { recursive: true, force: true });
   try {
     for (const [index, output] of outputs.entries()) {
