@@ -42,6 +42,19 @@ describe('relay colour', () => {
     expect(farthest(await through('--lut', cube), made)).toBeLessThan(1e-4);
   });
 
+  it('writes a cube alone where it can, a table before it for light or when asked', async () => {
+    const folder = await scratchFolder();
+    const bakeTo = async (name: string, ...args: string[]): Promise<string> => {
+      const out = join(folder, name);
+      expect((await relay('colour', 'bake', '--size', '17', '--out', out, ...args)).code).toBe(0);
+      return readFile(out, 'utf8');
+    };
+    expect(await bakeTo('a.cube', '--from', 'bt709', '--to', 'srgb')).not.toContain('LUT_1D_SIZE');
+    expect(await bakeTo('b.cube', '--from', 'bt709', '--to', 'srgb', '--shaper')).toContain('LUT_1D_SIZE');
+    expect(await bakeTo('c.cube', '--from', 'acescg', '--to', 'bt709', '--rendering', 'estuary')).toContain('LUT_1D_SIZE');
+    expect(await bakeTo('d.clf', '--from', 'bt709', '--to', 'srgb')).toContain('<LUT1D');
+  });
+
   it('examines a file, and says where a broken one is broken', async () => {
     const folder = await scratchFolder();
     const path = join(folder, 'half.cube');

@@ -45,7 +45,8 @@ const texts: Readonly<Record<string, string>> = {
   --cdl-in STATE   the state that a CDL works in (default: the one before it)
 ./relay colour bake --from STATE [--cdl F] [--lut F] --to STATE [--size N] --out FILE [--json]
   Bakes the chain to one .cube or .clf and says how far that lies from the chain. Without --size the smallest
-  that stays under one 10-bit code value in 99.9 % of colours is taken.
+  that stays under one 10-bit code value in 99.9 % of colours is taken. A .cube holds a cube alone, but for linear
+  light, which needs a table before it; --shaper puts one wherever it halves the error, as a .clf always does.
 ./relay colour examine FILE [--json]
   What a LUT does and what is to know before it is used: range, clipping, breaks, casts, folds, likely log.
 ./relay colour states [--json]

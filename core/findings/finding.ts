@@ -26,6 +26,8 @@ export interface FindingFacts {
   reel: string | null;
   /** Null until the clip was looked at closely; rules that need it then say nothing. */
   measured: Measured | null;
+  /** The colour state that the clip's chain says its camera recorded; null where nobody said. */
+  recorded: string | null;
   /** The production's own rate; null where it has not said. */
   productionRate: Rational | null;
   /** Paths of other clips called the same, and of those on the same reel with timecode in common. */

@@ -12,7 +12,7 @@ function measured(rest: Partial<Measured> = {}, pictureRest: Partial<PictureMeas
   return { version: 1, picture: { ...picture, ...pictureRest }, sound: [], flow: null, errors: [], timecodeBreaks: [], ...rest };
 }
 function facts(rest: Partial<FindingFacts> = {}): FindingFacts {
-  return { clip: sampleClip(), reel: 'A001', measured: null, productionRate: null, sameName: [], overlapping: [], custody: 'none', ...rest };
+  return { clip: sampleClip(), reel: 'A001', measured: null, recorded: null, productionRate: null, sameName: [], overlapping: [], custody: 'none', ...rest };
 }
 const of = (clip: Partial<ClipDescription>, video: Partial<VideoDescription> = {}): Partial<FindingFacts> => ({ clip: sampleClip(clip, video) });
 const tagged = (colour: Partial<VideoDescription['colour']>): Partial<FindingFacts> => of({}, { colour: { primaries: 'bt709', transfer: 'bt709', matrix: 'bt709', range: 'legal', ...colour } });
@@ -105,4 +105,11 @@ describe('neighbours', () => {
     expect(performance.now() - from).toBeLessThan(5_000);
     expect(found[5_000]?.sameName.length).toBe(20);
   });
+});
+
+it('does not ask whether it is log where somebody said what the camera recorded', () => {
+  const foggy = { measured: measured({}, { low: 150, high: 580, saturation: 15 }) };
+  const rules = (rest: Partial<FindingFacts>): string[] => findingsOf(facts({ ...foggy, ...rest })).map((finding) => finding.rule);
+  expect(rules({})).toContain('logAsVideo');
+  expect(rules({ recorded: 'slog3-sgamut3cine' })).not.toContain('logAsVideo');
 });

@@ -8,7 +8,7 @@ import { identityFields, identityOf, type Identity } from '@relay/core/identity/
 import type { Measured } from '@relay/core/measure/measured';
 import type { Chain } from '@relay/core/colour/chain/chain';
 import type { DataSource } from 'typeorm';
-import { ruleOfClip } from '../looks/rules.ts';
+import { ruleOfClip } from '../looks/ruleOfClip.ts';
 import { clipLines } from './queries.ts';
 
 interface ClipRecord {

@@ -79,9 +79,14 @@ describe('the cabinet', () => {
 describe('chains', () => {
   it('hold by the nearest rule, reach clips that fit, and are undone', async () => {
     const { group } = await benchOf('A001C003');
+    const logs = async (): Promise<number> => (await server.get<ProductionAnswer>(`/productions/${production}`)).counts.logWithout;
+    for (let wait = 0; wait < 300 && (await logs()) < 2; wait += 1) await new Promise((resolve) => setTimeout(resolve, 100));
+    expect(await logs()).toBe(2);
     const wide = await server.post<ColourChanged>(`/productions/${production}/colour`, { to: { scope: 'group', key: group.key }, chain: camera });
     expect(wide.body).toMatchObject({ clips: 2, replaced: 0 });
     expect(await benchOf('A001C004')).toMatchObject({ chain: camera, from: { scope: 'group' }, rollClips: 2 });
+    // Said once, it is no longer a finding either.
+    expect(await server.database.db.query(`SELECT stem FROM clip WHERE findings @> '[{"rule": "logAsVideo"}]'`)).toEqual([]);
     const own: Chain = { ...camera, rendering: null };
     const near = await server.post<ColourChanged>(`/productions/${production}/colour`, { to: { scope: 'clip', clips: [await clipId('A001C004')] }, chain: own });
     expect(await benchOf('A001C004')).toMatchObject({ chain: own, from: { scope: 'clip' } });

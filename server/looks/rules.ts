@@ -5,16 +5,9 @@ import type { Chain } from '@relay/core/colour/chain/chain';
 import { sayChain } from '@relay/core/colour/chain/say';
 import type { DataSource } from 'typeorm';
 import { notThere, Refused } from '../http.ts';
+import { refreshClips } from '../clips/refresh.ts';
 import { tell } from '../live/notify.ts';
-
-/** The rule that holds for a clip: of those that fit it, the nearest. To be joined beside a row called `clip`. */
-export const ruleOfClip = `
-  LEFT JOIN LATERAL (
-    SELECT r.chain, r.scope, r.who, r.at FROM colour_rule r
-    WHERE r.production_id = clip.production_id AND (
-      (r.scope = 'clip' AND r.key = clip.id::text) OR (r.scope = 'roll' AND r.key = clip.roll) OR (r.scope = 'group' AND r.key = clip.grp) OR r.scope = 'production')
-    ORDER BY array_position(ARRAY['clip', 'roll', 'group', 'production'], r.scope) LIMIT 1
-  ) rule ON true`;
+import { ruleOfClip } from './ruleOfClip.ts';
 
 const pictured = `clip.description IS NOT NULL AND jsonb_typeof(clip.description->'video') = 'object'`;
 
@@ -121,10 +114,12 @@ export async function sayColour(db: DataSource, production: string, target: Colo
       'INSERT INTO colour_change (production_id, what, who, before, after) VALUES ($1, $2, $3, $4, $5) RETURNING id',
       [production, chain ? sayChain(chain) : 'no chain', who, JSON.stringify(before), JSON.stringify(after)],
     )) as { id: string }[];
-    return { change: change?.id as string, clips: clips.length, replaced: gone.length };
+    return { change: change?.id as string, clips: clips.length, replaced: gone.length, ids: [...ids] };
   });
+  // What looks like log is no longer asked about where somebody said what it is.
+  await refreshClips(db, production, made.ids);
   await tell(db, { kind: 'changed', what: 'clips', production });
-  return made;
+  return { change: made.change, clips: made.clips, replaced: made.replaced };
 }
 
 /** Puts back the rules that stood before a change, unless somebody said something newer of one of them. */
@@ -149,6 +144,7 @@ export async function undoColour(db: DataSource, changeId: string): Promise<void
     await tx.query('UPDATE colour_change SET undone_at = now() WHERE id = $1', [changeId]);
     return change.production;
   });
+  await refreshClips(db, production);
   await tell(db, { kind: 'changed', what: 'clips', production });
 }
 

@@ -10,7 +10,7 @@ import type { Result } from '@relay/core/result';
 import { legBytesAtMost } from '@relay/core/size/forecast';
 import { basename } from 'node:path';
 import type { DataSource } from 'typeorm';
-import { ruleOfClip } from '../looks/rules.ts';
+import { ruleOfClip } from '../looks/ruleOfClip.ts';
 import { exists, freeBytes, placeInside } from '../stores/place.ts';
 import type { Store } from '../stores/stores.ts';
 

@@ -1,5 +1,6 @@
-import { bake, proposeSize } from '@relay/core/colour/bake/bake';
+import { bake, proposeSize, shaperFor } from '@relay/core/colour/bake/bake';
 import { measure, pictureColours } from '@relay/core/colour/bake/error';
+import { shapersFor, type Shaper } from '@relay/core/colour/bake/shaper';
 import { bakedText } from '@relay/core/colour/bake/text';
 import { compile } from '@relay/core/colour/ops/compile';
 import { diskProblem } from '@relay/server/stores/diskProblem';
@@ -11,7 +12,7 @@ import { chainOf, chainOptions } from './chainOf.ts';
 
 /** `relay colour bake --from STATE [--cdl F] [--lut F] --to STATE --size N --out FILE`. */
 export async function bakeCommand(args: string[]): Promise<number> {
-  const { values } = parseArgs({ args, options: { ...chainOptions, size: { type: 'string' }, out: { type: 'string' }, json: { type: 'boolean' } } });
+  const { values } = parseArgs({ args, options: { ...chainOptions, size: { type: 'string' }, shaper: { type: 'boolean' }, out: { type: 'string' }, json: { type: 'boolean' } } });
   if (!values.out) throw new Misuse('bake needs --out FILE, a .cube or a .clf');
   const format = extname(values.out).slice(1).toLowerCase();
   if (format !== 'cube' && format !== 'clf') throw new Misuse(`--out ${values.out} is neither .cube nor .clf`);
@@ -19,10 +20,12 @@ export async function bakeCommand(args: string[]): Promise<number> {
   if (values.size !== undefined && !/^\d{1,3}$/.test(values.size)) throw new Misuse(`--size takes a whole number, not ${JSON.stringify(values.size)}`);
   const { plan, input, warnings } = await chainOf(values);
   warnings.forEach(complain);
-  const proposal = values.size === undefined ? proposeSize(plan.ops, input, plan.output) : null;
+  // A cube alone is read by more programs than one with a table before it, which only light needs in any case.
+  const shaper = format === 'clf' || values.shaper || input?.curve.id === 'linear' ? shaperFor(plan.ops, input, plan.output) : (shapersFor(false)[0] as Shaper);
+  const proposal = values.size === undefined ? proposeSize(plan.ops, input, plan.output, 20_000, shaper) : null;
   const size = proposal?.size ?? Number(values.size);
   if (size < 2 || size > 129) throw new Misuse('--size lies between 2 and 129; 17 to 65 are usual');
-  const baked = bake(plan.ops, size, input, plan.output);
+  const baked = bake(plan.ops, size, input, plan.output, shaper);
   const error = measure(compile(plan.ops), compile(baked.ops), pictureColours(input, plan.output, 60_000, 20_261_123), plan.output);
   const title = basename(values.out, extname(values.out));
   const notes = [plan.steps.map((step) => step.name).join(' > '), `worst ${error.codes.worst.toFixed(2)} of 1023, 99.9 % within ${error.codes.p999.toFixed(2)}`];

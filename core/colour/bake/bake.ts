@@ -67,10 +67,9 @@ export interface Proposal {
 }
 
 /** The smallest size whose error stays under one 10-bit code value at the 99.9th percentile. */
-export function proposeSize(ops: readonly ColourOp[], input: ColourState | null, output: ColourState | null, samples = 20_000): Proposal {
+export function proposeSize(ops: readonly ColourOp[], input: ColourState | null, output: ColourState | null, samples = 20_000, shaper = shaperFor(ops, input, output)): Proposal {
   const transform = compile(ops);
   const colours = pictureColours(input, output, samples, 20_261_123);
-  const shaper = shaperFor(ops, input, output);
   const tried: Proposal['tried'] = [];
   for (const size of bakeSizes) {
     const baked = bakedWith(transform, size, shaper);
