@@ -1,8 +1,9 @@
 import { mkdir, readdir, readFile, symlink, writeFile } from 'node:fs/promises';
+import { hostname } from 'node:os';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { call, scratchFolder } from '../../testing/commands.ts';
-import { discardAbandoned, discardLeftovers, exists, giveName, hashFile, NameTaken, placeInside, temporaryBeside } from './place.ts';
+import { discardAbandoned, discardLeftovers, exists, giveName, hashFile, NameTaken, placeInside, temporaryBeside, writeWhole } from './place.ts';
 import { filesBelow } from './walk.ts';
 
 describe('places', () => {
@@ -61,4 +62,13 @@ describe('looking below a folder', () => {
     expect(files.map((file) => file.shownPath)).toEqual(['a/b/clip.mov']);
     expect(unseen.map((entry) => entry.shownPath).sort()).toEqual(['a/loop', 'a/nowhere.mov', 'a/secret.mov']);
   });
+});
+
+it('a sheet that a killed process was writing is cleared up by the next one; another machine\'s is left', async () => {
+  const folder = await scratchFolder();
+  // A number that no process has here: beyond Linux's highest.
+  const [dead, elsewhere] = [`.relay-part-sheet.${hostname()}.4194305-aaaa`, '.relay-part-sheet.other-machine.4194305-bbbb'];
+  for (const name of [dead, elsewhere]) await writeFile(join(folder, name), 'half');
+  await writeWhole(join(folder, 'relink.csv'), 'whole');
+  expect((await readdir(folder)).sort()).toEqual([elsewhere, 'relink.csv']);
 });

@@ -1,8 +1,10 @@
 import { randomBytes } from 'node:crypto';
 import { link, lstat, mkdir, open, readdir, readFile, realpath, rename, rm, stat, statfs, unlink, writeFile } from 'node:fs/promises';
+import { hostname } from 'node:os';
 import { basename, dirname, join, resolve, sep } from 'node:path';
 import { createReadStream } from 'node:fs';
 import { xxh3 } from '@node-rs/xxhash';
+import { isAlive } from '../alive.ts';
 
 /**
  * The only code that writes where users keep files. Everything is written under a hidden temporary name in the
@@ -116,9 +118,16 @@ export async function discardAbandoned(root: string, isGone: (owner: string) => 
   }
 }
 
+/** Marks texts that this process is writing; a later one on this machine clears up what it left when it was killed. */
+const sheetMark = `sheet.${hostname()}.`;
+
 /** Writes a small text file whole, replacing an older one of ours in one step. */
 export async function writeWhole(path: string, text: string): Promise<void> {
-  const temporary = await temporaryBeside(path, 'sheet');
+  const temporary = await temporaryBeside(path, `${sheetMark}${process.pid}`);
+  for (const name of await readdir(dirname(path)).catch(() => [])) {
+    const pid = name.startsWith(partMark + sheetMark) ? Number(name.slice((partMark + sheetMark).length).split('-')[0]) : null;
+    if (pid !== null && pid !== process.pid && !isAlive(pid)) await discard(join(dirname(path), name));
+  }
   try {
     await writeFile(temporary, text);
     await flush(temporary);
