@@ -17,9 +17,10 @@ import { ok, unwrap, type Result } from '@relay/core/result';
 import { needsLut } from '@relay/media/leg/filters';
 import { colourSample } from '@relay/media/proof/colour';
 import type { Source } from '@relay/media/process/joined';
-import { mkdtemp, rm, writeFile } from 'node:fs/promises';
+import { mkdtemp, readdir, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { isAlive } from '../alive.ts';
 
 /** A LUT's text by its key: the cabinet's, or a file that the command line was given. Null when it is not there. */
 export type LutText = (key: string) => Promise<{ text: string; fileName: string } | null>;
@@ -72,6 +73,19 @@ export interface LegColour {
   discard: () => Promise<void>;
 }
 
+const scratchMark = 'relay-luts-';
+
+/** A folder for baked chains, in the system's own for such things; what killed processes left there is cleared up. */
+async function scratchFolder(): Promise<string> {
+  // FFmpeg's filters read quotes and commas in a path as their own: the usual folder is used where its name is plain.
+  const parent = /^[\w/.-]+$/.test(tmpdir()) ? tmpdir() : '/tmp';
+  for (const name of await readdir(parent).catch(() => [])) {
+    const pid = name.startsWith(scratchMark) ? Number(name.slice(scratchMark.length).split('-')[0]) : null;
+    if (pid !== null && Number.isInteger(pid) && pid > 0 && !isAlive(pid)) await rm(join(parent, name), { recursive: true, force: true }).catch(() => undefined);
+  }
+  return mkdtemp(join(parent, `${scratchMark}${process.pid}-`));
+}
+
 /** Bakes the chains of a leg's outputs. @throws Error in plain words when a chain cannot be baked */
 export async function legColour(outputs: readonly OutputPlan[], textOf: LutText): Promise<LegColour> {
   const chains = outputs.flatMap(({ colour }) => (colour && colour.kind !== 'as-shot' ? [colour.chain] : []));
@@ -80,8 +94,7 @@ export async function legColour(outputs: readonly OutputPlan[], textOf: LutText)
   const exact = new Map<OutputPlan, ColourOp[]>();
   const luts: (string | undefined)[] = [];
   const beside = new Map<string, string>();
-  // FFmpeg's filters read quotes and commas in a path as their own: the system's folder is used where its name is plain.
-  const folder = await mkdtemp(join(/^[\w/.-]+$/.test(tmpdir()) ? tmpdir() : '/tmp', 'relay-luts-'));
+  const folder = await scratchFolder();
   const discard = (): Promise<void> => rm(folder, { recursive: true, force: true });
   try {
     for (const [index, output] of outputs.entries()) {

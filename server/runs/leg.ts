@@ -179,10 +179,11 @@ async function finish(target: Target, plan: LegPlan, files: Source, colour: LegC
     const xxh3 = await hashFile(target.temporary);
     const sizeBytes = (await fileFacts(target.temporary))?.sizeBytes ?? 0;
     const frames = Number(proof.comparisons.find((comparison) => comparison.name === 'frames')?.found ?? 0);
+    const lutProblem = await layLutBeside(target.plan, colour, at);
+    if (lutProblem) return resultOf(target.plan, 'failed', { proof, problem: lutProblem });
     // Looked at once more, so that nothing is written down of a file that is somebody else's.
     if (await exists(target.finalPath)) throw new NameTaken(target.finalPath);
     await at.record(relinkRow(plan, target.plan, { state: proof.verdict, frames, outputBytes: sizeBytes, outputXxh3: xxh3, originalXxh3: (await hashing) ?? '' }, at.whole));
-    for (const lut of target.plan.colour?.kind === 'beside' ? colour.beside : []) await placeText(at.outRoot, lut.path, lut.text, at.owner);
     await giveName(target.temporary, target.finalPath);
     const problem = proof.verdict === 'needs eyes'
       ? { what: `${plan.original.path}: ${proof.reasons.join('; ')}`, remedy: 'Look at the end of the output; copy the original from the card again if more was shot' }
@@ -205,6 +206,18 @@ function takenProblem(path: string): Problem {
   return { what: `${path} is there already and was left as it is`, remedy: 'Move it away or choose another folder, then retry' };
 }
 
+/** Lays an output's LUT where the relink sheet will say that it lies; it may lie there from an earlier leg. */
+async function layLutBeside({ colour: wanted }: OutputPlan, colour: LegColour, at: LegSurroundings): Promise<Problem | null> {
+  const lut = wanted?.kind === 'beside' ? colour.beside.find((one) => one.path === wanted.path) : undefined;
+  if (!lut) return null;
+  try {
+    await placeText(at.outRoot, lut.path, lut.text, at.owner);
+    return null;
+  } catch (error) {
+    return diskProblem(error, lut.path);
+  }
+}
+
 /** What lies under the final name already: kept and proved again if it is what an earlier run recorded, else left alone. */
 async function proveAgain(output: OutputPlan, finalPath: string, plan: LegPlan, files: Source, colour: LegColour, at: LegSurroundings): Promise<OutputResult> {
   const recorded = await at.recorded(output.path);
@@ -214,6 +227,8 @@ async function proveAgain(output: OutputPlan, finalPath: string, plan: LegPlan, 
   if (proof.verdict === 'failed') {
     return resultOf(output, 'failed', { proof, xxh3: recorded.xxh3, sizeBytes, problem: { what: `${output.path} is there already but was made to another plan: ${proof.reasons.join('; ')}`, remedy: 'Move it away or choose another folder, then retry' } });
   }
+  const lutProblem = await layLutBeside(output, colour, at);
+  if (lutProblem) return resultOf(output, 'failed', { proof, xxh3: recorded.xxh3, sizeBytes, problem: lutProblem });
   const problem = proof.verdict === 'needs eyes' ? { what: `${plan.original.path}: ${proof.reasons.join('; ')}`, remedy: 'Look at the end of the output' } : null;
   return resultOf(output, proof.verdict, { proof, xxh3: recorded.xxh3, sizeBytes, alreadyThere: true, problem });
 }

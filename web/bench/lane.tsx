@@ -7,7 +7,7 @@ import { useState, type ReactNode } from 'react';
 import { CdlFields } from './cdlFields.tsx';
 import { changed, moved, without } from './draft.ts';
 import type { LaneStop } from './messages.ts';
-import { StateSelect } from './stateSelect.tsx';
+import { StateSelect } from '../ui/stateSelect.tsx';
 
 interface LaneProps {
   chain: Chain;

@@ -6,7 +6,7 @@ import { Link, useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import { post, remove } from '../api/client.ts';
 import { lutQuery, lutTextQuery } from '../api/queries.ts';
-import { StateSelect } from '../bench/stateSelect.tsx';
+import { StateSelect } from '../ui/stateSelect.tsx';
 import { sayBytes } from '../ui/format.ts';
 import { LevelMark } from '../ui/levelMark.tsx';
 import { Button, CopyButton, Fact, Field, inputLook, Loading, ProblemNote, problemOf, toastProblem } from '../ui/pieces.tsx';

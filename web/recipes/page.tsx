@@ -4,7 +4,7 @@ import type { Deliverable } from '@relay/core/recipe/recipe';
 import type { DeliverableColour } from '@relay/core/recipe/recipe';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { post } from '../api/client.ts';
-import { StateSelect } from '../bench/stateSelect.tsx';
+import { StateSelect } from '../ui/stateSelect.tsx';
 import { recipesQuery } from '../api/queries.ts';
 import { Fact, Loading, ProblemNote, problemOf, toastProblem } from '../ui/pieces.tsx';
 

@@ -13,5 +13,5 @@ export const cineon: Curve = {
   toLinear: (signal) => (10 ** (((signal * 1023 - whiteCode) * 0.002) / 0.6) - blackLight) / (1 - blackLight),
   fromLinear: (light) => (whiteCode + (0.6 / 0.002) * Math.log10(Math.max(1e-10, light * (1 - blackLight) + blackLight))) / 1023,
   source: 'Conversion of 10-bit log film data to 8-bit linear or video data, Kodak 1995',
-  confirmed: true,
+  confirmed: false,
 };

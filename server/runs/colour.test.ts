@@ -1,0 +1,75 @@
+import { mkdir, readdir, readFile, rm, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { isRefusal } from '@relay/core/clip/description';
+import { emptyChain, type Chain } from '@relay/core/colour/chain/chain';
+import { planLeg, type LegPlan } from '@relay/core/recipe/plan';
+import { finishAndCut } from '@relay/core/recipe/recipe';
+import type { RelinkRow } from '@relay/core/relink/sheet';
+import { unwrap } from '@relay/core/result';
+import { describeFile } from '@relay/media/describe/describe';
+import { beforeAll, describe, expect, it } from 'vitest';
+import { ffmpegMakes, scratchFolder } from '../../testing/commands.ts';
+import { runLeg, type LegResult } from './leg.ts';
+
+const chain: Chain = { ...emptyChain, input: 'slog3-sgamut3cine', output: 'bt709', rendering: 'estuary' };
+let folder: string;
+let source: string;
+beforeAll(async () => {
+  folder = await scratchFolder();
+  source = join(folder, 'small.mov');
+  await ffmpegMakes('-f', 'lavfi', '-i', 'testsrc2=s=320x180:r=25:d=0.2', '-c:v', 'libx264', '-pix_fmt', 'yuv420p', source);
+});
+
+async function planOf(colour: Chain): Promise<LegPlan> {
+  const entry = await describeFile(source, 'small.mov');
+  if (isRefusal(entry)) throw new Error(entry.problem.what);
+  return unwrap(planLeg(entry, finishAndCut, { colour }));
+}
+const rows = new Map<string, RelinkRow>();
+const leg = (plan: LegPlan, out: string): Promise<LegResult> => runLeg(plan, {
+  source, outRoot: join(folder, out), owner: 'test', whole: 'card', record: async (row) => void rows.set(row.output, row),
+  recorded: async (path) => { const row = rows.get(path); return row ? { xxh3: row.outputXxh3, state: row.state } : null; },
+});
+
+describe('a leg with a chain', () => {
+  it('lays the LUT beside, and lays it there again when it was taken away', async () => {
+    const plan = await planOf(chain);
+    expect((await leg(plan, 'a')).state).toBe('proved');
+    const [name = ''] = await readdir(join(folder, 'a/luts'));
+    const text = await readFile(join(folder, 'a/luts', name), 'utf8');
+    expect(text).toContain('LUT_3D_SIZE 33');
+    await rm(join(folder, 'a/luts', name));
+    const again = await leg(plan, 'a');
+    expect([again.state, again.outputs.map((output) => output.alreadyThere)]).toEqual(['proved', [true, true]]);
+    expect(await readFile(join(folder, 'a/luts', name), 'utf8')).toBe(text);
+  });
+
+  it('leaves a stranger\'s file of the LUT\'s name as it is, names it, and makes the rest', async () => {
+    const plan = await planOf(chain);
+    const { colour } = plan.outputs[0] ?? {};
+    const path = colour?.kind === 'beside' ? colour.path : '';
+    await mkdir(join(folder, 'b/luts'), { recursive: true });
+    await writeFile(join(folder, 'b', path), 'a stranger\'s');
+    rows.clear();
+    const result = await leg(plan, 'b');
+    expect(result.outputs.map((output) => output.state)).toEqual(['failed', 'proved']);
+    expect(result.outputs[0]?.problem?.what).toBe(`${path} is there already and was left as it is`);
+    expect(await readFile(join(folder, 'b', path), 'utf8')).toBe('a stranger\'s');
+    expect((await readdir(join(folder, 'b'), { recursive: true })).filter((name) => name.includes('.relay-part') || name === 'intermediate/small.mov')).toEqual([]);
+  });
+
+  it('fails in words when a LUT is gone, and makes nothing', async () => {
+    const result = await leg(await planOf({ ...chain, steps: [{ kind: 'lut', id: 'l', name: 'Quay', muted: false, lut: 'gone', takes: null, gives: null, rangeIn: 'full', rangeOut: 'full' }] }), 'c');
+    expect([result.state, result.problem?.what]).toEqual(['failed', 'small.mov: The LUT Quay is not in the cabinet. Bring its file in again, or take the step out']);
+    expect(await readdir(join(folder, 'c')).catch(() => [])).toEqual([]);
+  });
+
+  it('clears up the baked chains that a killed process left, and its own', async () => {
+    // A number that no process has here: beyond Linux's highest.
+    const left = join(tmpdir(), 'relay-luts-4194305-aaaaaa');
+    await mkdir(left, { recursive: true });
+    await leg(await planOf(chain), 'd');
+    expect((await readdir(tmpdir())).filter((name) => name.startsWith('relay-luts-4194305-') || name.startsWith(`relay-luts-${process.pid}-`))).toEqual([]);
+  });
+});
