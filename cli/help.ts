@@ -52,6 +52,15 @@ const texts: Readonly<Record<string, string>> = {
 ./relay colour states [--json]
   The curves and gamuts that states are named by, each with its source.
 `,
+  shape: `./relay shape --raster WxH [--par N:D] [--squeeze X] [--crop L,T,R,B] [--turn DEG] [--to WxH --fit KIND] [--codec NAME] [--json]
+  The way of a picture: source window, true shape, where it lies in the output's raster, and the error of shape that
+  whole samples leave.
+  --squeeze X    a lens's squeeze; 1.33 is four thirds       --square columns|rows|keep   how pixels become square
+  --fit KIND     fit (inside, nothing added), pad (filled up), fill (the rest cut), cut (not scaled)
+  --anchor A     top-left … centre … bottom-right            --colour black|grey|white    --enlarge
+  --codec NAME   prores-proxy … prores-4444xq, h264, or a sampling: 4:2:0, 4:2:2, 4:4:4 (default: any whole size)
+  --fields       keeps fields apart: rows go in pairs
+`,
   timecode: `./relay timecode TC --rate R --frames
 ./relay timecode --from-frames N --rate R [--drop]
   Frames since midnight of a timecode (; before the frames is drop-frame), and back. --json prints an object.

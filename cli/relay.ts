@@ -10,6 +10,7 @@ const commands: Readonly<Record<string, (args: string[]) => Promise<number>>> = 
   verify: async (args) => (await import('./commands/arrive.ts')).verifyCommand(args),
   run: async (args) => (await import('./commands/run.ts')).runCommand(args),
   timecode: async (args) => (await import('./commands/timecode.ts')).timecodeCommand(args),
+  shape: async (args) => (await import('./commands/shape.ts')).shapeCommand(args),
   colour: async (args) => (await import('./commands/colour/command.ts')).colourCommand(args),
   // What follows is started by the commands above, not by people.
   serve: async () => (await import('./commands/processes.ts')).serveCommand(),

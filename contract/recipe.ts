@@ -1,14 +1,13 @@
 import type { CorrectionsFile } from '@relay/core/corrections/corrections';
 import type { Recipe } from '@relay/core/recipe/recipe';
 import { z } from 'zod';
-import { chain, stateName } from './colour.ts';
-import { rational } from './description.ts';
+import { stateName } from './colour.ts';
+import { clipCorrections, rasterWish } from './corrections.ts';
 
 /** A folder inside the run's folder: plain names with `/` between, so that nothing leads outside. */
 const folder = z.string().max(200).regex(/^(?:[^/\\\u0000-\u001f]+(?:\/[^/\\\u0000-\u001f]+)*)?$/u, 'a folder is plain names with / between')
   .refine((text) => text.split('/').every((name) => name !== '.' && name !== '..'), 'a folder may not lead upwards');
 
-const side = z.number().int().min(16).max(16_384);
 
 export const deliverableColour = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('as-shot') }), z.strictObject({ kind: z.literal('beside') }), z.strictObject({ kind: z.literal('baked') }),
@@ -24,13 +23,10 @@ const deliverable = z.strictObject({
     z.strictObject({ id: z.literal('prores'), profile: z.enum(['proxy', 'lt', '422', 'hq']) }),
     z.strictObject({ id: z.literal('h264'), quality: z.number().int().min(0).max(51) }),
   ]),
-  raster: z.discriminatedUnion('kind', [
-    z.strictObject({ kind: z.literal('source') }),
-    z.strictObject({ kind: z.literal('fit'), width: side, height: side }),
-  ]),
+  raster: rasterWish,
   interlaced: z.enum(['keep', 'deinterlace']),
   colour: deliverableColour.optional(),
-  sound: z.strictObject({ codec: z.literal('pcm'), sampleRate: z.literal(48_000) }),
+  sound: z.strictObject({ codec: z.literal('pcm'), sampleRate: z.literal(48_000), bitDepth: z.union([z.literal(16), z.literal(24)]).optional() }),
 });
 
 /** What becomes of the colour in one deliverable, named by its folder. */
@@ -41,17 +37,11 @@ export const recipe: z.ZodType<Recipe> = z.strictObject({
   version: z.literal(1), name: z.string().min(1).max(120), deliverables: z.array(deliverable).min(1).max(20),
 }).refine((value) => new Set(value.deliverables.map((d) => d.folder)).size === value.deliverables.length, 'each deliverable needs a folder of its own');
 
-const aspect = rational.refine((value) => value.num > 0, 'must be above zero');
-
 /** A corrections file, version 1. */
 export const correctionsFile: z.ZodType<CorrectionsFile> = z.strictObject({
   version: z.literal(1),
   rules: z.array(z.strictObject({
     when: z.strictObject({ path: z.string().optional(), roll: z.string().optional(), codecId: z.string().optional() }),
-    change: z.strictObject({
-      shape: z.strictObject({ squeeze: aspect.optional(), pixelAspect: aspect.optional() }).optional(),
-      identity: z.strictObject({ reel: z.string().max(64).optional() }).optional(),
-      colour: chain.nullable().optional(),
-    }),
+    change: clipCorrections,
   })),
 });

@@ -1,15 +1,29 @@
-import type { ClipDescription } from '../clip/description.ts';
+import type { ClipDescription, Scan } from '../clip/description.ts';
 import type { Chain } from '../colour/chain/chain.ts';
-import type { Rational } from '../time/rational.ts';
+import type { ShapeCorrection } from '../shape/geometry.ts';
+import type { SoundCorrection } from '../sound/map.ts';
+import type { Conform } from '../time/conform.ts';
+
+/** How a clip's pictures were really scanned, where the file says otherwise, and how they are deinterlaced. */
+export interface ScanCorrection {
+  read?: Exclude<Scan, 'unknown'>;
+  /** `double` makes a picture of each field, at twice the rate. */
+  deinterlaced?: 'single' | 'double';
+}
+
+/** Repairs, each off unless stated. */
+export interface Repair {
+  /** Temporal noise reduction: 1 (light) to 3 (strong). */
+  denoise?: 1 | 2 | 3;
+}
 
 /** What is to change on a clip. Anything absent stays as the file states it. */
 export interface ClipCorrections {
-  shape?: {
-    /** The lens's squeeze: the picture is widened by it, over the tagged pixel aspect. */
-    squeeze?: Rational;
-    /** The pixel aspect that holds instead of the tagged one. */
-    pixelAspect?: Rational;
-  };
+  shape?: ShapeCorrection;
+  time?: Conform | null;
+  scan?: ScanCorrection;
+  sound?: SoundCorrection;
+  repair?: Repair;
   identity?: { reel?: string };
   /** The chain from camera to display; null where somebody said that there is none. */
   colour?: Chain | null;
@@ -50,16 +64,20 @@ function fits(clip: ClipDescription, roll: string, when: RuleCondition): boolean
   );
 }
 
+/** One over the other, field by field: what the nearer one says holds. */
+export function over(farther: ClipCorrections, nearer: ClipCorrections): ClipCorrections {
+  const all: ClipCorrections = { ...farther };
+  if (nearer.shape) all.shape = { ...farther.shape, ...nearer.shape };
+  if (nearer.scan) all.scan = { ...farther.scan, ...nearer.scan };
+  if (nearer.identity) all.identity = { ...farther.identity, ...nearer.identity };
+  if (nearer.time !== undefined) all.time = nearer.time;
+  if (nearer.sound !== undefined) all.sound = nearer.sound;
+  if (nearer.repair !== undefined) all.repair = nearer.repair;
+  if (nearer.colour !== undefined) all.colour = nearer.colour;
+  return all;
+}
+
 /** All that the rules change on one clip. */
 export function correctionsFor(clip: ClipDescription, roll: string, rules: readonly CorrectionRule[]): ClipCorrections {
-  return rules
-    .filter((rule) => fits(clip, roll, rule.when))
-    .reduce<ClipCorrections>(
-      (all, rule) => ({
-        shape: { ...all.shape, ...rule.change.shape },
-        identity: { ...all.identity, ...rule.change.identity },
-        ...(rule.change.colour === undefined ? (all.colour === undefined ? {} : { colour: all.colour }) : { colour: rule.change.colour }),
-      }),
-      {},
-    );
+  return rules.filter((rule) => fits(clip, roll, rule.when)).reduce<ClipCorrections>((all, rule) => over(all, rule.change), {});
 }

@@ -49,9 +49,9 @@ const sampleTolerance = 2;
 
 /**
  * Holds what came out against the plan. Too few frames from an original that is itself cut short or damaged need
- * a person's eyes; any other difference is a failure. `colour` is the comparison with the chain, where there is one.
+ * a person's eyes; any other difference is a failure. `compared` are comparisons of decoded pictures and sound with the original's.
  */
-export function prove(plan: OutputPlan, found: ClipDescription, decoded: DecodedFacts, source: SourceFacts, colour: Comparison | null = null): Proof {
+export function prove(plan: OutputPlan, found: ClipDescription, decoded: DecodedFacts, source: SourceFacts, compared: readonly Comparison[] = []): Proof {
   const { video } = found;
   const row = codecRow(plan.codec);
   const planned = plan.video;
@@ -67,7 +67,7 @@ export function prove(plan: OutputPlan, found: ClipDescription, decoded: Decoded
     { name: 'duration', planned: `${durationOf(planned.frames).toFixed(4)} s`, found: `${durationFound.toFixed(4)} s`, holds: Math.abs(durationFound - durationOf(planned.frames)) < 0.5 / toNumber(planned.rate) },
     ...plan.sound.tracks.map((track, index) => {
       const samples = decoded.samples[index] ?? 0;
-      return { name: `samples, track ${track.from + 1}`, planned: String(plan.sound.samples), found: String(samples), holds: Math.abs(samples - plan.sound.samples) <= sampleTolerance };
+      return { name: `samples, track ${(track.mix ? index : track.from) + 1}`, planned: String(plan.sound.samples), found: String(samples), holds: Math.abs(samples - plan.sound.samples) <= sampleTolerance };
     }),
   ];
   const shape: Comparison[] = [
@@ -90,11 +90,11 @@ export function prove(plan: OutputPlan, found: ClipDescription, decoded: Decoded
     compareText('channels by track', plan.sound.tracks.map((t) => t.channels).join(' ') || 'none', found.audio.map((t) => t.channels).join(' ') || 'none'),
     compareText('sample rate', plan.sound.tracks.length > 0 ? '48000' : 'none', [...new Set(found.audio.map((t) => t.sampleRate))].join(' ') || 'none'),
     ...plan.sound.tracks.flatMap((track, index) =>
-      track.layout ? [compareText(`layout, track ${track.from + 1}`, track.layout, found.audio[index]?.layout ?? null)] : []),
+      track.layout ? [compareText(`layout, track ${(track.mix ? index : track.from) + 1}`, track.layout, found.audio[index]?.layout ?? null)] : []),
   ];
   const clean: Comparison = { name: 'decodes to the last frame', planned: 'no errors', found: decoded.errors[0] ?? 'no errors', holds: decoded.errors.length === 0 };
 
-  const comparisons = [...frames, ...lengths, ...shape, ...(colour ? [colour] : []), ...sound, clean];
+  const comparisons = [...frames, ...lengths, ...shape, ...compared, ...sound, clean];
   const wrong = comparisons.filter((c) => !c.holds);
   const excusable = (c: Comparison): boolean => c.name === 'frames' || c.name === 'duration' || c.name.startsWith('samples');
   const said = wrong.map((c) => `${c.name}: ${c.found}, planned ${c.planned}`);

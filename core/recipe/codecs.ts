@@ -1,5 +1,6 @@
 import type { Chroma } from '../clip/description.ts';
 import type { RasterSteps } from '../shape/raster.ts';
+import type { ProResProfile } from '../size/prores.ts';
 import type { VideoCodec } from './recipe.ts';
 
 /** What a codec is called, what it stores and what it asks of a picture. */
@@ -33,4 +34,15 @@ export function codecRow(codec: VideoCodec): CodecRow {
         steps: { widthStep: 2, heightStep: 2 }, canHoldFields: false,
       };
   }
+}
+
+/** What a codec asks of rasters, by a name that people type: `prores`, `prores-hq`, `h264`, or only the sampling. */
+export function stepsNamed(name: string): { name: string; steps: RasterSteps } | null {
+  const typed = name.trim().toLowerCase().replace(/[\s_]+/g, '-');
+  const prores = /^prores(?:-(?:422-)?(proxy|lt|422|hq|4444|4444-?xq))?$/.exec(typed);
+  if (prores) return codecRow({ id: 'prores', profile: (prores[1] ?? '422').replace('-', '') as ProResProfile });
+  if (/^(h\.?264|avc)$/.test(typed)) return codecRow({ id: 'h264', quality: 21 });
+  const sampling: Readonly<Record<string, RasterSteps>> = { '4:2:0': { widthStep: 2, heightStep: 2 }, '4:2:2': { widthStep: 2, heightStep: 1 }, '4:4:4': { widthStep: 1, heightStep: 1 }, none: { widthStep: 1, heightStep: 1 } };
+  const steps = sampling[typed];
+  return steps ? { name: typed === 'none' ? 'a raster' : typed, steps } : null;
 }

@@ -35,7 +35,7 @@ describe('the first recipe', () => {
     const { intermediate, proxy, said } = outputsOf(untagged, finishAndCut, { shape: { squeeze: rational(4, 3) } });
     expect(intermediate.video.raster).toEqual({ width: 1920, height: 1080 });
     expect(proxy.video.raster).toEqual({ width: 960, height: 540 });
-    expect(said).toContain('Lens squeeze of 1.33× undone: 1440×1080 becomes 1920×1080');
+    expect(said).toContain('Widened 1.33×: 1440×1080 becomes 1920×1080');
   });
 
   it('keeps fields in the intermediate, scaled sideways only, and deinterlaces the proxy', () => {

@@ -1,25 +1,38 @@
-import { isInterlaced, type ClipDescription, type ColourTags, type Scan, type StartTimecode } from '../clip/description.ts';
+import type { ClipDescription, ColourTags, Scan, StartTimecode } from '../clip/description.ts';
 import type { Chain } from '../colour/chain/chain.ts';
-import { chainEnd, chainProblem } from '../colour/chain/end.ts';
+import { chainProblem } from '../colour/chain/end.ts';
 import { chainActs } from '../colour/chain/say.ts';
-import { tagsOf } from '../colour/tags.ts';
 import type { ClipCorrections } from '../corrections/corrections.ts';
 import { outputPath, pathProblem } from '../naming/paths.ts';
-import { fail, ok, type Result } from '../result.ts';
-import { fittedWithin, squared, turned, type FittedRaster, type Raster } from '../shape/raster.ts';
-import { steadied } from '../time/cadence.ts';
+import { fail, ok, type Problem, type Result } from '../result.ts';
+import type { Geometry, PadColour, Window } from '../shape/geometry.ts';
+import type { Raster } from '../shape/raster.ts';
+import type { Feed } from '../sound/map.ts';
+import { conformTimecode } from '../time/conform.ts';
+import type { FrameMap } from '../time/frameMap.ts';
+import { equal, type Rational } from '../time/rational.ts';
 import { timecodeToFrames } from '../time/timecode.ts';
-import { invert, multiply, rational, scaleToInteger, type Rational } from '../time/rational.ts';
-import { codecRow } from './codecs.ts';
 import type { Deliverable, Recipe, Role, VideoCodec } from './recipe.ts';
+import { planSound } from './sound.ts';
+import { planVideo } from './video.ts';
 
 /** What is done to the picture, in this order. */
 export type PictureStep =
-  /** Both fields become one whole picture, at the frame rate. */
-  | { kind: 'deinterlace'; topFieldFirst: boolean }
-  /** Frames dropped or repeated so that an uneven rate becomes an even one of the same duration. */
-  | { kind: 'steady'; rate: Rational }
+  /** Both fields become one whole picture, at the frame rate; `double`: a picture of each, at twice that. */
+  | { kind: 'deinterlace'; topFieldFirst: boolean; double?: boolean }
+  /** Frames dropped or repeated so that an uneven rate becomes an even one of the same duration. `frames` is absent in plans from before conforms. */
+  | { kind: 'steady'; rate: Rational; frames?: number }
+  | { kind: 'resample'; from: Rational; rate: Rational; how: 'hold' | 'blend'; frames: number }
+  | { kind: 'pulldown-out'; phase: number; topFieldFirst: boolean; from: Rational; frames: number }
+  | { kind: 'pulldown-in'; from: Rational; frames: number }
+  | { kind: 'denoise'; strength: 1 | 2 | 3 }
+  /** A window of the picture as decoders give it, turned as the file asks. */
+  | { kind: 'crop'; window: Window }
+  | { kind: 'turn'; quarters: number; across: boolean; down: boolean }
   | { kind: 'scale'; raster: Raster; fieldwise: boolean }
+  /** The part of the scaled picture that is kept. */
+  | { kind: 'view'; window: Window }
+  | { kind: 'pad'; raster: Raster; at: { x: number; y: number }; colour: PadColour }
   /** Full-range samples brought to legal range. */
   | { kind: 'to-legal-range' };
 
@@ -36,14 +49,26 @@ export interface VideoPlan {
   /** Matrix and range of the samples that come in, as far as known, for the scaler to be told. */
   samplesIn: { matrix: string; range: 'legal' | 'full' };
   steps: PictureStep[];
+  /** The whole way of the picture. This and what follows is absent in plans from before there were corrections of shape and time. */
+  geometry?: Geometry;
+  /** Which frames of the original are shown. */
+  map: FrameMap;
+  /** The output's duration over the original's where frames were relabelled, else 1. */
+  stretch: Rational;
+  /** Seconds by which the output is longer. */
+  driftSeconds: number;
 }
 
-/** One sound track as it will be: a copy, channel by channel, of the original's track `from`. */
+/** One sound track as it will be: a copy, channel by channel, of the original's track `from`, unless a matrix says otherwise. */
 export interface SoundTrackPlan {
   from: number;
   channels: number;
   layout: string | null;
   bitDepth: 16 | 24;
+  /** For each channel what is fed into it, counted over all the original's channels, and the tracks that those lie in. */
+  mix?: Feed[][];
+  sources?: number[];
+  label?: string;
 }
 
 export interface SoundPlan {
@@ -51,6 +76,8 @@ export interface SoundPlan {
   /** Samples in every track: as long as the picture, to the sample. */
   samples: number;
   tracks: SoundTrackPlan[];
+  /** Sound that follows relabelled pictures: longer by this factor, its pitch kept or moving with it. */
+  stretch?: { by: Rational; pitch: 'kept' | 'moves' };
 }
 
 /** What is done to an output's colour, from the samples as they come to the state that its tags then state. */
@@ -86,19 +113,6 @@ export interface LegPlan {
   outputs: OutputPlan[];
 }
 
-const square: Rational = { num: 1, den: 1 };
-
-function pixelAspectOf(original: Rational, shape: ClipCorrections['shape']): Rational {
-  const base = shape?.pixelAspect ?? original;
-  return shape?.squeeze ? multiply(base, shape.squeeze) : base;
-}
-
-/** The matrix that a file's samples have: as tagged, else by raster, as ITU-R BT.601 and BT.709 divide them. */
-export function matrixOf(colour: ColourTags, raster: Raster, rgb: boolean): string {
-  if (colour.matrix && colour.matrix !== 'gbr') return colour.matrix;
-  return !rgb && raster.height <= 576 ? 'smpte170m' : 'bt709';
-}
-
 /** Where a chain's LUT lies beside outputs: named for the chain, with a mark of its content, so that two chains never share a name. */
 function besidePath(chain: Chain): string {
   const text = JSON.stringify(chain);
@@ -119,72 +133,21 @@ function planColour(deliverable: Deliverable, chain: Chain | null): OutputColour
   return wish.kind === 'beside' ? { kind: 'beside', chain, path: besidePath(chain) } : { kind: 'baked', chain };
 }
 
-/** Tags that say what the picture is after its colour was changed; unknown where the chain does not say. */
-function tagsAfter(colour: OutputColour, before: ColourTags): ColourTags {
-  if (colour.kind === 'as-shot' || colour.kind === 'beside') return before;
-  const state = chainEnd(colour.chain);
-  return state ? tagsOf(state) : { primaries: null, transfer: null, matrix: 'bt709', range: 'legal' };
-}
-
-function planVideo(clip: ClipDescription, deliverable: Deliverable, corrections: ClipCorrections, colour: OutputColour): VideoPlan | null {
-  const source = clip.video;
-  if (!source) return null;
-  const row = codecRow(deliverable.codec);
-  const steps: PictureStep[] = [];
-  const interlaced = isInterlaced(source.scan);
-  const keepsFields = interlaced && deliverable.interlaced === 'keep' && row.canHoldFields && source.rateConstant;
-  if (interlaced && !keepsFields) steps.push({ kind: 'deinterlace', topFieldFirst: source.scan === 'top-field-first' });
-
-  const even = source.rateConstant ? { rate: source.rate, frames: source.frames } : steadied(source.rate, source.duration);
-  if (!source.rateConstant) steps.push({ kind: 'steady', rate: even.rate });
-
-  const upright = turned(source.raster, source.quarterTurns);
-  const taggedAspect = pixelAspectOf(source.pixelAspect, corrections.shape);
-  const aspect = source.quarterTurns % 2 === 0 ? taggedAspect : invert(taggedAspect);
-  const fitted: FittedRaster = deliverable.raster.kind === 'source'
-    ? squared(upright, aspect, row.steps, keepsFields)
-    : fittedWithin(upright, aspect, deliverable.raster, row.steps);
-  if (fitted.raster.width !== upright.width || fitted.raster.height !== upright.height) {
-    steps.push({ kind: 'scale', raster: fitted.raster, fieldwise: keepsFields });
-  }
-  const range = source.colour.range ?? 'legal';
-  if (range === 'full') steps.push({ kind: 'to-legal-range' });
-
-  const matrix = matrixOf(source.colour, source.raster, source.chroma === 'rgb');
-  return {
-    raster: fitted.raster,
-    aspectError: fitted.aspectError,
-    pixelAspect: square,
-    rate: even.rate,
-    frames: even.frames,
-    scan: keepsFields ? source.scan : 'progressive',
-    colour: tagsAfter(colour, { ...source.colour, matrix: source.chroma === 'rgb' ? matrix : source.colour.matrix, range: 'legal' }),
-    samplesIn: { matrix, range },
-    steps,
-  };
-}
-
-function planSound(clip: ClipDescription, video: VideoPlan): SoundPlan {
-  return {
-    sampleRate: 48_000,
-    samples: scaleToInteger(video.frames, multiply(rational(48_000), invert(video.rate))),
-    tracks: clip.audio.map((track, from) => ({
-      from,
-      channels: track.channels,
-      layout: track.layout,
-      bitDepth: track.bitDepth !== null && track.bitDepth <= 16 ? 16 : 24,
-    })),
-  };
+/** The start timecode of an output; null where there is none, or none that exists at its rate. */
+function planTimecode(clip: ClipDescription, video: VideoPlan, { time }: ClipCorrections): StartTimecode | null {
+  if (!clip.timecode || !clip.video) return null;
+  const from = clip.video.rate;
+  const made = time && 'timecode' in time
+    ? conformTimecode(clip.timecode, from, video.rate, time.timecode, time.kind === 'relabel')
+    : equal(from, video.rate) ? clip.timecode : conformTimecode(clip.timecode, from, video.rate, 'as labelled', false);
+  // A label that does not exist at the output's rate would be written as another one.
+  return made && timecodeToFrames(made.start, video.rate).ok ? { start: made.start, dropFrame: made.dropFrame } : null;
 }
 
 /** The plan of one clip's leg. Fails for clips that no deliverable of the recipe can be made from. */
 export function planLeg(clip: ClipDescription, recipe: Recipe, corrections: ClipCorrections = {}): Result<LegPlan> {
   if (!clip.video) {
     return fail(`${clip.path} has no picture`, 'Sound files have no deliverable in this recipe: leave the clip out of the run');
-  }
-  const aspect = pixelAspectOf(clip.video.pixelAspect, corrections.shape);
-  if (aspect.num <= 0 || aspect.num > aspect.den * 4 || aspect.den > aspect.num * 4) {
-    return fail(`${clip.path} would have pixels of ${aspect.num}:${aspect.den}`, 'State a pixel aspect between 1:4 and 4:1');
   }
   if (clip.video.frames < 1) {
     return fail(`${clip.path} holds no pictures`, 'Copy it from the card again, or leave it out of the run');
@@ -194,13 +157,16 @@ export function planLeg(clip: ClipDescription, recipe: Recipe, corrections: Clip
   const outputs: OutputPlan[] = [];
   for (const deliverable of recipe.deliverables) {
     const colour = planColour(deliverable, corrections.colour ?? null);
-    const video = planVideo(clip, deliverable, corrections, colour);
-    if (!video) continue;
+    const named = (problem: Problem): Result<LegPlan> => fail(`${clip.path}: ${problem.what}`, problem.remedy);
+    const planned = planVideo(clip, deliverable, corrections, colour);
+    if (!planned.ok) return named(planned.problem);
+    const video = planned.value;
+    const sound = planSound(clip, deliverable, video, corrections);
+    if (!sound.ok) return named(sound.problem);
     const path = outputPath(deliverable.folder, clip.path, clip.stem, deliverable.wrapper);
     const problem = pathProblem(path);
     if (problem) return { ok: false, problem };
-    // A label that does not exist at the output's rate would be written as another one.
-    const timecode = clip.timecode && timecodeToFrames(clip.timecode.start, video.rate).ok ? clip.timecode : null;
+    const timecode = planTimecode(clip, video, corrections);
     outputs.push({
       deliverable: deliverable.name,
       role: deliverable.role,
@@ -209,7 +175,7 @@ export function planLeg(clip: ClipDescription, recipe: Recipe, corrections: Clip
       codec: deliverable.codec,
       video,
       colour,
-      sound: planSound(clip, video),
+      sound: sound.value,
       timecode,
       // MOV keeps the reel in the timecode track: without one it has no place, and stands in the relink sheet alone.
       reel: timecode ? (corrections.identity?.reel ?? clip.reel) : null,

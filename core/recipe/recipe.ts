@@ -1,3 +1,4 @@
+import type { RasterWish } from '../shape/geometry.ts';
 import type { ProResProfile } from '../size/prores.ts';
 
 export type Role = 'intermediate' | 'proxy' | 'review';
@@ -7,9 +8,6 @@ export type VideoCodec =
   | { id: 'prores'; profile: ProResProfile }
   /** Constant quality: x264's rate factor, 0 (best) to 51. */
   | { id: 'h264'; quality: number };
-
-/** The raster of a deliverable: the source's own with square pixels, or the largest inside a box, never enlarged. */
-export type RasterWish = { kind: 'source' } | { kind: 'fit'; width: number; height: number };
 
 /**
  * What becomes of a clip's chain in a deliverable: nothing; a LUT delivered beside a picture left as shot; baked into the
@@ -30,7 +28,8 @@ export interface Deliverable {
   interlaced: 'keep' | 'deinterlace';
   /** As shot where a recipe does not say. */
   colour?: DeliverableColour;
-  sound: { codec: 'pcm'; sampleRate: 48_000 };
+  /** Without a depth: 16 bits where the original has no more, else 24. */
+  sound: { codec: 'pcm'; sampleRate: 48_000; bitDepth?: 16 | 24 };
 }
 
 /** What the team gets, as data. */

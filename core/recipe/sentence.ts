@@ -1,57 +1,126 @@
 import { sayChain } from '../colour/chain/say.ts';
 import { colourState } from '../colour/states.ts';
 import { isInterlaced } from '../clip/description.ts';
+import { barsOf, type RasterWish } from '../shape/geometry.ts';
+import { formatSqueeze } from '../shape/pixelAspects.ts';
 import { formatRaster } from '../shape/raster.ts';
+import { saySound } from '../sound/map.ts';
+import { slowness } from '../time/conform.ts';
+import { mapCounts } from '../time/frameMap.ts';
 import { formatRate } from '../time/rate.ts';
 import { equal, formatFraction, toNumber, type Rational } from '../time/rational.ts';
 import { codecRow } from './codecs.ts';
 import type { LegPlan, OutputPlan } from './plan.ts';
 
-/** A squeeze as people say it: `1.33×`. */
-function times(value: Rational): string {
-  return `${toNumber(value).toFixed(2).replace(/0$/, '')}×`;
+/** A raster wish in words. */
+export function sayWish(wish: RasterWish): string {
+  switch (wish.kind) {
+    case 'source': return 'the original\'s, pixels square';
+    case 'share': return `a ${({ 2: 'half', 3: 'third', 4: 'quarter' } as const)[wish.of]} each way`;
+    case 'fit': return `within ${formatRaster(wish)}, ${wish.enlarge ? 'enlarged if smaller' : 'never enlarged'}`;
+    case 'pad': return `${formatRaster(wish)}, filled up with ${wish.colour ?? 'black'}`;
+    case 'fill': return `${formatRaster(wish)} filled, the rest cut`;
+    case 'cut': return `${formatRaster(wish)} cut out, not scaled`;
+  }
 }
 
-function shapeSentence(plan: LegPlan): string | null {
+/** How far a shape is off, where whole samples made it so. */
+function off(error: number): string {
+  return Math.abs(error) > 1e-6 ? `, ${(Math.abs(error) * 100).toFixed(3)} % ${error > 0 ? 'too wide' : 'too narrow'} by whole samples` : '';
+}
+
+function shapeSentences(plan: LegPlan): string[] {
   const video = plan.original.video;
   const first = plan.outputs.find((output) => output.role === 'intermediate') ?? plan.outputs[0];
-  if (!video || !first) return null;
-  const aspect = { ...video.pixelAspect };
+  if (!video || !first) return [];
   const shape = plan.corrections.shape;
   const to = first.video.raster;
   const becomes = `${formatRaster(video.raster)} becomes ${formatRaster(to)}`;
-  const off = Math.abs(first.video.aspectError) > 1e-6 ? `, ${(Math.abs(first.video.aspectError) * 100).toFixed(3)} % off its true shape` : '';
-  if (shape?.squeeze) return `Lens squeeze of ${times(shape.squeeze)} undone: ${becomes}${off}`;
-  if (shape?.pixelAspect) return `Pixels stated as ${formatFraction(shape.pixelAspect, ':')} made square: ${becomes}${off}`;
-  if (!equal(aspect, { num: 1, den: 1 })) return `Pixels of ${formatFraction(aspect, ':')} made square: ${becomes}${off}`;
-  return null;
+  const lines: string[] = [];
+  const { geometry } = first.video;
+  const kept = shape?.square === 'keep';
+  const way = geometry && toNumber(geometry.stages[0]?.pixelAspect ?? video.pixelAspect) >= 1 ? 'Widened' : 'Heightened';
+  const lowered = shape?.square === 'rows' ? 'Lowered' : way;
+  const error = off(first.video.aspectError);
+  if (shape?.crop && geometry) lines.push(`Cropped to ${formatRaster(geometry.window)}: ${shape.crop.left} and ${shape.crop.right} columns, ${shape.crop.top} and ${shape.crop.bottom} rows off`);
+  if (kept) lines.push(`Pixels of ${formatFraction(first.video.pixelAspect, ':')} kept as they are, ${formatRaster(to)}`);
+  else if (shape?.squeeze && toNumber(shape.squeeze) !== 1) lines.push(`${lowered} ${formatSqueeze(shape.squeeze)}×: ${becomes}${error}`);
+  else if (shape?.pixelAspect) lines.push(`Pixels stated as ${formatFraction(shape.pixelAspect, ':')} made square: ${becomes}${error}`);
+  else if (!equal(video.pixelAspect, { num: 1, den: 1 })) lines.push(`Pixels of ${formatFraction(video.pixelAspect, ':')} made square: ${becomes}${error}`);
+  else if (error) lines.push(`${becomes}${error}`);
+  if (geometry && (geometry.turn.quarters !== 0 || geometry.turn.across || geometry.turn.down)) {
+    lines.push([geometry.turn.quarters ? `turned by ${geometry.turn.quarters * 90}°` : null, geometry.turn.across ? 'mirrored left to right' : null, geometry.turn.down ? 'mirrored top to bottom' : null].filter((part) => part !== null).join(', ').replace(/^./, (c) => c.toUpperCase()));
+  }
+  for (const output of plan.outputs) {
+    const bars = output.video.geometry ? barsOf(output.video.geometry) : null;
+    if (bars && bars.left + bars.right + bars.top + bars.bottom > 0) lines.push(`The ${output.deliverable.toLowerCase()} has ${output.video.geometry?.padColour} around it: ${bars.left} and ${bars.right} columns, ${bars.top} and ${bars.bottom} rows`);
+    else if (output.video.steps.some((step) => step.kind === 'view')) lines.push(`The ${output.deliverable.toLowerCase()} is cut to ${formatRaster(output.video.raster)}`);
+  }
+  return lines;
 }
 
 function scanSentence(plan: LegPlan): string | null {
   const video = plan.original.video;
-  if (!video || !isInterlaced(video.scan)) return null;
+  if (!video) return null;
+  const said = plan.corrections.scan?.read;
+  const stated = said && said !== video.scan ? `Taken as ${said.replaceAll('-', ' ')}` : null;
+  const scan = said ?? video.scan;
+  if (!isInterlaced(scan)) return stated;
   const kept = plan.outputs.filter((output) => isInterlaced(output.video.scan)).map((output) => output.deliverable.toLowerCase());
-  const made = plan.outputs.filter((output) => !isInterlaced(output.video.scan)).map((output) => output.deliverable.toLowerCase());
-  return [
+  const made = plan.outputs.filter((output) => output.video.steps.some((step) => step.kind === 'deinterlace')).map((output) => output.deliverable.toLowerCase());
+  const double = plan.outputs.some((output) => output.video.steps.some((step) => step.kind === 'deinterlace' && step.double));
+  const line = [
     kept.length > 0 ? `Fields stay in the ${kept.join(' and ')}` : null,
-    made.length > 0 ? `the ${made.join(' and ')} ${made.length > 1 ? 'are' : 'is'} deinterlaced` : null,
+    made.length > 0 ? `the ${made.join(' and ')} ${made.length > 1 ? 'are' : 'is'} deinterlaced${double ? ', a picture of each field' : ''}` : null,
   ].filter((part) => part !== null).join('; ').replace(/^the/, 'The');
+  return [stated, line].filter(Boolean).join('. ') || null;
 }
 
-function rateSentence(plan: LegPlan): string {
+/** How much slower or faster, as people say it. */
+function pace(from: Rational, to: Rational): string {
+  const slower = slowness(from, to);
+  const times = (value: number): string => value.toFixed(value < 1.2 ? 3 : 2).replace(/\.?0+$/, '');
+  return slower > 1 ? `${times(slower)}× slower` : `${times(1 / slower)}× faster`;
+}
+
+function seconds(value: number): string {
+  return Math.abs(value) < 1 ? `${(value * 1000).toFixed(1)} ms` : `${value.toFixed(3)} s`;
+}
+
+function timeSentence(plan: LegPlan): string {
   const video = plan.original.video;
   const to = plan.outputs[0]?.video;
   if (!video || !to) return '';
-  if (video.rateConstant) return `${formatRate(video.rate)} stays, every frame once`;
-  const span = video.rateVaries ? ` (${formatRate(video.rateVaries.slowest)}–${formatRate(video.rateVaries.fastest)})` : '';
-  return `A varying rate${span} becomes ${formatRate(to.rate)}, duration kept`;
+  const drift = Math.abs(to.driftSeconds ?? 0) >= 5e-7 ? `, ${seconds(Math.abs(to.driftSeconds))} ${to.driftSeconds > 0 ? 'longer' : 'shorter'} at the end` : '';
+  const conform = plan.corrections.time;
+  const lost = (): string => {
+    const { dropped, repeated } = to.map && to.frames < 2_000_000 ? mapCounts(to.map, video.frames, to.frames) : { dropped: 0, repeated: 0 };
+    return [dropped > 0 ? `${dropped} frames dropped` : null, repeated > 0 ? `${repeated} repeated` : null].filter((part) => part !== null).map((part) => `, ${part}`).join('');
+  };
+  if (!video.rateConstant) {
+    const span = video.rateVaries ? ` (${formatRate(video.rateVaries.slowest)}–${formatRate(video.rateVaries.fastest)})` : '';
+    return `A varying rate${span} becomes ${formatRate(to.rate)}, duration kept${drift}`;
+  }
+  switch (conform?.kind) {
+    case 'relabel': {
+      const sound = plan.original.audio.length === 0 ? '' : conform.sound === 'dropped' ? '; sound left out' : equal(conform.rate, video.rate) ? '' : `; sound ${conform.sound === 'stretched' ? 'stretched with it' : 'stretched, its pitch kept'}`;
+      return equal(conform.rate, video.rate) ? `${formatRate(video.rate)} stays, every frame once` : `${formatRate(video.rate)} played at ${formatRate(to.rate)}, ${pace(video.rate, conform.rate)}${sound}`;
+    }
+    case 'resample': case 'constant': return `${formatRate(video.rate)} becomes ${formatRate(to.rate)}, duration kept${conform.kind === 'resample' && conform.how === 'blend' ? ', frames mixed' : lost()}${drift}`;
+    case 'pulldown-out': return `2:3 pulldown taken out: ${formatRate(video.rate)} becomes ${formatRate(to.rate)}, whole frames${drift}`;
+    case 'pulldown-in': return `2:3 pulldown put in: ${formatRate(video.rate)} becomes ${formatRate(to.rate)}${drift}`;
+    case undefined: return equal(to.rate, video.rate) ? `${formatRate(video.rate)} stays, every frame once` : `${formatRate(video.rate)} becomes ${formatRate(to.rate)}, a picture of each field`;
+  }
 }
 
-function soundSentence(plan: LegPlan): string {
+function soundSentence(plan: LegPlan): string | null {
   const tracks = plan.original.audio;
   if (tracks.length === 0) return 'No sound in the original';
-  const channels = tracks.reduce((sum, track) => sum + track.channels, 0);
+  if (plan.corrections.time?.kind === 'relabel' && plan.corrections.time.sound === 'dropped') return null;
   const resampled = tracks.some((track) => track.sampleRate !== 48_000) ? ', brought to 48 kHz' : '';
+  const { sound } = plan.corrections;
+  if (sound && sound.kind !== 'keep') return `${saySound(tracks, sound)}${resampled}`;
+  const channels = tracks.reduce((sum, track) => sum + track.channels, 0);
   const count = tracks.length === 1 ? 'The one sound track' : `All ${tracks.length} sound tracks`;
   return `${count} kept in order, ${channels} channel${channels === 1 ? '' : 's'}${resampled}`;
 }
@@ -79,10 +148,11 @@ export function sayPlan(plan: LegPlan): string[] {
   const first = plan.outputs[0];
   const timecode = first?.timecode;
   return [
-    shapeSentence(plan),
+    ...shapeSentences(plan),
     video && video.quarterTurns !== 0 ? `Turned upright by ${video.quarterTurns * 90}°` : null,
-    rateSentence(plan),
+    timeSentence(plan),
     scanSentence(plan),
+    plan.corrections.repair?.denoise ? `Noise averaged over time, ${(['lightly', 'moderately', 'strongly'] as const)[plan.corrections.repair.denoise - 1]}` : null,
     video?.colour.range === 'full' ? 'Full range becomes legal' : null,
     ...colourSentences(plan),
     video?.alpha ? 'Alpha is left out' : null,

@@ -5,6 +5,7 @@ import { codecRow } from '../recipe/codecs.ts';
 import type { LegPlan, OutputPlan } from '../recipe/plan.ts';
 import { sayPlan } from '../recipe/sentence.ts';
 import { formatRaster } from '../shape/raster.ts';
+import { writeMap } from '../time/frameMap.ts';
 import { formatRate } from '../time/rate.ts';
 import { formatFraction } from '../time/rational.ts';
 
@@ -34,6 +35,13 @@ export interface RelinkRow {
   /** What became of the colour, and the LUT that lies beside the output, if one does. Absent in rows from before there were chains. */
   colour?: string;
   lut?: string;
+  /** Which original frames the output shows: `every` or a map that core reads; and the seconds by which it is longer. Absent in rows from before conforms. */
+  frameMap?: string;
+  driftSeconds?: string;
+  /** The original's own start timecode, where the output's is another. */
+  originalTimecode?: string;
+  /** Where the picture lies in its raster. */
+  activeArea?: string;
   state: Verdict;
   outputBytes: number;
   outputXxh3: string;
@@ -82,6 +90,10 @@ export function relinkRow(plan: LegPlan, output: OutputPlan, placed: PlacedOutpu
     corrected: sayPlan(plan).join('. '),
     colour: colourOf(output),
     lut: output.colour?.kind === 'beside' ? output.colour.path : '',
+    frameMap: output.video.map ? writeMap(output.video.map) : 'every',
+    driftSeconds: (output.video.driftSeconds ?? 0).toFixed(6),
+    originalTimecode: plan.original.timecode?.start ?? '',
+    activeArea: output.video.geometry ? `${output.video.geometry.active.width}x${output.video.geometry.active.height}+${output.video.geometry.active.x}+${output.video.geometry.active.y}` : '',
     state: placed.state,
     outputBytes: placed.outputBytes,
     outputXxh3: placed.outputXxh3,
@@ -91,7 +103,7 @@ export function relinkRow(plan: LegPlan, output: OutputPlan, placed: PlacedOutpu
 const columns: readonly (keyof RelinkRow)[] = [
   'stem', 'roll', 'reel', 'startTimecode', 'frames', 'rate', 'rateFraction', 'original', 'originalBytes', 'originalFrames',
   'originalRate', 'originalRaster', 'originalPixelAspect', 'originalXxh3', 'output', 'role', 'codec', 'raster', 'pixelAspect',
-  'channelsByTrack', 'corrected', 'colour', 'lut', 'state', 'outputBytes', 'outputXxh3',
+  'channelsByTrack', 'corrected', 'colour', 'lut', 'frameMap', 'driftSeconds', 'originalTimecode', 'activeArea', 'state', 'outputBytes', 'outputXxh3',
 ];
 
 /** A cell per RFC 4180; text that a spreadsheet would run as a formula is led by an apostrophe. */

@@ -1,7 +1,9 @@
-import type { ClipDescription } from '@relay/core/clip/description';
-import type { OutputPlan, PictureStep, SoundPlan, VideoPlan } from '@relay/core/recipe/plan';
+import { isInterlaced } from '@relay/core/clip/description';
+import type { OutputPlan, PictureStep, VideoPlan } from '@relay/core/recipe/plan';
 import { codecRow } from '@relay/core/recipe/codecs';
-import { formatFraction, invert, toNumber, type Rational } from '@relay/core/time/rational';
+import type { Raster } from '@relay/core/shape/raster';
+import { formatFraction, invert } from '@relay/core/time/rational';
+import type { Tuning } from './encoders.ts';
 
 /** H.273 matrix names as ffprobe prints them → the scaler's own words for them. */
 const scalerMatrix: Readonly<Record<string, string>> = {
@@ -15,22 +17,82 @@ export function pixelFormat(output: OutputPlan): string {
   return `yuv${planes}p${row.bitDepth > 8 ? `${row.bitDepth}le` : ''}`;
 }
 
-function stepFilters(step: PictureStep): string[] {
+/** Frames at an even clock of their rate, so that what follows counts and does not measure. */
+function counted(rate: PictureStepRate): string[] {
+  return [`settb=${formatFraction(invert(rate))}`, 'setpts=N'];
+}
+type PictureStepRate = Extract<PictureStep, { kind: 'resample' }>['from'];
+
+/** Temporal averaging: how far samples of neighbouring pictures may lie apart to be averaged, and over how many pictures. */
+const denoising = { 1: { near: 0.01, sum: 0.02, pictures: 5 }, 2: { near: 0.02, sum: 0.04, pictures: 9 }, 3: { near: 0.04, sum: 0.08, pictures: 13 } } as const;
+
+function stepFilters(step: PictureStep, video: VideoPlan): string[] {
   switch (step.kind) {
-    case 'deinterlace': return [`bwdif=mode=send_frame:parity=${step.topFieldFirst ? 'tff' : 'bff'}:deint=all`];
+    case 'deinterlace': return [`bwdif=mode=${step.double ? 'send_field' : 'send_frame'}:parity=${step.topFieldFirst ? 'tff' : 'bff'}:deint=all`];
     case 'steady': return ['setpts=PTS-STARTPTS', `fps=${formatFraction(step.rate)}:round=near`];
-    // Both are done by the one scaler that ends the chain.
-    case 'scale': case 'to-legal-range': return [];
+    case 'resample': return step.how === 'hold'
+      ? [...counted(step.from), // Rounded up, a frame is shown from the first output frame on that is not before it.
+        `fps=${formatFraction(step.rate)}:round=up`, `trim=end_frame=${step.frames}`]
+      : [...counted(step.from), `framerate=fps=${formatFraction(step.rate)}:interp_start=0:interp_end=255:scene=100`, `trim=end_frame=${step.frames}`];
+    case 'pulldown-out': {
+      const first = [0, 1, 2, 3, 3][step.phase] as number;
+      // Fields are put before the first so that the pattern begins whole, and after the last so that it ends whole.
+      return [
+        ...counted(step.from), `setfield=${step.topFieldFirst ? 'tff' : 'bff'}`, 'separatefields', `tpad=start=${step.phase * 2}:start_mode=clone:stop=10:stop_mode=clone`,
+        "shuffleframes=0 1 2 3 6 5 8 9 -1 -1", `weave=first_field=${step.topFieldFirst ? 'top' : 'bottom'}`, `trim=start_frame=${first}:end_frame=${first + step.frames}`,
+      ];
+    }
+    case 'pulldown-in': return [...counted(step.from), 'telecine=pattern=23:first_field=top', `trim=end_frame=${step.frames}`];
+    case 'denoise': {
+      const { near, sum, pictures } = denoising[step.strength];
+      return [`atadenoise=0a=${near}:0b=${sum}:1a=${near}:1b=${sum}:2a=${near}:2b=${sum}:s=${pictures}`];
+    }
+    case 'crop': {
+      const { x, y, width, height } = step.window;
+      const fields = isInterlaced(video.scan);
+      // Chroma lies on every second or fourth sample: other places need it as dense as luma first.
+      const odd = x % 4 !== 0 || width % 4 !== 0 || y % (fields ? 4 : 2) !== 0 || height % (fields ? 4 : 2) !== 0;
+      return [...(odd ? dense(video) : []), `crop=${width}:${height}:${x}:${y}`];
+    }
+    case 'turn': return [...([[], ['transpose=clock'], ['hflip', 'vflip'], ['transpose=cclock']][step.quarters] as string[]), ...(step.across ? ['hflip'] : []), ...(step.down ? ['vflip'] : [])];
+    // Done by the one scaler, and around the LUT.
+    case 'scale': case 'to-legal-range': case 'view': case 'pad': return [];
   }
 }
 
-function scaler(video: VideoPlan): string {
-  const fieldwise = video.steps.some((step) => step.kind === 'scale' && step.fieldwise) || video.scan !== 'progressive';
+/** Chroma as dense as luma, matrix and range as they are. */
+function dense(video: VideoPlan): string[] {
   const matrix = scalerMatrix[video.samplesIn.matrix] ?? 'bt709';
+  const range = video.samplesIn.range === 'full' ? 'pc' : 'tv';
+  return [`scale=flags=bicubic+accurate_rnd:in_color_matrix=${matrix}:out_color_matrix=${matrix}:in_range=${range}:out_range=${range}:interl=${isInterlaced(video.scan) ? 1 : 0}`, 'format=yuv444p16le'];
+}
+
+/** The size that the one scaler brings the picture to. */
+function scaledTo(video: VideoPlan): Raster {
+  return video.geometry?.scaled ?? video.raster;
+}
+
+function scaler(video: VideoPlan): string {
+  const fieldwise = video.steps.some((step) => step.kind === 'scale' && step.fieldwise) || isInterlaced(video.scan);
+  const matrix = scalerMatrix[video.samplesIn.matrix] ?? 'bt709';
+  const { width, height } = scaledTo(video);
   return [
-    `scale=${video.raster.width}:${video.raster.height}`, 'flags=bicubic+accurate_rnd', `in_color_matrix=${matrix}`, `out_color_matrix=${matrix}`,
+    `scale=${width}:${height}`, 'flags=bicubic+accurate_rnd', `in_color_matrix=${matrix}`, `out_color_matrix=${matrix}`,
     `in_range=${video.samplesIn.range === 'full' ? 'pc' : 'tv'}`, 'out_range=tv', `interl=${fieldwise ? 1 : 0}`,
   ].join(':');
+}
+
+/** The part of the scaled picture that is kept, and what is put around it later. */
+function viewFilters(video: VideoPlan): string[] {
+  const view = video.steps.find((step) => step.kind === 'view');
+  return view?.kind === 'view' ? ['format=yuv444p16le', `crop=${view.window.width}:${view.window.height}:${view.window.x}:${view.window.y}`] : [];
+}
+
+const padColour = { black: 'black', grey: '0x7E7E7E', white: 'white' } as const;
+
+function padFilters(video: VideoPlan): string[] {
+  const pad = video.steps.find((step) => step.kind === 'pad');
+  return pad?.kind === 'pad' ? ['format=yuv444p16le', `pad=${pad.raster.width}:${pad.raster.height}:${pad.at.x}:${pad.at.y}:color=${padColour[pad.colour]}`] : [];
 }
 
 /** H.273 matrix names → zscale's words for them. */
@@ -38,10 +100,10 @@ const zscaleMatrix: Readonly<Record<string, string>> = {
   bt709: '709', smpte170m: '170m', bt470bg: '470bg', smpte240m: '240m', fcc: 'fcc', bt2020nc: '2020_ncl', bt2020c: '2020_ncl',
 };
 
-/** Samples as they come to a LUT: the output's raster, Y'CbCr of 16 bits in legal range, chroma as dense as luma, whatever was decoded. */
+/** Samples as they come to a LUT: of the size they will have, Y'CbCr of 16 bits in legal range, chroma as dense as luma, whatever was decoded. */
 export function toLutFilters(video: VideoPlan): string[] {
   // Small outputs are scaled first: a LUT costs by the sample.
-  return [scaler(video), 'format=yuv444p16le'];
+  return [scaler(video), 'format=yuv444p16le', ...viewFilters(video)];
 }
 
 /** Through a baked LUT, and back to luma and chroma by the matrix that the output's tags will name. Ranges: core's `forLutFilter`. */
@@ -49,7 +111,7 @@ function lutFilters(video: VideoPlan, lut: string): string[] {
   const [before, after] = [video.samplesIn.matrix, video.colour.matrix ?? 'bt709'].map((name) => zscaleMatrix[name] ?? '709');
   return [
     ...toLutFilters(video), `zscale=min=${before}:rin=full:m=gbr:r=full`, 'format=gbrp16le', `lut3d=file=${lut}:interp=tetrahedral`,
-    `zscale=min=gbr:rin=full:m=${after}:r=full`, 'format=yuv444p16le', 'setparams=range=tv', 'scale=flags=bicubic+accurate_rnd:in_range=tv:out_range=tv',
+    `zscale=min=gbr:rin=full:m=${after}:r=full`, 'format=yuv444p16le', 'setparams=range=tv',
   ];
 }
 
@@ -62,40 +124,30 @@ export function needsLut({ colour }: OutputPlan): boolean {
 
 /** The steps before scaling, as filters. */
 export function stepsBefore(video: VideoPlan): string[] {
-  return video.steps.flatMap(stepFilters);
+  return video.steps.flatMap((step) => stepFilters(step, video));
 }
 
 /**
  * The filters of one output's picture, from decoded frame to encoder. Tags are set last, so that frame, header and box
- * agree. `lut` is the path of its baked chain, of letters that filters need no quotes for.
- * @throws RangeError when the chain is to be baked in and `lut` is missing
+ * agree. The tuning holds the baked chain, where the plan has one.
+ * @throws RangeError when the chain is to be baked in and its file is missing or not plainly named
  */
-export function pictureFilters(output: OutputPlan, lut?: string): string {
+export function pictureFilters(output: OutputPlan, tuning: Tuning = {}): string {
   const { video } = output;
   const { colour } = video;
+  const { lut } = tuning;
   if (needsLut(output) && (!lut || !/^[\w/.-]+$/.test(lut))) throw new RangeError(`${output.path} needs its chain baked to a plainly named file`);
+  const dense16 = needsLut(output) || viewFilters(video).length > 0 || padFilters(video).length > 0;
   return [
     ...stepsBefore(video),
-    ...(needsLut(output) && lut ? lutFilters(video, lut) : [scaler(video)]),
+    ...(needsLut(output) && lut ? lutFilters(video, lut) : [scaler(video), ...viewFilters(video)]),
+    ...padFilters(video),
+    ...(dense16 ? [`scale=flags=bicubic+accurate_rnd:in_range=tv:out_range=tv:interl=${isInterlaced(video.scan) ? 1 : 0}`] : []),
     `format=${pixelFormat(output)}`,
-    'setsar=1',
+    `setsar=${formatFraction(video.pixelAspect)}`,
     // Every frame once, at the exact rate, whatever the wrapper's clock said.
     `settb=${formatFraction(invert(video.rate))}`,
     'setpts=N',
     `setparams=field_mode=${fieldOf[video.scan]}:range=tv:color_primaries=${colour.primaries ?? 'unknown'}:color_trc=${colour.transfer ?? 'unknown'}:colorspace=${colour.matrix ?? 'unknown'}`,
   ].join(',');
-}
-
-/**
- * The filters of one sound track: moved to begin with the first picture, brought to the rate, and as long as the
- * picture to the sample. Sound of an original that is cut short is not drawn out over pictures that do not exist.
- */
-export function soundFilters(sound: SoundPlan, pictureStart: Rational, original: ClipDescription): string {
-  const start = toNumber(pictureStart);
-  return [
-    start > 0 ? `asetpts=PTS-${start.toFixed(9)}/TB` : null,
-    `aresample=${sound.sampleRate}:async=1:first_pts=0`,
-    original.cutShort ? null : `apad=whole_len=${sound.samples}`,
-    `atrim=end_sample=${sound.samples}`,
-  ].filter((part) => part !== null).join(',');
 }

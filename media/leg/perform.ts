@@ -21,15 +21,15 @@ export interface Performed {
 
 /**
  * Makes all outputs of a leg in one process. FFmpeg's word that it went well proves nothing; the outputs are proved
- * afterwards. Aborting the signal asks FFmpeg to finish (`q`), so nothing is left running.
+ * afterwards. `alsoTake` are further outputs of the same decode. Aborting the signal asks FFmpeg to finish (`q`), so nothing is left running.
  */
 export async function performLeg(
   plan: LegPlan, source: Source, targets: readonly string[], tunings: readonly Tuning[],
-  onProgress: (progress: LegProgress) => void, signal?: AbortSignal,
+  onProgress: (progress: LegProgress) => void, signal?: AbortSignal, alsoTake: readonly string[] = [],
 ): Promise<Performed> {
   const framesTotal = plan.outputs[0]?.video.frames ?? 0;
   const seen: Record<string, string> = {};
-  const ended = await withInput(source, (input) => run(ffmpeg, legArguments(plan, input, targets, tunings), {
+  const ended = await withInput(source, (input) => run(ffmpeg, [...legArguments(plan, input, targets, tunings), ...alsoTake], {
     signal,
     quit: 'q',
     onProgress: (line) => {

@@ -22,24 +22,24 @@ const coarsest = 24;
  * Finds what the encoders need to know of the material: for ProRes the finest constant quantiser whose frames keep
  * to the profile's target rate. Its own rate control tries every quantiser on every slice and costs 5 to 25 times as much.
  */
-export async function tuneLeg(plan: LegPlan, source: Source, signal?: AbortSignal, luts: readonly (string | undefined)[] = []): Promise<Tuning[]> {
+export async function tuneLeg(plan: LegPlan, source: Source, signal?: AbortSignal, given: readonly Tuning[] = []): Promise<Tuning[]> {
   return Promise.all(plan.outputs.map(async (output, index): Promise<Tuning> => {
-    const lut = luts[index];
-    if (output.codec.id !== 'prores') return { lut };
+    const known = given[index] ?? {};
+    if (output.codec.id !== 'prores') return known;
     const target = proResTargetFrameBytes(output.codec.profile, output.video.raster);
-    const samples = await sampleQuantisers(plan, output, source, signal, lut);
-    return { lut, quantiser: samples.length > 0 ? quantiserFor(samples, target * 0.97, coarsest) : withoutSamples };
+    const samples = await sampleQuantisers(plan, output, source, signal, known);
+    return { ...known, quantiser: samples.length > 0 ? quantiserFor(samples, target * 0.97, coarsest) : withoutSamples };
   }));
 }
 
-async function sampleQuantisers(plan: LegPlan, output: OutputPlan, source: Source, signal: AbortSignal | undefined, lut: string | undefined): Promise<QuantiserSample[]> {
+async function sampleQuantisers(plan: LegPlan, output: OutputPlan, source: Source, signal: AbortSignal | undefined, tuning: Tuning): Promise<QuantiserSample[]> {
   const seconds = plan.original.video ? toNumber(plan.original.video.duration) : 0;
   const all: QuantiserSample[] = [];
   for (const place of places) {
     const labels = tried.map((_, index) => `[q${index}]`);
     const ended = await withInput(source, (input) => run(ffmpeg, [
       '-v', 'error', '-ss', (seconds * place).toFixed(3), ...input,
-      '-filter_complex', `[0:v:0]trim=end_frame=1,${pictureFilters(output, lut)},split=${tried.length}${labels.join('')}`,
+      '-filter_complex', `[0:v:0]trim=end_frame=1,${pictureFilters(output, tuning)},split=${tried.length}${labels.join('')}`,
       ...labels.flatMap((label) => ['-map', label]), ...encoderArguments(output, {}), '-pix_fmt', pixelFormat(output),
       ...tried.flatMap((quantiser, index) => [`-q:v:${index}`, String(quantiser), `-frames:v:${index}`, '1']),
       '-f', 'framecrc', 'pipe:1',

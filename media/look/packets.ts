@@ -21,6 +21,17 @@ export async function picturePackets(path: string, after = 0): Promise<Packet[]>
   return packets;
 }
 
+/** The second of each picture of a clip's files, in the order in which they are shown. `lengths` are the files' seconds where there are several. */
+export async function frameTimes(paths: readonly string[], lengths: readonly number[]): Promise<number[]> {
+  const all: number[] = [];
+  let after = 0;
+  for (const [index, path] of paths.entries()) {
+    for (const { seconds } of await picturePackets(path, after)) all.push(seconds);
+    after += lengths[index] ?? 0;
+  }
+  return all.sort((a, b) => a - b);
+}
+
 /**
  * Breaks in the timecode track of a MOV or MP4: each of its samples states a frame number (QuickTime File Format,
  * timecode media), and a second one that does not go on from the first is a break.

@@ -24,13 +24,13 @@ async function rawFrame(input: readonly string[], filters: string, format: strin
  */
 export async function colourSample(source: Source, output: OutputPlan, outputPath: string, frames: number, signal?: AbortSignal): Promise<ColourSample | null> {
   const { video } = output;
-  const { width, height } = video.raster;
+  const { x, y, width, height } = video.geometry?.active ?? { x: 0, y: 0, ...video.raster };
   const frame = Math.max(0, Math.min(frames - 1, Math.round(toNumber(video.rate))));
   const only = `trim=start_frame=${frame}:end_frame=${frame + 1}`;
   const bytes = width * height * 6;
   const [before, after] = await Promise.all([
     withInput(source, (input) => rawFrame(input, [...stepsBefore(video), only, ...toLutFilters(video)].join(','), 'yuv444p16le', bytes, signal)),
-    rawFrame(inputArguments(outputPath), `${only},scale=flags=bicubic+accurate_rnd:in_range=tv:out_range=tv:interl=${video.scan === 'progressive' ? 0 : 1},format=yuv444p16le`, 'yuv444p16le', bytes, signal),
+    rawFrame(inputArguments(outputPath), `${only},scale=flags=bicubic+accurate_rnd:in_range=tv:out_range=tv:interl=${video.scan === 'progressive' ? 0 : 1},format=yuv444p16le,crop=${width}:${height}:${x}:${y}`, 'yuv444p16le', bytes, signal),
   ]);
   return before && after ? { width, height, frame, before, after } : null;
 }

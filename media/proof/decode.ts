@@ -2,15 +2,15 @@ import type { DecodedFacts } from '@relay/core/proof/proof';
 import { complaints, ffmpeg, inputArguments } from '../process/ffmpeg.ts';
 import { run } from '../process/run.ts';
 
-/** Decodes a file from end to end and counts what comes out: pictures, and samples of every sound track. */
-export async function decodeWhole(path: string, soundTracks: number, signal?: AbortSignal): Promise<DecodedFacts> {
+/** Decodes a file from end to end and counts what comes out: pictures, and samples of every sound track. `alsoTake` are further outputs of the same decode. */
+export async function decodeWhole(path: string, soundTracks: number, signal?: AbortSignal, alsoTake: readonly string[] = []): Promise<DecodedFacts> {
   let frames = 0;
   const samples = Array.from({ length: soundTracks }, () => 0);
   const ended = await run(
     ffmpeg,
     [
       '-hide_banner', '-v', 'error', '-nostats', '-progress', 'pipe:3', ...inputArguments(path), '-map', '0:v:0', '-vsync', 'passthrough', '-f', 'null', '-',
-      ...(soundTracks > 0 ? ['-map', '0:a', '-f', 'framecrc', 'pipe:1'] : []),
+      ...(soundTracks > 0 ? ['-map', '0:a', '-f', 'framecrc', 'pipe:1'] : []), ...alsoTake,
     ],
     {
       signal,

@@ -1,5 +1,5 @@
 import { toNumber } from '@relay/core/time/rational';
-import { matrixOf } from '@relay/core/recipe/plan';
+import { matrixOf } from '@relay/core/recipe/video';
 import { frameAt } from '@relay/media/frame';
 import type { Response } from 'express';
 import { originalOf } from '../clips/routes.ts';

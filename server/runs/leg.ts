@@ -1,16 +1,23 @@
 import type { EndState, OutputResult } from '@relay/contract/run';
 import type { ReadEntry } from '@relay/core/clip/description';
 import { isRefusal } from '@relay/core/clip/description';
-import { prove, type Proof, type SourceFacts } from '@relay/core/proof/proof';
+import { pictureComparisons } from '@relay/core/proof/picture';
+import { prove, type Comparison, type Proof, type SourceFacts } from '@relay/core/proof/proof';
+import { soundComparisons, type Excerpt } from '@relay/core/proof/sound';
 import type { LegPlan, OutputPlan } from '@relay/core/recipe/plan';
 import { relinkRow, type RelinkRow } from '@relay/core/relink/sheet';
 import type { Problem } from '@relay/core/result';
+import { turned } from '@relay/core/shape/raster';
+import { toNumber } from '@relay/core/time/rational';
+import { mapByTimes } from '@relay/core/time/frameMap';
 import { legBytesAtMost } from '@relay/core/size/forecast';
 import { describeFile } from '@relay/media/describe/describe';
-import { performLeg, type LegProgress } from '@relay/media/leg/perform';
+import { performLeg, type LegProgress, type Performed } from '@relay/media/leg/perform';
 import { tuneLeg } from '@relay/media/leg/tune';
 import type { Source } from '@relay/media/process/joined';
 import { decodeWhole } from '@relay/media/proof/decode';
+import { originalEvidence, takeOriginal, takeOutput, type Evidence } from '@relay/media/proof/evidence';
+import { frameTimes } from '@relay/media/look/packets';
 import { setMaxListeners } from 'node:events';
 import { join } from 'node:path';
 import { legColour, type LegColour, type LutText } from './colour.ts';
@@ -80,6 +87,7 @@ export async function runLeg(plan: LegPlan, at: LegSurroundings): Promise<LegRes
   if (before.sizeBytes !== plan.original.sizeBytes) {
     return allWith('failed', { what: `${plan.original.path} has changed since it was read`, remedy: 'Wait until its copy is complete, read it again and run it again' });
   }
+  plan = await withTimes(plan, source);
   let colour: LegColour;
   try {
     colour = await legColour(plan.outputs, at.lutText ?? (async () => null));
@@ -91,6 +99,13 @@ export async function runLeg(plan: LegPlan, at: LegSurroundings): Promise<LegRes
   } finally {
     await colour.discard().catch(() => undefined);
   }
+}
+
+/** The plan with the map of each output whose rate was made constant: that needs the time of every frame. */
+async function withTimes(plan: LegPlan, source: Source): Promise<LegPlan> {
+  if (!plan.outputs.some(({ video }) => video.map?.kind === 'times')) return plan;
+  const times = await frameTimes(source.paths, plan.original.chapters.map((chapter) => toNumber(chapter.duration)));
+  return { ...plan, outputs: plan.outputs.map((output) => (output.video.map.kind === 'times' ? { ...output, video: { ...output.video, map: mapByTimes(times, output.video.rate) } } : output)) };
 }
 
 /** The rest of a leg, once its chains are baked. */
@@ -145,9 +160,17 @@ async function make(plan: LegPlan, files: Source, targets: Target[], colour: Leg
   const part: LegPlan = { ...plan, outputs: targets.map((target) => target.plan) };
   const stopped = (): OutputResult[] => targets.map((target) => resultOf(target.plan, 'stopped', { problem: { what: 'Stopped before it was finished', remedy: 'Retry when it should be made' } }));
   at.onState?.('running');
-  const tunings = await tuneLeg(part, files, at.signal, targets.map((target) => colour.luts[plan.outputs.indexOf(target.plan)]));
+  const tunings = await tuneLeg(part, files, at.signal, targets.map((target) => ({ lut: colour.luts[plan.outputs.indexOf(target.plan)] })));
   if (at.signal?.aborted) return stopped();
-  const performed = await performLeg(part, files, targets.map((target) => target.temporary), tunings, at.onProgress ?? ((): void => undefined), at.signal);
+  const taking = await takeOriginal(part);
+  let performed: Performed;
+  let evidence: Evidence;
+  try {
+    performed = await performLeg(part, files, targets.map((target) => target.temporary), tunings, at.onProgress ?? ((): void => undefined), at.signal, taking.args);
+    evidence = await taking.read();
+  } finally {
+    await taking.discard();
+  }
   if (performed.outcome === 'stopped') return stopped();
   if (performed.outcome === 'failed') {
     const said = performed.errors.at(-1) ?? 'FFmpeg gave no reason';
@@ -164,14 +187,14 @@ async function make(plan: LegPlan, files: Source, targets: Target[], colour: Leg
     return targets.map((target) => resultOf(target.plan, 'failed', { problem }));
   }
   const source: SourceFacts = { errors: performed.errors, cutShort: plan.original.cutShort };
-  return Promise.all(targets.map((target) => finish(target, plan, files, colour, at, source, hashing)));
+  return Promise.all(targets.map((target) => finish(target, plan, files, colour, at, source, evidence, hashing)));
 }
 
 /** Flushes, proves and names one output. */
-async function finish(target: Target, plan: LegPlan, files: Source, colour: LegColour, at: LegSurroundings, source: SourceFacts, hashing: Promise<string | null>): Promise<OutputResult> {
+async function finish(target: Target, plan: LegPlan, files: Source, colour: LegColour, at: LegSurroundings, source: SourceFacts, evidence: Evidence, hashing: Promise<string | null>): Promise<OutputResult> {
   try {
     await flush(target.temporary);
-    const proof = await proofOf(target.plan, target.temporary, files, colour, source, at.signal);
+    const proof = await proofOf(plan, target.plan, target.temporary, files, colour, source, evidence, at.signal);
     if (at.signal?.aborted) return resultOf(target.plan, 'stopped', { problem: { what: 'Stopped before it was proved', remedy: 'Retry when it should be made' } });
     if (proof.verdict === 'failed') {
       return resultOf(target.plan, 'failed', { proof, problem: { what: `${target.plan.path} is not what was planned: ${proof.reasons.join('; ')}`, remedy: 'Nothing was left under its name; retry, and send us the original\'s description if it fails again' } });
@@ -195,11 +218,30 @@ async function finish(target: Target, plan: LegPlan, files: Source, colour: LegC
   }
 }
 
-async function proofOf(output: OutputPlan, path: string, files: Source, colour: LegColour, source: SourceFacts, signal?: AbortSignal): Promise<Proof> {
+async function proofOf(plan: LegPlan, output: OutputPlan, path: string, files: Source, colour: LegColour, source: SourceFacts, evidence: Evidence, signal?: AbortSignal): Promise<Proof> {
   const found: ReadEntry = await describeFile(path, output.path);
   if (isRefusal(found)) return { verdict: 'failed', comparisons: [], reasons: [found.problem.what] };
-  const decoded = await decodeWhole(path, found.audio.length, signal);
-  return prove(output, found, decoded, source, await colour.prove(output, files, path, decoded.frames, signal));
+  const taking = await takeOutput(plan, output, found.audio);
+  try {
+    const decoded = await decodeWhole(path, found.audio.length, signal, taking.args);
+    const byChain = await colour.prove(output, files, path, decoded.frames, signal);
+    return prove(output, found, decoded, source, [...(byChain ? [byChain] : []), ...compareWith(plan, output, source, evidence, await taking.read())]);
+  } finally {
+    await taking.discard();
+  }
+}
+
+/** Pictures and sound held against the original's. A damaged original proves nothing: its frames cannot be counted to. */
+function compareWith(plan: LegPlan, output: OutputPlan, source: SourceFacts, original: Evidence, made: Evidence): Comparison[] {
+  const { video, audio } = plan.original;
+  if (!video || source.errors.length > 0 || source.cutShort !== null) return [];
+  const windows = original.sound[0] ?? [];
+  // One row of channels over all tracks, window by window, as the plan counts them.
+  const rows = windows.map((window, w): Excerpt => ({ first: window.first, channels: original.sound.flatMap((track) => track[w]?.channels ?? []) }));
+  return [
+    ...pictureComparisons(output.video, turned(video.raster, video.quarterTurns), video.frames, made.pictures, original.pictures),
+    ...soundComparisons(output.sound, audio.map((track) => track.channels), rows, made.sound),
+  ];
 }
 
 function takenProblem(path: string): Problem {
@@ -222,7 +264,8 @@ async function layLutBeside({ colour: wanted }: OutputPlan, colour: LegColour, a
 async function proveAgain(output: OutputPlan, finalPath: string, plan: LegPlan, files: Source, colour: LegColour, at: LegSurroundings): Promise<OutputResult> {
   const recorded = await at.recorded(output.path);
   if (recorded === null || recorded.xxh3 !== (await hashFile(finalPath).catch(() => ''))) return resultOf(output, 'failed', { problem: takenProblem(output.path) });
-  const proof = await proofOf(output, finalPath, files, colour, { errors: recorded.state === 'needs eyes' ? ['an earlier run found it damaged'] : [], cutShort: plan.original.cutShort }, at.signal);
+  const evidence = await originalEvidence({ ...plan, outputs: [output] }, files, at.signal);
+  const proof = await proofOf(plan, output, finalPath, files, colour, { errors: recorded.state === 'needs eyes' ? ['an earlier run found it damaged'] : [], cutShort: plan.original.cutShort }, evidence, at.signal);
   const sizeBytes = (await fileFacts(finalPath))?.sizeBytes ?? 0;
   if (proof.verdict === 'failed') {
     return resultOf(output, 'failed', { proof, xxh3: recorded.xxh3, sizeBytes, problem: { what: `${output.path} is there already but was made to another plan: ${proof.reasons.join('; ')}`, remedy: 'Move it away or choose another folder, then retry' } });

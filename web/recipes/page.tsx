@@ -1,4 +1,5 @@
 import type { RecipeAnswer } from '@relay/contract/api';
+import { sayWish } from '@relay/core/recipe/sentence';
 import { codecRow } from '@relay/core/recipe/codecs';
 import type { Deliverable } from '@relay/core/recipe/recipe';
 import type { DeliverableColour } from '@relay/core/recipe/recipe';
@@ -68,8 +69,8 @@ function DeliverableCard({ recipe, deliverable: d }: { recipe: string; deliverab
         <Fact name="Codec">{codec.name}{d.codec.id === 'h264' ? `, constant quality ${d.codec.quality}` : ''}</Fact>
         <Fact name="Sampling">{codec.chroma} {codec.bitDepth} bit</Fact>
         <Fact name="Wrapper">{d.wrapper.toUpperCase()}</Fact>
-        <Fact name="Raster">{d.raster.kind === 'source' ? 'the original\'s, pixels square' : `within ${d.raster.width}×${d.raster.height}, never enlarged`}</Fact>
-        <Fact name="Rate">the original's, every frame once</Fact>
+        <Fact name="Raster">{sayWish(d.raster)}</Fact>
+        <Fact name="Rate">the original's, or as its clip is corrected</Fact>
         <Fact name="Interlaced">{d.interlaced === 'keep' ? 'fields kept' : 'deinterlaced'}</Fact>
         <Fact name="Colour" mono={false}><ColourChoice recipe={recipe} deliverable={d} /></Fact>
         <Fact name="Sound">all tracks, PCM, 48 kHz</Fact>

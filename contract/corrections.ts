@@ -1,0 +1,111 @@
+import type { ClipCorrections } from '@relay/core/corrections/corrections';
+import type { CorrectionField, FieldValues } from '@relay/core/corrections/fields';
+import { aspectProblem } from '@relay/core/shape/pixelAspects';
+import { anchors, padColours, type RasterWish } from '@relay/core/shape/geometry';
+import type { SoundCorrection } from '@relay/core/sound/map';
+import { rateProblem, type Conform } from '@relay/core/time/conform';
+import { rational as fraction } from '@relay/core/time/rational';
+import { z } from 'zod';
+import { chain, type RuleScope } from './colour.ts';
+
+/** Corrections of every kind, as files and requests hold them. */
+const ratio = z.strictObject({ num: z.number().int().min(-1_000_000_000).max(1_000_000_000), den: z.number().int().positive().max(1_000_000_000) }).transform(({ num, den }) => fraction(num, den));
+const aspect = ratio.superRefine((value, context) => {
+  const wrong = aspectProblem(value);
+  if (wrong) context.addIssue({ code: 'custom', message: wrong });
+});
+const rate = ratio.superRefine((value, context) => {
+  const wrong = rateProblem(value);
+  if (wrong) context.addIssue({ code: 'custom', message: wrong });
+});
+const side = z.number().int().min(0).max(16_384);
+const crop = z.strictObject({ left: side, top: side, right: side, bottom: side });
+const turn = z.strictObject({ quarters: z.number().int().min(0).max(3), across: z.boolean(), down: z.boolean() });
+const square = z.enum(['columns', 'rows', 'keep']);
+const timecode = z.enum(['as labelled', 'recounted']).default('as labelled');
+
+export const conform: z.ZodType<Conform> = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('relabel'), rate, timecode, sound: z.enum(['stretched', 'pitch kept', 'dropped']).default('stretched') }),
+  z.strictObject({ kind: z.literal('resample'), rate, how: z.enum(['hold', 'blend']).default('hold'), timecode }),
+  z.strictObject({ kind: z.literal('pulldown-out'), phase: z.number().int().min(0).max(4), timecode }),
+  z.strictObject({ kind: z.literal('pulldown-in'), timecode }),
+  z.strictObject({ kind: z.literal('constant'), rate }),
+]);
+
+const channel = z.number().int().min(0).max(255);
+const feed = z.strictObject({ channel, gain: z.number().min(-16).max(16).default(1) });
+export const soundCorrection: z.ZodType<SoundCorrection> = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('keep') }),
+  z.strictObject({ kind: z.literal('pick'), channels: z.array(channel).min(1).max(64) }),
+  z.strictObject({ kind: z.literal('fold'), to: z.enum(['stereo', 'mono']) }),
+  z.strictObject({ kind: z.literal('matrix'), tracks: z.array(z.strictObject({ label: z.string().trim().min(1).max(60).regex(/^[^\u0000-\u001f]*$/u).optional(), channels: z.array(z.array(feed).max(64)).min(1).max(16) })).min(1).max(64) }),
+]);
+const readScan = z.enum(['progressive', 'top-field-first', 'bottom-field-first']);
+const deinterlaced = z.enum(['single', 'double']);
+const repair = z.strictObject({ denoise: z.union([z.literal(1), z.literal(2), z.literal(3)]).optional() });
+
+/** What a corrections file changes on the clips that a rule fits. */
+export const clipCorrections: z.ZodType<ClipCorrections> = z.strictObject({
+  shape: z.strictObject({ squeeze: aspect.optional(), pixelAspect: aspect.optional(), crop: crop.optional(), turn: turn.optional(), square: square.optional() }).optional(),
+  time: conform.nullable().optional(),
+  scan: z.strictObject({ read: readScan.optional(), deinterlaced: deinterlaced.optional() }).optional(),
+  sound: soundCorrection.optional(),
+  repair: repair.optional(),
+  identity: z.strictObject({ reel: z.string().max(64).optional() }).optional(),
+  colour: chain.nullable().optional(),
+});
+
+const raster = z.number().int().min(16).max(16_384);
+const anchor = z.enum(anchors).optional();
+const colour = z.enum(padColours).optional();
+/** The raster that a deliverable wants. */
+export const rasterWish: z.ZodType<RasterWish> = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('source') }),
+  z.strictObject({ kind: z.literal('share'), of: z.union([z.literal(2), z.literal(3), z.literal(4)]) }),
+  z.strictObject({ kind: z.literal('fit'), width: raster, height: raster, enlarge: z.boolean().optional() }),
+  z.strictObject({ kind: z.literal('pad'), width: raster, height: raster, enlarge: z.boolean().optional(), anchor, colour }),
+  z.strictObject({ kind: z.literal('fill'), width: raster, height: raster, anchor }),
+  z.strictObject({ kind: z.literal('cut'), width: raster, height: raster, anchor, colour }),
+]);
+
+/** Fields of corrections as rules are said of them; null is *left alone, on purpose*, undefined is *not touched*. */
+export const fieldValues = z.strictObject({
+  colour: chain.nullable(), squeeze: aspect.nullable(), pixelAspect: aspect.nullable(), square: square.nullable(), crop: crop.nullable(), turn: turn.nullable(), time: conform.nullable(),
+  scan: readScan.nullable(), deinterlace: deinterlaced.nullable(), sound: soundCorrection.nullable(), repair: repair.nullable(),
+}).partial();
+
+/** A rule that holds for one field of a clip: where it was said, by whom, when. */
+export interface HeldRule {
+  scope: RuleScope;
+  who: string;
+  at: string;
+}
+
+/** The corrections that hold for a clip, with where each comes from. */
+export interface HeldCorrections {
+  fields: Partial<FieldValues>;
+  from: Partial<Record<CorrectionField, HeldRule>>;
+}
+
+const target = z.discriminatedUnion('scope', [
+  z.strictObject({ scope: z.literal('clip'), clips: z.array(z.uuid()).min(1).max(20_000) }),
+  z.strictObject({ scope: z.literal('roll'), key: z.string().max(200) }), z.strictObject({ scope: z.literal('group'), key: z.string().max(400) }), z.strictObject({ scope: z.literal('production') }),
+]);
+/** Only the fields given are touched; the names in `clear` lose their rule, so that a farther one holds again. */
+export const correctionsRequest = z.strictObject({ to: target, fields: fieldValues.default({}), clear: z.array(z.string().max(20)).max(20).default([]) });
+
+export interface CorrectionsChanged {
+  change: string;
+  clips: number;
+  /** Nearer rules that were taken away so that this one holds. */
+  replaced: number;
+}
+
+/** Corrections of a selection: what all of its clips share, and the names of the fields in which they differ. */
+export interface CommonCorrections {
+  clips: number;
+  fields: Partial<FieldValues>;
+  mixed: CorrectionField[];
+  /** What will be done, in sentences, with how many clips each is for. */
+  said: { text: string; clips: number }[];
+}

@@ -1,0 +1,163 @@
+import type { Geometry } from '../shape/geometry.ts';
+import type { VideoPlan } from '../recipe/plan.ts';
+import { shownBy } from '../time/frameMap.ts';
+import type { Comparison } from './proof.ts';
+
+/** A picture made small: luma of 16 bits, legal range. */
+export interface Small {
+  width: number;
+  height: number;
+  luma: Uint16Array;
+}
+
+/** Small pictures by frame number. */
+export type Smalls = ReadonlyMap<number, Small>;
+
+/** Points across and down at which two pictures are compared. */
+const grid = { width: 96, height: 54 };
+
+/** Output frames that are looked at: spread over its length, off the very ends where it is long enough. */
+export function sampledFrames(frames: number, count = 5): number[] {
+  return [...new Set(Array.from({ length: count }, (_, i) => Math.min(frames - 1, Math.max(0, Math.round(((i + 0.5) * frames) / count - 0.5)))))];
+}
+
+/** Original frames to be seen beside those: what each shows, and the neighbours it must not be mistaken for. */
+export function originalsWanted(video: VideoPlan, frames: number, samples: readonly number[]): number[] {
+  const wanted = new Set<number>();
+  for (const n of samples) {
+    const { frame, other } = shownBy(video.map, n, frames);
+    for (let m = frame - 1; m <= (other?.frame ?? frame) + 1; m += 1) if (m >= 0 && m < frames) wanted.add(m);
+  }
+  return [...wanted].sort((a, b) => a - b);
+}
+
+function at({ width, height, luma }: Small, x: number, y: number): number {
+  const [px, py] = [Math.min(width - 1, Math.max(0, x * width - 0.5)), Math.min(height - 1, Math.max(0, y * height - 0.5))];
+  const [x0, y0] = [Math.floor(px), Math.floor(py)];
+  const [x1, y1] = [Math.min(width - 1, x0 + 1), Math.min(height - 1, y0 + 1)];
+  const [fx, fy] = [px - x0, py - y0];
+  const row = (y: number): number => (luma[y * width + x0] as number) * (1 - fx) + (luma[y * width + x1] as number) * fx;
+  return row(y0) * (1 - fy) + row(y1) * fy;
+}
+
+/** The picture that lies in the output's active area, at the grid's points, moved by shares of its size. */
+function inActive(small: Small, { raster, active }: Geometry, dx = 0, dy = 0): Float64Array {
+  const out = new Float64Array(grid.width * grid.height);
+  for (let j = 0; j < grid.height; j += 1) {
+    for (let i = 0; i < grid.width; i += 1) {
+      const [u, v] = [(i + 0.5) / grid.width + dx, (j + 0.5) / grid.height + dy];
+      out[j * grid.width + i] = at(small, (active.x + u * active.width) / raster.width, (active.y + v * active.height) / raster.height);
+    }
+  }
+  return out;
+}
+
+/** What core says must be there: the same points followed back to the original's picture, upright as decoders give it. */
+function inOriginal(small: Small, geometry: Geometry, upright: { width: number; height: number }): Float64Array {
+  const { view, scaled, turn, uprightWindow: window } = geometry;
+  const out = new Float64Array(grid.width * grid.height);
+  for (let j = 0; j < grid.height; j += 1) {
+    for (let i = 0; i < grid.width; i += 1) {
+      let [u, v] = [(view.x + ((i + 0.5) / grid.width) * view.width) / scaled.width, (view.y + ((j + 0.5) / grid.height) * view.height) / scaled.height];
+      if (turn.down) v = 1 - v;
+      if (turn.across) u = 1 - u;
+      // Back from a clockwise turn: what is at (u, v) came from (v, 1 − u).
+      for (let q = 0; q < turn.quarters; q += 1) [u, v] = [v, 1 - u];
+      out[j * grid.width + i] = at(small, (window.x + u * window.width) / upright.width, (window.y + v * window.height) / upright.height);
+    }
+  }
+  return out;
+}
+
+/** Likeness of two pictures apart from brightness and contrast: Pearson's correlation, −1 to 1; null where one is flat. */
+function likeness(a: Float64Array, b: Float64Array): number | null {
+  const mean = (values: Float64Array): number => values.reduce((x, y) => x + y, 0) / values.length;
+  const [ma, mb] = [mean(a), mean(b)];
+  let [ab, aa, bb] = [0, 0, 0];
+  for (let i = 0; i < a.length; i += 1) {
+    const [x, y] = [(a[i] as number) - ma, (b[i] as number) - mb];
+    ab += x * y;
+    aa += x * x;
+    bb += y * y;
+  }
+  // Under a 10-bit code of spread there is nothing to tell by.
+  const flat = 64 * 64 * a.length;
+  return aa < flat || bb < flat ? null : ab / Math.sqrt(aa * bb);
+}
+
+function mixed(a: Float64Array, b: Float64Array, share: number): Float64Array {
+  return a.map((x, i) => x * (1 - share) + (b[i] as number) * share);
+}
+
+/**
+ * Holds sampled pictures of an output against the original's frames that core's map names, at the places that core's
+ * geometry names: the right frame must be at least as like as its neighbours, and no shift of the picture may be more like.
+ */
+export function pictureComparisons(video: VideoPlan, upright: { width: number; height: number }, frames: number, outputs: Smalls, originals: Smalls): Comparison[] {
+  const { geometry } = video;
+  if (!geometry) return [];
+  let [told, right] = [0, 0];
+  let [shapes, least] = [0, 1];
+  const wrong: string[] = [];
+  const shifts: string[] = [];
+  for (const [n, small] of outputs) {
+    const { frame, other } = shownBy(video.map, n, frames);
+    const source = originals.get(frame);
+    if (!source) continue;
+    const seen = inActive(small, geometry);
+    const original = (m: number): Float64Array | null => {
+      const one = originals.get(m);
+      return one ? inOriginal(one, geometry, upright) : null;
+    };
+    const first = inOriginal(source, geometry, upright);
+    const second = other ? original(other.frame) : null;
+    const wanted = other && second ? mixed(first, second, other.share) : first;
+    const like = likeness(seen, wanted);
+    if (like === null) continue;
+    shapes += 1;
+    least = Math.min(least, like);
+    // A shift by one point of the grid that is clearly more like is a picture in the wrong place.
+    for (const [dx, dy] of [[1, 0], [-1, 0], [0, 1], [0, -1]] as const) {
+      const moved = likeness(inActive(small, geometry, dx / grid.width, dy / grid.height), wanted) ?? -1;
+      if (1 - moved < (1 - like) * 0.5 && 1 - like > 0.002) shifts.push(`frame ${n + 1} lies ${dx ? (dx > 0 ? 'to the right' : 'to the left') : dy > 0 ? 'lower' : 'higher'}`);
+    }
+    // Woven or mixed frames are like both of theirs: only whole ones can be told from their neighbours.
+    if (other) continue;
+    const rivals = [frame - 1, frame + 1].flatMap((m) => {
+      const picture = original(m);
+      const rival = picture ? likeness(seen, picture) : null;
+      return rival === null ? [] : [{ m, rival }];
+    });
+    const moves = rivals.some(({ m }) => 1 - (likeness(wanted, original(m) as Float64Array) ?? 1) > 2e-5);
+    if (!moves) continue;
+    told += 1;
+    const better = rivals.find(({ rival }) => 1 - rival < (1 - like) * 0.6 && like < 0.99999);
+    if (better) wrong.push(`frame ${n + 1} shows ${better.m + 1} of the original, not ${frame + 1}`);
+    else right += 1;
+  }
+  const comparisons: Comparison[] = [
+    { name: 'frames shown', planned: 'each sampled frame the original\'s by the map', found: wrong[0] ?? (told === 0 ? 'nothing moves to tell by' : `${right} of ${told} sampled frames`), holds: wrong.length === 0 },
+    { name: 'picture in its place', planned: 'as the original\'s window, not shifted', found: shifts[0] ?? (shapes === 0 ? 'pictures too flat to tell' : `likeness ${least.toFixed(4)} at least`), holds: shifts.length === 0 && least > 0.6 },
+  ];
+  return [...comparisons, ...barComparison(video, outputs)];
+}
+
+/** Bars where they were planned: their luma even and the colour that was asked for. */
+function barComparison({ geometry }: VideoPlan, outputs: Smalls): Comparison[] {
+  if (!geometry) return [];
+  const { raster, active, padColour } = geometry;
+  if (active.width === raster.width && active.height === raster.height) return [];
+  const wanted = { black: 16, grey: 126, white: 235 }[padColour] * 256;
+  let worst = 0;
+  for (const { width, height, luma } of outputs.values()) {
+    for (let y = 0; y < height; y += 1) {
+      for (let x = 0; x < width; x += 1) {
+        // Samples that touch the picture are left out: small pictures mix them with it.
+        const [left, right, top, bottom] = [((x - 1) * raster.width) / width, ((x + 2) * raster.width) / width, ((y - 1) * raster.height) / height, ((y + 2) * raster.height) / height];
+        if (right > active.x && left < active.x + active.width && bottom > active.y && top < active.y + active.height) continue;
+        worst = Math.max(worst, Math.abs((luma[y * width + x] as number) - wanted));
+      }
+    }
+  }
+  return [{ name: 'active area', planned: `${active.width}×${active.height} at ${active.x}, ${active.y}, ${padColour} around it`, found: `around it within ${(worst / 64).toFixed(1)} of 1023`, holds: worst < 6 * 256 }];
+}

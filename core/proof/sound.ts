@@ -1,0 +1,107 @@
+import type { Comparison } from './proof.ts';
+import type { SoundPlan, SoundTrackPlan } from '../recipe/plan.ts';
+import { toNumber } from '../time/rational.ts';
+
+/** A stretch of decoded sound: its first sample since the picture's beginning, and one row of samples, −1 to 1, for each channel. */
+export interface Excerpt {
+  first: number;
+  channels: Float32Array[];
+}
+
+/** Farthest that sound is looked for, in samples at 48 kHz: 20 ms. */
+const reach = 960;
+
+/** What a channel of an output should be: the original's channels, mixed, and stretched by reading between samples. */
+function expected(track: SoundTrackPlan, channel: number, original: Excerpt, trackStart: number, stretch: number, first: number, length: number): Float64Array {
+  const feeds = track.mix ? track.mix[channel] ?? [] : [{ channel: trackStart + channel, gain: 1 }];
+  const out = new Float64Array(length);
+  for (const { channel: from, gain } of feeds) {
+    const row = original.channels[from];
+    if (!row) continue;
+    for (let i = 0; i < length; i += 1) {
+      const place = (first + i) / stretch - original.first;
+      const whole = Math.floor(place);
+      if (whole < 0 || whole >= row.length) continue;
+      const rest = place - whole;
+      out[i] = (out[i] as number) + gain * ((row[whole] as number) * (1 - rest) + (row[Math.min(row.length - 1, whole + 1)] as number) * rest);
+    }
+  }
+  return out;
+}
+
+function power(values: ArrayLike<number>): number {
+  let sum = 0;
+  for (let i = 0; i < values.length; i += 1) sum += (values[i] as number) ** 2;
+  return sum / Math.max(1, values.length);
+}
+
+/** The lag, in samples, at which two rows are most alike: their cross-correlation is largest. Positive: `found` is late. */
+export function lagOf(wanted: Float64Array, found: ArrayLike<number>): { lag: number; likeness: number } {
+  const sum = (lag: number, step: number): number => {
+    let total = 0;
+    for (let i = Math.max(0, -lag); i < wanted.length && i + lag < found.length; i += step) total += (wanted[i] as number) * (found[i + lag] as number);
+    return total;
+  };
+  let best = { lag: 0, value: sum(0, 1) };
+  for (let lag = -reach; lag <= reach; lag += 1) {
+    const value = sum(lag, 1);
+    if (value > best.value) best = { lag, value };
+  }
+  const scale = Math.sqrt(power(wanted) * wanted.length * power(found) * found.length);
+  return { lag: best.lag, likeness: scale > 0 ? best.value / scale : 0 };
+}
+
+/** The stretch of a row, `length` samples long, with the most sound in it. */
+function loudest(row: Float64Array, length: number): number {
+  if (row.length <= length) return 0;
+  let [sum, best, at] = [0, -1, 0];
+  for (let i = 0; i < row.length; i += 1) {
+    sum += (row[i] as number) ** 2 - (i >= length ? (row[i - length] as number) ** 2 : 0);
+    if (i >= length - 1 && sum > best) [best, at] = [sum, i - length + 1];
+  }
+  return at;
+}
+
+/** Below this power nothing is heard: −70 dB of full scale. */
+const silent = 10 ** -7;
+
+/**
+ * Holds excerpts of an output's sound against the original's, channel by channel: offset by cross-correlation, under
+ * 1 ms, and level, within 0.1 dB. Where pitch is kept, sound is cut anew by the filter, and 40 ms and 1 dB are allowed.
+ */
+export function soundComparisons(sound: SoundPlan, originalChannels: readonly number[], original: readonly Excerpt[], output: readonly (readonly Excerpt[])[]): Comparison[] {
+  const kept = sound.stretch?.pitch === 'kept';
+  const stretch = sound.stretch ? toNumber(sound.stretch.by) : 1;
+  let [worstLag, worstLevel, compared] = [0, 0, 0];
+  const unlike: string[] = [];
+  sound.tracks.forEach((track, t) => {
+    const trackStart = originalChannels.slice(0, track.from).reduce((a, b) => a + b, 0);
+    (output[t] ?? []).forEach((excerpt, e) => {
+      const from = original[e];
+      if (!from) return;
+      excerpt.channels.forEach((row, channel) => {
+        const wanted = expected(track, channel, from, trackStart, stretch, excerpt.first, row.length);
+        // Reading between samples dims the highest tones; the level is taken of the sound as it was before.
+        const levelWanted = stretch === 1 ? power(wanted) : power(expected(track, channel, from, trackStart, 1, from.first, Math.floor(row.length / stretch)));
+        const levelFound = power(row);
+        if (levelWanted < silent) {
+          if (levelFound > silent * 10) unlike.push(`channel ${channel + 1} of track ${t + 1} carries sound that the original has not`);
+          return;
+        }
+        compared += 1;
+        const length = Math.min(row.length, 8192);
+        const start = loudest(wanted, length);
+        const { lag, likeness } = lagOf(wanted.slice(start, start + length), row.subarray(start, start + length));
+        if (!kept) worstLag = Math.abs(lag) > Math.abs(worstLag) ? lag : worstLag;
+        if (!kept && likeness < 0.7) unlike.push(`channel ${channel + 1} of track ${t + 1} is not the sound planned`);
+        const level = 10 * Math.log10(Math.max(1e-12, levelFound) / levelWanted);
+        if (Math.abs(level) > Math.abs(worstLevel)) worstLevel = level;
+      });
+    });
+  });
+  if (compared === 0 && unlike.length === 0) return sound.tracks.length > 0 ? [{ name: 'sound in sync', planned: 'offset under 1 ms', found: 'silent where it was compared', holds: true }] : [];
+  return [
+    ...(kept ? [] : [{ name: 'sound in sync', planned: 'offset under 1 ms', found: unlike[0] ?? `${((worstLag / 48_000) * 1000).toFixed(2)} ms over ${compared} stretches`, holds: unlike.length === 0 && Math.abs(worstLag) < 48 }]),
+    { name: 'sound level', planned: kept ? 'within 1 dB' : 'within 0.1 dB', found: `${worstLevel >= 0 ? '+' : '−'}${Math.abs(worstLevel).toFixed(3)} dB`, holds: Math.abs(worstLevel) <= (kept ? 1 : 0.1) },
+  ];
+}

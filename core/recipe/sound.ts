@@ -1,0 +1,33 @@
+import type { ClipDescription } from '../clip/description.ts';
+import type { ClipCorrections } from '../corrections/corrections.ts';
+import { ok, type Result } from '../result.ts';
+import { soundMatrix, flatChannels } from '../sound/map.ts';
+import { invert, multiply, rational, scaleToInteger } from '../time/rational.ts';
+import type { SoundPlan, SoundTrackPlan, VideoPlan } from './plan.ts';
+import type { Deliverable } from './recipe.ts';
+
+/** How one deliverable's sound comes from a clip. */
+export function planSound(clip: ClipDescription, deliverable: Deliverable, video: VideoPlan, corrections: ClipCorrections): Result<SoundPlan> {
+  const relabel = corrections.time?.kind === 'relabel' ? corrections.time : null;
+  const matrix = soundMatrix(clip.audio, corrections.sound ?? { kind: 'keep' });
+  if (!matrix.ok) return matrix;
+  const depthOf = (tracks: readonly number[]): 16 | 24 => deliverable.sound.bitDepth ?? (tracks.every((index) => (clip.audio[index]?.bitDepth ?? 24) <= 16) ? 16 : 24);
+  const flat = flatChannels(clip.audio);
+  const kept: SoundTrackPlan[] = matrix.value === null
+    ? clip.audio.map((track, from) => ({ from, channels: track.channels, layout: track.layout, bitDepth: depthOf([from]) }))
+    : matrix.value.map((track): SoundTrackPlan => {
+        const sources = [...new Set(track.channels.flat().map(({ channel }) => (flat[channel] as { track: number }).track))].sort((a, b) => a - b);
+        return {
+          from: sources[0] ?? 0, channels: track.channels.length, // A single channel is read back without a layout.
+          layout: track.channels.length === 2 ? 'stereo' : null, bitDepth: depthOf(sources),
+          mix: track.channels, sources, ...(track.label ? { label: track.label } : {}),
+        };
+      });
+  const stretched = relabel !== null && relabel.sound !== 'dropped' && video.stretch.num !== video.stretch.den;
+  return ok({
+    sampleRate: 48_000,
+    samples: scaleToInteger(video.frames, multiply(rational(48_000), invert(video.rate))),
+    tracks: relabel?.sound === 'dropped' ? [] : kept,
+    ...(stretched ? { stretch: { by: video.stretch, pitch: relabel.sound === 'pitch kept' ? 'kept' as const : 'moves' as const } } : {}),
+  });
+}

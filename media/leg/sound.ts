@@ -1,0 +1,63 @@
+import type { ClipDescription } from '@relay/core/clip/description';
+import type { LegPlan, SoundPlan, SoundTrackPlan } from '@relay/core/recipe/plan';
+import { flatChannels, type Feed } from '@relay/core/sound/map';
+import { stretchRates } from '@relay/core/time/conform';
+import { toNumber, type Rational } from '@relay/core/time/rational';
+
+/** Sound as it must be to follow relabelled pictures. */
+function stretchFilters({ stretch }: SoundPlan): string[] {
+  if (!stretch) return [];
+  if (stretch.pitch === 'moves') {
+    // Taken to be at one rate, brought to another, called 48 kHz again: exact to the sample for every pair of rates.
+    const { taken, brought } = stretchRates(stretch.by);
+    return [`asetrate=${taken}`, `aresample=${brought}`, 'asetrate=48000'];
+  }
+  // The filter takes factors from a half on; smaller ones are taken in equal steps.
+  const tempo = 1 / toNumber(stretch.by);
+  const steps = Math.max(1, Math.ceil(Math.log(tempo) / Math.log(0.5)));
+  return Array.from({ length: steps }, () => `atempo=${(tempo ** (1 / steps)).toFixed(12)}`);
+}
+
+/**
+ * The filters of one sound track: moved to begin with the first picture, brought to the rate, and as long as the
+ * picture to the sample. Sound of an original that is cut short is not drawn out over pictures that do not exist.
+ */
+export function soundFilters(sound: SoundPlan, pictureStart: Rational, original: ClipDescription): string {
+  const start = toNumber(pictureStart);
+  return [
+    start > 0 ? `asetpts=PTS-${start.toFixed(9)}/TB` : null,
+    // Sound that begins before its pictures loses what nobody sees.
+    `aresample=${sound.sampleRate}:async=1:first_pts=0`,
+    ...stretchFilters(sound),
+    original.cutShort ? null : `apad=whole_len=${sound.samples}`,
+    `atrim=end_sample=${sound.samples}`,
+  ].filter((part) => part !== null).join(',');
+}
+
+function panOf(feeds: readonly Feed[][], place: (channel: number) => number): string {
+  const layout = feeds.length === 1 ? 'mono' : feeds.length === 2 ? 'stereo' : `${feeds.length}c`;
+  const sums = feeds.map((feed, index) => `c${index}=${feed.length === 0 ? '0*c0' : feed.map(({ channel, gain }) => `${gain.toFixed(9)}*c${place(channel)}`).join('+')}`);
+  return `pan=${layout}|${sums.join('|')}`;
+}
+
+/** One track of an output as FFmpeg is told of it: what is mapped, and its filters where it comes from one stream. */
+export interface TrackArguments {
+  map: string;
+  filter: string | null;
+  /** A piece of the complex filter graph that makes it, where it is mixed of several streams. */
+  graph: string | null;
+}
+
+export function trackArguments(plan: LegPlan, sound: SoundPlan, track: SoundTrackPlan, label: string): TrackArguments {
+  const chain = soundFilters(sound, plan.pictureStart, plan.original);
+  if (!track.mix) return { map: `0:a:${track.from}`, filter: chain, graph: null };
+  const flat = flatChannels(plan.original.audio);
+  const used = [...new Set(track.mix.flat().map(({ channel }) => channel))].sort((a, b) => a - b);
+  if ((track.sources?.length ?? 0) <= 1) return { map: `0:a:${track.from}`, filter: `${chain},${panOf(track.mix, (channel) => flat[channel]?.channel ?? 0)}`, graph: null };
+  // Each channel by itself first: merged streams of different layouts would be put into an order of their own.
+  const parts = used.map((channel, index) => `[0:a:${flat[channel]?.track}]${chain},pan=mono|c0=c${flat[channel]?.channel}[${label}c${index}]`);
+  return {
+    map: `[${label}]`, filter: null,
+    graph: [...parts, `${used.map((_, index) => `[${label}c${index}]`).join('')}amerge=inputs=${used.length},${panOf(track.mix, (channel) => used.indexOf(channel))}[${label}]`].join(';'),
+  };
+}

@@ -1,0 +1,113 @@
+import { mkdtemp, readFile, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { AudioTrack } from '@relay/core/clip/description';
+import { originalsWanted, sampledFrames, type Small, type Smalls } from '@relay/core/proof/picture';
+import type { Excerpt } from '@relay/core/proof/sound';
+import type { LegPlan, SoundPlan } from '@relay/core/recipe/plan';
+import { turned, type Raster } from '@relay/core/shape/raster';
+import { toNumber } from '@relay/core/time/rational';
+import { ffmpeg } from '../process/ffmpeg.ts';
+import { withInput, type Source } from '../process/joined.ts';
+import { run } from '../process/run.ts';
+
+/** What is kept of an original, or of an output, to hold the two against each other: a few pictures made small, and stretches of sound. */
+export interface Evidence {
+  pictures: Smalls;
+  /** By track: one excerpt for each window. */
+  sound: Excerpt[][];
+}
+
+/** Sound is compared whole up to this many samples at 48 kHz, else its first and last halves of as many: sync is lost towards the end. */
+const windowSamples = 12 * 48_000;
+
+interface SoundWindow { first: number; length: number }
+
+/** The windows of an original's sound that are compared. */
+export function soundWindows(samples: number): SoundWindow[] {
+  const half = windowSamples / 2;
+  return samples <= windowSamples ? [{ first: 0, length: samples }] : [{ first: 0, length: half }, { first: samples - half, length: half }];
+}
+
+/** Samples at 48 kHz that an original's pictures last. */
+function originalSamples(plan: LegPlan): number {
+  return Math.max(1, Math.floor((plan.original.video ? toNumber(plan.original.video.duration) : 0) * 48_000));
+}
+
+/** The same windows where sound was stretched. */
+export function stretchedWindows(plan: LegPlan, sound: SoundPlan): SoundWindow[] {
+  const by = sound.stretch ? toNumber(sound.stretch.by) : 1;
+  return soundWindows(originalSamples(plan)).map(({ first, length }) => ({ first: Math.round(first * by), length: Math.max(1, Math.min(sound.samples - Math.round(first * by), Math.floor(length * by))) })).filter(({ length }) => length > 0);
+}
+
+function smallRaster({ width, height }: Raster): Raster {
+  const scale = Math.min(1, 320 / Math.max(width, height));
+  return { width: Math.max(2, Math.round(width * scale)), height: Math.max(2, Math.round(height * scale)) };
+}
+
+/** Arguments of outputs that keep evidence: appended to a command that decodes the file anyway. */
+export interface EvidenceTaking {
+  args: string[];
+  read: () => Promise<Evidence>;
+  discard: () => Promise<void>;
+}
+
+async function taking(frames: readonly number[], raster: Raster, fullRange: boolean, tracks: readonly { channels: number; before: string }[], windows: readonly SoundWindow[]): Promise<EvidenceTaking> {
+  const folder = await mkdtemp(join(tmpdir(), 'relay-proof-'));
+  const small = smallRaster(raster);
+  const pictures = join(folder, 'pictures');
+  const range = fullRange ? 'pc' : 'tv';
+  const args = frames.length === 0 ? [] : [
+    '-map', '0:v:0', '-filter:v', `select='${frames.map((n) => `eq(n,${n})`).join('+')}',scale=${small.width}:${small.height}:flags=area+accurate_rnd:in_range=${range}:out_range=tv:in_color_matrix=bt709:out_color_matrix=bt709,format=yuv444p16le,extractplanes=y`,
+    '-fps_mode', 'passthrough', '-f', 'rawvideo', '-pix_fmt', 'gray16le', `file:${pictures}`,
+  ];
+  const file = (track: number, window: number): string => join(folder, `s${track}-${window}`);
+  tracks.forEach(({ before }, track) => windows.forEach(({ first, length }, window) => args.push(
+    '-map', `0:a:${track}`, '-filter:a', `${before}atrim=start_sample=${first}:end_sample=${first + length}`, '-f', 'f32le', '-c:a', 'pcm_f32le', `file:${file(track, window)}`,
+  )));
+  const bytesOf = (path: string): Promise<Buffer> => readFile(path).catch(() => Buffer.alloc(0));
+  return {
+    args,
+    discard: () => rm(folder, { recursive: true, force: true }),
+    read: async () => {
+      const all = await bytesOf(pictures);
+      const each = small.width * small.height;
+      const luma = new Uint16Array(all.buffer.slice(all.byteOffset, all.byteOffset + (all.length & ~1)));
+      const found = new Map<number, Small>();
+      frames.forEach((n, index) => { if ((index + 1) * each <= luma.length) found.set(n, { ...small, luma: luma.subarray(index * each, (index + 1) * each) }); });
+      const sound = await Promise.all(tracks.map((track, t) => Promise.all(windows.map(async ({ first }, w): Promise<Excerpt> => {
+        const bytes = await bytesOf(file(t, w));
+        const samples = new Float32Array(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + (bytes.length & ~3)));
+        const length = Math.floor(samples.length / track.channels);
+        return { first, channels: Array.from({ length: track.channels }, (_, c) => Float32Array.from({ length }, (_unused, i) => samples[i * track.channels + c] as number)) };
+      }))));
+      return { pictures: found, sound };
+    },
+  };
+}
+
+/** Evidence of an original for all of a leg's outputs, taken while it is decoded. */
+export async function takeOriginal(plan: LegPlan): Promise<EvidenceTaking> {
+  const { video, audio } = plan.original;
+  if (!video) return taking([], { width: 2, height: 2 }, false, [], []);
+  const wanted = new Set(plan.outputs.flatMap((output) => (output.video.geometry ? originalsWanted(output.video, video.frames, sampledFrames(output.video.frames)) : [])));
+  const start = toNumber(plan.pictureStart);
+  const before = `${start > 0 ? `asetpts=PTS-${start.toFixed(9)}/TB,` : ''}aresample=48000:async=1:first_pts=0,`;
+  return taking([...wanted].sort((a, b) => a - b), turned(video.raster, video.quarterTurns), video.colour.range === 'full' && video.chroma !== 'rgb', audio.map((track) => ({ channels: track.channels, before })), soundWindows(originalSamples(plan)));
+}
+
+/** Evidence of an original that no leg decodes now: outputs that are there already are proved again with it. */
+export async function originalEvidence(plan: LegPlan, source: Source, signal?: AbortSignal): Promise<Evidence> {
+  const taken = await takeOriginal(plan);
+  try {
+    await withInput(source, (input) => run(ffmpeg, ['-hide_banner', '-v', 'error', '-nostats', '-y', ...input, ...taken.args], { signal }));
+    return await taken.read();
+  } finally {
+    await taken.discard();
+  }
+}
+
+/** Evidence of an output, taken while it is decoded for its proof. */
+export function takeOutput(plan: LegPlan, output: LegPlan['outputs'][number], audio: readonly AudioTrack[]): Promise<EvidenceTaking> {
+  return taking(output.video.geometry ? sampledFrames(output.video.frames) : [], output.video.raster, false, audio.map((track) => ({ channels: track.channels, before: '' })), stretchedWindows(plan, output.sound));
+}
