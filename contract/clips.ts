@@ -1,5 +1,4 @@
 import type { ClipDescription } from '@relay/core/clip/description';
-import type { Chain } from '@relay/core/colour/chain/chain';
 import type { Decision, Standing } from '@relay/core/findings/findings';
 import type { Finding, Level } from '@relay/core/findings/finding';
 import { identityFields, identityProblem, type Identity, type IdentityField } from '@relay/core/identity/identity';
@@ -7,6 +6,7 @@ import type { Measured } from '@relay/core/measure/measured';
 import type { Rational } from '@relay/core/time/rational';
 import { z } from 'zod';
 import type { LegState } from './api.ts';
+import type { HeldCorrections } from './corrections.ts';
 
 /** The clips of a production: the sheet, one clip's docket, what people say and decide. */
 
@@ -86,8 +86,8 @@ export interface ClipAnswer {
   sidecars: string[];
   findings: Finding[];
   decisions: Decision[];
-  /** The chain that holds for it. */
-  chain: Chain | null;
+  /** The corrections that hold for it, each with the rule that it comes from. */
+  held: HeldCorrections;
   standing: Standing;
   custody: ClipCustody | null;
   measured: Measured | null;

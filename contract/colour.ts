@@ -2,7 +2,9 @@ import type { Chain } from '@relay/core/colour/chain/chain';
 import { colourState } from '@relay/core/colour/states';
 import type { ClipDescription } from '@relay/core/clip/description';
 import type { Examined } from '@relay/core/colour/examine/examine';
+import type { Measured } from '@relay/core/measure/measured';
 import { z } from 'zod';
+import type { HeldCorrections } from './corrections.ts';
 
 /** A colour state that core knows. */
 export const stateName = z.string().max(80).transform((name) => name.trim().toLowerCase()).superRefine((name, context) => {
@@ -78,8 +80,12 @@ export interface BenchAnswer {
   stem: string;
   roll: string;
   description: ClipDescription;
+  /** What a closer look showed, if there was one. */
+  measured: Measured | null;
+  /** The corrections of every kind that hold for it, each with the rule that it comes from. */
+  held: HeldCorrections;
   chain: Chain | null;
-  /** The rule that it comes from; null where no rule fits. */
+  /** The rule that the chain comes from; null where no rule fits. */
   from: { scope: RuleScope; who: string; at: string } | null;
   group: { key: string; text: string; clips: number };
   rollClips: number;
@@ -98,12 +104,6 @@ export const colourRequest = z.strictObject({
   /** Null says that there is none, on purpose. */
   chain: chain.nullable(),
 });
-export interface ColourChanged {
-  change: string;
-  clips: number;
-  /** Nearer rules that were taken away so that this one holds. */
-  replaced: number;
-}
 /** A clip and its chain, for the contact sheet. */
 export interface ChainedClip {
   id: string;

@@ -12,6 +12,7 @@ import { identityRoutes } from './clips/identityRoutes.ts';
 import { reportRoutes } from './clips/report.ts';
 import { clipRoutes } from './clips/routes.ts';
 import type { Context } from './context.ts';
+import { correctionRoutes } from './corrections/routes.ts';
 import { lookRoutes } from './looks/routes.ts';
 import { openDatabase, patiently } from './db/dataSource.ts';
 import { handoffRoutes } from './handoffs/routes.ts';
@@ -52,7 +53,7 @@ export async function startServer(settings: ServerSettings): Promise<{ close(): 
   api.get('/live', live.open);
   // A whole production's CSV comes in one request.
   api.use(express.json({ limit: '24mb' }));
-  for (const routes of [siteRoutes, arrivalRoutes, rollRoutes, bayRoutes, clipRoutes, identityRoutes, reportRoutes, lookRoutes, recipeRoutes, runRoutes, checkRoutes, handoffRoutes]) api.use(routes(context));
+  for (const routes of [siteRoutes, arrivalRoutes, rollRoutes, bayRoutes, clipRoutes, identityRoutes, reportRoutes, lookRoutes, correctionRoutes, recipeRoutes, runRoutes, checkRoutes, handoffRoutes]) api.use(routes(context));
   api.use(() => {
     throw notThere('What you asked for');
   });

@@ -75,11 +75,11 @@ export function measureScan(stretches: readonly Stretch[]): ScanMeasure {
       else if (early > late * clearly && early > same * clearly) votes['top-field-first'] += 1;
       else if (late > early * clearly && late > same * clearly) votes['bottom-field-first'] += 1;
       else if (same * clearly < Math.min(late, early)) votes.progressive += 1;
-      // A field that is repeated moves far less than the other: top from the second frame of the pattern to the third, bottom from the third to the fourth.
+      // A field that is repeated moves far less than the other: top from the second frame of the pattern to the third, bottom from the fourth to the fifth.
       const repeated = topMoved < bottomMoved * 0.35 ? 1 : bottomMoved < topMoved * 0.35 ? 3 : null;
       pairs += 1;
       if (repeated !== null) {
-        const phase = (((repeated === 1 ? 1 : 2) - (first + i)) % 5 + 5) % 5;
+        const phase = (((repeated - (first + i)) % 5) + 5) % 5;
         (pattern[phase] as number) += 1;
       }
     }

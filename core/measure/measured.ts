@@ -1,6 +1,7 @@
 import type { Scan } from '../clip/description.ts';
 import type { Rational } from '../time/rational.ts';
 import type { Bars } from './bars.ts';
+import type { ScanMeasure } from './fields.ts';
 
 /** What a closer look at a clip's pictures, sound and packets showed: sampled frames, all sound, every packet. */
 export interface Measured {
@@ -29,6 +30,8 @@ export interface PictureMeasure {
   bars: Bars | null;
   /** The scans that pictures are flagged with, each once. */
   scans: Scan[];
+  /** What consecutive pictures show of their scan; absent where that was not looked at. */
+  fields?: ScanMeasure;
 }
 
 export interface ChannelMeasure {
@@ -37,6 +40,9 @@ export interface ChannelMeasure {
   /** Largest sample, and root mean square, of full scale: 0 to 1. */
   peak: number;
   rms: number;
+  /** EBU R 128: integrated loudness in LUFS, null for silence, and true peak of full scale. Absent in measurements from before. */
+  loudness?: number | null;
+  truePeak?: number;
 }
 
 /** How data is spread along the picture. */

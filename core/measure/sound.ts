@@ -1,3 +1,4 @@
+import { LoudnessMeter } from './loudness.ts';
 import type { ChannelMeasure } from './measured.ts';
 
 /** The outline of one channel's sound: its smallest and largest sample in each of `bins` equal stretches, -1 to 1. */
@@ -6,16 +7,18 @@ export interface Outline {
   high: number[];
 }
 
-/** Takes 16-bit samples, channels interleaved, in pieces of any length, and keeps outline, peak and rms of each channel. */
+/** Takes 16-bit samples, channels interleaved, in pieces of any length, and keeps outline, peak, rms and loudness of each channel. */
 export class SoundMeter {
   private readonly low: Float32Array[];
   private readonly high: Float32Array[];
   private readonly squares: Float64Array;
   private readonly peaks: Float64Array;
+  private readonly meters: LoudnessMeter[];
   private seen = 0;
 
   /** `expected` samples a channel are spread over `bins`; more are added to the last. */
-  constructor(private readonly channels: number, private readonly expected: number, private readonly bins = 1200) {
+  constructor(private readonly channels: number, private readonly expected: number, private readonly bins = 1200, rate = 48_000) {
+    this.meters = Array.from({ length: channels }, () => new LoudnessMeter(rate));
     this.low = Array.from({ length: channels }, () => new Float32Array(bins));
     this.high = Array.from({ length: channels }, () => new Float32Array(bins));
     this.squares = new Float64Array(channels);
@@ -37,6 +40,7 @@ export class SoundMeter {
         (this.squares[channel] as number) += value * value;
       }
     }
+    this.meters.forEach((meter, channel) => meter.take(samples.subarray(0, each * channels), channel, channels, 1 / 32_768));
     this.seen += each;
   }
 
@@ -47,8 +51,13 @@ export class SoundMeter {
 
   measures(where: (channel: number) => { track: number; channel: number }): ChannelMeasure[] {
     return Array.from({ length: this.channels }, (_, channel) => ({
-      ...where(channel), peak: this.peaks[channel] as number, rms: Math.sqrt((this.squares[channel] as number) / Math.max(1, this.seen)),
+      ...where(channel), peak: this.peaks[channel] as number, rms: Math.sqrt((this.squares[channel] as number) / Math.max(1, this.seen)), ...this.heard(channel),
     }));
+  }
+
+  private heard(channel: number): Pick<ChannelMeasure, 'loudness' | 'truePeak'> {
+    const { integrated, truePeak } = (this.meters[channel] as LoudnessMeter).result();
+    return { loudness: integrated, truePeak };
   }
 
   outlines(): Outline[] {

@@ -29,14 +29,14 @@ function expected(track: SoundTrackPlan, channel: number, original: Excerpt, tra
   return out;
 }
 
-function power(values: ArrayLike<number>): number {
+function power(values: Float32Array | Float64Array): number {
   let sum = 0;
-  for (let i = 0; i < values.length; i += 1) sum += (values[i] as number) ** 2;
+  for (const value of values) sum += value ** 2;
   return sum / Math.max(1, values.length);
 }
 
 /** The lag, in samples, at which two rows are most alike: their cross-correlation is largest. Positive: `found` is late. */
-export function lagOf(wanted: Float64Array, found: ArrayLike<number>): { lag: number; likeness: number } {
+export function lagOf(wanted: Float64Array, found: Float32Array | Float64Array): { lag: number; likeness: number } {
   const sum = (lag: number, step: number): number => {
     let total = 0;
     for (let i = Math.max(0, -lag); i < wanted.length && i + lag < found.length; i += step) total += (wanted[i] as number) * (found[i + lag] as number);

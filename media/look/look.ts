@@ -3,6 +3,7 @@ import { measureFlow, type Measured, type Packet } from '@relay/core/measure/mea
 import type { Outline } from '@relay/core/measure/sound';
 import { toNumber } from '@relay/core/time/rational';
 import { picturePackets, timecodeBreaks } from './packets.ts';
+import { lookAtFields } from './fields.ts';
 import { lookAtPictures, type Place } from './pictures.ts';
 import { lookAtSound } from './sound.ts';
 
@@ -20,8 +21,10 @@ export const stripPictures = 9;
 export async function lookClosely(clip: ClipDescription, paths: readonly string[], strip: string): Promise<Look> {
   const { video } = clip;
   const lengths = clip.chapters.length > 0 ? clip.chapters.map((chapter) => toNumber(chapter.duration)) : [video ? toNumber(video.duration) : 0];
-  const [pictures, sound] = await Promise.all([
-    video ? lookAtPictures(placesIn(paths, lengths, toNumber(video.rate)), video, clip.wrapperId, strip) : null,
+  const places = video ? placesIn(paths, lengths, toNumber(video.rate)) : [];
+  const [pictures, fields, sound] = await Promise.all([
+    video ? lookAtPictures(places, video, clip.wrapperId, strip) : null,
+    video ? lookAtFields(places, video) : null,
     clip.audio.length > 0 ? lookAtSound(paths, clip.audio) : { channels: [], outlines: [], errors: [] },
   ]);
   const packets: Packet[] = [];
@@ -33,7 +36,7 @@ export async function lookClosely(clip: ClipDescription, paths: readonly string[
   const breaks = video && clip.timecode && /^(mov|mp4)$/.test(clip.wrapperId) ? await timecodeBreaks(paths[0] as string, video, clip.timecode) : [];
   return {
     measured: {
-      version: 1, picture: pictures?.measure ?? null, sound: sound.channels, flow: video ? measureFlow(packets, video.rate) : null,
+      version: 1, picture: pictures?.measure ? { ...pictures.measure, ...(fields ? { fields } : {}) } : null, sound: sound.channels, flow: video ? measureFlow(packets, video.rate) : null,
       errors: [...new Set([...(pictures?.errors ?? []), ...sound.errors])].slice(0, 6), timecodeBreaks: breaks,
     },
     outlines: sound.outlines,

@@ -18,7 +18,7 @@ export async function lookAtSound(paths: readonly string[], tracks: readonly Aud
     const where = group.flatMap(({ track, index }) => Array.from({ length: track.channels }, (_, channel) => ({ track: index, channel })));
     const first = (group[0] as { track: AudioTrack }).track;
     const seconds = Math.max(...group.map(({ track }) => (track.duration ? toNumber(track.duration) : 0)));
-    const meter = new SoundMeter(where.length, Math.max(1, Math.round(seconds * first.sampleRate)));
+    const meter = new SoundMeter(where.length, Math.max(1, Math.round(seconds * first.sampleRate)), undefined, first.sampleRate);
     for (const path of paths) {
       const inputs = group.map(({ index }) => `[0:a:${index}]`).join('');
       // Bytes come in pieces that end anywhere; the rest of a sample waits for the next piece.

@@ -6,26 +6,25 @@ import { levelOrder } from '@relay/core/findings/findings';
 import type { Finding } from '@relay/core/findings/finding';
 import { identityFields, identityOf, type Identity } from '@relay/core/identity/identity';
 import type { Measured } from '@relay/core/measure/measured';
-import type { Chain } from '@relay/core/colour/chain/chain';
 import type { DataSource } from 'typeorm';
-import { ruleOfClip } from '../looks/ruleOfClip.ts';
+import { heldCorrections, heldOfClip, type HeldRows } from '../corrections/held.ts';
 import { clipLines } from './queries.ts';
 
 interface ClipRecord {
   id: string; productionId: string; storeId: string; root: string; path: string; roll: string; version: number; description: ClipDescription; said: Partial<Identity>; sidecarSaid: Partial<Identity>;
   sidecars: string[]; findings: Finding[]; measured: Measured | null; lookedAt: Date | null; lookProblem: string | null; poster: boolean; rollId: string | null; rollName: string | null; rollState: string | null;
-  rollSays: string | null; decisions: Decision[] | null; chain: Chain | null; proxy: boolean;
+  rollSays: string | null; decisions: Decision[] | null; held: HeldRows; proxy: boolean;
 }
 
 /** Everything about one clip; null when there is none of that id. */
 export async function clipAnswer(db: DataSource, id: string): Promise<ClipAnswer | null> {
   const [row] = (await db.query(
     `SELECT clip.id, clip.production_id AS "productionId", clip.store_id AS "storeId", clip.root, clip.path, clip.roll, clip.version, clip.description, clip.said, clip.sidecar_said AS "sidecarSaid",
-       clip.sidecars, clip.findings, rule.chain, clip.measured, clip.looked_at AS "lookedAt", clip.look_problem AS "lookProblem", clip.poster, roll.id AS "rollId", roll.name AS "rollName", roll.state AS "rollState",
+       clip.sidecars, clip.findings, held.fields AS held, clip.measured, clip.looked_at AS "lookedAt", clip.look_problem AS "lookProblem", clip.poster, roll.id AS "rollId", roll.name AS "rollName", roll.state AS "rollState",
        roll.result->'clearing'->>'says' AS "rollSays",
        (SELECT json_agg(json_build_object('rule', rule, 'answer', answer, 'note', note, 'by', who, 'at', at) ORDER BY at) FROM decision WHERE decision.clip_id = clip.id) AS decisions,
        EXISTS (SELECT 1 FROM output o JOIN leg ON leg.id = o.leg_id WHERE leg.clip_id = clip.id AND o.role = 'proxy' AND o.state IN ('proved', 'needs eyes')) AS proxy
-     FROM clip LEFT JOIN roll ON roll.id = clip.roll_id ${ruleOfClip} WHERE clip.id = $1 AND clip.description IS NOT NULL`,
+     FROM clip LEFT JOIN roll ON roll.id = clip.roll_id ${heldOfClip} WHERE clip.id = $1 AND clip.description IS NOT NULL`,
     [id],
   )) as ClipRecord[];
   if (!row) return null;
@@ -33,7 +32,7 @@ export async function clipAnswer(db: DataSource, id: string): Promise<ClipAnswer
   const [line] = await clipLines(db, row.productionId, [id]);
   return {
     id: row.id, version: row.version, roll: row.roll, store: row.storeId, root: row.root, description: row.description, identity: identityOf(row.said, row.sidecarSaid, row.description), said: row.said,
-    sidecarSaid: row.sidecarSaid, sidecars: row.sidecars, findings: row.findings, decisions, chain: row.chain, standing: standingOf(row.findings, decisions),
+    sidecarSaid: row.sidecarSaid, sidecars: row.sidecars, findings: row.findings, decisions, held: heldCorrections(row.held), standing: standingOf(row.findings, decisions),
     custody: row.rollId && row.rollName ? { roll: row.rollName, rollId: row.rollId, state: row.rollState ?? '', says: row.rollSays ?? '' } : null,
     measured: row.measured, lookedAt: row.lookedAt?.toISOString() ?? null, lookProblem: row.lookProblem, poster: row.poster, proxy: row.proxy, way: line?.way ?? [],
   };

@@ -7,7 +7,7 @@ import { identityOf, type Identity } from '@relay/core/identity/identity';
 import type { Measured } from '@relay/core/measure/measured';
 import type { Rational } from '@relay/core/time/rational';
 import type { DataSource } from 'typeorm';
-import { ruleOfClip } from '../looks/ruleOfClip.ts';
+import { heldCorrections, heldOfClip, type HeldRows } from '../corrections/held.ts';
 
 /** Clips whose findings are worked out at a time; between two lots others get their turn. */
 const lot = 400;
@@ -26,7 +26,7 @@ interface Full {
   rollState: string | null;
   copyBad: boolean | null;
   decisions: Decision[] | null;
-  recorded: string | null;
+  held: HeldRows;
 }
 
 /**
@@ -47,14 +47,15 @@ export async function refreshClips(db: DataSource, production: string, only: rea
     const rows = (await db.query(
       `SELECT clip.id, clip.roll, clip.description, clip.measured, clip.said, clip.sidecar_said AS "sidecarSaid", roll.state AS "rollState",
          (SELECT bool_or(NOT (verification->>'verified')::boolean) FROM roll_copy WHERE roll_copy.roll_id = clip.roll_id AND roll_copy.store_id = clip.store_id) AS "copyBad",
-         (SELECT json_agg(json_build_object('rule', rule, 'answer', answer, 'note', note, 'by', who, 'at', at)) FROM decision WHERE decision.clip_id = clip.id) AS decisions, rule.chain->>'input' AS recorded
-       FROM clip LEFT JOIN roll ON roll.id = clip.roll_id ${ruleOfClip} WHERE clip.production_id = $1 AND clip.id = ANY($2::uuid[]) AND clip.description IS NOT NULL`,
+         (SELECT json_agg(json_build_object('rule', rule, 'answer', answer, 'note', note, 'by', who, 'at', at)) FROM decision WHERE decision.clip_id = clip.id) AS decisions, held.fields AS held
+       FROM clip LEFT JOIN roll ON roll.id = clip.roll_id ${heldOfClip} WHERE clip.production_id = $1 AND clip.id = ANY($2::uuid[]) AND clip.description IS NOT NULL`,
       [production, wanted.slice(at, at + lot)],
     )) as Full[];
     const made = rows.map((clip) => {
+      const said = heldCorrections(clip.held).fields;
       const identity = identityOf(clip.said, clip.sidecarSaid, clip.description);
       const findings = findingsOf({
-        clip: clip.description, reel: identity.reel, measured: clip.measured, recorded: clip.recorded, productionRate: row?.rate ?? null, ...(neighbours.get(clip.id) ?? { sameName: [], overlapping: [] }),
+        clip: clip.description, reel: identity.reel, measured: clip.measured, recorded: said.colour?.input ?? null, scanSaid: Boolean(said.scan) || said.time?.kind === 'pulldown-out', productionRate: row?.rate ?? null, ...(neighbours.get(clip.id) ?? { sameName: [], overlapping: [] }),
         custody: clip.rollState === null ? 'none' : clip.rollState === 'proved' && !clip.copyBad ? 'proved' : 'unproved',
       });
       return { id: clip.id, findings, gravest: gravestOf(findings, clip.decisions ?? []), search: searchText(clip.description, clip.roll, identity, findings) };

@@ -45,6 +45,10 @@ describe('the tables', () => {
     const db = await openDatabase(url, true);
     expect(await db.query('SELECT description->\'chapters\' AS chapters, grp, version, findings FROM clip')).toEqual([{ chapters: [], grp: groupOf(sampleClip()), version: 1, findings: [] }]);
     expect(await db.query('SELECT copy_rule, rate FROM production')).toEqual([{ copy_rule: { copies: 2, stores: 2 }, rate: null }]);
+    await db.query(`INSERT INTO correction_rule (production_id, field, scope, key, value, who) SELECT id, unnest(ARRAY['colour', 'crop']), 'production', '', '{"steps": []}', 'test' FROM production`);
+    await db.undoLastMigration();
+    // Chains stay, other corrections have no place before.
+    expect(await db.query('SELECT scope, chain FROM colour_rule')).toEqual([{ scope: 'production', chain: { steps: [] } }]);
     await db.undoLastMigration();
     await db.undoLastMigration();
     expect(((await db.query('SELECT * FROM clip')) as object[]).length).toBe(1);

@@ -19,7 +19,7 @@ type Row = Omit<LutLine, 'createdAt' | 'sound' | 'toDecide' | 'notes'> & { creat
 const columns = `
   lut.hash, lut.name, lut.file_name AS "fileName", lut.format, octet_length(lut.bytes) AS "sizeBytes", lut.says, lut.examined, lut.tags, lut.takes, lut.gives, lut.range_in AS "rangeIn", lut.range_out AS "rangeOut", lut.created_at AS "createdAt",
   (SELECT count(*)::int - 1 FROM lut other WHERE lower(other.name) = lower(lut.name)) AS older,
-  (SELECT count(*)::int FROM colour_rule r WHERE EXISTS (SELECT 1 FROM lut v WHERE lower(v.name) = lower(lut.name) AND r.chain->'steps' @> jsonb_build_array(jsonb_build_object('lut', v.hash)))) AS "usedBy"`;
+  (SELECT count(*)::int FROM correction_rule r WHERE r.field = 'colour' AND EXISTS (SELECT 1 FROM lut v WHERE lower(v.name) = lower(lut.name) AND r.value->'steps' @> jsonb_build_array(jsonb_build_object('lut', v.hash)))) AS "usedBy"`;
 
 function lineOf({ examined, createdAt, ...row }: Row): LutLine {
   return {
@@ -43,7 +43,7 @@ export async function lutAnswer(db: DataSource, hash: string): Promise<LutAnswer
   const names = JSON.stringify([{ lut: hash }]);
   const used = (await db.query(
     `SELECT p.name AS production, CASE r.scope WHEN 'production' THEN 'everything' WHEN 'group' THEN 'group ' || r.key WHEN 'roll' THEN 'roll ' || r.key ELSE coalesce((SELECT stem FROM clip WHERE id::text = r.key), 'a clip') END AS "where"
-     FROM colour_rule r JOIN production p ON p.id = r.production_id WHERE r.chain->'steps' @> $1::jsonb ORDER BY 1, 2 LIMIT 100`,
+     FROM correction_rule r JOIN production p ON p.id = r.production_id WHERE r.field = 'colour' AND r.value->'steps' @> $1::jsonb ORDER BY 1, 2 LIMIT 100`,
     [names],
   )) as LutAnswer['used'];
   const runs = (await db.query(

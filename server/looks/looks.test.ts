@@ -1,5 +1,6 @@
 import type { ProductionAnswer } from '@relay/contract/api';
-import type { BenchAnswer, BenchGroup, ChainedClip, ColourChanged, LutAnswer, LutLine } from '@relay/contract/colour';
+import type { BenchAnswer, BenchGroup, ChainedClip, LutAnswer, LutLine } from '@relay/contract/colour';
+import type { CorrectionsChanged } from '@relay/contract/corrections';
 import { emptyChain, type Chain } from '@relay/core/colour/chain/chain';
 import { fromCodes } from '@relay/core/colour/ycbcr';
 import { identity3d } from '@relay/core/colour/lut/lut';
@@ -82,24 +83,24 @@ describe('chains', () => {
     const logs = async (): Promise<number> => (await server.get<ProductionAnswer>(`/productions/${production}`)).counts.logWithout;
     for (let wait = 0; wait < 300 && (await logs()) < 2; wait += 1) await new Promise((resolve) => setTimeout(resolve, 100));
     expect(await logs()).toBe(2);
-    const wide = await server.post<ColourChanged>(`/productions/${production}/colour`, { to: { scope: 'group', key: group.key }, chain: camera });
+    const wide = await server.post<CorrectionsChanged>(`/productions/${production}/colour`, { to: { scope: 'group', key: group.key }, chain: camera });
     expect(wide.body).toMatchObject({ clips: 2, replaced: 0 });
     expect(await benchOf('A001C004')).toMatchObject({ chain: camera, from: { scope: 'group' }, rollClips: 2 });
     // Said once, it is no longer a finding either.
     expect(await server.database.db.query(`SELECT stem FROM clip WHERE findings @> '[{"rule": "logAsVideo"}]'`)).toEqual([]);
     const own: Chain = { ...camera, rendering: null };
-    const near = await server.post<ColourChanged>(`/productions/${production}/colour`, { to: { scope: 'clip', clips: [await clipId('A001C004')] }, chain: own });
+    const near = await server.post<CorrectionsChanged>(`/productions/${production}/colour`, { to: { scope: 'clip', clips: [await clipId('A001C004')] }, chain: own });
     expect(await benchOf('A001C004')).toMatchObject({ chain: own, from: { scope: 'clip' } });
     expect(await benchOf('A001C003')).toMatchObject({ chain: camera });
     // What is used on a whole roll holds for the whole roll: the nearer rule gives way, and comes back with an undo.
-    const roll = await server.post<ColourChanged>(`/productions/${production}/colour`, { to: { scope: 'roll', key: 'A001' }, chain: null });
+    const roll = await server.post<CorrectionsChanged>(`/productions/${production}/colour`, { to: { scope: 'roll', key: 'A001' }, chain: null });
     expect(roll.body).toMatchObject({ clips: 2, replaced: 1 });
     expect(await benchOf('A001C004')).toMatchObject({ chain: null, from: { scope: 'roll' } });
-    expect((await server.post(`/colour-changes/${near.body.change}/undo`)).status).toBe(409);
-    expect((await server.post(`/colour-changes/${roll.body.change}/undo`)).status).toBe(204);
-    expect((await server.post(`/colour-changes/${roll.body.change}/undo`)).status).toBe(409);
+    expect((await server.post(`/correction-changes/${near.body.change}/undo`)).status).toBe(409);
+    expect((await server.post(`/correction-changes/${roll.body.change}/undo`)).status).toBe(204);
+    expect((await server.post(`/correction-changes/${roll.body.change}/undo`)).status).toBe(409);
     expect(await benchOf('A001C004')).toMatchObject({ chain: own, from: { scope: 'clip' } });
-    expect((await server.post(`/colour-changes/${near.body.change}/undo`)).status).toBe(204);
+    expect((await server.post(`/correction-changes/${near.body.change}/undo`)).status).toBe(204);
     expect(await benchOf('A001C004')).toMatchObject({ chain: camera, from: { scope: 'group' } });
     const groups = await server.get<BenchGroup[]>(`/productions/${production}/bench`);
     expect(groups.find((one) => one.key === group.key)).toMatchObject({ clips: 2, chained: 2, says: 'S-Log3, S-Gamut3.Cine → BT.709 by estuary' });

@@ -9,7 +9,8 @@ import { fileFacts } from '../stores/place.ts';
 import { originalPlace } from '../stores/stores.ts';
 import { largestLutBytes, lutAnswer, lutBytes, lutLines, takeIn } from './cabinet.ts';
 import { sendFrame } from './frame.ts';
-import { benchAnswer, benchGroups, chainedClips, sayColour, undoColour } from './rules.ts';
+import { sayCorrections } from '../corrections/rules.ts';
+import { benchAnswer, benchGroups, chainedClips } from './rules.ts';
 
 const fileName = z.object({ name: z.string().min(1).max(255) });
 const frameQuery = z.object({ frame: z.coerce.number().int().min(0).max(1e8).default(0), width: z.coerce.number().int().min(16).max(16_384).default(2048) });
@@ -75,11 +76,7 @@ export function lookRoutes(context: Context): Router {
   router.get('/productions/:id/colour', async (request, response) => void response.json(await chainedClips(db, idOf(request), checked(targetQuery, request.query))));
   router.post('/productions/:id/colour', async (request, response) => {
     const { to, chain } = checked(colourRequest, request.body);
-    response.json(await sayColour(db, idOf(request), to, chain, member));
-  });
-  router.post('/colour-changes/:id/undo', async (request, response) => {
-    await undoColour(db, idOf(request));
-    response.status(204).end();
+    response.json(await sayCorrections(db, idOf(request), to, { colour: chain }, [], member));
   });
   return router;
 }

@@ -1,6 +1,6 @@
 import type { RunCheck } from '@relay/contract/api';
 import type { ClipDescription } from '@relay/core/clip/description';
-import type { Chain } from '@relay/core/colour/chain/chain';
+import { fromFields } from '@relay/core/corrections/fields';
 import type { Finding } from '@relay/core/findings/finding';
 import { standingOf, type Decision } from '@relay/core/findings/findings';
 import { planBatch } from '@relay/core/recipe/batch';
@@ -10,7 +10,7 @@ import type { Result } from '@relay/core/result';
 import { legBytesAtMost } from '@relay/core/size/forecast';
 import { basename } from 'node:path';
 import type { DataSource } from 'typeorm';
-import { ruleOfClip } from '../looks/ruleOfClip.ts';
+import { heldCorrections, heldOfClip, type HeldRows } from '../corrections/held.ts';
 import { exists, freeBytes, placeInside } from '../stores/place.ts';
 import type { Store } from '../stores/stores.ts';
 
@@ -22,8 +22,8 @@ export interface ClipToRun {
   description: ClipDescription;
   /** Reel as people or sidecars have it, where they do. */
   reel: string | null;
-  /** The chain that holds for it; null where none does. */
-  chain: Chain | null;
+  /** The corrections that hold for it. */
+  held: HeldRows;
   looked: boolean;
   findings: Finding[];
   decisions: Decision[];
@@ -32,8 +32,8 @@ export interface ClipToRun {
 /** The clips that a run was asked for, in the order of their paths. Refused files are not among them, nor sound without a picture, which no deliverable is made of yet. */
 export async function clipsToRun(db: DataSource, production: string, ids: readonly string[]): Promise<ClipToRun[]> {
   return (await db.query(
-    `SELECT clip.id, store_id AS "storeId", root, path, description, rule.chain, coalesce(said->>'reel', sidecar_said->>'reel') AS reel, looked_at IS NOT NULL AS looked, findings,
-       coalesce((SELECT json_agg(json_build_object('rule', rule, 'answer', answer, 'note', note, 'by', who, 'at', at)) FROM decision WHERE decision.clip_id = clip.id), '[]') AS decisions FROM clip ${ruleOfClip}
+    `SELECT clip.id, store_id AS "storeId", root, path, description, held.fields AS held, coalesce(said->>'reel', sidecar_said->>'reel') AS reel, looked_at IS NOT NULL AS looked, findings,
+       coalesce((SELECT json_agg(json_build_object('rule', rule, 'answer', answer, 'note', note, 'by', who, 'at', at)) FROM decision WHERE decision.clip_id = clip.id), '[]') AS decisions FROM clip ${heldOfClip}
      WHERE production_id = $1 AND clip.id = ANY($2) AND jsonb_typeof(description->'video') = 'object' ORDER BY root, path`,
     [production, ids],
   )) as ClipToRun[];
@@ -45,7 +45,7 @@ export interface PlannedClip {
 }
 
 export function planClips(clips: readonly ClipToRun[], recipe: Recipe): PlannedClip[] {
-  const plans = planBatch(clips.map((clip) => ({ clip: clip.reel ? { ...clip.description, reel: clip.reel } : clip.description, whole: basename(clip.root), corrections: { colour: clip.chain } })), recipe, []);
+  const plans = planBatch(clips.map((clip) => ({ clip: clip.reel ? { ...clip.description, reel: clip.reel } : clip.description, whole: basename(clip.root), corrections: fromFields(heldCorrections(clip.held).fields) })), recipe, []);
   return clips.map((clip, index) => ({ clip, plan: plans[index] as Result<LegPlan> }));
 }
 

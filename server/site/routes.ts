@@ -6,7 +6,7 @@ import { bayStore } from '../arrivals/bay.ts';
 import { refreshClips } from '../clips/refresh.ts';
 import { storeOr404, type Context } from '../context.ts';
 import { checked, idOf, notThere, Refused } from '../http.ts';
-import { ruleOfClip } from '../looks/ruleOfClip.ts';
+import { ruleOfClip } from '../corrections/held.ts';
 import { tell } from '../live/notify.ts';
 import { lookInto, storeSpace } from '../stores/stores.ts';
 

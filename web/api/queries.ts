@@ -4,6 +4,7 @@ import type {
 import type { BayAnswer, CardAnswer, RollAnswer, RollLine } from '@relay/contract/arrivals';
 import type { ClipAnswer, ClipLine, ClipsAnswer, ClipSort, CommonAnswer, FilterAnswer, LookAnswer, ReportAnswer } from '@relay/contract/clips';
 import type { BenchAnswer, BenchGroup, ChainedClip, LutAnswer, LutLine } from '@relay/contract/colour';
+import type { CommonCorrections } from '@relay/contract/corrections';
 import { keepPreviousData, queryOptions } from '@tanstack/react-query';
 import { get, post } from './client.ts';
 
@@ -28,6 +29,8 @@ export const clipLinesQuery = (production: string, ids: readonly string[]) =>
 export const clipQuery = (id: string) => queryOptions({ queryKey: ['clips', 'one', id], queryFn: () => get<ClipAnswer>(`/clips/${id}`) });
 export const commonQuery = (production: string, ids: readonly string[]) =>
   queryOptions({ queryKey: ['clips', production, 'common', ids], queryFn: () => post<CommonAnswer>(`/productions/${production}/clips/common`, { clips: ids }), placeholderData: keepPreviousData });
+export const commonCorrectionsQuery = (production: string, ids: readonly string[]) =>
+  queryOptions({ queryKey: ['clips', production, 'corrections', ids], queryFn: () => post<CommonCorrections>(`/productions/${production}/corrections/common`, { clips: ids }), placeholderData: keepPreviousData });
 export const lookQuery = (id: string) => queryOptions({ queryKey: ['clips', 'look', id], queryFn: () => get<LookAnswer>(`/clips/${id}/look`), retry: false });
 export const filtersQuery = (production: string) => queryOptions({ queryKey: ['filters', production], queryFn: () => get<FilterAnswer[]>(`/productions/${production}/filters`) });
 export const reportQuery = (production: string, day: string | null) =>

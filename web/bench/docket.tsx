@@ -12,6 +12,7 @@ import { plural } from '../ui/format.ts';
 import { Button, Fact, problemOf, toastProblem } from '../ui/pieces.tsx';
 import { withCdl, withLut } from './draft.ts';
 import { Lane } from './lane.tsx';
+import { PartTabs, type Part } from './parts.tsx';
 import type { BakedAnswer, MeasuredAnswer } from './messages.ts';
 import { scopesOn } from './useOn.tsx';
 import type { Computed } from './viewer.tsx';
@@ -35,6 +36,7 @@ interface BenchDocketProps {
   onSheet: () => void;
   onUse: (scope: RuleScope, chain: Chain | null) => void;
   onOther: (id: string | null) => void;
+  onPart: (part: Part) => void;
 }
 
 const heldBy: Readonly<Record<RuleScope, string>> = { clip: 'said for this clip', roll: 'from its roll', group: 'from its group', production: 'from the production' };
@@ -70,6 +72,7 @@ export function BenchDocket(props: BenchDocketProps) {
   const error = baked?.error;
   return (
     <aside aria-label="Docket" className="flex w-[336px] shrink-0 flex-col border-l border-line bg-raised/40">
+      <PartTabs part="colour" onPart={props.onPart} />
       <div className="flex min-h-0 flex-1 flex-col gap-3 overflow-auto p-4">
       <div>
         <div className="flex items-baseline justify-between gap-2">

@@ -12,6 +12,8 @@ import { useKeys } from '../ui/keys.tsx';
 import { Key, Loading, ProblemNote, problemOf } from '../ui/pieces.tsx';
 import { ask } from './ask.ts';
 import { ContactSheet } from './contact.tsx';
+import { CorrectBench } from './correctPage.tsx';
+import { usePart, type Part } from './parts.tsx';
 import { BenchDocket } from './docket.tsx';
 import { modes, type Mode } from './gl.ts';
 import type { CubeData, FrameData } from './messages.ts';
@@ -27,11 +29,13 @@ const usualWidth = 2048;
 /** One clip's chain, seen: the picture before and after, measured, and the lane beside it. */
 export function BenchPage() {
   const { production = '', clip = '' } = useParams();
+  const [part, setPart] = usePart();
   const { data: bench, error, refetch } = useQuery(benchQuery(clip));
   if (error) return <ProblemNote problem={problemOf(error)} again={() => void refetch()} />;
   if (!bench || bench.clip !== clip) return <div className="flex-1 bg-neutral-surround"><Loading what="The bench" /></div>;
+  if (part !== 'colour') return <CorrectBench key={bench.clip} bench={bench} production={production} part={part} onPart={setPart} />;
   // A clip's own bench: what was drafted for one is not carried to the next.
-  return <Bench key={bench.clip} bench={bench} production={production} />;
+  return <Bench key={bench.clip} bench={bench} production={production} onPart={setPart} />;
 }
 
 /** What was tried and not used yet, clip by clip: going elsewhere and coming back finds it. */
@@ -45,7 +49,7 @@ function labelOf({ description }: BenchAnswer, frame: number): string | null {
   return label?.ok ? label.value.text : null;
 }
 
-function Bench({ bench, production }: { bench: BenchAnswer; production: string }) {
+function Bench({ bench, production, onPart }: { bench: BenchAnswer; production: string; onPart: (part: Part) => void }) {
   const go = useNavigate();
   const { state } = useLocation() as { state: { selection?: string[] } | null };
   const selection = useMemo(() => state?.selection ?? [], [state]);
@@ -137,7 +141,7 @@ function Bench({ bench, production }: { bench: BenchAnswer; production: string }
       </div>
       <BenchDocket
         bench={bench} production={production} selection={selection} chain={chain} dirty={draft !== null && JSON.stringify(draft) !== JSON.stringify(saved)} baked={baked.data} bakeError={baked.error} measured={measured.data} computed={computed} byCore={byCore} sheet={sheet}
-        onChain={setDraft} onByCore={setByCore} onSheet={() => setSheet(!sheet)} using={use.isPending} onUse={(where, what) => use.mutate({ scope: where, chain: what }, { onSuccess: () => setDraft(null) })} onOther={(id) => other(id)()}
+        onChain={setDraft} onByCore={setByCore} onSheet={() => setSheet(!sheet)} using={use.isPending} onUse={(where, what) => use.mutate({ scope: where, chain: what }, { onSuccess: () => setDraft(null) })} onOther={(id) => other(id)()} onPart={onPart}
       />
     </>
   );

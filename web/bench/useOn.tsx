@@ -1,4 +1,5 @@
-import type { BenchAnswer, ColourChanged, RuleScope } from '@relay/contract/colour';
+import type { BenchAnswer, RuleScope } from '@relay/contract/colour';
+import type { CorrectionsChanged } from '@relay/contract/corrections';
 import type { Chain } from '@relay/core/colour/chain/chain';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { toast } from 'sonner';
@@ -20,12 +21,12 @@ export function scopesOn(bench: BenchAnswer, selection: readonly string[]): { sc
 export function useOn(production: string, bench: BenchAnswer | undefined, selection: readonly string[]) {
   const client = useQueryClient();
   const refresh = (): void => void client.invalidateQueries({ queryKey: ['clips'] });
-  const undo = useMutation({ mutationFn: (change: string) => post(`/colour-changes/${change}/undo`), onSuccess: () => { toast('Undone'); refresh(); }, onError: toastProblem });
+  const undo = useMutation({ mutationFn: (change: string) => post(`/correction-changes/${change}/undo`), onSuccess: () => { toast('Undone'); refresh(); }, onError: toastProblem });
   const use = useMutation({
     mutationFn: ({ scope, chain }: { scope: RuleScope; chain: Chain | null }) => {
       const clips = selection.length > 1 ? selection : [bench?.clip ?? ''];
       const to = scope === 'clip' ? { scope, clips } : scope === 'production' ? { scope } : { scope, key: scope === 'roll' ? bench?.roll : bench?.group.key };
-      return post<ColourChanged>(`/productions/${production}/colour`, { to, chain });
+      return post<CorrectionsChanged>(`/productions/${production}/colour`, { to, chain });
     },
     onSuccess: ({ change, clips, replaced }, { chain }) => {
       toast(`${chain ? 'Used on' : 'No chain for'} ${plural(clips, 'clip')}`, {

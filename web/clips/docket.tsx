@@ -1,6 +1,7 @@
 import type { RecipeAnswer } from '@relay/contract/api';
 import type { ClipAnswer } from '@relay/contract/clips';
 import { clipFacts } from '@relay/core/clip/facts';
+import { fromFields } from '@relay/core/corrections/fields';
 import type { Identity, IdentityField } from '@relay/core/identity/identity';
 import { identityFields } from '@relay/core/identity/identity';
 import { planLeg } from '@relay/core/recipe/plan';
@@ -8,6 +9,7 @@ import { sayOutput, sayPlan } from '@relay/core/recipe/sentence';
 import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import { clipQuery, commonQuery } from '../api/queries.ts';
+import { SelectionCorrections } from '../corrections/selection.tsx';
 import { Button, Fact, Key, Loading, ProblemNote, problemOf } from '../ui/pieces.tsx';
 import { plural, sayBytes, saySpan } from '../ui/format.ts';
 import { FindingsList, GroupFindings } from './findings.tsx';
@@ -42,6 +44,7 @@ export function ClipDocket({ id, recipe, production, onRun, onPattern }: DocketP
         <div className="mb-1 flex items-baseline justify-between"><h3 className="font-semibold text-dim">Identity</h3><button type="button" onClick={onPattern} className="text-dim underline underline-offset-4 hover:text-ink">From names… <Key>P</Key></button></div>
         <IdentityForm key={`${id} ${clip.version}`} production={production} clips={[{ id, version: clip.version }]} values={clip.identity} circled={clip.identity.circled ?? false} from={(field) => originOf(clip, field)} />
       </section>
+      {description.video && <SelectionCorrections key={id} production={production} ids={[id]} />}
       {description.video && recipe && <PlanSays clip={clip} recipe={recipe} />}
       <ClipFacts clip={clip} production={production} />
     </div>
@@ -56,7 +59,7 @@ function originOf(clip: ClipAnswer, field: keyof Identity): 'person' | 'sidecar'
 
 /** In plain sentences what a run will do to the clip, read from the very plan that runs. */
 function PlanSays({ clip, recipe }: { clip: ClipAnswer; recipe: RecipeAnswer }) {
-  const plan = planLeg({ ...clip.description, reel: clip.identity.reel }, recipe.definition, { colour: clip.chain });
+  const plan = planLeg({ ...clip.description, reel: clip.identity.reel }, recipe.definition, fromFields(clip.held.fields));
   if (!plan.ok) return <p role="note" className="text-amber">{plan.problem.what}. {plan.problem.remedy}.</p>;
   return (
     <section aria-label="What a run will make" className="text-dim">
@@ -97,6 +100,7 @@ export function SelectionDocket({ ids, production, onRun, onPattern }: DocketPro
       </div>
       <div className="flex items-center gap-2"><Button main onClick={onRun}>Run {plural(ids.length, 'clip')}…</Button><Key>R</Key><Link to={`/p/${production}/bench/${ids[0] ?? ''}`} state={{ selection: ids }} className="ml-auto inline-flex h-8 items-center gap-1.5 rounded-md border border-line px-3.5 hover:bg-raised">Bench <Key>B</Key></Link></div>
       <GroupFindings common={common} ids={ids} production={production} />
+      <SelectionCorrections key={ids.join()} production={production} ids={ids} />
       <section aria-label="Identity">
         <div className="mb-1 flex items-baseline justify-between"><h3 className="font-semibold text-dim">Identity, for all of them</h3><button type="button" onClick={onPattern} className="text-dim underline underline-offset-4 hover:text-ink">From names… <Key>P</Key></button></div>
         <IdentityForm key={clips.map((clip) => clip.version).join()} production={production} clips={clips} values={values} circled={common.circled} />
