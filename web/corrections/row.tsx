@@ -16,12 +16,12 @@ export function Row({ name, from, mixed = false, changed = false, children }: { 
   );
 }
 
-export const selectLook = 'h-8 min-w-0 flex-1 rounded-md border border-line bg-ground px-2 text-ink';
+export const selectLook = 'h-8 w-full min-w-0 rounded-md border border-line bg-ground px-2 text-ink';
 
 /** A choice among few; `mixed` shows that the clips differ until one is chosen for all. */
 export function Choice<T extends string>({ label, value, options, mixed = false, onChange }: { label: string; value: T; options: readonly (readonly [T, string])[]; mixed?: boolean; onChange: (value: T) => void }) {
   return (
-    <select aria-label={label} value={mixed ? '' : value} onChange={(event) => onChange(event.target.value as T)} className={`${selectLook} w-full`}>
+    <select aria-label={label} value={mixed ? '' : value} onChange={(event) => onChange(event.target.value as T)} className={selectLook}>
       {mixed && <option value="" disabled>mixed</option>}
       {options.map(([key, text]) => <option key={key} value={key}>{text}</option>)}
     </select>
