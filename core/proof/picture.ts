@@ -40,13 +40,16 @@ function at({ width, height, luma }: Small, x: number, y: number): number {
   return row(y0) * (1 - fy) + row(y1) * fy;
 }
 
+/** Shifts that a picture is tried at, in points of the grid: a hundredth of its width at first, a twelfth at most. */
+const shiftsTried = [1, 2, 3, 4, 5, 6, 8].flatMap((far) => [[far, 0], [-far, 0], [0, far], [0, -far]] as const);
+
 /** The picture that lies in the output's active area, at the grid's points, moved by shares of its size. */
 function inActive(small: Small, { raster, active }: Geometry, dx = 0, dy = 0): Float64Array {
   const out = new Float64Array(grid.width * grid.height);
   for (let j = 0; j < grid.height; j += 1) {
     for (let i = 0; i < grid.width; i += 1) {
       const [u, v] = [(i + 0.5) / grid.width + dx, (j + 0.5) / grid.height + dy];
-      out[j * grid.width + i] = at(small, (active.x + u * active.width) / raster.width, (active.y + v * active.height) / raster.height);
+      out[j * grid.width + i] = u < 0 || u > 1 || v < 0 || v > 1 ? Number.NaN : at(small, (active.x + u * active.width) / raster.width, (active.y + v * active.height) / raster.height);
     }
   }
   return out;
@@ -69,19 +72,26 @@ function inOriginal(small: Small, geometry: Geometry, upright: { width: number; 
   return out;
 }
 
-/** Likeness of two pictures apart from brightness and contrast: Pearson's correlation, −1 to 1; null where one is flat. */
+/** Likeness of two pictures apart from brightness and contrast, over the points that both have: Pearson's correlation, −1 to 1; null where one is flat. */
 function likeness(a: Float64Array, b: Float64Array): number | null {
-  const mean = (values: Float64Array): number => values.reduce((x, y) => x + y, 0) / values.length;
-  const [ma, mb] = [mean(a), mean(b)];
+  let [count, sa, sb] = [0, 0, 0];
+  for (let i = 0; i < a.length; i += 1) {
+    if (Number.isNaN(a[i]) || Number.isNaN(b[i])) continue;
+    count += 1;
+    sa += a[i] as number;
+    sb += b[i] as number;
+  }
+  const [ma, mb] = [sa / count, sb / count];
   let [ab, aa, bb] = [0, 0, 0];
   for (let i = 0; i < a.length; i += 1) {
+    if (Number.isNaN(a[i]) || Number.isNaN(b[i])) continue;
     const [x, y] = [(a[i] as number) - ma, (b[i] as number) - mb];
     ab += x * y;
     aa += x * x;
     bb += y * y;
   }
   // Under a 10-bit code of spread there is nothing to tell by.
-  const flat = 64 * 64 * a.length;
+  const flat = 64 * 64 * count;
   return aa < flat || bb < flat ? null : ab / Math.sqrt(aa * bb);
 }
 
@@ -116,8 +126,8 @@ export function pictureComparisons(video: VideoPlan, upright: { width: number; h
     if (like === null) continue;
     shapes += 1;
     least = Math.min(least, like);
-    // A shift by one point of the grid that is clearly more like is a picture in the wrong place.
-    for (const [dx, dy] of [[1, 0], [-1, 0], [0, 1], [0, -1]] as const) {
+    // A shift that is clearly more like is a picture in the wrong place.
+    for (const [dx, dy] of shiftsTried) {
       const moved = likeness(inActive(small, geometry, dx / grid.width, dy / grid.height), wanted) ?? -1;
       if (1 - moved < (1 - like) * 0.5 && 1 - like > 0.002) shifts.push(`frame ${n + 1} lies ${dx ? (dx > 0 ? 'to the right' : 'to the left') : dy > 0 ? 'lower' : 'higher'}`);
     }
