@@ -95,7 +95,7 @@ function timeSentence(plan: LegPlan): string {
   const conform = plan.corrections.time;
   const lost = (): string => {
     const { dropped, repeated } = to.map && to.frames < 2_000_000 ? mapCounts(to.map, video.frames, to.frames) : { dropped: 0, repeated: 0 };
-    return [dropped > 0 ? `${dropped} frames dropped` : null, repeated > 0 ? `${repeated} repeated` : null].filter((part) => part !== null).map((part) => `, ${part}`).join('');
+    return [dropped > 0 ? `${dropped} frame${dropped === 1 ? '' : 's'} dropped` : null, repeated > 0 ? `${repeated} repeated` : null].filter((part) => part !== null).map((part) => `, ${part}`).join('');
   };
   if (!video.rateConstant) {
     const span = video.rateVaries ? ` (${formatRate(video.rateVaries.slowest)}–${formatRate(video.rateVaries.fastest)})` : '';
