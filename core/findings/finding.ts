@@ -28,8 +28,6 @@ export interface FindingFacts {
   measured: Measured | null;
   /** The colour state that the clip's chain says its camera recorded; null where nobody said. */
   recorded: string | null;
-  /** Whether somebody said how it is scanned, or that its pulldown is taken out. */
-  scanSaid: boolean;
   /** The production's own rate; null where it has not said. */
   productionRate: Rational | null;
   /** Paths of other clips called the same, and of those on the same reel with timecode in common. */

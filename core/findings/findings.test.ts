@@ -12,7 +12,7 @@ function measured(rest: Partial<Measured> = {}, pictureRest: Partial<PictureMeas
   return { version: 1, picture: { ...picture, ...pictureRest }, sound: [], flow: null, errors: [], timecodeBreaks: [], ...rest };
 }
 function facts(rest: Partial<FindingFacts> = {}): FindingFacts {
-  return { clip: sampleClip(), reel: 'A001', measured: null, recorded: null, scanSaid: false, productionRate: null, sameName: [], overlapping: [], custody: 'none', ...rest };
+  return { clip: sampleClip(), reel: 'A001', measured: null, recorded: null, productionRate: null, sameName: [], overlapping: [], custody: 'none', ...rest };
 }
 const of = (clip: Partial<ClipDescription>, video: Partial<VideoDescription> = {}): Partial<FindingFacts> => ({ clip: sampleClip(clip, video) });
 const tagged = (colour: Partial<VideoDescription['colour']>): Partial<FindingFacts> => of({}, { colour: { primaries: 'bt709', transfer: 'bt709', matrix: 'bt709', range: 'legal', ...colour } });
@@ -33,7 +33,6 @@ describe('findings', () => {
     ['noTimecode', of({ timecode: null }), 'decide', 'No timecode'],
     ['timecodeBreaks', { measured: measured({ timecodeBreaks: [{ frame: 40, found: '11:00:00:00', expected: '10:02:13:00' }] }) }, 'decide', 'Timecode breaks at 11:00:00:00'],
     ['logAsVideo', { measured: measured({}, { low: 150, high: 580, saturation: 15 }) }, 'decide', 'Looks like log, tagged as video'],
-    ['scanContradicts', { measured: measured({}, { fields: { seen: 'top-field-first', confidence: 0.9, judged: 20, phase: null } }) }, 'decide', 'Fields, flagged as whole pictures'],
     ['mixedScan', { measured: measured({}, { scans: ['progressive', 'top-field-first'] }) }, 'decide', 'Scan flags mixed'],
     ['pixelAspectContradicts', of({}, { raster: { width: 720, height: 576 } }), 'decide', '720×576 with square pixels?'],
     ['pixelAspectContradicts', of({}, { pixelAspect: rational(5) }), 'decide', 'Pixels 5:1 cannot be'],

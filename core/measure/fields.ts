@@ -47,8 +47,8 @@ function comb(top: Uint16Array, bottom: Uint16Array, width: number, height: numb
   return sum / (width * (height - 2));
 }
 
-/** Below this mean difference, in 16-bit codes, nothing moved enough to tell (half a 10-bit code). */
-const still = 32;
+/** Below this mean difference, in 16-bit codes (six of 10 bits), what differs may be grain alone, and grain looks like whole pictures. */
+const still = 6 * 64;
 /** A comb this much stronger than another is one of later time. */
 const clearly = 1.06;
 

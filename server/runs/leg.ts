@@ -239,7 +239,7 @@ function compareWith(plan: LegPlan, output: OutputPlan, source: SourceFacts, ori
   // One row of channels over all tracks, window by window, as the plan counts them.
   const rows = windows.map((window, w): Excerpt => ({ first: window.first, channels: original.sound.flatMap((track) => track[w]?.channels ?? []) }));
   return [
-    ...pictureComparisons(output.video, turned(video.raster, video.quarterTurns), video.frames, made.pictures, original.pictures),
+    ...pictureComparisons(output.video, turned(video.raster, video.quarterTurns), video.frames, made.pictures, original.pictures, output.colour === undefined || output.colour.kind === 'as-shot' || output.colour.kind === 'beside'),
     ...soundComparisons(output.sound, audio.map((track) => track.channels), rows, made.sound),
   ];
 }
