@@ -11,7 +11,7 @@ const decibels = (share: number): string => (share > 0 ? (20 * Math.log10(share)
 /** A row of a waveform, drawn by the root so that quiet rooms are seen. */
 function Wave({ low, high }: { low: readonly number[]; high: readonly number[] }) {
   const bins = 160;
-  const at = (values: readonly number[], bin: number, pick: (a: number, b: number) => number): number => values.slice(Math.floor((bin * values.length) / bins), Math.max(Math.floor((bin * values.length) / bins) + 1, Math.floor(((bin + 1) * values.length) / bins))).reduce(pick, 0);
+  const at = (values: readonly number[], bin: number, pick: (a: number, b: number) => number): number => values.slice(Math.floor((bin * values.length) / bins), Math.max(Math.floor((bin * values.length) / bins) + 1, Math.floor(((bin + 1) * values.length) / bins))).reduce((a, b) => pick(a, b), 0);
   const path = Array.from({ length: bins }, (_, bin) => `M${bin} ${20 - Math.sqrt(at(high, bin, Math.max)) * 19}V${20.5 + Math.sqrt(-at(low, bin, Math.min)) * 19}`).join('');
   return <svg viewBox={`0 0 ${bins} 40`} preserveAspectRatio="none" className="h-8 w-full bg-[#1d1d1d]" aria-hidden><path d={path} stroke="#6aa9e0" strokeWidth="1" vectorEffect="non-scaling-stroke" /></svg>;
 }
@@ -23,7 +23,7 @@ function Meter({ measure }: { measure: ChannelMeasure | undefined }) {
   return (
     <span className="block">
       <span className="relative block h-2 bg-[#1d1d1d]"><span className="absolute inset-y-0 left-0 bg-[#9a9a9a]" style={{ width: width(measure.rms) }} /><span className="absolute inset-y-0 w-0.5 bg-white" style={{ left: width(measure.peak) }} /></span>
-      <span className="font-mono text-[11px] text-[#c8c8c8]">{silent ? 'silent' : `${measure.loudness === null || measure.loudness === undefined ? '−' : measure.loudness.toFixed(1).replace('-', '−')} LUFS · ${decibels(measure.truePeak ?? measure.peak)} dBTP`}</span>
+      <span className="font-mono text-[11px] whitespace-nowrap text-[#c8c8c8]">{silent ? 'silent' : `${measure.loudness === null || measure.loudness === undefined ? '−' : measure.loudness.toFixed(1).replace('-', '−')} LUFS · ${decibels(measure.truePeak ?? measure.peak)} dBTP`}</span>
     </span>
   );
 }
