@@ -1,6 +1,7 @@
 import type { CorrectionsFile } from '@relay/core/corrections/corrections';
 import type { Recipe } from '@relay/core/recipe/recipe';
 import { z } from 'zod';
+import { burnLayout } from './burn.ts';
 import { stateName } from './colour.ts';
 import { clipCorrections, rasterWish } from './corrections.ts';
 
@@ -26,11 +27,12 @@ const deliverable = z.strictObject({
   raster: rasterWish,
   interlaced: z.enum(['keep', 'deinterlace']),
   colour: deliverableColour.optional(),
+  burn: burnLayout.optional(),
   sound: z.strictObject({ codec: z.literal('pcm'), sampleRate: z.literal(48_000), bitDepth: z.union([z.literal(16), z.literal(24)]).optional() }),
 });
 
-/** What becomes of the colour in one deliverable, named by its folder. */
-export const recipeColour = z.strictObject({ folder, colour: deliverableColour });
+/** What is said anew of one deliverable, named by its folder; what is not given stays. A burn-in of null takes it away. */
+export const deliverableChange = z.strictObject({ folder, colour: deliverableColour.optional(), raster: rasterWish.optional(), burn: burnLayout.nullable().optional() });
 
 /** A recipe file, version 1. Unknown fields are refused: a wish that is silently passed over is a mistake in a thousand files. */
 export const recipe: z.ZodType<Recipe> = z.strictObject({

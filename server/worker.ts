@@ -16,7 +16,8 @@ import { claimLeg, endLeasesOfTheDead, endLeg, orphanedLegs, recordedOutput, rec
 import { cabinetText } from './looks/cabinet.ts';
 import { runLeg } from './runs/leg.ts';
 import { SheetKeeper } from './runs/sheetKeeper.ts';
-import { isAlive } from './alive.ts';
+import { keptImage } from './recipes/images.ts';
+import { isAlive } from '@relay/media/process/alive';
 import { discardLeftovers, placeInside } from './stores/place.ts';
 import { Stores } from './stores/stores.ts';
 
@@ -146,7 +147,7 @@ async function carryOut(
     const source = await placeInside(await placeInside(from.path, leg.sourceRoot), leg.plan.original.path);
     const deliverableOf = new Map(leg.plan.outputs.map((output) => [output.path, output.deliverable]));
     return await runLeg(leg.plan, {
-      source, outRoot, owner: leg.id, whole: basename(leg.sourceRoot), signal, onProgress, onState, lutText: cabinetText(db),
+      source, outRoot, owner: leg.id, whole: basename(leg.sourceRoot), signal, onProgress, onState, lutText: cabinetText(db), imageBytes: keptImage(db),
       recorded: (path) => patiently(() => recordedOutput(db, leg.outStore, leg.outFolder, path)),
       record: async (row) => {
         // Still ours? Another worker may have taken the leg over while this one could not reach the database.

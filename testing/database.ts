@@ -54,7 +54,7 @@ export async function inventProduction(db: DataSource, name: string, stems: read
       `INSERT INTO clip (production_id, store_id, root, path, stem, roll, description, size_bytes) VALUES ($1, 'estuary', 'cards', $2, $3, 'A001', $4, 5000000) RETURNING id`,
       [production, description.path, stem, JSON.stringify(description)],
     )) as { id: string }[];
-    clips.push({ id: clip?.id as string, storeId: 'estuary', root: 'cards', path: description.path, description, reel: null, held: {}, looked: true, findings: [], decisions: [] });
+    clips.push({ id: clip?.id as string, storeId: 'estuary', root: 'cards', path: description.path, description, reel: null, scene: null, take: null, camera: null, production: 'Salt Lantern', held: {}, looked: true, findings: [], decisions: [] });
   }
   return { production, clips };
 }

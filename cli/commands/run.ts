@@ -4,16 +4,19 @@ import { basename, dirname, join, resolve, sep } from 'node:path';
 import { parseArgs } from 'node:util';
 import { correctionsFile, recipe as recipeSchema } from '@relay/contract/recipe';
 import type { RunResult } from '@relay/contract/run';
+import { pngSize } from '@relay/core/burn/png';
 import type { ClipDescription, Refusal } from '@relay/core/clip/description';
 import type { CorrectionRule } from '@relay/core/corrections/corrections';
 import { planBatch } from '@relay/core/recipe/batch';
 import { finishAndCut, type Recipe } from '@relay/core/recipe/recipe';
 import { sayPlan } from '@relay/core/recipe/sentence';
-import { isAlive } from '@relay/server/alive';
+import { isAlive } from '@relay/media/process/alive';
 import { inLanes } from '@relay/server/clips/readFiles';
 import { readFolder } from '@relay/server/clips/readFolder';
+import type { ImageBytes } from '@relay/server/runs/burn';
 import type { LutText } from '@relay/server/runs/colour';
 import { runLeg } from '@relay/server/runs/leg';
+import { dayOf } from '@relay/server/runs/plans';
 import { openSheet } from '@relay/server/runs/sheet';
 import { discardAbandoned } from '@relay/server/stores/place';
 import { filesBelow } from '@relay/server/stores/walk';
@@ -55,16 +58,36 @@ function lutsBeside(corrections: string | undefined): LutText {
   };
 }
 
-/** `relay run --source DIR --out DIR [--recipe FILE] [--corrections FILE] --json`. */
+/** Pictures that a recipe file lays over, by paths absolute or beside it. */
+function imagesBeside(recipeFile: string | undefined): ImageBytes {
+  return (path) => readFile(resolve(dirname(recipeFile ?? '.'), path)).catch(() => null);
+}
+
+/** The recipe with the true sizes of its pictures; refuses those that are not there or are no pictures. */
+async function withImages(recipe: Recipe, recipeFile: string | undefined): Promise<Recipe> {
+  const bytesOf = imagesBeside(recipeFile);
+  const deliverables = await Promise.all(recipe.deliverables.map(async (deliverable) => {
+    const image = deliverable.burn?.image;
+    if (!deliverable.burn || !image) return deliverable;
+    const bytes = await bytesOf(image.image);
+    if (!bytes) throw new Misuse(`${image.image}, laid over the ${deliverable.name.toLowerCase()}, is not there`);
+    const size = pngSize(bytes);
+    if (!size.ok) throw new Misuse(`${image.image} cannot be laid over: ${size.problem.what.toLowerCase()}. ${size.problem.remedy}`);
+    return { ...deliverable, burn: { ...deliverable.burn, image: { ...image, ...size.value } } };
+  }));
+  return { ...recipe, deliverables };
+}
+
+/** `relay run --source DIR --out DIR [--recipe FILE] [--corrections FILE] [--production NAME] --json`. */
 export async function runCommand(args: string[]): Promise<number> {
   const { values } = parseArgs({
     args,
-    options: { source: { type: 'string' }, out: { type: 'string' }, recipe: { type: 'string' }, corrections: { type: 'string' }, json: { type: 'boolean' } },
+    options: { source: { type: 'string' }, out: { type: 'string' }, recipe: { type: 'string' }, corrections: { type: 'string' }, production: { type: 'string' }, json: { type: 'boolean' } },
   });
   if (!values.source || !values.out) throw new Misuse('run needs --source DIR and --out DIR');
   const facts = await stat(values.source).catch(() => null);
   if (!facts?.isDirectory()) throw new Misuse(`${values.source} is not a folder`);
-  const recipe: Recipe = values.recipe ? await readChecked(values.recipe, recipeSchema, 'recipe') : finishAndCut;
+  const recipe: Recipe = values.recipe ? await withImages(await readChecked(values.recipe, recipeSchema, 'recipe'), values.recipe) : finishAndCut;
   const rules: CorrectionRule[] = values.corrections ? (await readChecked(values.corrections, correctionsFile, 'corrections file')).rules : [];
 
   const source = await realpath(values.source);
@@ -88,7 +111,12 @@ export async function runCommand(args: string[]): Promise<number> {
   described.filter((clip) => clip.video === null).forEach((clip) => complain(`${clip.path} is sound without a picture and is left aside: no deliverable is made of it`));
   const { refusals } = read;
   const whole = basename(source);
-  const plans = planBatch(clips.map((clip) => ({ clip, whole })), recipe, rules);
+  const production = values.production ?? whole;
+  const identities = new Map(read.clips.map(({ clip, identity }) => [clip.path, identity]));
+  const plans = planBatch(clips.map((clip) => {
+    const { scene = null, take = null, camera = null } = identities.get(clip.path) ?? {};
+    return { clip, whole, facts: { scene, take, camera, production, date: dayOf(new Date()) } };
+  }), recipe, rules);
   const sheet = await openSheet(out).catch((error: Error) => {
     throw new Misuse(error.message);
   });
@@ -105,7 +133,7 @@ export async function runCommand(args: string[]): Promise<number> {
     const said = sayPlan(plan.value);
     const leg = await runLeg(plan.value, {
       source: join(source, ...clip.path.split('/')), outRoot: out, owner: `${batch}.${index}`, whole, signal: stop.signal,
-      lutText: lutsBeside(values.corrections),
+      lutText: lutsBeside(values.corrections), imageBytes: imagesBeside(values.recipe),
       recorded: (path) => sheet.recorded(path),
       record: (row) => sheet.record(row),
       onProgress: ({ framesDone, framesTotal, speed }) => {

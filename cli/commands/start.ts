@@ -3,7 +3,7 @@ import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import type { ProductionAnswer, ReadingAnswer } from '@relay/contract/api';
 import type { LutAnswer } from '@relay/contract/colour';
-import { finishAndCut } from '@relay/core/recipe/recipe';
+import { starterRecipes } from '@relay/core/recipe/recipe';
 import { demoLooks } from '@relay/demo/luts';
 import { layOutCards, paintDemo } from '@relay/demo/paint';
 import { bayStore } from '@relay/server/arrivals/bay';
@@ -65,8 +65,7 @@ export async function startCommand(args: string[]): Promise<number> {
     });
     watchDatabase();
     const db = await openDatabase(database.url, true);
-    const [recipes] = (await db.query('SELECT count(*)::int AS n FROM recipe')) as { n: number }[];
-    if (recipes?.n === 0) await db.query('INSERT INTO recipe (definition) VALUES ($1)', [JSON.stringify(finishAndCut)]);
+    for (const recipe of starterRecipes) await db.query(`INSERT INTO recipe (definition) SELECT $1::jsonb WHERE NOT EXISTS (SELECT 1 FROM recipe WHERE definition->>'name' = $1::jsonb->>'name')`, [JSON.stringify(recipe)]);
     await db.destroy();
     await prepareQueue(database.url);
     await painting;

@@ -29,3 +29,8 @@ export function pathProblem(path: string): Problem | null {
 export function collisionKey(path: string): string {
   return path.normalize('NFC').toLowerCase();
 }
+
+/** A folder's name made of words that people typed: what systems refuse is left out, blanks become dashes. Empty where nothing is left. */
+export function folderName(words: string): string {
+  return words.normalize('NFC').replace(/[\u0000-\u001f\u007f<>:"/\\|?*]/g, '').trim().replace(/\s+/g, '-').replace(/^\.+|[. ]+$/g, '').slice(0, 60);
+}

@@ -1,3 +1,5 @@
+import { burnt } from '../burn/area.ts';
+import type { BurnPlan } from '../burn/plan.ts';
 import type { Geometry } from '../shape/geometry.ts';
 import type { VideoPlan } from '../recipe/plan.ts';
 import { shownBy } from '../time/frameMap.ts';
@@ -43,13 +45,13 @@ function at({ width, height, luma }: Small, x: number, y: number): number {
 /** Shifts that a picture is tried at, in points of the grid: a hundredth of its width at first, a twelfth at most. */
 const shiftsTried = [1, 2, 3, 4, 5, 6, 8].flatMap((far) => [[far, 0], [-far, 0], [0, far], [0, -far]] as const);
 
-/** The picture that lies in the output's active area, at the grid's points, moved by shares of its size. */
-function inActive(small: Small, { raster, active }: Geometry, dx = 0, dy = 0): Float64Array {
+/** The picture that lies in the output's active area, at the grid's points, moved by shares of its size; what is covered there is left out. */
+function inActive(small: Small, { raster, active }: Geometry, covered: (u: number, v: number) => boolean, dx = 0, dy = 0): Float64Array {
   const out = new Float64Array(grid.width * grid.height);
   for (let j = 0; j < grid.height; j += 1) {
     for (let i = 0; i < grid.width; i += 1) {
       const [u, v] = [(i + 0.5) / grid.width + dx, (j + 0.5) / grid.height + dy];
-      out[j * grid.width + i] = u < 0 || u > 1 || v < 0 || v > 1 ? Number.NaN : at(small, (active.x + u * active.width) / raster.width, (active.y + v * active.height) / raster.height);
+      out[j * grid.width + i] = u < 0 || u > 1 || v < 0 || v > 1 || covered(u, v) ? Number.NaN : at(small, (active.x + u * active.width) / raster.width, (active.y + v * active.height) / raster.height);
     }
   }
   return out;
@@ -81,6 +83,7 @@ function likeness(a: Float64Array, b: Float64Array): number | null {
     sa += a[i] as number;
     sb += b[i] as number;
   }
+  if (count < 100) return null;
   const [ma, mb] = [sa / count, sb / count];
   let [ab, aa, bb] = [0, 0, 0];
   for (let i = 0; i < a.length; i += 1) {
@@ -104,7 +107,7 @@ function mixed(a: Float64Array, b: Float64Array, share: number): Float64Array {
  * geometry names: the right frame must be at least as like as its neighbours, and no shift of the picture may be more like.
  * `sameLight` is false where a chain changed the picture's light, which makes it less like: then only clear likeness tells frames apart.
  */
-export function pictureComparisons(video: VideoPlan, upright: { width: number; height: number }, frames: number, outputs: Smalls, originals: Smalls, sameLight: boolean): Comparison[] {
+export function pictureComparisons(video: VideoPlan, upright: { width: number; height: number }, frames: number, outputs: Smalls, originals: Smalls, sameLight: boolean, burn: BurnPlan | null = null): Comparison[] {
   const { geometry } = video;
   if (!geometry) return [];
   let [told, right] = [0, 0];
@@ -115,7 +118,10 @@ export function pictureComparisons(video: VideoPlan, upright: { width: number; h
     const { frame, other } = shownBy(video.map, n, frames);
     const source = originals.get(frame);
     if (!source) continue;
-    const seen = inActive(small, geometry);
+    const { active, raster } = geometry;
+    const [reachX, reachY] = [raster.width / small.width, raster.height / small.height];
+    const covered = (u: number, v: number): boolean => burnt(burn, { x: active.x + u * active.width - reachX, y: active.y + v * active.height - reachY, width: 2 * reachX, height: 2 * reachY }, n);
+    const seen = inActive(small, geometry, covered);
     const original = (m: number): Float64Array | null => {
       const one = originals.get(m);
       return one ? inOriginal(one, geometry, upright) : null;
@@ -129,7 +135,7 @@ export function pictureComparisons(video: VideoPlan, upright: { width: number; h
     least = Math.min(least, like);
     // A shift that is clearly more like is a picture in the wrong place.
     for (const [dx, dy] of shiftsTried) {
-      const moved = likeness(inActive(small, geometry, dx / grid.width, dy / grid.height), wanted) ?? -1;
+      const moved = likeness(inActive(small, geometry, covered, dx / grid.width, dy / grid.height), wanted) ?? -1;
       if (1 - moved < (1 - like) * 0.5 && 1 - like > 0.002 && (sameLight || moved > 0.9)) shifts.push(`frame ${n + 1} lies ${dx ? (dx > 0 ? 'to the right' : 'to the left') : dy > 0 ? 'lower' : 'higher'}`);
     }
     // Woven or mixed frames are like both of theirs: only whole ones can be told from their neighbours.
@@ -150,22 +156,23 @@ export function pictureComparisons(video: VideoPlan, upright: { width: number; h
     { name: 'frames shown', planned: 'each sampled frame the original\'s by the map', found: wrong[0] ?? (told === 0 ? 'nothing moves to tell by' : `${right} of ${told} sampled frames`), holds: wrong.length === 0 },
     { name: 'picture in its place', planned: 'as the original\'s window, not shifted', found: shifts[0] ?? (shapes === 0 ? 'pictures too flat to tell' : `likeness ${least.toFixed(4)} at least`), holds: shifts.length === 0 && (!sameLight || least > 0.6) },
   ];
-  return [...comparisons, ...barComparison(video, outputs)];
+  return [...comparisons, ...barComparison(video, outputs, burn)];
 }
 
 /** Bars where they were planned: their luma even and the colour that was asked for. */
-function barComparison({ geometry }: VideoPlan, outputs: Smalls): Comparison[] {
+function barComparison({ geometry }: VideoPlan, outputs: Smalls, burn: BurnPlan | null): Comparison[] {
   if (!geometry) return [];
   const { raster, active, padColour } = geometry;
   if (active.width === raster.width && active.height === raster.height) return [];
   const wanted = { black: 16, grey: 126, white: 235 }[padColour] * 256;
   let worst = 0;
-  for (const { width, height, luma } of outputs.values()) {
+  for (const [n, { width, height, luma }] of outputs) {
     for (let y = 0; y < height; y += 1) {
       for (let x = 0; x < width; x += 1) {
         // Samples that touch the picture are left out: small pictures mix them with it.
         const [left, right, top, bottom] = [((x - 1) * raster.width) / width, ((x + 2) * raster.width) / width, ((y - 1) * raster.height) / height, ((y + 2) * raster.height) / height];
         if (right > active.x && left < active.x + active.width && bottom > active.y && top < active.y + active.height) continue;
+        if (burnt(burn, { x: left, y: top, width: right - left, height: bottom - top }, n)) continue;
         worst = Math.max(worst, Math.abs((luma[y * width + x] as number) - wanted));
       }
     }

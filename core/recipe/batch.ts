@@ -1,4 +1,5 @@
 import type { ClipDescription } from '../clip/description.ts';
+import type { BurnFacts } from '../burn/plan.ts';
 import { rollOf } from '../clip/roll.ts';
 import { correctionsFor, type ClipCorrections, type CorrectionRule } from '../corrections/corrections.ts';
 import { collisionKey } from '../naming/paths.ts';
@@ -12,6 +13,8 @@ export interface BatchClip {
   whole: string;
   /** What holds for this clip beyond the rules. */
   corrections?: ClipCorrections;
+  /** What burn-ins tell of it beyond what the file says. */
+  facts?: BurnFacts;
 }
 
 /**
@@ -20,7 +23,7 @@ export interface BatchClip {
  * relinks is for a person to say.
  */
 export function planBatch(clips: readonly BatchClip[], recipe: Recipe, rules: readonly CorrectionRule[]): Result<LegPlan>[] {
-  const plans = clips.map(({ clip, whole, corrections }) => planLeg(clip, recipe, { ...correctionsFor(clip, rollOf(clip.path, whole), rules), ...corrections }));
+  const plans = clips.map(({ clip, whole, corrections, facts }) => planLeg(clip, recipe, { ...correctionsFor(clip, rollOf(clip.path, whole), rules), ...corrections }, facts));
   const claims = new Map<string, string[]>();
   for (const plan of plans) {
     if (!plan.ok) continue;

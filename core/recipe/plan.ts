@@ -1,15 +1,19 @@
+import { checkLayout } from '../burn/layout.ts';
+import { planBurn, type BurnFacts, type BurnPlan } from '../burn/plan.ts';
+import { canRun, type Running } from '../burn/running.ts';
 import type { ClipDescription, ColourTags, Scan, StartTimecode } from '../clip/description.ts';
 import type { Chain } from '../colour/chain/chain.ts';
 import { chainProblem } from '../colour/chain/end.ts';
 import { chainActs } from '../colour/chain/say.ts';
 import type { ClipCorrections } from '../corrections/corrections.ts';
-import { outputPath, pathProblem } from '../naming/paths.ts';
+import { folderName, outputPath, pathProblem } from '../naming/paths.ts';
 import { fail, ok, type Problem, type Result } from '../result.ts';
 import type { Geometry, PadColour, Window } from '../shape/geometry.ts';
 import type { Raster } from '../shape/raster.ts';
 import type { Feed } from '../sound/map.ts';
 import { conformTimecode } from '../time/conform.ts';
 import type { FrameMap } from '../time/frameMap.ts';
+import { formatRate } from '../time/rate.ts';
 import { equal, type Rational } from '../time/rational.ts';
 import { timecodeToFrames } from '../time/timecode.ts';
 import type { Deliverable, Recipe, Role, VideoCodec } from './recipe.ts';
@@ -98,6 +102,10 @@ export interface OutputPlan {
   video: VideoPlan;
   /** Absent in plans from before there were chains: as shot. */
   colour?: OutputColour;
+  /** What is drawn over the pictures; absent where nothing is. */
+  burn?: BurnPlan;
+  /** Whose copy this is, where each recipient gets one. */
+  recipient?: string;
   sound: SoundPlan;
   timecode: StartTimecode | null;
   reel: string | null;
@@ -144,8 +152,26 @@ function planTimecode(clip: ClipDescription, video: VideoPlan, { time }: ClipCor
   return made && timecodeToFrames(made.start, video.rate).ok ? { start: made.start, dropFrame: made.dropFrame } : null;
 }
 
-/** The plan of one clip's leg. Fails for clips that no deliverable of the recipe can be made from. */
-export function planLeg(clip: ClipDescription, recipe: Recipe, corrections: ClipCorrections = {}): Result<LegPlan> {
+/** A start timecode as text that runs with the frames; null where there is none. */
+function runningFrom(timecode: StartTimecode | null, rate: Rational, map: FrameMap, frames: number): Running | null {
+  if (!timecode || !canRun(map)) return null;
+  const start = timecodeToFrames(timecode.start, rate);
+  return start.ok ? { kind: 'timecode', start: start.value, rate, dropFrame: timecode.dropFrame, map, frames } : null;
+}
+
+/** The burn-in of one output, or of one recipient's copy. */
+function planOver(clip: ClipDescription, deliverable: Deliverable, video: VideoPlan, timecode: StartTimecode | null, facts: BurnFacts, recipient: string | undefined): BurnPlan | undefined {
+  if (!deliverable.burn || !clip.video) return undefined;
+  const known: BurnFacts = { name: clip.stem, reel: clip.reel, ...facts, deliverable: deliverable.name, rate: formatRate(video.rate), recipient: recipient ?? null };
+  return planBurn(deliverable.burn, video.raster, known, {
+    source: runningFrom(clip.timecode, clip.video.rate, video.map, clip.video.frames),
+    record: runningFrom(timecode, video.rate, { kind: 'every' }, video.frames),
+    frame: { kind: 'count', digits: Math.max(5, String(video.frames).length) },
+  }, video.colour.transfer);
+}
+
+/** The plan of one clip's leg; `facts` are what burn-ins tell beyond the clip's own. Fails for clips that no deliverable of the recipe can be made from. */
+export function planLeg(clip: ClipDescription, recipe: Recipe, corrections: ClipCorrections = {}, facts: BurnFacts = {}): Result<LegPlan> {
   if (!clip.video) {
     return fail(`${clip.path} has no picture`, 'Sound files have no deliverable in this recipe: leave the clip out of the run');
   }
@@ -163,23 +189,32 @@ export function planLeg(clip: ClipDescription, recipe: Recipe, corrections: Clip
     const video = planned.value;
     const sound = planSound(clip, deliverable, video, corrections);
     if (!sound.ok) return named(sound.problem);
-    const path = outputPath(deliverable.folder, clip.path, clip.stem, deliverable.wrapper);
-    const problem = pathProblem(path);
-    if (problem) return { ok: false, problem };
     const timecode = planTimecode(clip, video, corrections);
-    outputs.push({
-      deliverable: deliverable.name,
-      role: deliverable.role,
-      path,
-      wrapper: deliverable.wrapper,
-      codec: deliverable.codec,
-      video,
-      colour,
-      sound: sound.value,
-      timecode,
-      // MOV keeps the reel in the timecode track: without one it has no place, and stands in the relink sheet alone.
-      reel: timecode ? (corrections.identity?.reel ?? clip.reel) : null,
-    });
+    const layout = deliverable.burn ? checkLayout(deliverable.burn) : null;
+    if (layout && !layout.ok) return named(layout.problem);
+    const recipients = deliverable.burn?.mark?.recipients ?? [];
+    for (const recipient of recipients.length > 0 ? recipients : [undefined]) {
+      const folder = recipient === undefined ? deliverable.folder : [deliverable.folder, folderName(recipient)].filter((part) => part !== '').join('/');
+      const path = outputPath(folder, clip.path, clip.stem, deliverable.wrapper);
+      const problem = pathProblem(path);
+      if (problem) return { ok: false, problem };
+      const burn = planOver(clip, deliverable, video, timecode, facts, recipient);
+      outputs.push({
+        deliverable: deliverable.name,
+        role: deliverable.role,
+        path,
+        wrapper: deliverable.wrapper,
+        codec: deliverable.codec,
+        video,
+        colour,
+        ...(burn ? { burn } : {}),
+        ...(recipient === undefined ? {} : { recipient }),
+        sound: sound.value,
+        timecode,
+        // MOV keeps the reel in the timecode track: without one it has no place, and stands in the relink sheet alone.
+        reel: timecode ? (corrections.identity?.reel ?? clip.reel) : null,
+      });
+    }
   }
   if (outputs.length === 0) return fail(`${recipe.name} has no deliverables`, 'Add a deliverable to the recipe');
   return ok({ version: 1, original: clip, corrections, pictureStart: clip.video.start, outputs });

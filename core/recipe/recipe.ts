@@ -1,3 +1,4 @@
+import { viewingLayout, type BurnLayout } from '../burn/layout.ts';
 import type { RasterWish } from '../shape/geometry.ts';
 import type { ProResProfile } from '../size/prores.ts';
 
@@ -28,6 +29,8 @@ export interface Deliverable {
   interlaced: 'keep' | 'deinterlace';
   /** As shot where a recipe does not say. */
   colour?: DeliverableColour;
+  /** What is drawn over the pictures; nothing where absent. */
+  burn?: BurnLayout;
   /** Without a depth: 16 bits where the original has no more, else 24. */
   sound: { codec: 'pcm'; sampleRate: 48_000; bitDepth?: 16 | 24 };
 }
@@ -56,3 +59,19 @@ export const finishAndCut: Recipe = {
     },
   ],
 };
+
+/** Copies to look at, with name and timecode burnt in, that play anywhere. */
+export const viewingCopies: Recipe = {
+  version: 1,
+  name: 'Viewing copies',
+  deliverables: [
+    {
+      name: 'Review', role: 'review', folder: 'review', wrapper: 'mov',
+      codec: { id: 'h264', quality: 20 }, raster: { kind: 'fit', width: 1280, height: 1280 }, interlaced: 'deinterlace', colour: { kind: 'baked' },
+      burn: viewingLayout, sound: { codec: 'pcm', sampleRate: 48_000 },
+    },
+  ],
+};
+
+/** Recipes that are there from the first day. */
+export const starterRecipes: readonly Recipe[] = [finishAndCut, viewingCopies];

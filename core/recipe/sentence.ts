@@ -142,6 +142,20 @@ export function colourSentences(plan: LegPlan): string[] {
   return lines;
 }
 
+/** What is drawn over which deliverables, and for whom. */
+function burnSentences(plan: LegPlan): string[] {
+  const seen = new Set<string>();
+  return plan.outputs.flatMap(({ burn, deliverable }) => {
+    if (!burn || seen.has(deliverable)) return [];
+    seen.add(deliverable);
+    const recipients = plan.outputs.flatMap((output) => (output.deliverable === deliverable && output.recipient !== undefined ? [output.recipient] : []));
+    const words = burn.boxes.map((box) => box.runs.map((run) => run.text).join('')).join(', ');
+    const lacking = burn.boxes.some((box) => box.runs.some((run) => run.kind === 'text' && run.text.includes('?'))) ? '; what the shipped font lacks is drawn as ?' : '';
+    const over = [words, burn.across ? `${burn.across.text} across` : null, burn.image ? 'an image' : null].filter((part) => part).join('; ');
+    return [`${over} over the ${deliverable.toLowerCase()}${lacking}${recipients.length > 0 ? `, a copy each for ${recipients.join(', ')}` : ''}`];
+  });
+}
+
 /** What the leg will do to a clip, in plain sentences, the most telling first. */
 export function sayPlan(plan: LegPlan): string[] {
   const video = plan.original.video;
@@ -155,6 +169,7 @@ export function sayPlan(plan: LegPlan): string[] {
     plan.corrections.repair?.denoise ? `Noise averaged over time, ${(['lightly', 'moderately', 'strongly'] as const)[plan.corrections.repair.denoise - 1]}` : null,
     video?.colour.range === 'full' ? 'Full range becomes legal' : null,
     ...colourSentences(plan),
+    ...burnSentences(plan),
     video?.alpha ? 'Alpha is left out' : null,
     soundSentence(plan),
     timecode ? `Starts at ${timecode.start}${first.reel ? `, reel ${first.reel}` : '; no reel in the original, none written'}` : null,

@@ -2,6 +2,7 @@ import { isInterlaced } from '@relay/core/clip/description';
 import type { OutputPlan } from '@relay/core/recipe/plan';
 import type { ProResProfile } from '@relay/core/size/prores';
 import { toNumber } from '@relay/core/time/rational';
+import type { LaidBurn } from '../burn/lay.ts';
 
 /** What was found out about the material before encoding; apart from the plan, which says only what must come out. */
 export interface Tuning {
@@ -9,6 +10,8 @@ export interface Tuning {
   quantiser?: number;
   /** The chain of this output, baked to a .cube file: 16-bit legal codes in and out. */
   lut?: string;
+  /** What is laid over this output's pictures, drawn and ready. */
+  burn?: LaidBurn;
 }
 
 const proResProfileNumber: Readonly<Record<ProResProfile, number>> = { proxy: 0, lt: 1, '422': 2, hq: 3, '4444': 4, '4444xq': 5 };

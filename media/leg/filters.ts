@@ -3,6 +3,7 @@ import type { OutputPlan, PictureStep, VideoPlan } from '@relay/core/recipe/plan
 import { codecRow } from '@relay/core/recipe/codecs';
 import type { Raster } from '@relay/core/shape/raster';
 import { formatFraction, invert } from '@relay/core/time/rational';
+import { burnFilters } from '../burn/lay.ts';
 import type { Tuning } from './encoders.ts';
 
 /** H.273 matrix names as ffprobe prints them → the scaler's own words for them. */
@@ -129,13 +130,14 @@ export function stepsBefore(video: VideoPlan): string[] {
 
 /**
  * The filters of one output's picture, from decoded frame to encoder. Tags are set last, so that frame, header and box
- * agree. The tuning holds the baked chain, where the plan has one.
- * @throws RangeError when the chain is to be baked in and its file is missing or not plainly named
+ * agree. The tuning holds the baked chain and the drawn burn-in, where the plan has them.
+ * @throws RangeError when the chain is to be baked in and its file is missing or not plainly named, or a burn-in is not drawn yet
  */
 export function pictureFilters(output: OutputPlan, tuning: Tuning = {}): string {
   const { video } = output;
   const { colour } = video;
   const { lut } = tuning;
+  if (output.burn && !tuning.burn) throw new RangeError(`${output.path} needs its burn-in drawn first`);
   if (needsLut(output) && (!lut || !/^[\w/.-]+$/.test(lut))) throw new RangeError(`${output.path} needs its chain baked to a plainly named file`);
   const dense16 = needsLut(output) || viewFilters(video).length > 0 || padFilters(video).length > 0;
   return [
@@ -144,6 +146,7 @@ export function pictureFilters(output: OutputPlan, tuning: Tuning = {}): string 
     ...padFilters(video),
     ...(dense16 ? [`scale=flags=bicubic+accurate_rnd:in_range=tv:out_range=tv:interl=${isInterlaced(video.scan) ? 1 : 0}`] : []),
     `format=${pixelFormat(output)}`,
+    ...(tuning.burn ? burnFilters(tuning.burn, pixelFormat(output), scalerMatrix[colour.matrix ?? 'bt709'] ?? 'bt709', 'burn') : []),
     `setsar=${formatFraction(video.pixelAspect)}`,
     // Every frame once, at the exact rate, whatever the wrapper's clock said.
     `settb=${formatFraction(invert(video.rate))}`,

@@ -1,3 +1,4 @@
+import { burnt } from '@relay/core/burn/area';
 import type { ColourSample } from '@relay/core/proof/colour';
 import type { OutputPlan } from '@relay/core/recipe/plan';
 import { toNumber } from '@relay/core/time/rational';
@@ -32,5 +33,5 @@ export async function colourSample(source: Source, output: OutputPlan, outputPat
     withInput(source, (input) => rawFrame(input, [...stepsBefore(video), only, ...toLutFilters(video)].join(','), 'yuv444p16le', bytes, signal)),
     rawFrame(inputArguments(outputPath), `${only},scale=flags=bicubic+accurate_rnd:in_range=tv:out_range=tv:interl=${video.scan === 'progressive' ? 0 : 1},format=yuv444p16le,crop=${width}:${height}:${x}:${y}`, 'yuv444p16le', bytes, signal),
   ]);
-  return before && after ? { width, height, frame, before, after } : null;
+  return before && after ? { width, height, frame, before, after, covered: (left, top, w, h) => burnt(output.burn, { x: x + left, y: y + top, width: w, height: h }, frame) } : null;
 }

@@ -1,5 +1,4 @@
-import { mkdtemp, readFile, rm } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
+import { readFile, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { AudioTrack } from '@relay/core/clip/description';
 import { originalsWanted, sampledFrames, type Small, type Smalls } from '@relay/core/proof/picture';
@@ -10,6 +9,7 @@ import { toNumber } from '@relay/core/time/rational';
 import { ffmpeg } from '../process/ffmpeg.ts';
 import { withInput, type Source } from '../process/joined.ts';
 import { run } from '../process/run.ts';
+import { scratchFolder } from '../process/scratch.ts';
 
 /** What is kept of an original, or of an output, to hold the two against each other: a few pictures made small, and stretches of sound. */
 export interface Evidence {
@@ -53,7 +53,7 @@ export interface EvidenceTaking {
 }
 
 async function taking(frames: readonly number[], raster: Raster, fullRange: boolean, tracks: readonly { channels: number; before: string }[], windows: readonly SoundWindow[]): Promise<EvidenceTaking> {
-  const folder = await mkdtemp(join(tmpdir(), 'relay-proof-'));
+  const folder = await scratchFolder();
   const small = smallRaster(raster);
   const pictures = join(folder, 'pictures');
   const range = fullRange ? 'pc' : 'tv';

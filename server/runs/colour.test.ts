@@ -67,9 +67,9 @@ describe('a leg with a chain', () => {
 
   it('clears up the baked chains that a killed process left, and its own', async () => {
     // A number that no process has here: beyond Linux's highest.
-    const left = join(tmpdir(), 'relay-luts-4194305-aaaaaa');
+    const left = join(tmpdir(), 'relay-scratch-4194305-aaaaaa');
     await mkdir(left, { recursive: true });
     await leg(await planOf(chain), 'd');
-    expect((await readdir(tmpdir())).filter((name) => name.startsWith('relay-luts-4194305-') || name.startsWith(`relay-luts-${process.pid}-`))).toEqual([]);
+    expect((await readdir(tmpdir())).filter((name) => name.startsWith('relay-scratch-4194305-') || name.startsWith(`relay-scratch-${process.pid}-`))).toEqual([]);
   });
 });

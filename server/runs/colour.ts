@@ -17,10 +17,9 @@ import { ok, unwrap, type Result } from '@relay/core/result';
 import { needsLut } from '@relay/media/leg/filters';
 import { colourSample } from '@relay/media/proof/colour';
 import type { Source } from '@relay/media/process/joined';
-import { mkdtemp, readdir, rm, writeFile } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
+import { scratchFolder } from '@relay/media/process/scratch';
+import { rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { isAlive } from '../alive.ts';
 
 /** A LUT's text by its key: the cabinet's, or a file that the command line was given. Null when it is not there. */
 export type LutText = (key: string) => Promise<{ text: string; fileName: string } | null>;
@@ -71,19 +70,6 @@ export interface LegColour {
   /** Holds an output's decoded frame against the chain itself; null where there is nothing to hold. */
   prove: (output: OutputPlan, source: Source, path: string, frames: number, signal?: AbortSignal) => Promise<Comparison | null>;
   discard: () => Promise<void>;
-}
-
-const scratchMark = 'relay-luts-';
-
-/** A folder for baked chains, in the system's own for such things; what killed processes left there is cleared up. */
-async function scratchFolder(): Promise<string> {
-  // FFmpeg's filters read quotes and commas in a path as their own: the usual folder is used where its name is plain.
-  const parent = /^[\w/.-]+$/.test(tmpdir()) ? tmpdir() : '/tmp';
-  for (const name of await readdir(parent).catch(() => [])) {
-    const pid = name.startsWith(scratchMark) ? Number(name.slice(scratchMark.length).split('-')[0]) : null;
-    if (pid !== null && Number.isInteger(pid) && pid > 0 && !isAlive(pid)) await rm(join(parent, name), { recursive: true, force: true }).catch(() => undefined);
-  }
-  return mkdtemp(join(parent, `${scratchMark}${process.pid}-`));
 }
 
 /** Bakes the chains of a leg's outputs. @throws Error in plain words when a chain cannot be baked */

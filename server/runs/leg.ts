@@ -20,6 +20,9 @@ import { originalEvidence, takeOriginal, takeOutput, type Evidence } from '@rela
 import { frameTimes } from '@relay/media/look/packets';
 import { setMaxListeners } from 'node:events';
 import { join } from 'node:path';
+import { burnComparison } from '@relay/core/proof/burn';
+import { burnSample } from '@relay/media/proof/burn';
+import { legBurn, type ImageBytes, type LegBurn } from './burn.ts';
 import { legColour, type LegColour, type LutText } from './colour.ts';
 import { diskProblem } from '../stores/diskProblem.ts';
 import { discard, discardLeftovers, placeText, exists, fileFacts, flush, freeBytes, giveName, hashFile, hashFiles, NameTaken, placeInside, temporaryBeside, type FileFacts } from '../stores/place.ts';
@@ -43,6 +46,8 @@ export interface LegSurroundings {
   signal?: AbortSignal;
   /** Where the chains' LUTs are kept; absent where no chain names one. */
   lutText?: LutText;
+  /** Where pictures that burn-ins lay over are kept; absent where none is. */
+  imageBytes?: ImageBytes;
   /** What was written down of an output of this path before, if anything. */
   recorded: (path: string) => Promise<RecordedOutput | null>;
   /** Keeps an output's line; called before it gets its final name, so that a crash between the two can be told. */
@@ -101,6 +106,21 @@ export async function runLeg(plan: LegPlan, at: LegSurroundings): Promise<LegRes
   }
 }
 
+/** Draws what lies over the outputs that are still to be made, and makes them. */
+async function withBurn(plan: LegPlan, files: Source, targets: Target[], colour: LegColour, at: LegSurroundings, modifiedBefore: string, hashing: Promise<string | null>): Promise<OutputResult[]> {
+  let burn: LegBurn;
+  try {
+    burn = await legBurn(targets.map((target) => target.plan), at.imageBytes ?? (async () => null), at.signal);
+  } catch (error) {
+    return targets.map((target) => resultOf(target.plan, 'failed', { problem: { what: `${plan.original.path}: ${(error as Error).message}`, remedy: 'Mend the burn-in of its recipe, then run it again' } }));
+  }
+  try {
+    return await make(plan, files, targets, colour, burn, at, modifiedBefore, hashing);
+  } finally {
+    await burn.discard().catch(() => undefined);
+  }
+}
+
 /** The plan with the map of each output whose rate was made constant: that needs the time of every frame. */
 async function withTimes(plan: LegPlan, source: Source): Promise<LegPlan> {
   if (!plan.outputs.some(({ video }) => video.map?.kind === 'times')) return plan;
@@ -134,7 +154,7 @@ async function withColour(plan: LegPlan, source: Source, colour: LegColour, befo
   try {
     // The checksum reads the file that FFmpeg is decoding, so it comes out of the page cache.
     const hashing = hashFiles(source.paths, at.signal).catch(() => null);
-    const made = targets.length > 0 ? await make(plan, source, targets, colour, at, before.modifiedAt, hashing) : [];
+    const made = targets.length > 0 ? await withBurn(plan, source, targets, colour, at, before.modifiedAt, hashing) : [];
     const outputs = plan.outputs.map((output) => [...done, ...made].find((result) => result.path === output.path) ?? resultOf(output, 'failed'));
     const state = gravest(outputs.map((output) => output.state));
     return { state, outputs, problem: outputs.find((output) => output.state === state)?.problem ?? null, originalXxh3: await hashing };
@@ -156,11 +176,11 @@ async function originalFacts(paths: readonly string[]): Promise<FileFacts | null
   return { sizeBytes: facts.reduce((sum, one) => sum + (one?.sizeBytes ?? 0), 0), modifiedAt: facts.map((one) => one?.modifiedAt ?? '').join(' ') };
 }
 
-async function make(plan: LegPlan, files: Source, targets: Target[], colour: LegColour, at: LegSurroundings, modifiedBefore: string, hashing: Promise<string | null>): Promise<OutputResult[]> {
+async function make(plan: LegPlan, files: Source, targets: Target[], colour: LegColour, burn: LegBurn, at: LegSurroundings, modifiedBefore: string, hashing: Promise<string | null>): Promise<OutputResult[]> {
   const part: LegPlan = { ...plan, outputs: targets.map((target) => target.plan) };
   const stopped = (): OutputResult[] => targets.map((target) => resultOf(target.plan, 'stopped', { problem: { what: 'Stopped before it was finished', remedy: 'Retry when it should be made' } }));
   at.onState?.('running');
-  const tunings = await tuneLeg(part, files, at.signal, targets.map((target) => ({ lut: colour.luts[plan.outputs.indexOf(target.plan)] })));
+  const tunings = await tuneLeg(part, files, at.signal, targets.map((target, index) => ({ lut: colour.luts[plan.outputs.indexOf(target.plan)], burn: burn.laid[index] })));
   if (at.signal?.aborted) return stopped();
   const taking = await takeOriginal(part);
   let performed: Performed;
@@ -225,7 +245,8 @@ async function proofOf(plan: LegPlan, output: OutputPlan, path: string, files: S
   try {
     const decoded = await decodeWhole(path, found.audio.length, signal, taking.args);
     const byChain = await colour.prove(output, files, path, decoded.frames, signal);
-    return prove(output, found, decoded, source, [...(byChain ? [byChain] : []), ...compareWith(plan, output, source, evidence, await taking.read())]);
+    const overIt = output.burn ? burnComparison(output.burn, output.video.colour.transfer, await burnSample(output, path, decoded.frames, signal)) : [];
+    return prove(output, found, decoded, source, [...(byChain ? [byChain] : []), ...overIt, ...compareWith(plan, output, source, evidence, await taking.read())]);
   } finally {
     await taking.discard();
   }
@@ -239,7 +260,7 @@ function compareWith(plan: LegPlan, output: OutputPlan, source: SourceFacts, ori
   // One row of channels over all tracks, window by window, as the plan counts them.
   const rows = windows.map((window, w): Excerpt => ({ first: window.first, channels: original.sound.flatMap((track) => track[w]?.channels ?? []) }));
   return [
-    ...pictureComparisons(output.video, turned(video.raster, video.quarterTurns), video.frames, made.pictures, original.pictures, output.colour === undefined || output.colour.kind === 'as-shot' || output.colour.kind === 'beside'),
+    ...pictureComparisons(output.video, turned(video.raster, video.quarterTurns), video.frames, made.pictures, original.pictures, output.colour === undefined || output.colour.kind === 'as-shot' || output.colour.kind === 'beside', output.burn ?? null),
     ...soundComparisons(output.sound, audio.map((track) => track.channels), rows, made.sound),
   ];
 }

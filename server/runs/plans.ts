@@ -1,4 +1,5 @@
 import type { RunCheck } from '@relay/contract/api';
+import type { BurnFacts } from '@relay/core/burn/plan';
 import type { ClipDescription } from '@relay/core/clip/description';
 import { fromFields } from '@relay/core/corrections/fields';
 import type { Finding } from '@relay/core/findings/finding';
@@ -22,6 +23,11 @@ export interface ClipToRun {
   description: ClipDescription;
   /** Reel as people or sidecars have it, where they do. */
   reel: string | null;
+  scene: string | null;
+  take: string | null;
+  camera: string | null;
+  /** Name of its production. */
+  production: string;
   /** The corrections that hold for it. */
   held: HeldRows;
   looked: boolean;
@@ -32,7 +38,9 @@ export interface ClipToRun {
 /** The clips that a run was asked for, in the order of their paths. Refused files are not among them, nor sound without a picture, which no deliverable is made of yet. */
 export async function clipsToRun(db: DataSource, production: string, ids: readonly string[]): Promise<ClipToRun[]> {
   return (await db.query(
-    `SELECT clip.id, store_id AS "storeId", root, path, description, held.fields AS held, coalesce(said->>'reel', sidecar_said->>'reel') AS reel, looked_at IS NOT NULL AS looked, findings,
+    `SELECT clip.id, store_id AS "storeId", root, path, description, held.fields AS held, coalesce(said->>'reel', sidecar_said->>'reel') AS reel,
+       coalesce(said->>'scene', sidecar_said->>'scene') AS scene, coalesce(said->>'take', sidecar_said->>'take') AS take, coalesce(said->>'camera', sidecar_said->>'camera') AS camera,
+       (SELECT name FROM production WHERE production.id = clip.production_id) AS production, looked_at IS NOT NULL AS looked, findings,
        coalesce((SELECT json_agg(json_build_object('rule', rule, 'answer', answer, 'note', note, 'by', who, 'at', at)) FROM decision WHERE decision.clip_id = clip.id), '[]') AS decisions FROM clip ${heldOfClip}
      WHERE production_id = $1 AND clip.id = ANY($2) AND jsonb_typeof(description->'video') = 'object' ORDER BY root, path`,
     [production, ids],
@@ -44,8 +52,17 @@ export interface PlannedClip {
   plan: Result<LegPlan>;
 }
 
+/** A day as burn-ins state it, by this machine's clock: `2026-11-24`. */
+export function dayOf(date: Date): string {
+  return [date.getFullYear(), date.getMonth() + 1, date.getDate()].map((part) => String(part).padStart(2, '0')).join('-');
+}
+
+function factsOf({ scene, take, camera, production }: ClipToRun): BurnFacts {
+  return { scene, take, camera, production, date: dayOf(new Date()) };
+}
+
 export function planClips(clips: readonly ClipToRun[], recipe: Recipe): PlannedClip[] {
-  const plans = planBatch(clips.map((clip) => ({ clip: clip.reel ? { ...clip.description, reel: clip.reel } : clip.description, whole: basename(clip.root), corrections: fromFields(heldCorrections(clip.held).fields) })), recipe, []);
+  const plans = planBatch(clips.map((clip) => ({ clip: clip.reel ? { ...clip.description, reel: clip.reel } : clip.description, whole: basename(clip.root), corrections: fromFields(heldCorrections(clip.held).fields), facts: factsOf(clip) })), recipe, []);
   return clips.map((clip, index) => ({ clip, plan: plans[index] as Result<LegPlan> }));
 }
 

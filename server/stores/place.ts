@@ -4,7 +4,7 @@ import { hostname } from 'node:os';
 import { basename, dirname, join, resolve, sep } from 'node:path';
 import { createReadStream } from 'node:fs';
 import { xxh3 } from '@node-rs/xxhash';
-import { isAlive } from '../alive.ts';
+import { isAlive } from '@relay/media/process/alive';
 
 /**
  * The only code that writes where users keep files. Everything is written under a hidden temporary name in the

@@ -46,7 +46,7 @@ function ColourChoice({ recipe, deliverable }: { recipe: string; deliverable: De
   const client = useQueryClient();
   const colour = deliverable.colour ?? { kind: 'as-shot' as const };
   const say = useMutation({
-    mutationFn: (next: DeliverableColour) => post<RecipeAnswer>(`/recipes/${recipe}/colour`, { folder: deliverable.folder, colour: next }),
+    mutationFn: (next: DeliverableColour) => post<RecipeAnswer>(`/recipes/${recipe}/deliverable`, { folder: deliverable.folder, colour: next }),
     onSuccess: () => void client.invalidateQueries({ queryKey: ['recipes'] }), onError: toastProblem,
   });
   return (
