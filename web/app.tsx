@@ -20,6 +20,7 @@ const BenchStart = lazy(() => import('./bench/start.tsx').then((m) => ({ default
 const Bench = lazy(() => import('./bench/page.tsx').then((m) => ({ default: m.BenchPage })));
 const Cabinet = lazy(() => import('./cabinet/page.tsx').then((m) => ({ default: m.CabinetPage })));
 const Recipes = lazy(() => import('./recipes/page.tsx').then((m) => ({ default: m.RecipesPage })));
+const Burn = lazy(() => import('./burn/page.tsx').then((m) => ({ default: m.BurnPage })));
 const Runs = lazy(() => import('./runs/page.tsx').then((m) => ({ default: m.RunsPage })));
 const Run = lazy(() => import('./runs/run.tsx').then((m) => ({ default: m.RunPage })));
 const Checks = lazy(() => import('./checks/page.tsx').then((m) => ({ default: m.ChecksPage })));
@@ -47,6 +48,7 @@ export function App() {
           <Route path="cabinet" element={<Cabinet />} />
           <Route path="cabinet/:lut" element={<Cabinet />} />
           <Route path="recipes" element={<Recipes />} />
+          <Route path="recipes/:recipe/burn" element={<Burn />} />
           <Route path="runs" element={<Runs />} />
           <Route path="runs/:run" element={<Run />} />
           <Route path="checks" element={<Checks />} />

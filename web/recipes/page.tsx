@@ -1,12 +1,15 @@
 import type { RecipeAnswer } from '@relay/contract/api';
-import { sayWish } from '@relay/core/recipe/sentence';
 import { codecRow } from '@relay/core/recipe/codecs';
-import type { Deliverable } from '@relay/core/recipe/recipe';
-import type { DeliverableColour } from '@relay/core/recipe/recipe';
+import type { Deliverable, DeliverableColour } from '@relay/core/recipe/recipe';
+import type { RasterWish } from '@relay/core/shape/geometry';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { Link, useParams } from 'react-router';
 import { post } from '../api/client.ts';
+import { selectLook } from '../corrections/row.tsx';
+import { plural } from '../ui/format.ts';
 import { StateSelect } from '../ui/stateSelect.tsx';
 import { recipesQuery } from '../api/queries.ts';
+import { RasterChoice } from './rasterChoice.tsx';
 import { Fact, Loading, ProblemNote, problemOf, toastProblem } from '../ui/pieces.tsx';
 
 const uses = {
@@ -41,26 +44,39 @@ const colourKinds: Readonly<Record<DeliverableColour['kind'], string>> = {
   baked: 'the chain baked in', beside: 'as shot, the LUT beside it', brought: 'every camera brought to one log', 'as-shot': 'as shot',
 };
 
-/** What becomes of the chain in a deliverable; used by every run from now on. */
-function ColourChoice({ recipe, deliverable }: { recipe: string; deliverable: Deliverable }) {
+/** Says something of a deliverable anew; used by every run from now on. */
+function useSay(recipe: string, folder: string) {
   const client = useQueryClient();
-  const colour = deliverable.colour ?? { kind: 'as-shot' as const };
-  const say = useMutation({
-    mutationFn: (next: DeliverableColour) => post<RecipeAnswer>(`/recipes/${recipe}/deliverable`, { folder: deliverable.folder, colour: next }),
+  return useMutation({
+    mutationFn: (change: { colour?: DeliverableColour; raster?: RasterWish }) => post<RecipeAnswer>(`/recipes/${recipe}/deliverable`, { folder, ...change }),
     onSuccess: () => void client.invalidateQueries({ queryKey: ['recipes'] }), onError: toastProblem,
   });
+}
+
+/** What becomes of the chain in a deliverable. */
+function ColourChoice({ deliverable, busy, onSay }: { deliverable: Deliverable; busy: boolean; onSay: (colour: DeliverableColour) => void }) {
+  const colour = deliverable.colour ?? { kind: 'as-shot' as const };
   return (
     <div className="flex flex-col gap-1">
-      <select aria-label={`Colour of the ${deliverable.name.toLowerCase()}`} value={colour.kind} disabled={say.isPending} className="h-7 rounded border border-line bg-ground px-1.5" onChange={(event) => { const kind = event.target.value as DeliverableColour['kind']; say.mutate(kind === 'brought' ? { kind, state: 'acescct' } : { kind }); }}>
+      <select aria-label={`Colour of the ${deliverable.name.toLowerCase()}`} value={colour.kind} disabled={busy} className={`${selectLook} h-7`} onChange={(event) => { const kind = event.target.value as DeliverableColour['kind']; onSay(kind === 'brought' ? { kind, state: 'acescct' } : { kind }); }}>
         {Object.entries(colourKinds).map(([kind, words]) => <option key={kind} value={kind}>{words}</option>)}
       </select>
-      {colour.kind === 'brought' && <StateSelect label="Brought to" value={colour.state} none="choose a state" onChange={(state) => { if (state) say.mutate({ kind: 'brought', state }); }} />}
+      {colour.kind === 'brought' && <StateSelect label="Brought to" value={colour.state} none="choose a state" onChange={(state) => { if (state) onSay({ kind: 'brought', state }); }} />}
     </div>
   );
 }
 
+/** What is drawn over a deliverable, in a few words. */
+function sayBurn({ burn }: Deliverable): string {
+  if (!burn) return 'nothing';
+  const who = burn.mark?.recipients.length ?? 0;
+  return [burn.lines.length > 0 ? plural(burn.lines.length, 'line') : null, burn.mark ? `a mark${who > 0 ? `, ${plural(who, 'copy', 'copies')}` : ''}` : null, burn.image ? 'an image' : null].filter(Boolean).join(', ') || 'nothing';
+}
+
 function DeliverableCard({ recipe, deliverable: d }: { recipe: string; deliverable: Deliverable }) {
+  const { production = '' } = useParams();
   const codec = codecRow(d.codec);
+  const say = useSay(recipe, d.folder);
   return (
     <li className="rounded-lg border border-line p-4">
       <h3 className="font-semibold">{d.name}</h3>
@@ -69,10 +85,11 @@ function DeliverableCard({ recipe, deliverable: d }: { recipe: string; deliverab
         <Fact name="Codec">{codec.name}{d.codec.id === 'h264' ? `, constant quality ${d.codec.quality}` : ''}</Fact>
         <Fact name="Sampling">{codec.chroma} {codec.bitDepth} bit</Fact>
         <Fact name="Wrapper">{d.wrapper.toUpperCase()}</Fact>
-        <Fact name="Raster">{sayWish(d.raster)}</Fact>
+        <Fact name="Raster" mono={false}><RasterChoice key={JSON.stringify(d.raster)} deliverable={d} busy={say.isPending} onSay={(raster) => say.mutate({ raster })} /></Fact>
         <Fact name="Rate">the original's, or as its clip is corrected</Fact>
         <Fact name="Interlaced">{d.interlaced === 'keep' ? 'fields kept' : 'deinterlaced'}</Fact>
-        <Fact name="Colour" mono={false}><ColourChoice recipe={recipe} deliverable={d} /></Fact>
+        <Fact name="Colour" mono={false}><ColourChoice deliverable={d} busy={say.isPending} onSay={(colour) => say.mutate({ colour })} /></Fact>
+        <Fact name="Burn-in" mono={false}>{sayBurn(d)} <Link to={`/p/${production}/recipes/${recipe}/burn?deliverable=${encodeURIComponent(d.folder)}`} className="ml-2 underline underline-offset-2 hover:text-ink">{d.burn ? 'Lay out' : 'Begin one'}</Link></Fact>
         <Fact name="Sound">all tracks, PCM, 48 kHz</Fact>
         <Fact name="Goes to">{d.folder}/…</Fact>
       </dl>
