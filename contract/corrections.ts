@@ -42,7 +42,8 @@ export const soundCorrection: z.ZodType<SoundCorrection> = z.discriminatedUnion(
 ]);
 const readScan = z.enum(['progressive', 'top-field-first', 'bottom-field-first']);
 const deinterlaced = z.enum(['single', 'double']);
-const repair = z.strictObject({ denoise: z.union([z.literal(1), z.literal(2), z.literal(3)]).optional() });
+const strength = z.union([z.literal(1), z.literal(2), z.literal(3)]);
+const repair = z.strictObject({ denoise: strength.optional(), stabilise: strength.optional() });
 
 /** What a corrections file changes on the clips that a rule fits. */
 export const clipCorrections: z.ZodType<ClipCorrections> = z.strictObject({

@@ -13,7 +13,7 @@ import { sayPlan } from '@relay/core/recipe/sentence';
 import { isAlive } from '@relay/media/process/alive';
 import { inLanes } from '@relay/server/clips/readFiles';
 import { readFolder } from '@relay/server/clips/readFolder';
-import type { ImageBytes } from '@relay/server/runs/burn';
+import type { ImageBytes } from '@relay/server/runs/ready';
 import type { LutText } from '@relay/server/runs/colour';
 import { runLeg } from '@relay/server/runs/leg';
 import { dayOf } from '@relay/server/runs/plans';

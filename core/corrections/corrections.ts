@@ -1,5 +1,6 @@
 import type { ClipDescription, Scan } from '../clip/description.ts';
 import type { Chain } from '../colour/chain/chain.ts';
+import type { Firmness } from '../repair/stabilise.ts';
 import type { ShapeCorrection } from '../shape/geometry.ts';
 import type { SoundCorrection } from '../sound/map.ts';
 import type { Conform } from '../time/conform.ts';
@@ -15,6 +16,8 @@ export interface ScanCorrection {
 export interface Repair {
   /** Temporal noise reduction: 1 (light) to 3 (strong). */
   denoise?: 1 | 2 | 3;
+  /** A shaken camera held: 1 (eased) to 3 (as on a tripod). */
+  stabilise?: Firmness;
 }
 
 /** What is to change on a clip. Anything absent stays as the file states it. */

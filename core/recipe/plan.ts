@@ -7,6 +7,7 @@ import { chainProblem } from '../colour/chain/end.ts';
 import { chainActs } from '../colour/chain/say.ts';
 import type { ClipCorrections } from '../corrections/corrections.ts';
 import { folderName, outputPath, pathProblem } from '../naming/paths.ts';
+import type { Stabilising } from '../repair/stabilise.ts';
 import { fail, ok, type Problem, type Result } from '../result.ts';
 import type { Geometry, PadColour, Window } from '../shape/geometry.ts';
 import type { Raster } from '../shape/raster.ts';
@@ -30,6 +31,8 @@ export type PictureStep =
   | { kind: 'pulldown-out'; phase: number; topFieldFirst: boolean; from: Rational; frames: number }
   | { kind: 'pulldown-in'; from: Rational; frames: number }
   | { kind: 'denoise'; strength: 1 | 2 | 3 }
+  /** A shaken camera's way evened out, in two passes; in 8 bits, which is what FFmpeg's filter takes. */
+  | ({ kind: 'stabilise' } & Stabilising)
   /** A window of the picture as decoders give it, turned as the file asks. */
   | { kind: 'crop'; window: Window }
   | { kind: 'turn'; quarters: number; across: boolean; down: boolean }

@@ -1,9 +1,10 @@
 import { sayChain } from '../colour/chain/say.ts';
 import { colourState } from '../colour/states.ts';
 import { isInterlaced } from '../clip/description.ts';
+import { keptOf } from '../repair/stabilise.ts';
 import { barsOf, type RasterWish } from '../shape/geometry.ts';
 import { formatSqueeze } from '../shape/pixelAspects.ts';
-import { formatRaster } from '../shape/raster.ts';
+import { formatRaster, turned } from '../shape/raster.ts';
 import { saySound } from '../sound/map.ts';
 import { slowness } from '../time/conform.ts';
 import { mapCounts } from '../time/frameMap.ts';
@@ -142,6 +143,17 @@ export function colourSentences(plan: LegPlan): string[] {
   return lines;
 }
 
+/** What is mended, and what it costs the picture. */
+function repairSentences({ original, corrections: { repair }, outputs }: LegPlan): string[] {
+  const steady = outputs.flatMap((output) => output.video.steps).find((step) => step.kind === 'stabilise');
+  const { video } = original;
+  const kept = steady && video ? keptOf(steady, turned(video.raster, video.quarterTurns)) : null;
+  return [
+    ...(repair?.denoise ? [`Noise averaged over time, ${(['lightly', 'moderately', 'strongly'] as const)[repair.denoise - 1]}`] : []),
+    ...(repair?.stabilise && kept ? [`The camera held ${(['a little', 'firmly', 'as on a tripod'] as const)[repair.stabilise - 1]}: the middle ${formatRaster(kept)} is kept and enlarged${(video?.bitDepth ?? 8) > 8 ? ', in 8 bits' : ''}`] : []),
+  ];
+}
+
 /** What is drawn over which deliverables, and for whom. */
 function burnSentences(plan: LegPlan): string[] {
   const seen = new Set<string>();
@@ -166,7 +178,7 @@ export function sayPlan(plan: LegPlan): string[] {
     video && video.quarterTurns !== 0 ? `Turned upright by ${video.quarterTurns * 90}°` : null,
     timeSentence(plan),
     scanSentence(plan),
-    plan.corrections.repair?.denoise ? `Noise averaged over time, ${(['lightly', 'moderately', 'strongly'] as const)[plan.corrections.repair.denoise - 1]}` : null,
+    ...repairSentences(plan),
     video?.colour.range === 'full' ? 'Full range becomes legal' : null,
     ...colourSentences(plan),
     ...burnSentences(plan),

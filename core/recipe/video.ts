@@ -3,6 +3,7 @@ import { chainEnd } from '../colour/chain/end.ts';
 import { tagsOf } from '../colour/tags.ts';
 import type { ClipCorrections } from '../corrections/corrections.ts';
 import { ok, type Result } from '../result.ts';
+import { planStabilising } from '../repair/stabilise.ts';
 import { planGeometry } from '../shape/geometry.ts';
 import type { Raster } from '../shape/raster.ts';
 import { steadied } from '../time/cadence.ts';
@@ -48,7 +49,8 @@ function planTime(source: NonNullable<ClipDescription['video']>, corrections: Cl
   const conform: Conform | null = corrections.time ?? (source.rateConstant ? null : { kind: 'constant', rate: steadied(source.rate, source.duration).rate });
   const pulled = conform?.kind === 'pulldown-out' || conform?.kind === 'pulldown-in';
   // Frames may be relabelled as fields are, but not dropped or mixed.
-  const keeps = interlaced && canKeepFields && source.rateConstant && (conform === null || conform.kind === 'relabel');
+  // Fields cannot be moved against each other: what is stabilised is deinterlaced first.
+  const keeps = interlaced && canKeepFields && !corrections.repair?.stabilise && source.rateConstant && (conform === null || conform.kind === 'relabel');
   const double = interlaced && !keeps && !pulled && corrections.scan?.deinterlaced === 'double';
   const before: PictureStep[] = interlaced && !keeps && !pulled ? [{ kind: 'deinterlace', topFieldFirst, ...(double ? { double } : {}) }] : [];
   const facts = double ? { ...time, rate: multiply(time.rate, rational(2)), frames: time.frames * 2 } : time;
@@ -92,6 +94,7 @@ export function planVideo(clip: ClipDescription, deliverable: Deliverable, corre
   const steps: PictureStep[] = [...time.value.steps];
   const { repair } = corrections;
   if (repair?.denoise) steps.push({ kind: 'denoise', strength: repair.denoise });
+  if (repair?.stabilise) steps.push({ kind: 'stabilise', ...planStabilising(repair.stabilise, upright, time.value.rate) });
   if (differs(window, upright)) steps.push({ kind: 'crop', window });
   if (turn.quarters !== 0 || turn.across || turn.down) steps.push({ kind: 'turn', ...turn });
   const turnedSize = turn.quarters % 2 === 0 ? window : { width: window.height, height: window.width };

@@ -12,6 +12,8 @@ export interface Tuning {
   lut?: string;
   /** What is laid over this output's pictures, drawn and ready. */
   burn?: LaidBurn;
+  /** How the camera shook, found in a first pass: a file for the stabilising filter. */
+  shake?: string;
 }
 
 const proResProfileNumber: Readonly<Record<ProResProfile, number>> = { proxy: 0, lt: 1, '422': 2, hq: 3, '4444': 4, '4444xq': 5 };

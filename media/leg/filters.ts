@@ -27,7 +27,7 @@ type PictureStepRate = Extract<PictureStep, { kind: 'resample' }>['from'];
 /** Temporal averaging: how far samples of neighbouring pictures may lie apart to be averaged, and over how many pictures. */
 const denoising = { 1: { near: 0.01, sum: 0.02, pictures: 5 }, 2: { near: 0.02, sum: 0.04, pictures: 9 }, 3: { near: 0.04, sum: 0.08, pictures: 13 } } as const;
 
-function stepFilters(step: PictureStep, video: VideoPlan): string[] {
+function stepFilters(step: PictureStep, video: VideoPlan, tuning: Tuning): string[] {
   switch (step.kind) {
     case 'deinterlace': return [`bwdif=mode=${step.double ? 'send_field' : 'send_frame'}:parity=${step.topFieldFirst ? 'tff' : 'bff'}:deint=all`];
     case 'steady': return ['setpts=PTS-STARTPTS', `fps=${formatFraction(step.rate)}:round=near`];
@@ -48,6 +48,11 @@ function stepFilters(step: PictureStep, video: VideoPlan): string[] {
       const { near, sum, pictures } = denoising[step.strength];
       return [`atadenoise=0a=${near}:0b=${sum}:1a=${near}:1b=${sum}:2a=${near}:2b=${sum}:s=${pictures}`];
     }
+    case 'stabilise': {
+      if (!tuning.shake) throw new RangeError('What is stabilised needs a first pass');
+      // Its format for planes as dense as ours, dithered where there were more bits.
+      return [evenly(video, 'yuv444p', ':sws_dither=ed'), `vidstabtransform=input=${tuning.shake}:smoothing=${step.smoothing}:maxshift=${step.maxShift}:maxangle=${step.maxAngle}:zoom=${step.zoomPercent}:optzoom=0:crop=black:interpol=bicubic`];
+    }
     case 'crop': {
       const { x, y, width, height } = step.window;
       const fields = isInterlaced(video.scan);
@@ -61,11 +66,16 @@ function stepFilters(step: PictureStep, video: VideoPlan): string[] {
   }
 }
 
-/** Chroma as dense as luma, matrix and range as they are. */
-function dense(video: VideoPlan): string[] {
+/** Another pixel format, matrix and range as they are. */
+function evenly(video: VideoPlan, format: string, more = ''): string {
   const matrix = scalerMatrix[video.samplesIn.matrix] ?? 'bt709';
   const range = video.samplesIn.range === 'full' ? 'pc' : 'tv';
-  return [`scale=flags=bicubic+accurate_rnd:in_color_matrix=${matrix}:out_color_matrix=${matrix}:in_range=${range}:out_range=${range}:interl=${isInterlaced(video.scan) ? 1 : 0}`, 'format=yuv444p16le'];
+  return `scale=flags=bicubic+accurate_rnd:in_color_matrix=${matrix}:out_color_matrix=${matrix}:in_range=${range}:out_range=${range}:interl=${isInterlaced(video.scan) ? 1 : 0}${more},format=${format}`;
+}
+
+/** Chroma as dense as luma. */
+function dense(video: VideoPlan): string[] {
+  return [evenly(video, 'yuv444p16le')];
 }
 
 /** The size that the one scaler brings the picture to. */
@@ -124,8 +134,17 @@ export function needsLut({ colour }: OutputPlan): boolean {
 }
 
 /** The steps before scaling, as filters. */
-export function stepsBefore(video: VideoPlan): string[] {
-  return video.steps.flatMap((step) => stepFilters(step, video));
+export function stepsBefore(video: VideoPlan, tuning: Tuning): string[] {
+  return video.steps.flatMap((step) => stepFilters(step, video, tuning));
+}
+
+/** What a first pass looks at the camera's shaking through: the steps before stabilising; null where nothing is stabilised. */
+export function shakePass(video: VideoPlan, resultFile: string): string | null {
+  const until = video.steps.findIndex((step) => step.kind === 'stabilise');
+  if (until < 0) return null;
+  const before = video.steps.slice(0, until).flatMap((step) => stepFilters(step, video, {}));
+  // Log pictures have little contrast: fields of it count from a tenth on.
+  return [...before, evenly(video, 'yuv420p'), `vidstabdetect=result=${resultFile}:shakiness=6:accuracy=15:mincontrast=0.1`].join(',');
 }
 
 /**
@@ -141,7 +160,7 @@ export function pictureFilters(output: OutputPlan, tuning: Tuning = {}): string 
   if (needsLut(output) && (!lut || !/^[\w/.-]+$/.test(lut))) throw new RangeError(`${output.path} needs its chain baked to a plainly named file`);
   const dense16 = needsLut(output) || viewFilters(video).length > 0 || padFilters(video).length > 0;
   return [
-    ...stepsBefore(video),
+    ...stepsBefore(video, tuning),
     ...(needsLut(output) && lut ? lutFilters(video, lut) : [scaler(video), ...viewFilters(video)]),
     ...padFilters(video),
     ...(dense16 ? [`scale=flags=bicubic+accurate_rnd:in_range=tv:out_range=tv:interl=${isInterlaced(video.scan) ? 1 : 0}`] : []),

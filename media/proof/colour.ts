@@ -2,6 +2,7 @@ import { burnt } from '@relay/core/burn/area';
 import type { ColourSample } from '@relay/core/proof/colour';
 import type { OutputPlan } from '@relay/core/recipe/plan';
 import { toNumber } from '@relay/core/time/rational';
+import type { Tuning } from '../leg/encoders.ts';
 import { stepsBefore, toLutFilters } from '../leg/filters.ts';
 import { ffmpeg, inputArguments } from '../process/ffmpeg.ts';
 import { withInput, type Source } from '../process/joined.ts';
@@ -23,14 +24,14 @@ async function rawFrame(input: readonly string[], filters: string, format: strin
  * One frame a second in, or the last of a shorter output of `frames`: the original's as it comes to the LUT, and the output's as a
  * decoder gives it. Null when either could not be had.
  */
-export async function colourSample(source: Source, output: OutputPlan, outputPath: string, frames: number, signal?: AbortSignal): Promise<ColourSample | null> {
+export async function colourSample(source: Source, output: OutputPlan, tuning: Tuning, outputPath: string, frames: number, signal?: AbortSignal): Promise<ColourSample | null> {
   const { video } = output;
   const { x, y, width, height } = video.geometry?.active ?? { x: 0, y: 0, ...video.raster };
   const frame = Math.max(0, Math.min(frames - 1, Math.round(toNumber(video.rate))));
   const only = `trim=start_frame=${frame}:end_frame=${frame + 1}`;
   const bytes = width * height * 6;
   const [before, after] = await Promise.all([
-    withInput(source, (input) => rawFrame(input, [...stepsBefore(video), only, ...toLutFilters(video)].join(','), 'yuv444p16le', bytes, signal)),
+    withInput(source, (input) => rawFrame(input, [...stepsBefore(video, tuning), only, ...toLutFilters(video)].join(','), 'yuv444p16le', bytes, signal)),
     rawFrame(inputArguments(outputPath), `${only},scale=flags=bicubic+accurate_rnd:in_range=tv:out_range=tv:interl=${video.scan === 'progressive' ? 0 : 1},format=yuv444p16le,crop=${width}:${height}:${x}:${y}`, 'yuv444p16le', bytes, signal),
   ]);
   return before && after ? { width, height, frame, before, after, covered: (left, top, w, h) => burnt(output.burn, { x: x + left, y: y + top, width: w, height: h }, frame) } : null;

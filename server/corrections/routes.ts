@@ -2,13 +2,19 @@ import { clipIds } from '@relay/contract/clips';
 import { correctionsRequest } from '@relay/contract/corrections';
 import { correctionFields } from '@relay/core/corrections/fields';
 import { Router } from 'express';
+import { z } from 'zod';
 import { member } from '../clips/identityRoutes.ts';
 import type { Context } from '../context.ts';
 import { checked, idOf } from '../http.ts';
+import { sendRepaired } from './repaired.ts';
 import { commonCorrections, sayCorrections, undoCorrections } from './rules.ts';
 
-/** Corrections said of clips, rolls, groups and productions, what a selection shares, and undo. */
-export function correctionRoutes({ db }: Context): Router {
+const strength = z.coerce.number().pipe(z.union([z.literal(1), z.literal(2), z.literal(3)])).optional();
+const repairQuery = z.object({ denoise: strength, stabilise: strength, from: z.coerce.number().min(0).max(1e6).default(0), pixels: z.enum(['yes', 'no']).default('no') });
+
+/** Corrections said of clips, rolls, groups and productions, what a selection shares, undo, and a repair tried on a few seconds. */
+export function correctionRoutes(context: Context): Router {
+  const { db } = context;
   const router = Router();
   router.post('/productions/:id/corrections', async (request, response) => {
     const { to, fields, clear } = checked(correctionsRequest, request.body);
@@ -20,6 +26,10 @@ export function correctionRoutes({ db }: Context): Router {
   router.post('/correction-changes/:id/undo', async (request, response) => {
     await undoCorrections(db, idOf(request));
     response.status(204).end();
+  });
+  router.get('/clips/:id/repaired', async (request, response) => {
+    const { denoise, stabilise, from, pixels } = checked(repairQuery, request.query);
+    await sendRepaired(context, response, idOf(request), { ...(denoise ? { denoise } : {}), ...(stabilise ? { stabilise } : {}) }, from, pixels === 'yes');
   });
   return router;
 }

@@ -14,6 +14,7 @@ import type { Comparison } from '@relay/core/proof/proof';
 import { codecRow } from '@relay/core/recipe/codecs';
 import type { OutputPlan } from '@relay/core/recipe/plan';
 import { ok, unwrap, type Result } from '@relay/core/result';
+import type { Tuning } from '@relay/media/leg/encoders';
 import { needsLut } from '@relay/media/leg/filters';
 import { colourSample } from '@relay/media/proof/colour';
 import type { Source } from '@relay/media/process/joined';
@@ -68,7 +69,7 @@ export interface LegColour {
   /** LUTs to lie beside outputs: path below the run's folder, and text. */
   beside: { path: string; text: string }[];
   /** Holds an output's decoded frame against the chain itself; null where there is nothing to hold. */
-  prove: (output: OutputPlan, source: Source, path: string, frames: number, signal?: AbortSignal) => Promise<Comparison | null>;
+  prove: (output: OutputPlan, source: Source, tuning: Tuning, path: string, frames: number, signal?: AbortSignal) => Promise<Comparison | null>;
   discard: () => Promise<void>;
 }
 
@@ -106,11 +107,11 @@ export async function legColour(outputs: readonly OutputPlan[], textOf: LutText)
   }
   return {
     luts, beside: [...beside].map(([path, text]) => ({ path, text })), discard,
-    prove: async (output, source, path, frames, signal) => {
+    prove: async (output, source, tuning, path, frames, signal) => {
       const ops = exact.get(output);
       if (!needsLut(output) || !ops) return null;
       const { bitDepth } = codecRow(output.codec);
-      const sample = await colourSample(source, output, path, frames, signal);
+      const sample = await colourSample(source, output, tuning, path, frames, signal);
       if (!sample) return { name: 'colour by the chain', planned: `mean error under 1 of ${2 ** bitDepth - 1}`, found: 'no frame to compare', holds: false };
       return colourComparison(colourDifference(sample, ops, matricesOf(output), bitDepth), bitDepth, sample.frame);
     },

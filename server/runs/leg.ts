@@ -14,6 +14,7 @@ import { legBytesAtMost } from '@relay/core/size/forecast';
 import { describeFile } from '@relay/media/describe/describe';
 import { performLeg, type LegProgress, type Performed } from '@relay/media/leg/perform';
 import { tuneLeg } from '@relay/media/leg/tune';
+import type { Tuning } from '@relay/media/leg/encoders';
 import type { Source } from '@relay/media/process/joined';
 import { decodeWhole } from '@relay/media/proof/decode';
 import { originalEvidence, takeOriginal, takeOutput, type Evidence } from '@relay/media/proof/evidence';
@@ -22,7 +23,7 @@ import { setMaxListeners } from 'node:events';
 import { join } from 'node:path';
 import { burnComparison } from '@relay/core/proof/burn';
 import { burnSample } from '@relay/media/proof/burn';
-import { legBurn, type ImageBytes, type LegBurn } from './burn.ts';
+import { makeReady, type ImageBytes, type LegReady } from './ready.ts';
 import { legColour, type LegColour, type LutText } from './colour.ts';
 import { diskProblem } from '../stores/diskProblem.ts';
 import { discard, discardLeftovers, placeText, exists, fileFacts, flush, freeBytes, giveName, hashFile, hashFiles, NameTaken, placeInside, temporaryBeside, type FileFacts } from '../stores/place.ts';
@@ -66,6 +67,8 @@ interface Target {
   plan: OutputPlan;
   finalPath: string;
   temporary: string;
+  /** What was made ready for it. */
+  tuning: Tuning;
 }
 
 const graveness: readonly EndState[] = ['proved', 'needs eyes', 'stopped', 'failed'];
@@ -106,19 +109,25 @@ export async function runLeg(plan: LegPlan, at: LegSurroundings): Promise<LegRes
   }
 }
 
-/** Draws what lies over the outputs that are still to be made, and makes them. */
-async function withBurn(plan: LegPlan, files: Source, targets: Target[], colour: LegColour, at: LegSurroundings, modifiedBefore: string, hashing: Promise<string | null>): Promise<OutputResult[]> {
-  let burn: LegBurn;
+/** Makes the outputs that are not there yet: readied, performed, proved. */
+async function makeMissing(plan: LegPlan, files: Source, targets: Target[], colour: LegColour, at: LegSurroundings, modifiedBefore: string, hashing: Promise<string | null>): Promise<OutputResult[]> {
+  let ready: LegReady;
+  at.onState?.('running');
   try {
-    burn = await legBurn(targets.map((target) => target.plan), at.imageBytes ?? (async () => null), at.signal);
+    ready = await makeReady({ ...plan, outputs: targets.map((target) => target.plan) }, files, at.imageBytes ?? (async () => null), at.signal);
   } catch (error) {
-    return targets.map((target) => resultOf(target.plan, 'failed', { problem: { what: `${plan.original.path}: ${(error as Error).message}`, remedy: 'Mend the burn-in of its recipe, then run it again' } }));
+    return targets.map((target) => resultOf(target.plan, 'failed', { problem: { what: `${plan.original.path}: ${(error as Error).message}`, remedy: 'Mend the recipe\'s burn-in or the clip\'s repair, then run it again' } }));
   }
   try {
-    return await make(plan, files, targets, colour, burn, at, modifiedBefore, hashing);
+    return await make(plan, files, targets.map((target, index) => ({ ...target, tuning: { ...ready.tunings[index], ...lutOf(colour, plan, target.plan) } })), colour, at, modifiedBefore, hashing);
   } finally {
-    await burn.discard().catch(() => undefined);
+    await ready.discard().catch(() => undefined);
   }
+}
+
+function lutOf(colour: LegColour, plan: LegPlan, output: OutputPlan): Tuning {
+  const lut = colour.luts[plan.outputs.indexOf(output)];
+  return lut ? { lut } : {};
 }
 
 /** The plan with the map of each output whose rate was made constant: that needs the time of every frame. */
@@ -137,7 +146,7 @@ async function withColour(plan: LegPlan, source: Source, colour: LegColour, befo
     for (const output of plan.outputs) {
       const finalPath = await placeInside(at.outRoot, output.path);
       if (await exists(finalPath)) done.push(await proveAgain(output, finalPath, plan, source, colour, at));
-      else targets.push({ plan: output, finalPath, temporary: '' });
+      else targets.push({ plan: output, finalPath, temporary: '', tuning: {} });
     }
     await discardLeftovers(targets.map((target) => target.finalPath), at.owner);
     const need = legBytesAtMost({ ...plan, outputs: targets.map((target) => target.plan) });
@@ -154,7 +163,7 @@ async function withColour(plan: LegPlan, source: Source, colour: LegColour, befo
   try {
     // The checksum reads the file that FFmpeg is decoding, so it comes out of the page cache.
     const hashing = hashFiles(source.paths, at.signal).catch(() => null);
-    const made = targets.length > 0 ? await withBurn(plan, source, targets, colour, at, before.modifiedAt, hashing) : [];
+    const made = targets.length > 0 ? await makeMissing(plan, source, targets, colour, at, before.modifiedAt, hashing) : [];
     const outputs = plan.outputs.map((output) => [...done, ...made].find((result) => result.path === output.path) ?? resultOf(output, 'failed'));
     const state = gravest(outputs.map((output) => output.state));
     return { state, outputs, problem: outputs.find((output) => output.state === state)?.problem ?? null, originalXxh3: await hashing };
@@ -176,11 +185,10 @@ async function originalFacts(paths: readonly string[]): Promise<FileFacts | null
   return { sizeBytes: facts.reduce((sum, one) => sum + (one?.sizeBytes ?? 0), 0), modifiedAt: facts.map((one) => one?.modifiedAt ?? '').join(' ') };
 }
 
-async function make(plan: LegPlan, files: Source, targets: Target[], colour: LegColour, burn: LegBurn, at: LegSurroundings, modifiedBefore: string, hashing: Promise<string | null>): Promise<OutputResult[]> {
+async function make(plan: LegPlan, files: Source, targets: Target[], colour: LegColour, at: LegSurroundings, modifiedBefore: string, hashing: Promise<string | null>): Promise<OutputResult[]> {
   const part: LegPlan = { ...plan, outputs: targets.map((target) => target.plan) };
   const stopped = (): OutputResult[] => targets.map((target) => resultOf(target.plan, 'stopped', { problem: { what: 'Stopped before it was finished', remedy: 'Retry when it should be made' } }));
-  at.onState?.('running');
-  const tunings = await tuneLeg(part, files, at.signal, targets.map((target, index) => ({ lut: colour.luts[plan.outputs.indexOf(target.plan)], burn: burn.laid[index] })));
+  const tunings = await tuneLeg(part, files, at.signal, targets.map((target) => target.tuning));
   if (at.signal?.aborted) return stopped();
   const taking = await takeOriginal(part);
   let performed: Performed;
@@ -214,7 +222,7 @@ async function make(plan: LegPlan, files: Source, targets: Target[], colour: Leg
 async function finish(target: Target, plan: LegPlan, files: Source, colour: LegColour, at: LegSurroundings, source: SourceFacts, evidence: Evidence, hashing: Promise<string | null>): Promise<OutputResult> {
   try {
     await flush(target.temporary);
-    const proof = await proofOf(plan, target.plan, target.temporary, files, colour, source, evidence, at.signal);
+    const proof = await proofOf(plan, target.plan, target.tuning, target.temporary, files, colour, source, evidence, at.signal);
     if (at.signal?.aborted) return resultOf(target.plan, 'stopped', { problem: { what: 'Stopped before it was proved', remedy: 'Retry when it should be made' } });
     if (proof.verdict === 'failed') {
       return resultOf(target.plan, 'failed', { proof, problem: { what: `${target.plan.path} is not what was planned: ${proof.reasons.join('; ')}`, remedy: 'Nothing was left under its name; retry, and send us the original\'s description if it fails again' } });
@@ -238,13 +246,13 @@ async function finish(target: Target, plan: LegPlan, files: Source, colour: LegC
   }
 }
 
-async function proofOf(plan: LegPlan, output: OutputPlan, path: string, files: Source, colour: LegColour, source: SourceFacts, evidence: Evidence, signal?: AbortSignal): Promise<Proof> {
+async function proofOf(plan: LegPlan, output: OutputPlan, tuning: Tuning, path: string, files: Source, colour: LegColour, source: SourceFacts, evidence: Evidence, signal?: AbortSignal): Promise<Proof> {
   const found: ReadEntry = await describeFile(path, output.path);
   if (isRefusal(found)) return { verdict: 'failed', comparisons: [], reasons: [found.problem.what] };
   const taking = await takeOutput(plan, output, found.audio);
   try {
     const decoded = await decodeWhole(path, found.audio.length, signal, taking.args);
-    const byChain = await colour.prove(output, files, path, decoded.frames, signal);
+    const byChain = await colour.prove(output, files, tuning, path, decoded.frames, signal);
     const overIt = output.burn ? burnComparison(output.burn, output.video.colour.transfer, await burnSample(output, path, decoded.frames, signal)) : [];
     return prove(output, found, decoded, source, [...(byChain ? [byChain] : []), ...overIt, ...compareWith(plan, output, source, evidence, await taking.read())]);
   } finally {
@@ -286,7 +294,10 @@ async function proveAgain(output: OutputPlan, finalPath: string, plan: LegPlan, 
   const recorded = await at.recorded(output.path);
   if (recorded === null || recorded.xxh3 !== (await hashFile(finalPath).catch(() => ''))) return resultOf(output, 'failed', { problem: takenProblem(output.path) });
   const evidence = await originalEvidence({ ...plan, outputs: [output] }, files, at.signal);
-  const proof = await proofOf(plan, output, finalPath, files, colour, { errors: recorded.state === 'needs eyes' ? ['an earlier run found it damaged'] : [], cutShort: plan.original.cutShort }, evidence, at.signal);
+  // What was stabilised can be held against its chain only along the same way.
+  const ready = await makeReady({ ...plan, outputs: output.video.steps.some((step) => step.kind === 'stabilise') ? [output] : [] }, files, at.imageBytes ?? (async () => null), at.signal);
+  const facts: SourceFacts = { errors: recorded.state === 'needs eyes' ? ['an earlier run found it damaged'] : [], cutShort: plan.original.cutShort };
+  const proof = await proofOf(plan, output, { ...ready.tunings[0] }, finalPath, files, colour, facts, evidence, at.signal).finally(() => ready.discard());
   const sizeBytes = (await fileFacts(finalPath))?.sizeBytes ?? 0;
   if (proof.verdict === 'failed') {
     return resultOf(output, 'failed', { proof, xxh3: recorded.xxh3, sizeBytes, problem: { what: `${output.path} is there already but was made to another plan: ${proof.reasons.join('; ')}`, remedy: 'Move it away or choose another folder, then retry' } });

@@ -14,6 +14,7 @@ import { plural } from '../ui/format.ts';
 import { useKeys } from '../ui/keys.tsx';
 import { Button } from '../ui/pieces.tsx';
 import { PartTabs, type Part } from './parts.tsx';
+import { RepairView } from './repairView.tsx';
 import { ShapeView } from './shapeView.tsx';
 import { SoundView } from './soundView.tsx';
 import { TimeView } from './timeView.tsx';
@@ -62,7 +63,8 @@ export function CorrectBench({ bench, production, part, onPart }: { bench: Bench
   return (
     <>
       <div className="relative flex min-w-0 flex-1 flex-col bg-neutral-surround text-[#d8d8d8]">
-        {part === 'shape' || part === 'repair' ? <ShapeView bench={bench} outputs={outputs} frame={frame} /> : null}
+        {part === 'shape' && <ShapeView bench={bench} outputs={outputs} frame={frame} />}
+        {part === 'repair' && <RepairView bench={bench} repair={(draft.repair === undefined ? bench.held.fields.repair : draft.repair) ?? null} frame={frame} />}
         {part === 'time' && <TimeView bench={bench} output={outputs[0]} at={at} onAt={setAt} />}
         {part === 'sound' && <SoundView bench={bench} sound={(draft.sound === undefined ? bench.held.fields.sound : draft.sound) ?? { kind: 'keep' }} onChange={(sound) => change({ sound })} />}
       </div>

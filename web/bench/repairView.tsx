@@ -1,0 +1,49 @@
+import type { BenchAnswer } from '@relay/contract/colour';
+import type { Repair } from '@relay/core/corrections/corrections';
+import { toNumber } from '@relay/core/time/rational';
+import { formatLength } from '@relay/core/time/timecode';
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Refusal } from '../api/client.ts';
+import { problemOf } from '../ui/pieces.tsx';
+
+async function fetchRepaired(clip: string, repair: Repair, from: number, pixels: boolean, signal: AbortSignal): Promise<string> {
+  const search = new URLSearchParams({ from: from.toFixed(3), pixels: pixels ? 'yes' : 'no', ...(repair.denoise ? { denoise: String(repair.denoise) } : {}), ...(repair.stabilise ? { stabilise: String(repair.stabilise) } : {}) });
+  const response = await fetch(`/api/clips/${clip}/repaired?${search}`, { signal });
+  if (!response.ok) {
+    const body = (await response.json().catch(() => null)) as { error?: { what: string; remedy: string } } | null;
+    throw new Refusal(body?.error ?? { what: 'The repair could not be tried', remedy: 'Try again' }, response.status);
+  }
+  return URL.createObjectURL(await response.blob());
+}
+
+/** A few seconds as they are beside the same seconds repaired, before a roll is trusted to it. */
+export function RepairView({ bench, repair, frame }: { bench: BenchAnswer; repair: Repair | null; frame: number }) {
+  const video = bench.description.video as NonNullable<BenchAnswer['description']['video']>;
+  const [pixels, setPixels] = useState(false);
+  const wanted = repair && (repair.denoise || repair.stabilise) ? repair : null;
+  const from = Math.max(0, Math.min(frame / toNumber(video.rate), toNumber(video.duration) - 4));
+  const { data: url, error, isFetching } = useQuery({
+    queryKey: ['repaired', bench.clip, wanted, from, pixels], enabled: wanted !== null, staleTime: Infinity, gcTime: 300_000, retry: false,
+    queryFn: ({ signal }) => fetchRepaired(bench.clip, wanted as Repair, from, pixels, signal),
+  });
+  const look = (on: boolean): string => `h-7 rounded px-2 ${on ? 'bg-[#4a4a4a] text-white' : 'text-[#c8c8c8] hover:text-white'}`;
+  return (
+    <>
+      <div className="flex h-10 shrink-0 items-center justify-between gap-3 px-3">
+        <span>Up to 4 seconds from {formatLength(Math.round(from * toNumber(video.rate)), video.rate)}; arrow keys move on</span>
+        <span role="group" aria-label="Seen" className="flex">
+          <button type="button" aria-pressed={!pixels} onClick={() => setPixels(false)} className={look(!pixels)}>Whole</button>
+          <button type="button" aria-pressed={pixels} onClick={() => setPixels(true)} className={look(pixels)}>Pixel for pixel</button>
+        </span>
+      </div>
+      <div className="flex min-h-0 flex-1 items-center justify-center p-3" aria-live="polite">
+        {!wanted && <p className="max-w-sm text-center">Nothing is repaired. Choose a repair on the right: it is tried on a few seconds before it is used.</p>}
+        {wanted && error && <p role="alert">{problemOf(error).what}. {problemOf(error).remedy}.</p>}
+        {wanted && !error && isFetching && <p role="status">These seconds are being repaired…</p>}
+        {wanted && !error && !isFetching && url && <video key={url} src={url} aria-label="As it is on the left, repaired on the right" autoPlay loop muted controls className="max-h-full max-w-full" />}
+      </div>
+      <div className="flex h-8 shrink-0 items-center justify-around px-3"><span>As it is</span><span>Repaired</span></div>
+    </>
+  );
+}
