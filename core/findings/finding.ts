@@ -1,4 +1,4 @@
-import type { ClipDescription } from '../clip/description.ts';
+import type { ClipDescription, Scan } from '../clip/description.ts';
 import type { Measured } from '../measure/measured.ts';
 import type { Rational } from '../time/rational.ts';
 
@@ -28,6 +28,9 @@ export interface FindingFacts {
   measured: Measured | null;
   /** The colour state that the clip's chain says its camera recorded; null where nobody said. */
   recorded: string | null;
+  /** What somebody said of the scan, and whether anybody said what becomes of its frames. */
+  scanSaid: Scan | null;
+  conformSaid: boolean;
   /** The production's own rate; null where it has not said. */
   productionRate: Rational | null;
   /** Paths of other clips called the same, and of those on the same reel with timecode in common. */

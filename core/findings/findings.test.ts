@@ -12,7 +12,7 @@ function measured(rest: Partial<Measured> = {}, pictureRest: Partial<PictureMeas
   return { version: 1, picture: { ...picture, ...pictureRest }, sound: [], flow: null, errors: [], timecodeBreaks: [], ...rest };
 }
 function facts(rest: Partial<FindingFacts> = {}): FindingFacts {
-  return { clip: sampleClip(), reel: 'A001', measured: null, recorded: null, productionRate: null, sameName: [], overlapping: [], custody: 'none', ...rest };
+  return { clip: sampleClip(), reel: 'A001', measured: null, recorded: null, scanSaid: null, conformSaid: false, productionRate: null, sameName: [], overlapping: [], custody: 'none', ...rest };
 }
 const of = (clip: Partial<ClipDescription>, video: Partial<VideoDescription> = {}): Partial<FindingFacts> => ({ clip: sampleClip(clip, video) });
 const tagged = (colour: Partial<VideoDescription['colour']>): Partial<FindingFacts> => of({}, { colour: { primaries: 'bt709', transfer: 'bt709', matrix: 'bt709', range: 'legal', ...colour } });
@@ -33,6 +33,8 @@ describe('findings', () => {
     ['noTimecode', of({ timecode: null }), 'decide', 'No timecode'],
     ['timecodeBreaks', { measured: measured({ timecodeBreaks: [{ frame: 40, found: '11:00:00:00', expected: '10:02:13:00' }] }) }, 'decide', 'Timecode breaks at 11:00:00:00'],
     ['logAsVideo', { measured: measured({}, { low: 150, high: 580, saturation: 15 }) }, 'decide', 'Looks like log, tagged as video'],
+    ['scanContradicts', { measured: measured({}, { fields: { seen: 'top-field-first', confidence: 0.95, judged: 20, phase: null } }) }, 'decide', 'Fields in a file of whole pictures'],
+    ['pulldown', { measured: measured({}, { fields: { seen: 'pulldown', confidence: 1, judged: 30, phase: 2, topFieldFirst: true } }) }, 'decide', '2:3 pulldown'],
     ['mixedScan', { measured: measured({}, { scans: ['progressive', 'top-field-first'] }) }, 'decide', 'Scan flags mixed'],
     ['pixelAspectContradicts', of({}, { raster: { width: 720, height: 576 } }), 'decide', '720×576 with square pixels?'],
     ['pixelAspectContradicts', of({}, { pixelAspect: rational(5) }), 'decide', 'Pixels 5:1 cannot be'],
@@ -112,4 +114,12 @@ it('does not ask whether it is log where somebody said what the camera recorded'
   const rules = (rest: Partial<FindingFacts>): string[] => findingsOf(facts({ ...foggy, ...rest })).map((finding) => finding.rule);
   expect(rules({})).toContain('logAsVideo');
   expect(rules({ recorded: 'slog3-sgamut3cine' })).not.toContain('logAsVideo');
+});
+
+it('holds what moves against what the file says, until somebody says which is right', () => {
+  const seen = (as: 'progressive' | 'top-field-first' | 'bottom-field-first' | 'still', rest: Partial<FindingFacts> = {}, scan: VideoDescription['scan'] = 'top-field-first', judged = 20): string[] =>
+    findingsOf(facts({ ...of({}, { scan }), measured: measured({}, { scans: [scan], fields: { seen: as, confidence: 0.9, judged, phase: null } }), ...rest })).map((finding) => finding.text);
+  expect(seen('progressive')).toContain('Whole pictures in an interlaced file');
+  expect(seen('bottom-field-first')).toContain('Fields the other way round');
+  for (const quiet of [seen('top-field-first'), seen('still'), seen('progressive', {}, 'top-field-first', 4), seen('progressive', { scanSaid: 'progressive' })]) expect(quiet).toEqual(['Interlaced, top field first']);
 });

@@ -20,10 +20,12 @@ import { otherRate } from './rules/otherRate.ts';
 import { otherStreams } from './rules/otherStreams.ts';
 import { pixelAspect } from './rules/pixelAspect.ts';
 import { pixelAspectContradicts } from './rules/pixelAspectContradicts.ts';
+import { pulldown } from './rules/pulldown.ts';
 import { rangeNeverFull } from './rules/rangeNeverFull.ts';
 import { rangeOutside } from './rules/rangeOutside.ts';
 import { rotation } from './rules/rotation.ts';
 import { sameName } from './rules/sameName.ts';
+import { scanContradicts } from './rules/scanContradicts.ts';
 import { sharedTimecode } from './rules/sharedTimecode.ts';
 import { silentChannels } from './rules/silentChannels.ts';
 import { soundOnly } from './rules/soundOnly.ts';
@@ -34,7 +36,7 @@ import { varyingRate } from './rules/varyingRate.ts';
 /** Every rule, the gravest first: the order in which a clip's findings are shown. A new rule is a new file and a row here. */
 export const rules: Readonly<Record<string, Rule>> = {
   undecodable, copyNotProved,
-  cutShort, decodeErrors, varyingRate, noTimecode, timecodeBreaks, logAsVideo, mixedScan, pixelAspectContradicts, colourContradicts, rangeNeverFull, sharedTimecode, sameName,
+  cutShort, decodeErrors, varyingRate, noTimecode, timecodeBreaks, logAsVideo, scanContradicts, pulldown, mixedScan, pixelAspectContradicts, colourContradicts, rangeNeverFull, sharedTimecode, sameName,
   soundOnly, pixelAspect, interlaced, rotation, oddRaster, alpha, bars, rangeOutside, colourUntagged, implausibleTimecode, noReel, otherRate, noSound, silentChannels, not48k, heavyToEdit, otherStreams,
 };
 

@@ -1,18 +1,19 @@
 /** What consecutive pictures show of how they were scanned. */
 export type SeenScan = 'progressive' | 'top-field-first' | 'bottom-field-first' | 'pulldown' | 'still';
 
-/** How sure it is, and the place of the first frame of the longest stretch in the 2:3 pattern, counted on to the clip's own first frame. */
+/** How sure it is, and for 2:3 pulldown where in its pattern the clip begins. */
 export interface ScanMeasure {
   seen: SeenScan;
   /** Share of the judged pairs of pictures that say so: 0 to 1. */
   confidence: number;
   /** Pairs of pictures in which enough moved to judge. */
   judged: number;
-  /** 2:3 pulldown: the place of the clip's first frame in AA BB BC CD DD. */
+  /** 2:3 pulldown: the place of the clip's first frame in AA BB BC CD DD, and which field of its pictures comes first. */
   phase: number | null;
+  topFieldFirst?: boolean;
 }
 
-/** A stretch of consecutive pictures: rows of luma, few columns, all rows. */
+/** A stretch of consecutive pictures: luma of all rows, few columns. Columns are means of several, so that grain weighs less. */
 export interface Stretch {
   /** Number of its first picture in the clip. */
   first: number;
@@ -21,76 +22,142 @@ export interface Stretch {
   pictures: readonly Uint16Array[];
 }
 
-/** Mean absolute difference of one field (0 top, 1 bottom) of two pictures. */
-function fieldDifference(a: Uint16Array, b: Uint16Array, width: number, height: number, parity: 0 | 1): number {
-  let sum = 0;
-  for (let y = parity; y < height; y += 2) for (let x = 0; x < width; x += 1) sum += Math.abs((a[y * width + x] as number) - (b[y * width + x] as number));
-  return sum / (width * (height / 2));
+/**
+ * Sums over one block of two neighbouring pictures. `same`, `late`, `early`: how much the two fields stand out from each
+ * other, row against row (comb), of one picture, of the later top with the earlier bottom, and the other way round.
+ * `top`, `bottom`: how much each field changed.
+ */
+interface Block {
+  same: number;
+  late: number;
+  early: number;
+  top: number;
+  bottom: number;
+}
+
+const [blockColumns, blockRows] = [16, 16];
+/** Share of the blocks that is judged: those in which most moved. */
+const judgedShare = 1 / 12;
+/** Standard errors that motion must stand above grain. */
+const sure = 4;
+
+/** What only stands out from both of its neighbours alike is comb; an edge lies between them. */
+function comb(above: number, here: number, below: number): number {
+  const [up, down] = [here - above, here - below];
+  return up > 0 === down > 0 ? Math.min(Math.abs(up), Math.abs(down)) : 0;
 }
 
 /**
- * How much the top field of one picture and the bottom field of another stand out from each other, row against row:
- * large where they are of different times. Rows are held against the mean of their neighbours in the other field.
+ * The blocks of two pictures, twice: from every even column, by which blocks are chosen, and from every odd one, by which
+ * they are judged. Grain that makes a block look moving in the one says nothing in the other.
  */
-function comb(top: Uint16Array, bottom: Uint16Array, width: number, height: number): number {
-  let sum = 0;
-  for (let y = 1; y < height - 1; y += 1) {
-    const own = y % 2 === 0 ? top : bottom;
-    const other = y % 2 === 0 ? bottom : top;
-    for (let x = 0; x < width; x += 1) {
-      const [above, here, below] = [other[(y - 1) * width + x] as number, own[y * width + x] as number, other[(y + 1) * width + x] as number];
-      // Only what stands out from both sides alike is comb; an edge lies between them.
-      const [up, down] = [here - above, here - below];
-      if (up > 0 === down > 0) sum += Math.min(Math.abs(up), Math.abs(down));
+function blocksOf(a: Uint16Array, b: Uint16Array, width: number, height: number): { chosenBy: Block; judgedBy: Block }[] {
+  const [across, down] = [Math.max(1, Math.floor(width / blockColumns)), Math.max(1, Math.floor((height - 2) / blockRows))];
+  const nothing = (): Block => ({ same: 0, late: 0, early: 0, top: 0, bottom: 0 });
+  const blocks = Array.from({ length: across * down }, () => ({ chosenBy: nothing(), judgedBy: nothing() }));
+  for (let y = 1; y < Math.min(height - 1, down * blockRows + 1); y += 1) {
+    const isTop = y % 2 === 0;
+    for (let x = 0; x < Math.min(width, across * blockColumns); x += 1) {
+      const i = y * width + x;
+      const block = blocks[Math.floor((y - 1) / blockRows) * across + Math.floor(x / blockColumns)] as (typeof blocks)[number];
+      const into = x % 2 === 0 ? block.chosenBy : block.judgedBy;
+      const [a0, a1, a2] = [a[i - width] as number, a[i] as number, a[i + width] as number];
+      const [b0, b1, b2] = [b[i - width] as number, b[i] as number, b[i + width] as number];
+      into.same += comb(a0, a1, a2);
+      const [mine, others] = [comb(b0, a1, b2), comb(a0, b1, a2)];
+      into.late += isTop ? others : mine;
+      into.early += isTop ? mine : others;
+      if (isTop) into.top += Math.abs(a1 - b1);
+      else into.bottom += Math.abs(a1 - b1);
     }
   }
-  return sum / (width * (height - 2));
+  return blocks;
 }
 
-/** Below this mean difference, in 16-bit codes (six of 10 bits), what differs may be grain alone, and grain looks like whole pictures. */
-const still = 6 * 64;
-/** A comb this much stronger than another is one of later time. */
-const clearly = 1.06;
+/** The judging halves of the blocks that score highest by their choosing halves. */
+function foremost(blocks: readonly { chosenBy: Block; judgedBy: Block }[], score: (block: Block) => number): Block[] {
+  return [...blocks].sort((p, q) => score(q.chosenBy) - score(p.chosenBy)).slice(0, Math.max(6, Math.round(blocks.length * judgedShare))).map(({ judgedBy }) => judgedBy);
+}
+
+function meanAndError(values: readonly number[]): { mean: number; error: number } {
+  const mean = values.reduce((x, y) => x + y, 0) / values.length;
+  const variance = values.reduce((sum, value) => sum + (value - mean) ** 2, 0) / Math.max(1, values.length - 1);
+  return { mean, error: Math.sqrt(variance / values.length) };
+}
+
+/** What blocks say in which much moved: how much more comb the crosses have than the picture itself, and which cross leads. */
+interface Motion {
+  more: number;
+  lead: number;
+}
 
 /**
- * Decides from the fields of consecutive pictures. In time, the fields of two pictures with the top first are T0 B0 T1 B1: then
- * T1 and B0 are as near as T0 and B0, while T0 and B1 are three steps apart; with the bottom first it is the other way
- * round; of whole pictures T0 and B0 are one time, and both crosses are alike.
+ * The motions of the blocks in which most moves, beyond what the quietest quarter shows: coding makes the rows of one picture
+ * more alike than those of two, also where nothing moves.
  */
+function motionsOf(blocks: readonly { chosenBy: Block; judgedBy: Block }[]): Motion[] {
+  const motion = ({ same, late, early }: Block): Motion => ({ more: (late + early) / 2 - same, lead: early - late });
+  const score = ({ same, late, early }: Block): number => Math.max(late, early) - same;
+  const quiet = [...blocks].sort((p, q) => score(p.chosenBy) - score(q.chosenBy)).slice(0, Math.ceil(blocks.length / 4)).map(({ judgedBy }) => motion(judgedBy));
+  const still = meanAndError(quiet.map(({ more }) => more)).mean;
+  return foremost(blocks, score).map((block) => motion(block)).map(({ more, lead }) => ({ more: more - Math.max(0, still), lead }));
+}
+
+/**
+ * What the motions of one pair of pictures say. In time, the fields of two pictures with the top first are T0 B0 T1 B1: T1 and B0 are as near as
+ * T0 and B0, while T0 and B1 are three steps apart; with the bottom first it is the other way round; of whole pictures T0 and
+ * B0 are one time, and both crosses are alike. So the lead over what the crosses have more is 2, −2 or 0. Null where nothing moves for sure.
+ */
+function judge(motions: readonly Motion[]): { scan: Exclude<SeenScan, 'pulldown' | 'still'> | null } | null {
+  const { mean, error } = meanAndError(motions.map(({ more }) => more));
+  if (mean <= 0 || mean < sure * error) return null;
+  const lead = meanAndError(motions.map((motion) => motion.lead));
+  // A lead that may as well be none by its own error says nothing.
+  const [least, most] = [(Math.abs(lead.mean) - 2 * lead.error) / mean, (Math.abs(lead.mean) + 2 * lead.error) / mean];
+  return { scan: most < 0.8 ? 'progressive' : least > 0.8 ? (lead.mean > 0 ? 'top-field-first' : 'bottom-field-first') : null };
+}
+
+/** Which field is the same in both pictures while the other moves; null where neither or both are. */
+function repeatedField(blocks: readonly { chosenBy: Block; judgedBy: Block }[]): 'top' | 'bottom' | null {
+  const chosen = foremost(blocks, ({ top, bottom }) => Math.max(top, bottom));
+  const [top, bottom] = [chosen.reduce((sum, block) => sum + block.top, 0), chosen.reduce((sum, block) => sum + block.bottom, 0)];
+  return top < bottom * 0.35 ? 'top' : bottom < top * 0.35 ? 'bottom' : null;
+}
+
+/**
+ * Whether repeated fields stand where 2:3 pulldown puts them: one field from the second picture of the pattern to the third, the
+ * other from the fourth to the fifth. With the top first it is the top that repeats first. Null where they do not.
+ */
+function pulldownOf(repeats: readonly { pair: number; field: 'top' | 'bottom' }[], pairs: number): Pick<ScanMeasure, 'phase' | 'topFieldFirst' | 'confidence'> | null {
+  const all = [true, false].flatMap((topFieldFirst) => [0, 1, 2, 3, 4].map((phase) => ({
+    topFieldFirst, phase, count: repeats.filter(({ pair, field }) => (((field === 'top') === topFieldFirst ? 1 : 3) - pair - phase) % 5 === 0).length,
+  })));
+  const best = all.reduce((x, y) => (y.count > x.count ? y : x));
+  // Two of every five neighbours repeat a field where there is pulldown, all at one place in the pattern.
+  const share = best.count / Math.max(1, pairs);
+  return pairs >= 8 && share > 0.28 && best.count >= 0.85 * repeats.length ? { phase: best.phase, topFieldFirst: best.topFieldFirst, confidence: Math.min(1, share / 0.4) } : null;
+}
+
+/** Decides how a clip is scanned from the fields of consecutive pictures, only where more moves than grain. */
 export function measureScan(stretches: readonly Stretch[]): ScanMeasure {
-  const votes: Record<'progressive' | 'top-field-first' | 'bottom-field-first', number> = { progressive: 0, 'top-field-first': 0, 'bottom-field-first': 0 };
-  let judged = 0;
-  /** For each place in the pattern: how many pairs speak for it, of how many. */
-  const pattern = Array.from({ length: 5 }, () => 0);
-  let pairs = 0;
+  const votes = { progressive: 0, 'top-field-first': 0, 'bottom-field-first': 0 };
+  let [judged, pairs] = [0, 0];
+  const repeats: { pair: number; field: 'top' | 'bottom' }[] = [];
   for (const { first, width, height, pictures } of stretches) {
     for (let i = 0; i + 1 < pictures.length; i += 1) {
-      const [a, b] = [pictures[i] as Uint16Array, pictures[i + 1] as Uint16Array];
-      const [topMoved, bottomMoved] = [fieldDifference(a, b, width, height, 0), fieldDifference(a, b, width, height, 1)];
-      if (Math.max(topMoved, bottomMoved) < still) continue;
-      judged += 1;
-      const [same, late, early] = [comb(a, a, width, height), comb(b, a, width, height), comb(a, b, width, height)];
-      const low = Math.min(same, late, early);
-      if (same <= low * 1.0001 && Math.min(late, early) > same * clearly && Math.abs(late - early) < 0.5 * Math.max(late - same, early - same)) votes.progressive += 1;
-      else if (early > late * clearly && early > same * clearly) votes['top-field-first'] += 1;
-      else if (late > early * clearly && late > same * clearly) votes['bottom-field-first'] += 1;
-      else if (same * clearly < Math.min(late, early)) votes.progressive += 1;
-      // A field that is repeated moves far less than the other: top from the second frame of the pattern to the third, bottom from the fourth to the fifth.
-      const repeated = topMoved < bottomMoved * 0.35 ? 1 : bottomMoved < topMoved * 0.35 ? 3 : null;
+      const blocks = blocksOf(pictures[i] as Uint16Array, pictures[i + 1] as Uint16Array, width, height);
+      if (blocks.every(({ judgedBy }) => judgedBy.top + judgedBy.bottom === 0)) continue;
       pairs += 1;
-      if (repeated !== null) {
-        const phase = (((repeated - (first + i)) % 5) + 5) % 5;
-        (pattern[phase] as number) += 1;
-      }
+      const field = repeatedField(blocks);
+      if (field) repeats.push({ pair: first + i, field });
+      const said = judge(motionsOf(blocks));
+      if (!said) continue;
+      judged += 1;
+      if (said.scan) votes[said.scan] += 1;
     }
   }
-  const best = pattern.indexOf(Math.max(...pattern));
-  const share = (pattern[best] as number) / Math.max(1, pairs);
-  // Two of every five neighbours repeat a field where there is pulldown, all at one place in the pattern.
-  if (pairs >= 8 && share > 0.28 && (pattern[best] as number) >= 0.85 * pattern.reduce((x, y) => x + y, 0)) {
-    return { seen: 'pulldown', confidence: Math.min(1, share / 0.4), judged, phase: best };
-  }
+  const pulldown = pulldownOf(repeats, pairs);
+  if (pulldown) return { seen: 'pulldown', judged: pairs, ...pulldown };
   const [seen, count] = (Object.entries(votes) as [keyof typeof votes, number][]).reduce((x, y) => (y[1] > x[1] ? y : x));
-  const all = votes.progressive + votes['top-field-first'] + votes['bottom-field-first'];
-  return all < 3 ? { seen: 'still', confidence: 0, judged, phase: null } : { seen, confidence: count / Math.max(1, judged), judged, phase: null };
+  return count < 3 ? { seen: 'still', confidence: 0, judged, phase: null } : { seen, confidence: count / judged, judged, phase: null };
 }

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { rational } from '../time/rational.ts';
 import { findBars, type Edges } from './bars.ts';
 import { looksLog, measureLevels, type SampledPicture } from './levels.ts';
-import { measureFlow, type Packet } from './measured.ts';
+import { measureFlow, measureJitter, type Packet } from './measured.ts';
 import { silentBelow, SoundMeter } from './sound.ts';
 
 /** A picture whose luma runs evenly between two 10-bit codes, with colour so far from grey. */
@@ -63,6 +63,20 @@ describe('bars', () => {
     expect(find(edges(pillars, 500), edges(pillars, 500), edges(none, 500))).toBeNull();
     expect(find(edges(none, 500), edges(none, 500), edges(none, 500))).toBeNull();
   });
+  it('with a logo standing in them are still bars, less sure; a lamp that is there in every picture of a scene that moves is not a logo in a bar', () => {
+    const withMark = (light: number, mark: { from: number; to: number }): Edges => {
+      const one = edges(pillars, light);
+      // A mark in the right pillar, over a quarter of its height.
+      for (let i = 0; i < one.columns.length; i += 1) if (i % raster.width >= 86 && i % raster.width < 94 && Math.floor(i / raster.width) >= mark.from && Math.floor(i / raster.width) < mark.to) one.columns[i] = (16 << 8) + (600 << 6);
+      return one;
+    };
+    const lights = [500, 300, 700, 400, 600];
+    expect(find(...lights.map((light) => withMark(light, { from: 0, to: 2 })))).toMatchObject({ ...pillars, confidence: 0.8, marked: true });
+    // The same place is dark in one picture: what comes and goes is picture.
+    expect(find(...lights.map((light, n) => withMark(light, n === 3 ? { from: 5, to: 7 } : { from: 0, to: 2 })))?.right).not.toBe(14);
+    // More than a mark covers.
+    expect(find(...lights.map((light) => withMark(light, { from: 0, to: 5 })))?.right).not.toBe(14);
+  });
   it('are not made of a night scene, a fade, or two pictures', () => {
     expect(find(edges(pillars, 20), edges(pillars, 30), edges(pillars, 10), edges(pillars, 25))).toBeNull();
     expect(find(edges(pillars, 500), edges(pillars, 500))).toBeNull();
@@ -91,5 +105,15 @@ describe('flow', () => {
     expect(measureFlow(packets(100, 12), rational(25))).toEqual({ peakBitsPerSecond: (25 + 3 * 4) * 8000, groupTypical: 12, groupLongest: 12 });
     expect(measureFlow(packets(50, 1), rational(25))).toMatchObject({ groupTypical: 1, groupLongest: 1 });
     expect(measureFlow([], rational(25))).toBeNull();
+  });
+});
+
+describe('jitter', () => {
+  it('is how far times stand off the even steps that fit best', () => {
+    const even = Array.from({ length: 100 }, (_, n) => 3 + n / 25);
+    expect(measureJitter(even, rational(25)).worstMs).toBeLessThan(1e-9);
+    const shaken = even.map((second, n) => second + (n % 2 === 0 ? 0.004 : -0.004));
+    expect(measureJitter(shaken, rational(25)).typicalMs).toBeCloseTo(4, 6);
+    expect(measureJitter(shaken, rational(25)).worstMs).toBeCloseTo(4, 6);
   });
 });

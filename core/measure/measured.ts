@@ -1,5 +1,5 @@
 import type { Scan } from '../clip/description.ts';
-import type { Rational } from '../time/rational.ts';
+import { toNumber, type Rational } from '../time/rational.ts';
 import type { Bars } from './bars.ts';
 import type { ScanMeasure } from './fields.ts';
 
@@ -10,6 +10,8 @@ export interface Measured {
   /** One for each channel, track by track in the file's order. */
   sound: ChannelMeasure[];
   flow: FlowMeasure | null;
+  /** How far pictures of a varying rate stand off even steps; absent where the rate is constant. */
+  jitter?: JitterMeasure;
   /** What decoders complained of; the sampled pictures and all sound were decoded. */
   errors: string[];
   /** Places inside the file where timecode does not go on: the label that stands there, and the one that should. */
@@ -43,6 +45,12 @@ export interface ChannelMeasure {
   /** EBU R 128: integrated loudness in LUFS, null for silence, and true peak of full scale. Absent in measurements from before. */
   loudness?: number | null;
   truePeak?: number;
+}
+
+/** Pictures' times against even steps of the average rate, in milliseconds: root mean square, and the farthest. */
+export interface JitterMeasure {
+  typicalMs: number;
+  worstMs: number;
 }
 
 /** How data is spread along the picture. */
@@ -100,4 +108,12 @@ function ratePerSecond(packets: readonly Packet[], rate: Rational): number[] {
   if (rest > 0.25) bins[bins.length - 1] = (bins.at(-1) as number) / rest;
   else if (bins.length > 1) bins.pop();
   return bins;
+}
+
+/** How far times, ascending, stand off the even steps of a rate that fit them best: the mean distance is taken out. */
+export function measureJitter(seconds: readonly number[], rate: Rational): JitterMeasure {
+  const off = seconds.map((second, n) => second - n / toNumber(rate));
+  const mean = off.reduce((sum, one) => sum + one, 0) / Math.max(1, off.length);
+  const square = off.reduce((sum, one) => sum + (one - mean) ** 2, 0) / Math.max(1, off.length);
+  return { typicalMs: Math.sqrt(square) * 1000, worstMs: off.reduce((worst, one) => Math.max(worst, Math.abs(one - mean)), 0) * 1000 };
 }

@@ -1,7 +1,8 @@
 import type { ClipDescription } from '@relay/core/clip/description';
-import { measureFlow, type Measured, type Packet } from '@relay/core/measure/measured';
+import { measureFlow, measureJitter, type Measured, type Packet } from '@relay/core/measure/measured';
 import type { Outline } from '@relay/core/measure/sound';
 import { toNumber } from '@relay/core/time/rational';
+import { lookAtFields } from './fields.ts';
 import { picturePackets, timecodeBreaks } from './packets.ts';
 import { lookAtPictures, type Place } from './pictures.ts';
 import { lookAtSound } from './sound.ts';
@@ -21,8 +22,9 @@ export async function lookClosely(clip: ClipDescription, paths: readonly string[
   const { video } = clip;
   const lengths = clip.chapters.length > 0 ? clip.chapters.map((chapter) => toNumber(chapter.duration)) : [video ? toNumber(video.duration) : 0];
   const places = video ? placesIn(paths, lengths, toNumber(video.rate)) : [];
-  const [pictures, sound] = await Promise.all([
+  const [pictures, fields, sound] = await Promise.all([
     video ? lookAtPictures(places, video, clip.wrapperId, strip) : null,
+    video ? lookAtFields(places, video) : null,
     clip.audio.length > 0 ? lookAtSound(paths, clip.audio) : { channels: [], outlines: [], errors: [] },
   ]);
   const packets: Packet[] = [];
@@ -34,7 +36,8 @@ export async function lookClosely(clip: ClipDescription, paths: readonly string[
   const breaks = video && clip.timecode && /^(mov|mp4)$/.test(clip.wrapperId) ? await timecodeBreaks(paths[0] as string, video, clip.timecode) : [];
   return {
     measured: {
-      version: 1, picture: pictures?.measure ?? null, sound: sound.channels, flow: video ? measureFlow(packets, video.rate) : null,
+      version: 1, picture: pictures?.measure ? { ...pictures.measure, ...(fields ? { fields } : {}) } : null, sound: sound.channels, flow: video ? measureFlow(packets, video.rate) : null,
+      ...(video && !video.rateConstant ? { jitter: measureJitter(packets.map(({ seconds }) => seconds).sort((a, b) => a - b), video.rate) } : {}),
       errors: [...new Set([...(pictures?.errors ?? []), ...sound.errors])].slice(0, 6), timecodeBreaks: breaks,
     },
     outlines: sound.outlines,

@@ -19,7 +19,7 @@ export interface Place {
 }
 
 /** A file of fewer pictures is decoded from its beginning: that costs less than finding nine places in it, and needs no index to be right. */
-const fewPictures = 300;
+export const fewPictures = 300;
 
 const sampled = { width: 320, height: 180 };
 const acrossColumns = 48;

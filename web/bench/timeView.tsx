@@ -13,6 +13,7 @@ const shown = 8;
 export function TimeView({ bench, output, at, onAt }: { bench: BenchAnswer; output: OutputPlan | undefined; at: number; onAt: (frame: number) => void }) {
   const video = bench.description.video as NonNullable<BenchAnswer['description']['video']>;
   const plan = output?.video;
+  const jitter = bench.measured?.jitter;
   // Where the rate varies, the exact map needs the time of every frame, which the run reads: even steps stand in for it here.
   const map = useMemo(() => (plan?.map.kind === 'times' ? { kind: 'hold' as const, ratio: { num: plan.frames, den: video.frames } } : plan?.map ?? { kind: 'every' as const }), [plan, video.frames]);
   if (!plan || !output) return <div className="flex-1" />;
@@ -45,7 +46,7 @@ export function TimeView({ bench, output, at, onAt }: { bench: BenchAnswer; outp
         <dt className="font-sans text-[#a8a8a8]">Duration</dt><dd>{toNumber(video.duration).toFixed(3)} s → {(plan.frames / toNumber(plan.rate)).toFixed(3)} s</dd>
         <dt className="font-sans text-[#a8a8a8]">Drift at the end</dt><dd>{plan.driftSeconds >= 0 ? '+' : '−'}{Math.abs(plan.driftSeconds).toFixed(6)} s</dd>
         <dt className="font-sans text-[#a8a8a8]">Starts at</dt><dd>{bench.description.timecode?.start ?? 'none'} → {output.timecode?.start ?? 'none'}</dd>
-        {!video.rateConstant && <><dt className="font-sans text-[#a8a8a8]">Varies</dt><dd>{video.rateVaries ? `${formatRate(video.rateVaries.slowest)}–${formatRate(video.rateVaries.fastest)} from frame to frame` : 'yes'}; the strip above is drawn with even steps, the run reads each frame's time</dd></>}
+        {!video.rateConstant && <><dt className="font-sans text-[#a8a8a8]">Varies</dt><dd>{video.rateVaries ? `${formatRate(video.rateVaries.slowest)}–${formatRate(video.rateVaries.fastest)} from frame to frame` : 'yes'}{jitter ? `, ${jitter.typicalMs.toFixed(1)} ms off even steps, ${jitter.worstMs.toFixed(1)} ms at most` : ''}; the strip above is drawn with even steps, the run reads each frame's time</dd></>}
       </dl>
     </div>
   );

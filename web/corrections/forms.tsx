@@ -132,7 +132,10 @@ export function TimeForm(props: FormProps) {
     switch (kind) {
       case 'relabel': return say({ kind, rate, timecode: 'as labelled', sound: 'stretched' });
       case 'resample': return say({ kind, rate, how: 'hold', timecode: 'as labelled' });
-      case 'pulldown-out': return say({ kind, phase: seen?.phase ?? 0, timecode: 'as labelled' });
+      case 'pulldown-out':
+        // Which field comes first is found with the pattern.
+        onChange({ time: { kind, phase: seen?.phase ?? 0, timecode: 'as labelled' }, ...(seen?.topFieldFirst === undefined ? {} : { scan: seen.topFieldFirst ? 'top-field-first' : 'bottom-field-first' }) });
+        return;
       case 'pulldown-in': return say({ kind, timecode: 'as labelled' });
       case 'constant': return say({ kind, rate: rational(25) });
       default: return say(null);

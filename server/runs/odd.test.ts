@@ -1,0 +1,107 @@
+import { mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { ClipDescription } from '@relay/core/clip/description';
+import type { ClipCorrections } from '@relay/core/corrections/corrections';
+import { planLeg, type LegPlan } from '@relay/core/recipe/plan';
+import { finishAndCut, type Recipe } from '@relay/core/recipe/recipe';
+import { unwrap } from '@relay/core/result';
+import { rational } from '@relay/core/time/rational';
+import { originals } from '@relay/demo/originals';
+import { paintOriginal } from '@relay/demo/paint';
+import { readStrip } from '@relay/demo/scene/slate';
+import { describeFile } from '@relay/media/describe/describe';
+import { lookAtFields } from '@relay/media/look/fields';
+import { placesIn } from '@relay/media/look/look';
+import { ffmpeg, inputArguments } from '@relay/media/process/ffmpeg';
+import { run } from '@relay/media/process/run';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { runLeg, type LegResult } from './leg.ts';
+
+let folder: string;
+const proxies: Recipe = { ...finishAndCut, deliverables: finishAndCut.deliverables.filter(({ role }) => role === 'proxy') };
+const timecode = 'as labelled' as const;
+
+beforeAll(async () => { folder = await mkdtemp(join(tmpdir(), 'relay-odd-')); });
+afterAll(() => rm(folder, { recursive: true, force: true }));
+
+async function made(name: string, ...args: string[]): Promise<ClipDescription> {
+  const ended = await run(ffmpeg, ['-v', 'error', '-y', ...args, join(folder, name)]);
+  if (ended.code !== 0) throw new Error(ended.stderr);
+  return (await describeFile(join(folder, name), name)) as ClipDescription;
+}
+
+async function runWith(clip: ClipDescription, corrections: ClipCorrections, into: string): Promise<{ plan: LegPlan; result: LegResult }> {
+  const plan = unwrap(planLeg(clip, proxies, corrections));
+  return { plan, result: await runLeg(plan, { source: join(folder, clip.path), outRoot: join(folder, into), owner: `test.${into}`, whole: 'X', recorded: async () => null, record: async () => undefined }) };
+}
+
+const moving = (rate: string, size = '320x180', seconds = 2): string[] => ['-f', 'lavfi', '-i', `testsrc2=s=${size}:r=${rate}:d=${seconds}`];
+const sweep = (rate = 48000, seconds = 2): string[] => ['-f', 'lavfi', '-i', `aevalsrc=0.5*sin(2*PI*(200+300*t)*t):s=${rate}:d=${seconds}`];
+const video = ['-c:v', 'libx264', '-preset', 'veryfast', '-crf', '14', '-pix_fmt', 'yuv420p'];
+const relabel = (rate: ReturnType<typeof rational>): ClipCorrections => ({ time: { kind: 'relabel', rate, timecode, sound: 'stretched' } });
+const hold = (rate: ReturnType<typeof rational>): ClipCorrections => ({ time: { kind: 'resample', rate, how: 'hold', timecode } });
+
+describe('odd originals under conforms', () => {
+  it.each<[string, string[], ClipCorrections, number]>([
+    ['sound before pictures', [...moving('25'), '-itsoffset', '-0.4', ...sweep(), ...video, '-c:a', 'pcm_s16le', '-avoid_negative_ts', 'disabled'], relabel(rational(24)), 50],
+    ['pictures before sound', [...moving('25'), '-itsoffset', '0.4', ...sweep(), ...video, '-c:a', 'pcm_s16le'], hold(rational(30)), 60],
+    ['sound with a gap', [...moving('25', '320x180', 4), ...sweep(48000, 4), '-af', 'aselect=not(between(t\\,1\\,1.5))', ...video, '-c:a', 'pcm_s16le', '-f', 'matroska'], relabel(rational(30)), 100],
+    ['no sound', [...moving('25'), ...video], relabel(rational(24000, 1001)), 50],
+    ['one frame', [...moving('25'), '-frames:v', '1', ...video], hold(rational(30)), 1],
+    ['119.88 slowed five times', [...moving('120000/1001', '320x180', 1), ...sweep(48000, 1), ...video, '-c:a', 'pcm_s16le'], relabel(rational(24000, 1001)), 120],
+    ['1000 fps', [...moving('1000', '160x90', 1), ...video], relabel(rational(25)), 1000],
+    ['odd raster', [...moving('25', '321x181'), '-c:v', 'ffv1', '-pix_fmt', 'yuv444p', '-f', 'matroska'], hold(rational(24)), 48],
+    ['timecode past midnight', [...moving('25'), ...video, '-timecode', '23:59:59:10'], relabel(rational(24)), 50],
+  ])('%s', async (name, args, corrections, frames) => {
+    const file = `${name.replaceAll(/\W/g, '-')}.${args.includes('matroska') ? 'mkv' : 'mov'}`;
+    const { plan, result } = await runWith(await made(file, ...args), corrections, file.replace('.', '-'));
+    expect(plan.outputs[0]?.video.frames).toBe(frames);
+    expect(result.outputs[0]?.proof?.reasons ?? [result.problem?.what]).toEqual([]);
+    expect(result.state).toBe('proved');
+  }, 90_000);
+
+  it('an hour of sound from 44.1 kHz is in step to the sample at its end', async () => {
+    // A click each minute, and two pictures a second: what is measured is sound.
+    const clip = await made('hour.mov', ...moving('2', '64x36', 3600), '-f', 'lavfi', '-i', 'aevalsrc=0.9*lt(mod(t\\,60)\\,0.002)*sin(2*PI*1000*mod(t\\,60)):s=44100:d=3600', ...video, '-g', '100', '-c:a', 'pcm_s16le');
+    const { plan, result } = await runWith(clip, {}, 'hour');
+    expect(result.state).toBe('proved');
+    expect(plan.outputs[0]?.sound.samples).toBe(3600 * 48_000);
+    // The click at 59 minutes, found in the output: where its samples first rise above a hundredth.
+    const chunks: Buffer[] = [];
+    await run(ffmpeg, ['-v', 'error', '-ss', '3539', ...inputArguments(join(folder, 'hour', plan.outputs[0]?.path as string)), '-map', '0:a:0', '-t', '2', '-f', 's16le', '-ac', '1', 'pipe:1'], { onData: (chunk) => { chunks.push(chunk); } });
+    const bytes = Buffer.concat(chunks);
+    let first = 0;
+    while (first < bytes.length / 2 && Math.abs(bytes.readInt16LE(first * 2)) < 328) first += 1;
+    expect(Math.abs(first - 48_000)).toBeLessThanOrEqual(2);
+  }, 240_000);
+});
+
+describe('2:3 pulldown', () => {
+  it('found in fields and taken out gives every film frame back once, in order', async () => {
+    const film = originals.find(({ path }) => path.endsWith('S009C001.mov'));
+    if (!film) throw new Error('not painted');
+    // Slates and a scene that moves enough for fields to be told.
+    await paintOriginal({ ...film, path: 'film.mov', rate: rational(24000, 1001), frames: 48, timecode: null, noise: 40, shot: { ...film.shot, ferry: { x: 0.9, speed: 0.5, size: 0.4 } } }, folder);
+    const clip = await made('pulled.mov', '-i', join(folder, 'film.mov'), '-vf', 'telecine=pattern=23:first_field=top,trim=start_frame=3,setpts=PTS-STARTPTS', '-flags', '+ilme+ildct', '-c:v', 'mpeg2video', '-b:v', '40M', '-pix_fmt', 'yuv422p', '-map', '0:v:0', '-map', '0:a:0', '-c:a', 'pcm_s16le', '-timecode', '01:00:00;00');
+    const seen = await lookAtFields(placesIn([join(folder, 'pulled.mov')], [2], 29.97), clip.video as NonNullable<ClipDescription['video']>);
+    expect(seen).toMatchObject({ seen: 'pulldown', phase: 3, topFieldFirst: true });
+    const { plan, result } = await runWith(clip, { scan: { read: 'top-field-first' }, time: { kind: 'pulldown-out', phase: seen?.phase ?? 0, timecode } }, 'pulled');
+    expect(result.outputs[0]?.proof?.reasons).toEqual([]);
+    const [output] = plan.outputs as [LegPlan['outputs'][number]];
+    expect(output.video.rate).toEqual(rational(24000, 1001));
+    const { width, height } = output.video.raster;
+    const numbers: number[] = [];
+    let rest = Buffer.alloc(0);
+    await run(ffmpeg, ['-v', 'error', ...inputArguments(join(folder, 'pulled', output.path)), '-map', '0:v:0', '-vf', 'extractplanes=y', '-fps_mode', 'passthrough', '-f', 'rawvideo', '-pix_fmt', 'gray', 'pipe:1'], {
+      onData: (chunk) => {
+        rest = Buffer.concat([rest, chunk]);
+        for (; rest.length >= width * height; rest = rest.subarray(width * height)) numbers.push(readStrip(rest.subarray(0, width * height), width, height, width / height));
+      },
+    });
+    expect(numbers).toHaveLength(output.video.frames);
+    expect(numbers).toEqual(numbers.map((_, n) => (numbers[0] as number) + n));
+    expect(numbers[0]).toBeLessThanOrEqual(4);
+    expect(numbers.length).toBeGreaterThanOrEqual(43);
+  }, 120_000);
+});
