@@ -45,7 +45,7 @@ export async function startServer(settings: ServerSettings): Promise<{ close(): 
   app.disable('x-powered-by');
   app.use(helmet({
     // Styles that the table and the charts set on elements; nothing else from anywhere but here.
-    contentSecurityPolicy: { directives: { 'default-src': ["'self'"], 'style-src': ["'self'", "'unsafe-inline'"], 'img-src': ["'self'", 'data:', 'blob:'], 'media-src': ["'self'"], 'upgrade-insecure-requests': null } },
+    contentSecurityPolicy: { directives: { 'default-src': ["'self'"], 'style-src': ["'self'", "'unsafe-inline'"], 'img-src': ["'self'", 'data:', 'blob:'], 'media-src': ["'self'", 'blob:'], 'upgrade-insecure-requests': null } },
     strictTransportSecurity: false,
   }));
   app.use(onlyOwnPages);

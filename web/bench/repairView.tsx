@@ -37,13 +37,13 @@ export function RepairView({ bench, repair, frame }: { bench: BenchAnswer; repai
           <button type="button" aria-pressed={pixels} onClick={() => setPixels(true)} className={look(pixels)}>Pixel for pixel</button>
         </span>
       </div>
-      <div className="flex min-h-0 flex-1 items-center justify-center p-3" aria-live="polite">
+      <div className="flex min-h-0 flex-1 flex-col items-center justify-center gap-2 p-3" aria-live="polite">
         {!wanted && <p className="max-w-sm text-center">Nothing is repaired. Choose a repair on the right: it is tried on a few seconds before it is used.</p>}
         {wanted && error && <p role="alert">{problemOf(error).what}. {problemOf(error).remedy}.</p>}
         {wanted && !error && isFetching && <p role="status">These seconds are being repaired…</p>}
-        {wanted && !error && !isFetching && url && <video key={url} src={url} aria-label="As it is on the left, repaired on the right" autoPlay loop muted controls className="max-h-full max-w-full" />}
+        {wanted && !error && !isFetching && url && <video key={url} src={url} aria-label="As it is on the left, repaired on the right" autoPlay loop muted controls className="min-h-0 w-full object-contain" />}
+        {wanted && !error && !isFetching && url && <p className="flex w-full shrink-0 justify-around"><span>As it is</span><span>Repaired</span></p>}
       </div>
-      <div className="flex h-8 shrink-0 items-center justify-around px-3"><span>As it is</span><span>Repaired</span></div>
     </>
   );
 }

@@ -5,7 +5,7 @@ import { useState } from 'react';
 import { clipQuery, commonCorrectionsQuery } from '../api/queries.ts';
 import { plural } from '../ui/format.ts';
 import { Button, ProblemNote, problemOf } from '../ui/pieces.tsx';
-import { ShapeForm, SoundForm, TimeForm, type FormProps } from './forms.tsx';
+import { RepairForm, ShapeForm, SoundForm, TimeForm, type FormProps } from './forms.tsx';
 import { useCorrect } from './useCorrect.ts';
 
 /** Corrections of a selection in the clip sheet: what will be done, what is mixed, and forms that change only what is touched. */
@@ -13,7 +13,7 @@ export function SelectionCorrections({ production, ids }: { production: string; 
   const { data: common, error } = useQuery(commonCorrectionsQuery(production, ids));
   const { data: first } = useQuery({ ...clipQuery(ids[0] ?? ''), enabled: ids.length > 0 });
   const [draft, setDraft] = useState<Partial<FieldValues>>({});
-  const [open, setOpen] = useState<'shape' | 'time' | 'sound' | null>(null);
+  const [open, setOpen] = useState<'shape' | 'time' | 'sound' | 'repair' | null>(null);
   const { correct } = useCorrect(production);
   if (error) return <ProblemNote problem={problemOf(error)} />;
   if (!common || common.clips === 0) return null;
@@ -25,12 +25,13 @@ export function SelectionCorrections({ production, ids }: { production: string; 
       <Said common={common} />
       {form && (
         <div role="group" aria-label="Correct" className="flex gap-1.5">
-          {(['shape', 'time', 'sound'] as const).map((part) => <Button key={part} aria-expanded={open === part} className={`h-7 px-2.5 capitalize ${open === part ? 'bg-raised' : ''}`} onClick={() => setOpen(open === part ? null : part)}>{part}</Button>)}
+          {(['shape', 'time', 'sound', 'repair'] as const).map((part) => <Button key={part} aria-expanded={open === part} className={`h-7 px-2.5 capitalize ${open === part ? 'bg-raised' : ''}`} onClick={() => setOpen(open === part ? null : part)}>{part}</Button>)}
         </div>
       )}
       {form && open === 'shape' && <ShapeForm {...form} />}
       {form && open === 'time' && <TimeForm {...form} />}
       {form && open === 'sound' && <SoundForm {...form} />}
+      {form && open === 'repair' && <RepairForm {...form} />}
       {dirty && (
         <div className="flex gap-2">
           <Button disabled={correct.isPending} className="border-clay" onClick={() => correct.mutate({ to: { scope: 'clip', clips: ids }, fields: draft }, { onSuccess: () => setDraft({}) })}>Use on {plural(ids.length, 'clip')}</Button>
