@@ -2,7 +2,7 @@ import type { Chain } from '../colour/chain/chain.ts';
 import type { Crop, ShapeCorrection } from '../shape/geometry.ts';
 import type { SoundCorrection } from '../sound/map.ts';
 import type { Conform } from '../time/conform.ts';
-import type { Rational } from '../time/rational.ts';
+import { multiply, type Rational } from '../time/rational.ts';
 import { over, type ClipCorrections, type Repair, type ScanCorrection } from './corrections.ts';
 
 /** What rules are said of, each by itself: touching one leaves the others as they are. Null says that it is left alone, on purpose. */
@@ -46,4 +46,10 @@ function one<F extends CorrectionField>(field: F, value: FieldValues[F]): ClipCo
 /** The corrections that a set of fields comes to. */
 export function fromFields(fields: Partial<FieldValues>): ClipCorrections {
   return correctionFields.reduce<ClipCorrections>((all, field) => (fields[field] === undefined ? all : over(all, one(field, fields[field]))), {});
+}
+
+/** The pixel aspect that a picture is seen at: what was said of it over what the file says, widened by the lens's squeeze. */
+export function seenAspect(tagged: Rational, fields: Partial<Pick<FieldValues, 'pixelAspect' | 'squeeze'>>): Rational {
+  const pixel = fields.pixelAspect ?? tagged;
+  return fields.squeeze ? multiply(pixel, fields.squeeze) : pixel;
 }

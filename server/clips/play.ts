@@ -1,5 +1,6 @@
 import type { ClipDescription } from '@relay/core/clip/description';
 import { isRefusal } from '@relay/core/clip/description';
+import { seenAspect } from '@relay/core/corrections/fields';
 import { toNumber } from '@relay/core/time/rational';
 import { describeFile } from '@relay/media/describe/describe';
 import { playStream } from '@relay/media/play';
@@ -7,6 +8,7 @@ import type { Response } from 'express';
 import { once } from 'node:events';
 import { join } from 'node:path';
 import type { Context } from '../context.ts';
+import { heldCorrections, heldOfClip, type HeldRows } from '../corrections/held.ts';
 import { Refused } from '../http.ts';
 import { placeInside } from '../stores/place.ts';
 
@@ -21,7 +23,7 @@ export async function sendPlay(context: Context, response: Response, clipId: str
   const gone = new AbortController();
   response.on('close', () => gone.abort());
   try {
-    const source = (await proxyOf(context, clipId)) ?? inOriginal(original, seconds);
+    const source = (await proxyOf(context, clipId)) ?? inOriginal({ ...original, description: await asSeen(context, clipId, original.description) }, seconds);
     response.type('video/mp4').set({ 'Cache-Control': 'no-store', 'Relay-Source': source.kind });
     await playStream(source.path, source.description, source.kind === 'proxy' ? seconds : source.seconds, channel, (chunk) => {
       if (gone.signal.aborted || response.write(chunk)) return;
@@ -32,6 +34,13 @@ export async function sendPlay(context: Context, response: Response, clipId: str
   } finally {
     underWay -= 1;
   }
+}
+
+/** The description with the shape that corrections give its picture. */
+async function asSeen({ db }: Context, clipId: string, description: ClipDescription): Promise<ClipDescription> {
+  const [row] = (await db.query(`SELECT held.fields AS held FROM clip ${heldOfClip} WHERE clip.id = $1`, [clipId])) as { held: HeldRows }[];
+  const { video } = description;
+  return video && row ? { ...description, video: { ...video, pixelAspect: seenAspect(video.pixelAspect, heldCorrections(row.held).fields) } } : description;
 }
 
 interface Source {

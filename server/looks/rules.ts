@@ -3,7 +3,9 @@ import { sayGroup } from '@relay/core/clip/group';
 import type { ClipDescription } from '@relay/core/clip/description';
 import type { Chain } from '@relay/core/colour/chain/chain';
 import { sayChain } from '@relay/core/colour/chain/say';
+import { seenAspect } from '@relay/core/corrections/fields';
 import type { Measured } from '@relay/core/measure/measured';
+import { toNumber, type Rational } from '@relay/core/time/rational';
 import type { DataSource } from 'typeorm';
 import { clipsWhere, pictured, type CorrectionTarget } from '../corrections/rules.ts';
 import { notThere } from '../http.ts';
@@ -49,8 +51,9 @@ export async function benchGroups(db: DataSource, production: string): Promise<B
 /** Clips that a target means, with the chains that hold for them now. */
 export async function chainedClips(db: DataSource, production: string, target: CorrectionTarget): Promise<ChainedClip[]> {
   const { sql, value } = clipsWhere(target);
-  return (await db.query(
-    `SELECT clip.id, clip.stem, (clip.description->'video'->>'frames')::int AS frames, (clip.description->'video'->'pixelAspect'->>'num')::float / (clip.description->'video'->'pixelAspect'->>'den')::float AS "pixelAspect", rule.chain, rule.scope FROM clip ${ruleOfClip} WHERE clip.production_id = $1 AND ${sql} AND ${pictured} ORDER BY clip.grp, clip.roll, clip.path LIMIT 500`,
+  const rows = (await db.query(
+    `SELECT clip.id, clip.stem, (clip.description->'video'->>'frames')::int AS frames, clip.description->'video'->'pixelAspect' AS tagged, rule.chain, rule.scope, held.fields AS held FROM clip ${ruleOfClip} ${heldOfClip} WHERE clip.production_id = $1 AND ${sql} AND ${pictured} ORDER BY clip.grp, clip.roll, clip.path LIMIT 500`,
     [production, value],
-  )) as ChainedClip[];
+  )) as (Omit<ChainedClip, 'pixelAspect'> & { tagged: Rational; held: HeldRows })[];
+  return rows.map(({ tagged, held, ...row }) => ({ ...row, pixelAspect: toNumber(seenAspect(tagged, heldCorrections(held).fields)) }));
 }
