@@ -18,7 +18,11 @@ it('refuses wishes that it would not carry out: unknown fields, shared folders, 
     { ...finishAndCut, deliverables: [first, { ...second, folder: 'intermediate' }] },
     ...['..', 'a/../b', '/abs', 'a//b', 'a\\b', 'nul\u0000l'].map((folder) => ({ ...finishAndCut, deliverables: [{ ...first, folder }] })),
     { ...finishAndCut, deliverables: [{ ...second, codec: { id: 'h264', quality: 99 } }] },
-    { ...finishAndCut, deliverables: [{ ...first, codec: { id: 'prores', profile: '4444' } }] },
+    { ...finishAndCut, deliverables: [{ ...first, codec: { id: 'prores', profile: '5555' } }] },
+    { ...finishAndCut, deliverables: [{ ...first, wrapper: 'mp4' }] },
+    { ...finishAndCut, deliverables: [{ ...second, wrapper: 'mp4' }] },
+    { ...finishAndCut, deliverables: [{ ...first, codec: { id: 'prores', profile: 'hq', alpha: 'kept' } }] },
+    { ...finishAndCut, deliverables: [{ ...second, codec: { id: 'hevc', quality: 24, chroma: '4:2:2' } }] },
   ];
   for (const value of bad) expect(recipe.safeParse(value).success).toBe(false);
   expect(correctionsFile.safeParse({ version: 1, rules: [{ when: { path: '*.mov' }, change: { shape: { squeeze: { num: 4, den: 3 } } } }] }).success).toBe(true);

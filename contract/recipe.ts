@@ -1,5 +1,7 @@
 import type { CorrectionsFile } from '@relay/core/corrections/corrections';
-import type { Recipe } from '@relay/core/recipe/recipe';
+import { wrapperIds, type Recipe, type SoundCodec, type VideoCodec } from '@relay/core/recipe/recipe';
+import { wrapperProblem } from '@relay/core/recipe/wrappers';
+import type { RateWish } from '@relay/core/size/target';
 import { z } from 'zod';
 import { burnLayout } from './burn.ts';
 import { stateName } from './colour.ts';
@@ -15,20 +17,47 @@ export const deliverableColour = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('brought'), state: stateName }),
 ]);
 
+export const rateWish: z.ZodType<RateWish> = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('average'), bitsPerSecond: z.number().int().min(10_000).max(2_000_000_000), passes: z.union([z.literal(1), z.literal(2)]) }),
+  z.strictObject({ kind: z.literal('size'), bytes: z.number().int().min(10_000).max(1e14) }),
+  z.strictObject({ kind: z.literal('share'), percent: z.number().min(0.1).max(400) }),
+]);
+const long = {
+  quality: z.number().int().min(0).max(51), rate: rateWish.optional(), bitDepth: z.union([z.literal(8), z.literal(10)]).optional(), chroma: z.enum(['4:2:0', '4:2:2']).optional(),
+  intra: z.literal(true).optional(), effort: z.enum(['quick', 'balanced', 'thorough']).optional(), grain: z.literal('kept').optional(),
+};
+export const videoCodec: z.ZodType<VideoCodec> = z.discriminatedUnion('id', [
+  z.strictObject({ id: z.literal('prores'), profile: z.enum(['proxy', 'lt', '422', 'hq', '4444', '4444xq']), alpha: z.literal('kept').optional() }),
+  z.strictObject({ id: z.literal('vc3'), profile: z.enum(['lb', 'sq', 'hq', 'hqx', '444']) }),
+  z.strictObject({ id: z.literal('vc3hd'), grade: z.enum(['low', 'standard', 'high', 'high-10']) }),
+  z.strictObject({ id: z.literal('vc5'), quality: z.enum(['low', 'medium', 'high', 'film']) }),
+  z.strictObject({ id: z.literal('h264'), ...long }),
+  z.strictObject({ id: z.literal('hevc'), ...long }),
+  z.strictObject({ id: z.literal('av1'), quality: z.number().int().min(1).max(63) }),
+  z.strictObject({ id: z.literal('mjpeg'), quality: z.number().int().min(2).max(31) }),
+  z.strictObject({ id: z.literal('ffv1'), sampling: z.enum(['4:2:0 8', '4:2:2 8', '4:2:2 10', '4:4:4 10']) }),
+  z.strictObject({ id: z.literal('v210') }),
+]).refine((codec) => !('chroma' in codec) || codec.chroma !== '4:2:2' || codec.bitDepth === 10, '4:2:2 is made with 10 bits')
+  .refine((codec) => codec.id !== 'prores' || codec.alpha === undefined || codec.profile.startsWith('4444'), 'alpha needs a 4444 profile');
+export const soundCodec: z.ZodType<SoundCodec> = z.discriminatedUnion('codec', [
+  z.strictObject({ codec: z.literal('pcm'), sampleRate: z.literal(48_000), bitDepth: z.union([z.literal(16), z.literal(24)]).optional() }),
+  z.strictObject({ codec: z.literal('aac'), sampleRate: z.literal(48_000), bitsPerSecond: z.number().int().min(32_000).max(320_000).optional() }),
+]);
+
 const deliverable = z.strictObject({
   name: z.string().min(1).max(80),
   role: z.enum(['intermediate', 'proxy', 'review']),
   folder,
-  wrapper: z.literal('mov'),
-  codec: z.discriminatedUnion('id', [
-    z.strictObject({ id: z.literal('prores'), profile: z.enum(['proxy', 'lt', '422', 'hq']) }),
-    z.strictObject({ id: z.literal('h264'), quality: z.number().int().min(0).max(51) }),
-  ]),
+  wrapper: z.enum(wrapperIds),
+  codec: videoCodec,
   raster: rasterWish,
   interlaced: z.enum(['keep', 'deinterlace']),
   colour: deliverableColour.optional(),
   burn: burnLayout.optional(),
-  sound: z.strictObject({ codec: z.literal('pcm'), sampleRate: z.literal(48_000), bitDepth: z.union([z.literal(16), z.literal(24)]).optional() }),
+  sound: soundCodec,
+}).superRefine(({ wrapper, codec, sound }, context) => {
+  const problem = wrapperProblem(wrapper, codec.id, sound.codec);
+  if (problem) context.addIssue({ code: 'custom', message: problem, path: ['wrapper'] });
 });
 
 /** What is said anew of one deliverable, named by its folder; what is not given stays. A burn-in of null takes it away. */

@@ -1,5 +1,6 @@
 import type { ClipDescription } from '../clip/description.ts';
 import { codecRow } from '../recipe/codecs.ts';
+import { wrappers } from '../recipe/wrappers.ts';
 import type { OutputPlan } from '../recipe/plan.ts';
 import { formatRaster } from '../shape/raster.ts';
 import { formatRate } from '../time/rate.ts';
@@ -46,6 +47,8 @@ function compareText(name: string, planned: string | null, found: string | null)
 
 /** Sound may differ from the picture's end by this many samples: one sample each for rounding at both ends. */
 const sampleTolerance = 2;
+/** AAC comes in packets of 1024 samples: the last is filled up. */
+const aacTolerance = 1024 + sampleTolerance;
 
 /**
  * Holds what came out against the plan. Too few frames from an original that is itself cut short or damaged need
@@ -67,11 +70,11 @@ export function prove(plan: OutputPlan, found: ClipDescription, decoded: Decoded
     { name: 'duration', planned: `${durationOf(planned.frames).toFixed(4)} s`, found: `${durationFound.toFixed(4)} s`, holds: Math.abs(durationFound - durationOf(planned.frames)) < 0.5 / toNumber(planned.rate) },
     ...plan.sound.tracks.map((track, index) => {
       const samples = decoded.samples[index] ?? 0;
-      return { name: `samples, track ${(track.mix ? index : track.from) + 1}`, planned: String(plan.sound.samples), found: String(samples), holds: Math.abs(samples - plan.sound.samples) <= sampleTolerance };
+      return { name: `samples, track ${(track.mix ? index : track.from) + 1}`, planned: String(plan.sound.samples), found: String(samples), holds: samples - plan.sound.samples >= -sampleTolerance && samples - plan.sound.samples <= (plan.sound.coding ? aacTolerance : sampleTolerance) };
     }),
   ];
   const shape: Comparison[] = [
-    compareText('codec', `${row.name}`, video?.codecId === row.codecId && (row.profile === null || video.profile === row.profile) ? row.name : `${video?.codec ?? 'none'} ${video?.profile ?? ''}`.trim()),
+    compareText('codec', `${row.name}`, video?.codecId === row.codecId && (row.profiles.length === 0 || row.profiles.includes(video.profile ?? '')) ? row.name : `${video?.codec ?? 'none'} ${video?.profile ?? ''}`.trim()),
     compareText('chroma and depth', `${row.chroma} ${row.bitDepth}`, video ? `${video.chroma} ${video.bitDepth}` : null),
     compareText('rate', formatRate(planned.rate), video ? formatRate(video.rate) : null),
     { name: 'constant rate', planned: 'yes', found: video?.rateConstant ? 'yes' : 'no', holds: video?.rateConstant === true },
@@ -84,7 +87,10 @@ export function prove(plan: OutputPlan, found: ClipDescription, decoded: Decoded
     compareText('transfer', planned.colour.transfer, video?.colour.transfer ?? null),
     compareText('matrix', planned.colour.matrix, video?.colour.matrix ?? null),
     // A wrapper without a range tag means legal range, so only a claim of full range is wrong.
-    { name: 'range', planned: 'legal', found: video?.colour.range ?? 'legal', holds: video?.colour.range !== 'full' },
+    { name: 'range', planned: planned.colour.range ?? 'legal', found: video?.colour.range ?? 'legal', holds: (video?.colour.range ?? 'legal') === (planned.colour.range ?? 'legal') },
+    ...(planned.alpha ? [compareText('alpha', 'kept', video?.alpha ? 'kept' : 'left out')] : []),
+    compareText('wrapper', wrappers[plan.wrapper].name, found.wrapperId === wrappers[plan.wrapper].wrapperId ? wrappers[plan.wrapper].name : found.wrapper),
+    ...(plan.rate?.wholeBytes ? [{ name: 'size', planned: `${plan.rate.wholeBytes} bytes at most`, found: `${found.sizeBytes} bytes`, holds: found.sizeBytes <= plan.rate.wholeBytes }] : []),
   ];
   const sound: Comparison[] = [
     compareText('channels by track', plan.sound.tracks.map((t) => t.channels).join(' ') || 'none', found.audio.map((t) => t.channels).join(' ') || 'none'),

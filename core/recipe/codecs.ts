@@ -1,22 +1,50 @@
 import type { Chroma } from '../clip/description.ts';
 import type { RasterSteps } from '../shape/raster.ts';
 import type { ProResProfile } from '../size/prores.ts';
-import type { VideoCodec } from './recipe.ts';
+import type { Vc3Profile } from '../size/vc3.ts';
+import type { LongCodec, VideoCodec } from './recipe.ts';
 
 /** What a codec is called, what it stores and what it asks of a picture. */
 export interface CodecRow {
   name: string;
-  /** The id and profile by which a file made with it is recognised when read back. */
+  /** The id and profiles by which a file made with it is recognised when read back; no profile is any. */
   codecId: string;
-  profile: string | null;
+  profiles: readonly string[];
+  /** As read back; the encoder is given `encodedDepth` where its own samples are fewer. */
   bitDepth: number;
+  encodedDepth?: number;
   chroma: Chroma;
+  /** JPEG's samples are of full range, with the matrix of BT.601 (JFIF); all others are made legal. */
+  jpegSamples?: true;
   steps: RasterSteps;
   canHoldFields: boolean;
+  intra: boolean;
+  good: string;
 }
 
 const proResProfiles = { proxy: 'Proxy', lt: 'LT', '422': 'Standard', hq: 'HQ', '4444': '4444', '4444xq': 'XQ' } as const;
 const proResNames = { proxy: 'ProRes 422 Proxy', lt: 'ProRes 422 LT', '422': 'ProRes 422', hq: 'ProRes 422 HQ', '4444': 'ProRes 4444', '4444xq': 'ProRes 4444 XQ' } as const;
+const proResGood: Readonly<Record<ProResProfile, string>> = {
+  proxy: 'light to decode; for cutting', lt: 'for cutting and for light finishing', '422': 'for finishing of well-lit pictures', hq: 'for finishing and grading; close to the original',
+  '4444': 'for grading, keying and alpha', '4444xq': 'for the heaviest grading; the largest',
+};
+const vc3Names: Readonly<Record<Vc3Profile, string>> = { lb: 'VC-3 HR LB', sq: 'VC-3 HR SQ', hq: 'VC-3 HR HQ', hqx: 'VC-3 HR HQX', '444': 'VC-3 HR 444' };
+const vc3Good: Readonly<Record<Vc3Profile, string>> = { lb: 'for cutting', sq: 'for cutting and viewing', hq: 'for finishing in 8 bits', hqx: 'for finishing and grading in 10 bits', '444': 'for grading and keying' };
+const hdNames = { low: 'VC-3 HD, low rate', standard: 'VC-3 HD, standard rate', high: 'VC-3 HD, high rate', 'high-10': 'VC-3 HD, high rate, 10 bit' } as const;
+
+const even: RasterSteps = { widthStep: 2, heightStep: 2 };
+const evenColumns: RasterSteps = { widthStep: 2, heightStep: 1 };
+const any: RasterSteps = { widthStep: 1, heightStep: 1 };
+
+function longRow(codec: LongCodec): CodecRow {
+  const [bitDepth, chroma, intra] = [codec.bitDepth ?? 8, codec.chroma ?? '4:2:0', codec.intra === true];
+  const avc = chroma === '4:2:2' ? ['High 4:2:2', 'High 4:2:2 Intra'] : bitDepth === 10 ? ['High 10', 'High 10 Intra'] : ['High'];
+  const hevc = chroma === '4:2:2' ? ['Rext'] : bitDepth === 10 ? ['Main 10', 'Rext'] : ['Main', 'Main Still Picture', 'Rext'];
+  return {
+    name: codec.id === 'h264' ? 'H.264' : 'HEVC', codecId: codec.id, profiles: codec.id === 'h264' ? avc : hevc, bitDepth, chroma, steps: chroma === '4:2:2' ? evenColumns : even, canHoldFields: false, intra,
+    good: intra ? 'light; every picture whole by itself' : codec.id === 'h264' ? 'plays nearly everywhere; heavier to cut' : 'half the bits of H.264 for the same look; heavy to decode',
+  };
+}
 
 /** The table of codecs that deliverables can be made in. */
 export function codecRow(codec: VideoCodec): CodecRow {
@@ -24,15 +52,32 @@ export function codecRow(codec: VideoCodec): CodecRow {
     case 'prores': {
       const full = codec.profile === '4444' || codec.profile === '4444xq';
       return {
-        name: proResNames[codec.profile], codecId: 'prores', profile: proResProfiles[codec.profile], bitDepth: full ? 12 : 10,
-        chroma: full ? '4:4:4' : '4:2:2', steps: { widthStep: 2, heightStep: 1 }, canHoldFields: true,
+        name: proResNames[codec.profile], codecId: 'prores', profiles: [proResProfiles[codec.profile]], bitDepth: full ? 12 : 10, encodedDepth: 10,
+        chroma: full ? '4:4:4' : '4:2:2', steps: full ? any : evenColumns, canHoldFields: true, intra: true, good: proResGood[codec.profile],
       };
     }
-    case 'h264':
+    case 'vc3': {
+      const ten = codec.profile === 'hqx' || codec.profile === '444';
       return {
-        name: 'H.264', codecId: 'h264', profile: 'High', bitDepth: 8, chroma: '4:2:0',
-        steps: { widthStep: 2, heightStep: 2 }, canHoldFields: false,
+        name: vc3Names[codec.profile], codecId: 'dnxhd', profiles: [`DNXHR ${codec.profile.toUpperCase()}`], bitDepth: ten ? 10 : 8, chroma: codec.profile === '444' ? '4:4:4' : '4:2:2',
+        steps: evenColumns, canHoldFields: false, intra: true, good: vc3Good[codec.profile],
       };
+    }
+    case 'vc3hd':
+      return { name: hdNames[codec.grade], codecId: 'dnxhd', profiles: ['DNXHD'], bitDepth: codec.grade === 'high-10' ? 10 : 8, chroma: '4:2:2', steps: evenColumns, canHoldFields: true, intra: true, good: 'for systems that take HD at its own rates' };
+    case 'vc5':
+      return { name: 'VC-5', codecId: 'cfhd', profiles: [], bitDepth: 10, chroma: '4:2:2', steps: { widthStep: 16, heightStep: 8 }, canHoldFields: false, intra: true, good: 'for finishing; wavelets, gentle where they lose' };
+    case 'h264': case 'hevc': return longRow(codec);
+    case 'av1':
+      return { name: 'AV1', codecId: 'av1', profiles: ['Main'], bitDepth: 10, chroma: '4:2:0', steps: even, canHoldFields: false, intra: false, good: 'the fewest bits; slow to make, new players only' };
+    case 'mjpeg':
+      return { name: 'Motion JPEG', codecId: 'mjpeg', profiles: [], bitDepth: 8, chroma: '4:2:2', jpegSamples: true, steps: evenColumns, canHoldFields: false, intra: true, good: 'for old machines and instruments' };
+    case 'ffv1': {
+      const [chroma, depth] = codec.sampling.split(' ') as [Chroma, string];
+      return { name: 'FFV1', codecId: 'ffv1', profiles: [], bitDepth: Number(depth), chroma, steps: chroma === '4:2:0' ? even : chroma === '4:2:2' ? evenColumns : any, canHoldFields: false, intra: true, good: 'for archives: nothing is lost, each picture with a checksum' };
+    }
+    case 'v210':
+      return { name: 'Uncompressed v210', codecId: 'v210', profiles: [], bitDepth: 10, chroma: '4:2:2', steps: evenColumns, canHoldFields: false, intra: true, good: 'for capture and play-out hardware; the largest' };
   }
 }
 
@@ -42,7 +87,11 @@ export function stepsNamed(name: string): { name: string; steps: RasterSteps } |
   const prores = /^prores(?:-(?:422-)?(proxy|lt|422|hq|4444|4444-?xq))?$/.exec(typed);
   if (prores) return codecRow({ id: 'prores', profile: (prores[1] ?? '422').replace('-', '') as ProResProfile });
   if (/^(h\.?264|avc)$/.test(typed)) return codecRow({ id: 'h264', quality: 21 });
-  const sampling: Readonly<Record<string, RasterSteps>> = { '4:2:0': { widthStep: 2, heightStep: 2 }, '4:2:2': { widthStep: 2, heightStep: 1 }, '4:4:4': { widthStep: 1, heightStep: 1 }, none: { widthStep: 1, heightStep: 1 } };
+  if (/^(h\.?265|hevc)$/.test(typed)) return codecRow({ id: 'hevc', quality: 24 });
+  if (/^vc-?3$/.test(typed)) return codecRow({ id: 'vc3', profile: 'hqx' });
+  if (/^vc-?5$/.test(typed)) return codecRow({ id: 'vc5', quality: 'film' });
+  if (typed === 'av1') return codecRow({ id: 'av1', quality: 30 });
+  const sampling: Readonly<Record<string, RasterSteps>> = { '4:2:0': even, '4:2:2': evenColumns, '4:4:4': any, none: any };
   const steps = sampling[typed];
   return steps ? { name: typed === 'none' ? 'a raster' : typed, steps } : null;
 }

@@ -17,7 +17,10 @@ import type { FrameMap } from '../time/frameMap.ts';
 import { formatRate } from '../time/rate.ts';
 import { equal, type Rational } from '../time/rational.ts';
 import { timecodeToFrames } from '../time/timecode.ts';
-import type { Deliverable, Recipe, Role, VideoCodec } from './recipe.ts';
+import type { Deliverable, Recipe, Role, VideoCodec, WrapperId } from './recipe.ts';
+import { planOutputRate } from './rate.ts';
+import { wrapperProblem, wrappers } from './wrappers.ts';
+import type { PlannedRate } from '../size/target.ts';
 import { planSound } from './sound.ts';
 import { planVideo } from './video.ts';
 
@@ -64,6 +67,8 @@ export interface VideoPlan {
   stretch: Rational;
   /** Seconds by which the output is longer. */
   driftSeconds: number;
+  /** The original's alpha is kept. */
+  alpha?: true;
 }
 
 /** One sound track as it will be: a copy, channel by channel, of the original's track `from`, unless a matrix says otherwise. */
@@ -83,6 +88,8 @@ export interface SoundPlan {
   /** Samples in every track: as long as the picture, to the sample. */
   samples: number;
   tracks: SoundTrackPlan[];
+  /** PCM where absent. Bits a second are of each channel. */
+  coding?: { codec: 'aac'; bitsPerSecond: number };
   /** Sound that follows relabelled pictures: longer by this factor, its pitch kept or moving with it. */
   stretch?: { by: Rational; pitch: 'kept' | 'moves' };
 }
@@ -100,8 +107,10 @@ export interface OutputPlan {
   role: Role;
   /** Path below the folder chosen for the run. */
   path: string;
-  wrapper: 'mov';
+  wrapper: WrapperId;
   codec: VideoCodec;
+  /** The rate that was asked for, reckoned out; absent where quality is constant or the codec has rates of its own. */
+  rate?: PlannedRate;
   video: VideoPlan;
   /** Absent in plans from before there were chains: as shot. */
   colour?: OutputColour;
@@ -187,18 +196,23 @@ export function planLeg(clip: ClipDescription, recipe: Recipe, corrections: Clip
   for (const deliverable of recipe.deliverables) {
     const colour = planColour(deliverable, corrections.colour ?? null);
     const named = (problem: Problem): Result<LegPlan> => fail(`${clip.path}: ${problem.what}`, problem.remedy);
+    const wrapper = wrappers[deliverable.wrapper];
+    const unheld = wrapperProblem(deliverable.wrapper, deliverable.codec.id, deliverable.sound.codec);
+    if (unheld) return fail(`${deliverable.name}: ${unheld}`, 'Choose another wrapper or codec in the recipe');
     const planned = planVideo(clip, deliverable, corrections, colour);
     if (!planned.ok) return named(planned.problem);
     const video = planned.value;
     const sound = planSound(clip, deliverable, video, corrections);
     if (!sound.ok) return named(sound.problem);
-    const timecode = planTimecode(clip, video, corrections);
+    const timecode = wrapper.timecode ? planTimecode(clip, video, corrections) : null;
+    const rate = planOutputRate(clip, deliverable, video, sound.value);
+    if (!rate.ok) return named(rate.problem);
     const layout = deliverable.burn ? checkLayout(deliverable.burn) : null;
     if (layout && !layout.ok) return named(layout.problem);
     const recipients = deliverable.burn?.mark?.recipients ?? [];
     for (const recipient of recipients.length > 0 ? recipients : [undefined]) {
       const folder = recipient === undefined ? deliverable.folder : [deliverable.folder, folderName(recipient)].filter((part) => part !== '').join('/');
-      const path = outputPath(folder, clip.path, clip.stem, deliverable.wrapper);
+      const path = outputPath(folder, clip.path, clip.stem, wrapper.ending);
       const problem = pathProblem(path);
       if (problem) return { ok: false, problem };
       const burn = planOver(clip, deliverable, video, timecode, facts, recipient);
@@ -208,6 +222,7 @@ export function planLeg(clip: ClipDescription, recipe: Recipe, corrections: Clip
         path,
         wrapper: deliverable.wrapper,
         codec: deliverable.codec,
+        ...(rate.value ? { rate: rate.value } : {}),
         video,
         colour,
         ...(burn ? { burn } : {}),
@@ -215,7 +230,7 @@ export function planLeg(clip: ClipDescription, recipe: Recipe, corrections: Clip
         sound: sound.value,
         timecode,
         // MOV keeps the reel in the timecode track: without one it has no place, and stands in the relink sheet alone.
-        reel: timecode ? (corrections.identity?.reel ?? clip.reel) : null,
+        reel: timecode && wrapper.reel ? (corrections.identity?.reel ?? clip.reel) : null,
       });
     }
   }

@@ -1,14 +1,52 @@
 import { viewingLayout, type BurnLayout } from '../burn/layout.ts';
 import type { RasterWish } from '../shape/geometry.ts';
 import type { ProResProfile } from '../size/prores.ts';
+import type { Vc3HdGrade, Vc3Profile } from '../size/vc3.ts';
+import type { RateWish } from '../size/target.ts';
 
 export type Role = 'intermediate' | 'proxy' | 'review';
 
+/** H.264 and HEVC, which share what can be asked of them. */
+export interface LongCodec {
+  id: 'h264' | 'hevc';
+  /** Constant quality, 0 (best) to 51, unless a rate is wanted. */
+  quality: number;
+  rate?: RateWish;
+  /** 8 unless said. */
+  bitDepth?: 8 | 10;
+  /** 4:2:0 unless said. */
+  chroma?: '4:2:0' | '4:2:2';
+  /** Every picture whole by itself. */
+  intra?: true;
+  /** Time spent for the same quality in fewer bits; quick unless said. */
+  effort?: 'quick' | 'balanced' | 'thorough';
+  /** Film grain kept rather than smoothed, at the price of bits. */
+  grain?: 'kept';
+}
+
 /** How the picture of a deliverable is coded. A new codec is a new member here, a row in `codecs.ts` and a builder in media. */
 export type VideoCodec =
-  | { id: 'prores'; profile: ProResProfile }
-  /** Constant quality: x264's rate factor, 0 (best) to 51. */
-  | { id: 'h264'; quality: number };
+  /** Alpha is kept, where the original has one, only by the 4444 profiles and when asked. */
+  | { id: 'prores'; profile: ProResProfile; alpha?: 'kept' }
+  /** VC-3 at any raster (its HR profiles). */
+  | { id: 'vc3'; profile: Vc3Profile }
+  /** VC-3 at HD's own rasters and rates. */
+  | { id: 'vc3hd'; grade: Vc3HdGrade }
+  | { id: 'vc5'; quality: 'low' | 'medium' | 'high' | 'film' }
+  | LongCodec
+  /** Constant quality, 1 (best) to 63. */
+  | { id: 'av1'; quality: number }
+  /** Quantiser scale, 2 (best) to 31. */
+  | { id: 'mjpeg'; quality: number }
+  /** Without loss, of samples of this layout. */
+  | { id: 'ffv1'; sampling: '4:2:0 8' | '4:2:2 8' | '4:2:2 10' | '4:4:4 10' }
+  | { id: 'v210' };
+
+export const wrapperIds = ['mov', 'mp4', 'mxf', 'mkv', 'avi'] as const;
+export type WrapperId = (typeof wrapperIds)[number];
+
+/** How sound is coded. AAC's rate is for each channel. */
+export type SoundCodec = { codec: 'pcm'; sampleRate: 48_000; bitDepth?: 16 | 24 } | { codec: 'aac'; sampleRate: 48_000; bitsPerSecond?: number };
 
 /**
  * What becomes of a clip's chain in a deliverable: nothing; a LUT delivered beside a picture left as shot; baked into the
@@ -22,7 +60,7 @@ export interface Deliverable {
   role: Role;
   /** Folder below the place chosen for the run; the originals' own folders are mirrored below it. */
   folder: string;
-  wrapper: 'mov';
+  wrapper: WrapperId;
   codec: VideoCodec;
   raster: RasterWish;
   /** What becomes of interlaced pictures; progressive ones are never touched. */
@@ -31,8 +69,8 @@ export interface Deliverable {
   colour?: DeliverableColour;
   /** What is drawn over the pictures; nothing where absent. */
   burn?: BurnLayout;
-  /** Without a depth: 16 bits where the original has no more, else 24. */
-  sound: { codec: 'pcm'; sampleRate: 48_000; bitDepth?: 16 | 24 };
+  /** PCM without a depth: 16 bits where the original has no more, else 24. */
+  sound: SoundCodec;
 }
 
 /** What the team gets, as data. */

@@ -1,17 +1,24 @@
 import type { ClipDescription } from '../clip/description.ts';
 import type { ClipCorrections } from '../corrections/corrections.ts';
-import { ok, type Result } from '../result.ts';
+import { fail, ok, type Result } from '../result.ts';
 import { soundMatrix, flatChannels } from '../sound/map.ts';
 import { invert, multiply, rational, scaleToInteger } from '../time/rational.ts';
 import type { SoundPlan, SoundTrackPlan, VideoPlan } from './plan.ts';
 import type { Deliverable } from './recipe.ts';
+import { wrappers } from './wrappers.ts';
+
+/**
+ * The layouts under which AAC keeps so many channels in their order and whole: others have a channel for low sounds alone, which
+ * the encoder filters (seen by trying).
+ */
+export const aacLayouts: Readonly<Record<number, string>> = { 1: 'mono', 2: 'stereo', 3: '3.0', 4: 'quad', 5: '5.0', 6: 'hexagonal', 8: 'octagonal' };
 
 /** How one deliverable's sound comes from a clip. */
 export function planSound(clip: ClipDescription, deliverable: Deliverable, video: VideoPlan, corrections: ClipCorrections): Result<SoundPlan> {
   const relabel = corrections.time?.kind === 'relabel' ? corrections.time : null;
   const matrix = soundMatrix(clip.audio, corrections.sound ?? { kind: 'keep' });
   if (!matrix.ok) return matrix;
-  const depthOf = (tracks: readonly number[]): 16 | 24 => deliverable.sound.bitDepth ?? (tracks.every((index) => (clip.audio[index]?.bitDepth ?? 24) <= 16) ? 16 : 24);
+  const depthOf = (tracks: readonly number[]): 16 | 24 => (deliverable.sound.codec === 'pcm' ? deliverable.sound.bitDepth : undefined) ?? (tracks.every((index) => (clip.audio[index]?.bitDepth ?? 24) <= 16) ? 16 : 24);
   const flat = flatChannels(clip.audio);
   const kept: SoundTrackPlan[] = matrix.value === null
     ? clip.audio.map((track, from) => ({ from, channels: track.channels, layout: track.layout, bitDepth: depthOf([from]) }))
@@ -23,11 +30,16 @@ export function planSound(clip: ClipDescription, deliverable: Deliverable, video
           mix: track.channels, sources, ...(track.label ? { label: track.label } : {}),
         };
       });
+  const tracks = relabel?.sound === 'dropped' ? [] : kept;
+  const wanted = deliverable.sound;
+  const unheld = wanted.codec === 'aac' ? tracks.find((track) => !(track.channels in aacLayouts)) : undefined;
+  if (unheld) return fail(`AAC does not hold ${unheld.channels} channels in a track`, 'Take PCM sound in the recipe, or pick channels as tracks of their own');
   const stretched = relabel !== null && relabel.sound !== 'dropped' && video.stretch.num !== video.stretch.den;
   return ok({
     sampleRate: 48_000,
     samples: scaleToInteger(video.frames, multiply(rational(48_000), invert(video.rate))),
-    tracks: relabel?.sound === 'dropped' ? [] : kept,
+    tracks: wanted.codec === 'aac' ? tracks.map((track) => ({ ...track, layout: aacLayouts[track.channels] ?? null }))  : wrappers[deliverable.wrapper].layouts ? tracks : tracks.map((track) => ({ ...track, layout: null })),
+    ...(wanted.codec === 'aac' ? { coding: { codec: 'aac' as const, bitsPerSecond: wanted.bitsPerSecond ?? 96_000 } } : {}),
     ...(stretched ? { stretch: { by: video.stretch, pitch: relabel.sound === 'pitch kept' ? 'kept' as const : 'moves' as const } } : {}),
   });
 }

@@ -2,7 +2,8 @@ import { isInterlaced, type ClipDescription, type ColourTags, type Scan } from '
 import { chainEnd } from '../colour/chain/end.ts';
 import { tagsOf } from '../colour/tags.ts';
 import type { ClipCorrections } from '../corrections/corrections.ts';
-import { ok, type Result } from '../result.ts';
+import { fail, ok, type Result } from '../result.ts';
+import { vc3Hd } from '../size/vc3.ts';
 import { planStabilising } from '../repair/stabilise.ts';
 import { planGeometry } from '../shape/geometry.ts';
 import type { Raster } from '../shape/raster.ts';
@@ -11,7 +12,8 @@ import { planConform, type Conform, type ConformPlan } from '../time/conform.ts'
 import { multiply, rational, type Rational } from '../time/rational.ts';
 import { codecRow } from './codecs.ts';
 import type { OutputColour, PictureStep, VideoPlan } from './plan.ts';
-import type { Deliverable } from './recipe.ts';
+import type { Deliverable, VideoCodec } from './recipe.ts';
+import { wrappers } from './wrappers.ts';
 
 const one: Rational = { num: 1, den: 1 };
 
@@ -31,6 +33,22 @@ function tagsAfter(colour: OutputColour, before: ColourTags): ColourTags {
 /** What pictures are scanned like: as somebody said, else as the file says. */
 export function scanOf(scan: Scan, corrections: ClipCorrections): Scan {
   return corrections.scan?.read ?? scan;
+}
+
+/** As much of the tags as a file can hold. JPEG's samples are what JFIF says they are; VC-3 always states a matrix, which is BT.709 or BT.2020. */
+function tagsIn(codec: VideoCodec['id'], held: boolean, tags: ColourTags): ColourTags {
+  const kept: ColourTags = held ? tags : { primaries: null, transfer: null, matrix: null, range: 'legal' };
+  return codec === 'mjpeg' ? { ...kept, matrix: 'bt470bg', range: 'full' } : codec === 'vc3hd' || codec === 'vc3' ? { ...kept, matrix: kept.matrix === 'bt2020nc' ? 'bt2020nc' : 'bt709' } : kept;
+}
+
+/** Alpha goes through what moves and scales pictures, not through LUTs, drawn text or what is put around them. */
+function keepsAlpha(source: NonNullable<ClipDescription['video']>, { codec, burn }: Deliverable, colour: OutputColour, steps: readonly PictureStep[]): boolean {
+  const through = colour.kind === 'as-shot' || colour.kind === 'beside';
+  return source.alpha && codec.id === 'prores' && codec.alpha === 'kept' && !burn && through && !steps.some(({ kind }) => kind === 'view' || kind === 'pad' || kind === 'stabilise' || kind === 'denoise');
+}
+
+function isOne({ num, den }: Rational): boolean {
+  return num === den;
 }
 
 interface PlannedTime extends ConformPlan {
@@ -104,6 +122,13 @@ export function planVideo(clip: ClipDescription, deliverable: Deliverable, corre
   const range = source.colour.range ?? 'legal';
   if (range === 'full') steps.push({ kind: 'to-legal-range' });
   const matrix = matrixOf(source.colour, source.raster, source.chroma === 'rgb');
+  const wrapper = wrappers[deliverable.wrapper];
+  if (!wrapper.pixelAspect && !isOne(geometry.pixelAspect)) return fail(`${wrapper.name} cannot say that pixels are not square`, 'Let pixels become square, or take another wrapper');
+  if (deliverable.codec.id === 'vc3hd') {
+    const hd = vc3Hd(deliverable.codec.grade, raster, time.value.rate, fieldwise);
+    if (!hd.ok) return hd;
+  }
+  const tags = tagsAfter(colour, { ...source.colour, matrix: source.chroma === 'rgb' ? matrix : source.colour.matrix, range: 'legal' });
   return ok({
     raster,
     aspectError: geometry.aspectError,
@@ -111,7 +136,8 @@ export function planVideo(clip: ClipDescription, deliverable: Deliverable, corre
     rate: time.value.rate,
     frames: time.value.frames,
     scan: time.value.scan,
-    colour: tagsAfter(colour, { ...source.colour, matrix: source.chroma === 'rgb' ? matrix : source.colour.matrix, range: 'legal' }),
+    colour: tagsIn(deliverable.codec.id, wrapper.colourTags, tags),
+    ...(keepsAlpha(source, deliverable, colour, steps) ? { alpha: true as const } : {}),
     samplesIn: { matrix, range },
     steps,
     geometry,

@@ -35,7 +35,8 @@ function cadenceOf(times: readonly number[], timeBase: Rational): Cadence | null
   const [first, last] = [times[0], times.at(-1)];
   if (first === undefined || last === undefined || times.length < 2 || last === first) return null;
   const average = divide(rational(times.length - 1, last - first), timeBase);
-  const rate = snapRate(average, 4e-4);
+  // A coarse clock's rounding at both ends weighs more the shorter a clip is; 1e-3 would reach from 59.94 to 60.
+  const rate = snapRate(average, Math.min(9e-4, Math.max(4e-4, 1 / (last - first))));
   const ticksPerFrame = 1 / (toNumber(rate) * toNumber(timeBase));
   const tolerance = Math.max(0.1, 1.01 / ticksPerFrame);
   const constant = times.every((time, index) => Math.abs((time - first) / ticksPerFrame - index) <= tolerance);

@@ -15,7 +15,9 @@ const scalerMatrix: Readonly<Record<string, string>> = {
 export function pixelFormat(output: OutputPlan): string {
   const row = codecRow(output.codec);
   const planes = row.chroma.replaceAll(':', '');
-  return `yuv${planes}p${row.bitDepth > 8 ? `${row.bitDepth}le` : ''}`;
+  if (row.jpegSamples) return `yuvj${planes}p`;
+  const depth = row.encodedDepth ?? row.bitDepth;
+  return `yuv${output.video.alpha ? 'a' : ''}${planes}p${depth > 8 ? `${depth}le` : ''}`;
 }
 
 /** Frames at an even clock of their rate, so that what follows counts and does not measure. */
@@ -126,6 +128,22 @@ function lutFilters(video: VideoPlan, lut: string): string[] {
   ];
 }
 
+/** Whether a codec states a matrix that the samples do not have: behind a LUT they have it already. */
+function changesMatrix(output: OutputPlan): boolean {
+  const { colour, samplesIn } = output.video;
+  return !needsLut(output) && /^(mjpeg|vc3|vc3hd)$/.test(output.codec.id) && colour.matrix !== null && scalerMatrix[colour.matrix] !== scalerMatrix[samplesIn.matrix];
+}
+
+/** To the samples that the codec is given: as they are, or as JPEG's. */
+function lastScaler(output: OutputPlan): string {
+  const { video } = output;
+  const { colour } = video;
+  const matrices = changesMatrix(output)
+    ? `:in_color_matrix=${scalerMatrix[video.samplesIn.matrix] ?? 'bt709'}:out_color_matrix=${scalerMatrix[colour.matrix ?? 'bt709'] ?? 'bt709'}`
+    : '';
+  return `scale=flags=bicubic+accurate_rnd:in_range=tv:out_range=${colour.range === 'full' ? 'pc' : 'tv'}${matrices}:interl=${isInterlaced(video.scan) ? 1 : 0}`;
+}
+
 const fieldOf = { 'top-field-first': 'tff', 'bottom-field-first': 'bff', progressive: 'prog', unknown: 'auto' } as const;
 
 /** Whether an output's picture goes through its chain, and so needs the chain baked to a file. */
@@ -163,13 +181,13 @@ export function pictureFilters(output: OutputPlan, tuning: Tuning = {}): string 
     ...stepsBefore(video, tuning),
     ...(needsLut(output) && lut ? lutFilters(video, lut) : [scaler(video), ...viewFilters(video)]),
     ...padFilters(video),
-    ...(dense16 ? [`scale=flags=bicubic+accurate_rnd:in_range=tv:out_range=tv:interl=${isInterlaced(video.scan) ? 1 : 0}`] : []),
+    ...(dense16 || colour.range === 'full' || changesMatrix(output) ? [lastScaler(output)] : []),
     `format=${pixelFormat(output)}`,
     ...(tuning.burn ? burnFilters(tuning.burn, pixelFormat(output), scalerMatrix[colour.matrix ?? 'bt709'] ?? 'bt709', 'burn') : []),
     `setsar=${formatFraction(video.pixelAspect)}`,
     // Every frame once, at the exact rate, whatever the wrapper's clock said.
     `settb=${formatFraction(invert(video.rate))}`,
     'setpts=N',
-    `setparams=field_mode=${fieldOf[video.scan]}:range=tv:color_primaries=${colour.primaries ?? 'unknown'}:color_trc=${colour.transfer ?? 'unknown'}:colorspace=${colour.matrix ?? 'unknown'}`,
+    `setparams=field_mode=${fieldOf[video.scan]}:range=${colour.range === 'full' ? 'pc' : 'tv'}:color_primaries=${colour.primaries ?? 'unknown'}:color_trc=${colour.transfer ?? 'unknown'}:colorspace=${colour.matrix ?? 'unknown'}`,
   ].join(',');
 }

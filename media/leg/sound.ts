@@ -1,5 +1,5 @@
 import type { ClipDescription } from '@relay/core/clip/description';
-import type { LegPlan, SoundPlan, SoundTrackPlan } from '@relay/core/recipe/plan';
+import type { LegPlan, OutputPlan, SoundPlan, SoundTrackPlan } from '@relay/core/recipe/plan';
 import { flatChannels, type Feed } from '@relay/core/sound/map';
 import { stretchRates } from '@relay/core/time/conform';
 import { toNumber, type Rational } from '@relay/core/time/rational';
@@ -20,17 +20,17 @@ function stretchFilters({ stretch }: SoundPlan): string[] {
 
 /**
  * The filters of one sound track: moved to begin with the first picture, brought to the rate, and as long as the
- * picture to the sample. Sound of an original that is cut short is not drawn out over pictures that do not exist.
+ * picture to the sample, or `past` samples longer where a wrapper ends with its shortest stream. Sound of an original that is cut short is not drawn out over pictures that do not exist.
  */
-export function soundFilters(sound: SoundPlan, pictureStart: Rational, original: ClipDescription): string {
+export function soundFilters(sound: SoundPlan, pictureStart: Rational, original: ClipDescription, past = 0): string {
   const start = toNumber(pictureStart);
   return [
     start > 0 ? `asetpts=PTS-${start.toFixed(9)}/TB` : null,
     // Sound that begins before its pictures loses what nobody sees.
     `aresample=${sound.sampleRate}:async=1:first_pts=0`,
     ...stretchFilters(sound),
-    original.cutShort ? null : `apad=whole_len=${sound.samples}`,
-    `atrim=end_sample=${sound.samples}`,
+    original.cutShort ? null : `apad=whole_len=${sound.samples + past}`,
+    `atrim=end_sample=${sound.samples + past}`,
   ].filter((part) => part !== null).join(',');
 }
 
@@ -38,6 +38,11 @@ function panOf(feeds: readonly Feed[][], place: (channel: number) => number): st
   const layout = feeds.length === 1 ? 'mono' : feeds.length === 2 ? 'stereo' : `${feeds.length}c`;
   const sums = feeds.map((feed, index) => `c${index}=${feed.length === 0 ? '0*c0' : feed.map(({ channel, gain }) => `${gain.toFixed(9)}*c${place(channel)}`).join('+')}`);
   return `pan=${layout}|${sums.join('|')}`;
+}
+
+/** Channels under the names of a layout that the encoder keeps whole, in their order and not mixed. */
+function namedChannels({ channels, layout }: SoundTrackPlan): string {
+  return layout && channels > 1 ? `,channelmap=${Array.from({ length: channels }, (_, index) => index).join('|')}:${layout}` : '';
 }
 
 /** One track of an output as FFmpeg is told of it: what is mapped, and its filters where it comes from one stream. */
@@ -48,16 +53,18 @@ export interface TrackArguments {
   graph: string | null;
 }
 
-export function trackArguments(plan: LegPlan, sound: SoundPlan, track: SoundTrackPlan, label: string): TrackArguments {
-  const chain = soundFilters(sound, plan.pictureStart, plan.original);
-  if (!track.mix) return { map: `0:a:${track.from}`, filter: chain, graph: null };
+export function trackArguments(plan: LegPlan, { sound, wrapper }: OutputPlan, track: SoundTrackPlan, label: string): TrackArguments {
+  // MXF ends with its shortest stream: sound that ended with the picture would take its last frame along.
+  const chain = soundFilters(sound, plan.pictureStart, plan.original, wrapper === 'mxf' ? 2 * sound.sampleRate : 0);
+  const named = sound.coding ? namedChannels(track) : '';
+  if (!track.mix) return { map: `0:a:${track.from}`, filter: `${chain}${named}`, graph: null };
   const flat = flatChannels(plan.original.audio);
   const used = [...new Set(track.mix.flat().map(({ channel }) => channel))].sort((a, b) => a - b);
-  if ((track.sources?.length ?? 0) <= 1) return { map: `0:a:${track.from}`, filter: `${chain},${panOf(track.mix, (channel) => flat[channel]?.channel ?? 0)}`, graph: null };
+  if ((track.sources?.length ?? 0) <= 1) return { map: `0:a:${track.from}`, filter: `${chain},${panOf(track.mix, (channel) => flat[channel]?.channel ?? 0)}${named}`, graph: null };
   // Each channel by itself first: merged streams of different layouts would be put into an order of their own.
   const parts = used.map((channel, index) => `[0:a:${flat[channel]?.track}]${chain},pan=mono|c0=c${flat[channel]?.channel}[${label}c${index}]`);
   return {
     map: `[${label}]`, filter: null,
-    graph: [...parts, `${used.map((_, index) => `[${label}c${index}]`).join('')}amerge=inputs=${used.length},${panOf(track.mix, (channel) => used.indexOf(channel))}[${label}]`].join(';'),
+    graph: [...parts, `${used.map((_, index) => `[${label}c${index}]`).join('')}amerge=inputs=${used.length},${panOf(track.mix, (channel) => used.indexOf(channel))}${named}[${label}]`].join(';'),
   };
 }

@@ -54,7 +54,7 @@ const setpriv = existsSync('/usr/bin/setpriv') ? '/usr/bin/setpriv' : null;
  */
 export async function run(program: string, args: readonly string[], options: RunOptions = {}): Promise<Ended> {
   const [first, all] = setpriv && options.endWithParent !== false ? [setpriv, ['--pdeathsig', 'KILL', '--', program, ...args]] : [program, args];
-  const child = spawn(first, all, { stdio: ['pipe', 'pipe', 'pipe', 'pipe'], env: { ...process.env, AV_LOG_FORCE_NOCOLOR: '1' } });
+  const child = spawn(first, all, { stdio: ['pipe', 'pipe', 'pipe', 'pipe'], env: { ...process.env, AV_LOG_FORCE_NOCOLOR: '1', SVT_LOG: '1' } });
   let stdout = '';
   let stderr = '';
   const limit = options.maxStdoutBytes ?? 64 * 1024 * 1024;

@@ -32,7 +32,7 @@ export async function colourSample(source: Source, output: OutputPlan, tuning: T
   const bytes = width * height * 6;
   const [before, after] = await Promise.all([
     withInput(source, (input) => rawFrame(input, [...stepsBefore(video, tuning), only, ...toLutFilters(video)].join(','), 'yuv444p16le', bytes, signal)),
-    rawFrame(inputArguments(outputPath), `${only},scale=flags=bicubic+accurate_rnd:in_range=tv:out_range=tv:interl=${video.scan === 'progressive' ? 0 : 1},format=yuv444p16le,crop=${width}:${height}:${x}:${y}`, 'yuv444p16le', bytes, signal),
+    rawFrame(inputArguments(outputPath), `${only},scale=flags=bicubic+accurate_rnd:in_range=${video.colour.range === 'full' ? 'pc' : 'tv'}:out_range=tv:interl=${video.scan === 'progressive' ? 0 : 1},format=yuv444p16le,crop=${width}:${height}:${x}:${y}`, 'yuv444p16le', bytes, signal),
   ]);
   return before && after ? { width, height, frame, before, after, covered: (left, top, w, h) => burnt(output.burn, { x: x + left, y: y + top, width: w, height: h }, frame) } : null;
 }

@@ -109,5 +109,5 @@ export async function originalEvidence(plan: LegPlan, source: Source, signal?: A
 
 /** Evidence of an output, taken while it is decoded for its proof. */
 export function takeOutput(plan: LegPlan, output: LegPlan['outputs'][number], audio: readonly AudioTrack[]): Promise<EvidenceTaking> {
-  return taking(output.video.geometry ? sampledFrames(output.video.frames) : [], output.video.raster, false, audio.map((track) => ({ channels: track.channels, before: '' })), stretchedWindows(plan, output.sound));
+  return taking(output.video.geometry ? sampledFrames(output.video.frames) : [], output.video.raster, output.video.colour.range === 'full', audio.map((track) => ({ channels: track.channels, before: '' })), stretchedWindows(plan, output.sound));
 }

@@ -19,7 +19,10 @@ import type { Source } from '@relay/media/process/joined';
 import { decodeWhole } from '@relay/media/proof/decode';
 import { originalEvidence, takeOriginal, takeOutput, type Evidence } from '@relay/media/proof/evidence';
 import { frameTimes } from '@relay/media/look/packets';
+import { scratchFolder } from '@relay/media/process/scratch';
+import { firstPass, needsFirstPass } from '@relay/media/leg/firstPass';
 import { setMaxListeners } from 'node:events';
+import { rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { burnComparison } from '@relay/core/proof/burn';
 import { burnSample } from '@relay/media/proof/burn';
@@ -190,14 +193,20 @@ async function make(plan: LegPlan, files: Source, targets: Target[], colour: Leg
   const stopped = (): OutputResult[] => targets.map((target) => resultOf(target.plan, 'stopped', { problem: { what: 'Stopped before it was finished', remedy: 'Retry when it should be made' } }));
   const tunings = await tuneLeg(part, files, at.signal, targets.map((target) => target.tuning));
   if (at.signal?.aborted) return stopped();
+  const passes = part.outputs.some(needsFirstPass) ? await scratchFolder() : null;
   const taking = await takeOriginal(part);
   let performed: Performed;
   let evidence: Evidence;
   try {
+    if (passes) await Promise.all(part.outputs.map(async (output, index) => { if (needsFirstPass(output)) tunings[index] = { ...tunings[index], firstPass: await firstPass(output, files, tunings[index] ?? {}, passes, String(index), at.signal) }; }));
+    if (at.signal?.aborted) return stopped();
     performed = await performLeg(part, files, targets.map((target) => target.temporary), tunings, at.onProgress ?? ((): void => undefined), at.signal, taking.args);
     evidence = await taking.read();
+  } catch (error) {
+    return targets.map((target) => resultOf(target.plan, 'failed', { problem: { what: `${plan.original.path}: ${(error as Error).message}`, remedy: 'Look at the original; retry' } }));
   } finally {
     await taking.discard();
+    if (passes) await rm(passes, { recursive: true, force: true });
   }
   if (performed.outcome === 'stopped') return stopped();
   if (performed.outcome === 'failed') {

@@ -1,0 +1,35 @@
+import type { SoundCodec, VideoCodec, WrapperId } from './recipe.ts';
+
+/** What a wrapper is called, what it can hold, and what is good to know of it. */
+export interface WrapperRow {
+  name: string;
+  ending: string;
+  /** The id by which a file in it is recognised when read back. */
+  wrapperId: string;
+  codecs: readonly VideoCodec['id'][];
+  sound: readonly SoundCodec['codec'][];
+  /** Whether start timecode, reel and colour tags have a place in it. */
+  timecode: boolean;
+  reel: boolean;
+  colourTags: boolean;
+  pixelAspect: boolean;
+  /** Whether the names of PCM's channels have a place in it. */
+  layouts: boolean;
+  good: string;
+}
+
+/** The table of wrappers. What was seen to work with FFmpeg 5.1 is in it, and nothing else is offered. */
+export const wrappers: Readonly<Record<WrapperId, WrapperRow>> = {
+  mov: { name: 'MOV', ending: 'mov', wrapperId: 'mov', codecs: ['prores', 'vc3', 'vc3hd', 'vc5', 'h264', 'hevc', 'mjpeg', 'ffv1', 'v210'], sound: ['pcm', 'aac'], timecode: true, reel: true, colourTags: true, pixelAspect: true, layouts: true, good: 'cuts everywhere; keeps reel, timecode and every sound track' },
+  mp4: { name: 'MP4', ending: 'mp4', wrapperId: 'mp4', codecs: ['h264', 'hevc', 'av1'], sound: ['aac'], timecode: true, reel: false, colourTags: true, pixelAspect: true, layouts: true, good: 'plays in browsers, phones and televisions; keeps no reel' },
+  mxf: { name: 'MXF OP1a', ending: 'mxf', wrapperId: 'mxf-op1a', codecs: ['vc3', 'vc3hd'], sound: ['pcm'], timecode: true, reel: true, colourTags: true, pixelAspect: true, layouts: false, good: 'for broadcast and servers; one file' },
+  mkv: { name: 'Matroska', ending: 'mkv', wrapperId: 'matroska', codecs: ['ffv1', 'h264', 'hevc', 'av1'], sound: ['pcm', 'aac'], timecode: true, reel: true, colourTags: true, pixelAspect: true, layouts: false, good: 'for archives; few cutting programs take it' },
+  avi: { name: 'AVI', ending: 'avi', wrapperId: 'avi', codecs: ['mjpeg', 'v210'], sound: ['pcm'], timecode: true, reel: false, colourTags: false, pixelAspect: false, layouts: false, good: 'for old machines' },
+};
+
+/** Why a wrapper cannot hold a codec with its sound; null when it can. */
+export function wrapperProblem(wrapper: WrapperId, codec: VideoCodec['id'], sound: SoundCodec['codec']): string | null {
+  const row = wrappers[wrapper];
+  if (!row.codecs.includes(codec)) return `${row.name} cannot hold this codec`;
+  return row.sound.includes(sound) ? null : `${row.name} does not hold ${sound === 'pcm' ? 'PCM sound' : 'AAC sound'}`;
+}

@@ -1,0 +1,27 @@
+import type { OutputPlan } from '@relay/core/recipe/plan';
+import { join } from 'node:path';
+import { complaints, ffmpeg } from '../process/ffmpeg.ts';
+import { withInput, type Source } from '../process/joined.ts';
+import { run } from '../process/run.ts';
+import { encoderArguments, type Tuning } from './encoders.ts';
+import { pictureFilters, pixelFormat } from './filters.ts';
+
+/** Whether an output's encoder looks at all pictures first. */
+export function needsFirstPass(output: OutputPlan): boolean {
+  return output.rate?.passes === 2;
+}
+
+/**
+ * The first of an encoder's two passes: what it writes down lies in `folder`, under the name that is returned. The pictures go the
+ * same way as in the second.
+ * @throws Error when the pass fails
+ */
+export async function firstPass(output: OutputPlan, source: Source, tuning: Tuning, folder: string, name: string, signal?: AbortSignal): Promise<string> {
+  const file = join(folder, `${name}.pass`);
+  const ended = await withInput(source, (input) => run(ffmpeg, [
+    '-hide_banner', '-v', 'error', '-nostats', ...input, '-map', '0:v:0', '-filter:v', pictureFilters(output, tuning), ...encoderArguments(output, { ...tuning, firstPass: file }, 1),
+    '-pix_fmt', pixelFormat(output), '-an', '-f', 'null', '-',
+  ], { signal }));
+  if (ended.code !== 0 && !signal?.aborted) throw new Error(`the first of two passes failed: ${complaints(ended.stderr).at(-1) ?? 'FFmpeg gave no reason'}`);
+  return file;
+}
