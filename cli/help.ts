@@ -34,6 +34,15 @@ const texts: Readonly<Record<string, string>> = {
   relink.json beside them. Without --recipe: ProRes 422 HQ intermediates and H.264 proxies.
   Exit code: 0 all proved, 1 some need eyes or failed, 2 wrong use.
 `,
+  paths: `./relay paths --source DIR [--recipe FILE] [--corrections FILE] [--pattern P] [--json]
+  Every path that a run would make, without making anything, and what keeps any from being made: two on one path (also
+  where case or accents are ignored), names that some system refuses or that are too long; with the smallest remedy.
+  --pattern P   folders and name from pieces, below each deliverable's folder: '[source]/[stem]' (default),
+                '[day]/[roll]/[stem]_[raster]'. Pieces: stem, reel, roll, day, camera, scene, take, production, deliverable,
+                raster, rate, codec, source, source 1…9, date, ending, counter, counter 1…9; cut as in [stem 1-4],
+                [stem part 2], [stem number 1].
+  Exit code: 0 all can be made, 1 not all, 2 wrong use.
+`,
   colour: `./relay colour eval --from STATE --to STATE [--rendering estuary] [--rgb R,G,B]
 ./relay colour eval --lut FILE [--interp tetrahedral|trilinear] [--inverse] [--rgb R,G,B]
 ./relay colour eval --cdl FILE [--inverse] [--rgb R,G,B]

@@ -2,6 +2,7 @@ import type { CorrectionsFile } from '@relay/core/corrections/corrections';
 import { wrapperIds, type Recipe, type SoundCodec, type VideoCodec } from '@relay/core/recipe/recipe';
 import { wrapperProblem } from '@relay/core/recipe/wrappers';
 import type { RateWish } from '@relay/core/size/target';
+import { parsePathPattern, type PathPattern } from '@relay/core/naming/pathPattern';
 import { z } from 'zod';
 import { burnLayout } from './burn.ts';
 import { stateName } from './colour.ts';
@@ -11,6 +12,14 @@ import { clipCorrections, rasterWish } from './corrections.ts';
 const folder = z.string().max(200).regex(/^(?:[^/\\\u0000-\u001f]+(?:\/[^/\\\u0000-\u001f]+)*)?$/u, 'a folder is plain names with / between')
   .refine((text) => text.split('/').every((name) => name !== '.' && name !== '..'), 'a folder may not lead upwards');
 
+
+export const pathPattern: z.ZodType<PathPattern> = z.strictObject({
+  pattern: z.string().max(200).superRefine((text, context) => {
+    const read = parsePathPattern(text);
+    if (!read.ok) context.addIssue({ code: 'custom', message: `${read.problem.what}. ${read.problem.remedy}` });
+  }),
+  letters: z.enum(['lower', 'upper']).optional(), replace: z.enum(['-', '_']).optional(), limit: z.number().int().min(40).max(4000).optional(),
+});
 
 export const deliverableColour = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('as-shot') }), z.strictObject({ kind: z.literal('beside') }), z.strictObject({ kind: z.literal('baked') }),
@@ -48,6 +57,7 @@ const deliverable = z.strictObject({
   name: z.string().min(1).max(80),
   role: z.enum(['intermediate', 'proxy', 'review']),
   folder,
+  path: pathPattern.optional(),
   wrapper: z.enum(wrapperIds),
   codec: videoCodec,
   raster: rasterWish,

@@ -9,6 +9,11 @@ export function rollOf(path: string, whole: string): string {
   return path.split('/').slice(0, -1).find((folder) => !dayFolder.test(folder)) ?? whole;
 }
 
+/** The shooting day that a file's folders say it is of; null when they say none. */
+export function dayOfPath(path: string): string | null {
+  return path.split('/').slice(0, -1).find((folder) => dayFolder.test(folder)) ?? null;
+}
+
 export function stemOf(path: string): string {
   const name = path.slice(path.lastIndexOf('/') + 1);
   const dot = name.lastIndexOf('.');

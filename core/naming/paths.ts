@@ -1,13 +1,7 @@
-import { folderOf } from '../clip/roll.ts';
 import type { Problem } from '../result.ts';
 
 /** The longest name that the file systems of a team take, in bytes of UTF-8. */
 const longestNameBytes = 255;
-
-/** Where a deliverable of an original goes: the deliverable's folder, the original's folders mirrored, its stem kept. */
-export function outputPath(folder: string, originalPath: string, stem: string, ending: string): string {
-  return [folder, folderOf(originalPath), `${stem}.${ending}`].filter((part) => part !== '').join('/');
-}
 
 /** Why a path cannot be made safely; null when it can. */
 export function pathProblem(path: string): Problem | null {

@@ -6,7 +6,10 @@ import type { Chain } from '../colour/chain/chain.ts';
 import { chainProblem } from '../colour/chain/end.ts';
 import { chainActs } from '../colour/chain/say.ts';
 import type { ClipCorrections } from '../corrections/corrections.ts';
-import { folderName, outputPath, pathProblem } from '../naming/paths.ts';
+import { applyPathPattern, mirrored, type PathFacts } from '../naming/pathPattern.ts';
+import { folderName, pathProblem } from '../naming/paths.ts';
+import { dayOfPath, rollOf } from '../clip/roll.ts';
+import { codecRow } from './codecs.ts';
 import type { Stabilising } from '../repair/stabilise.ts';
 import { fail, ok, type Problem, type Result } from '../result.ts';
 import type { Geometry, PadColour, Window } from '../shape/geometry.ts';
@@ -182,8 +185,24 @@ function planOver(clip: ClipDescription, deliverable: Deliverable, video: VideoP
   }, video.colour.transfer);
 }
 
+/** What is known of a clip beyond its file: what burn-ins tell, and what paths are made of. */
+export interface LegFacts extends BurnFacts {
+  roll?: string;
+  day?: string | null;
+  /** Place among the clips of the run, from 1. */
+  counter?: number;
+}
+
+function pathFacts(clip: ClipDescription, deliverable: Deliverable, video: VideoPlan, reel: string | null, facts: LegFacts): PathFacts {
+  return {
+    path: clip.path, stem: clip.stem, reel, roll: facts.roll ?? rollOf(clip.path, ''), day: facts.day === undefined ? dayOfPath(clip.path) : facts.day, camera: facts.camera ?? null, scene: facts.scene ?? null, take: facts.take ?? null,
+    production: facts.production ?? null, deliverable: deliverable.name, raster: `${video.raster.width}x${video.raster.height}`, rate: formatRate(video.rate),
+    codec: codecRow(deliverable.codec).name.toLowerCase().replace(/[^a-z0-9.]+/g, '-'), date: clip.modifiedAt.slice(0, 10), counter: facts.counter ?? 1,
+  };
+}
+
 /** The plan of one clip's leg; `facts` are what burn-ins tell beyond the clip's own. Fails for clips that no deliverable of the recipe can be made from. */
-export function planLeg(clip: ClipDescription, recipe: Recipe, corrections: ClipCorrections = {}, facts: BurnFacts = {}): Result<LegPlan> {
+export function planLeg(clip: ClipDescription, recipe: Recipe, corrections: ClipCorrections = {}, facts: LegFacts = {}): Result<LegPlan> {
   if (!clip.video) {
     return fail(`${clip.path} has no picture`, 'Sound files have no deliverable in this recipe: leave the clip out of the run');
   }
@@ -193,6 +212,7 @@ export function planLeg(clip: ClipDescription, recipe: Recipe, corrections: Clip
   const wrong = corrections.colour ? chainProblem(corrections.colour) : null;
   if (wrong) return { ok: false, problem: { ...wrong, what: `${clip.path}: ${wrong.what}` } };
   const outputs: OutputPlan[] = [];
+  const reel = corrections.identity?.reel ?? clip.reel;
   for (const deliverable of recipe.deliverables) {
     const colour = planColour(deliverable, corrections.colour ?? null);
     const named = (problem: Problem): Result<LegPlan> => fail(`${clip.path}: ${problem.what}`, problem.remedy);
@@ -212,7 +232,9 @@ export function planLeg(clip: ClipDescription, recipe: Recipe, corrections: Clip
     const recipients = deliverable.burn?.mark?.recipients ?? [];
     for (const recipient of recipients.length > 0 ? recipients : [undefined]) {
       const folder = recipient === undefined ? deliverable.folder : [deliverable.folder, folderName(recipient)].filter((part) => part !== '').join('/');
-      const path = outputPath(folder, clip.path, clip.stem, wrapper.ending);
+      const made = applyPathPattern(deliverable.path ?? mirrored, pathFacts(clip, deliverable, video, reel, facts));
+      if (!made.ok) return named(made.problem);
+      const path = `${[folder, made.value].filter((part) => part !== '').join('/')}.${wrapper.ending}`;
       const problem = pathProblem(path);
       if (problem) return { ok: false, problem };
       const burn = planOver(clip, deliverable, video, timecode, facts, recipient);
@@ -230,7 +252,7 @@ export function planLeg(clip: ClipDescription, recipe: Recipe, corrections: Clip
         sound: sound.value,
         timecode,
         // MOV keeps the reel in the timecode track: without one it has no place, and stands in the relink sheet alone.
-        reel: timecode && wrapper.reel ? (corrections.identity?.reel ?? clip.reel) : null,
+        reel: timecode && wrapper.reel ? reel : null,
       });
     }
   }

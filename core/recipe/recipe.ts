@@ -1,4 +1,5 @@
 import { viewingLayout, type BurnLayout } from '../burn/layout.ts';
+import type { PathPattern } from '../naming/pathPattern.ts';
 import type { RasterWish } from '../shape/geometry.ts';
 import type { ProResProfile } from '../size/prores.ts';
 import type { Vc3HdGrade, Vc3Profile } from '../size/vc3.ts';
@@ -58,8 +59,10 @@ export type DeliverableColour = { kind: 'as-shot' } | { kind: 'beside' } | { kin
 export interface Deliverable {
   name: string;
   role: Role;
-  /** Folder below the place chosen for the run; the originals' own folders are mirrored below it. */
+  /** Folder below the place chosen for the run. */
   folder: string;
+  /** Folders and name below it; the originals' own folders and stem where absent. */
+  path?: PathPattern;
   wrapper: WrapperId;
   codec: VideoCodec;
   raster: RasterWish;
