@@ -3,6 +3,7 @@ import type { Rational } from '@relay/core/time/rational';
 import type { RollState } from './arrivals.ts';
 import type { Proof } from '@relay/core/proof/proof';
 import type { Recipe } from '@relay/core/recipe/recipe';
+import { recipe } from './recipe.ts';
 import type { Problem } from '@relay/core/result';
 import { z } from 'zod';
 
@@ -73,6 +74,44 @@ export const newRun = z.strictObject({
 export interface RecipeAnswer {
   id: string;
   definition: Recipe;
+  group: string;
+  note: string;
+  owner: string;
+  version: number;
+  changedAt: string;
+}
+/** A recipe said anew: what it was is kept as a version. `seen` is the version that its editor had before them. */
+export const keptRecipe = z.strictObject({ definition: recipe, group: z.string().trim().min(1).max(60), note: z.string().trim().max(600), seen: z.number().int().positive() });
+export const newRecipe = keptRecipe.omit({ seen: true });
+export interface RecipeVersion {
+  version: number;
+  definition: Recipe;
+  who: string;
+  at: string;
+}
+export const recipePreviewRequest = z.strictObject({ clips: z.array(z.uuid()).max(20_000), definition: recipe });
+/** What a recipe would make of clips: paths, and what keeps them from being made. */
+export interface RecipePreview {
+  clips: number;
+  paths: { original: string; deliverable: string; path: string; clash: string | null }[];
+  total: number;
+  clashes: number;
+  remedy: { text: string; definition: Recipe } | null;
+  refused: { path: string; problem: Problem }[];
+  deliverables: DeliverableForecast[];
+}
+/** What a deliverable takes over all clips: a range that holds nine times in ten, and how it is known. */
+export interface DeliverableForecast {
+  deliverable: string;
+  outputs: number;
+  bytes: ByteRange;
+  known: 'exact' | 'by published rates' | 'by sampled pictures' | 'roughly';
+  warnings: string[];
+}
+export interface ByteRange {
+  least: number;
+  likely: number;
+  most: number;
 }
 /** What a run would do, before it starts. */
 export interface RunCheck {

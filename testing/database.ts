@@ -61,7 +61,7 @@ export async function inventProduction(db: DataSource, name: string, stems: read
 
 /** A run over such clips; returns its id and its legs in order. */
 export async function inventRun(database: TestDatabase, production: string, clips: readonly ClipToRun[], folder = 'out'): Promise<{ run: string; legs: string[] }> {
-  const run = await startRun(database.db, database.boss, { production, name: 'Night', recipe: finishAndCut, store: 'shuttle', folder }, planClips(clips, finishAndCut));
+  const run = await startRun(database.db, database.boss, { production, name: 'Night', recipe: finishAndCut, from: null, store: 'shuttle', folder }, planClips(clips, finishAndCut));
   const rows = (await database.db.query('SELECT id FROM leg WHERE run_id = $1 ORDER BY ordinal', [run])) as { id: string }[];
   return { run, legs: rows.map((row) => row.id) };
 }

@@ -48,6 +48,7 @@ export function App() {
           <Route path="cabinet" element={<Cabinet />} />
           <Route path="cabinet/:lut" element={<Cabinet />} />
           <Route path="recipes" element={<Recipes />} />
+          <Route path="recipes/:recipe" element={<Recipes />} />
           <Route path="recipes/:recipe/burn" element={<Burn />} />
           <Route path="runs" element={<Runs />} />
           <Route path="runs/:run" element={<Run />} />

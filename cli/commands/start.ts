@@ -65,7 +65,9 @@ export async function startCommand(args: string[]): Promise<number> {
     });
     watchDatabase();
     const db = await openDatabase(database.url, true);
-    for (const recipe of starterRecipes) await db.query(`INSERT INTO recipe (definition) SELECT $1::jsonb WHERE NOT EXISTS (SELECT 1 FROM recipe WHERE definition->>'name' = $1::jsonb->>'name')`, [JSON.stringify(recipe)]);
+    for (const { definition, group, note } of starterRecipes) {
+      await db.query(`INSERT INTO recipe (definition, grp, note, owner) SELECT $1::jsonb, $2, $3, 'Brisk Relay' WHERE NOT EXISTS (SELECT 1 FROM recipe WHERE definition->>'name' = $1::jsonb->>'name')`, [JSON.stringify(definition), group, note]);
+    }
     await db.destroy();
     await prepareQueue(database.url);
     await painting;

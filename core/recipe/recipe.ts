@@ -114,5 +114,50 @@ export const viewingCopies: Recipe = {
   ],
 };
 
-/** Recipes that are there from the first day. */
-export const starterRecipes: readonly Recipe[] = [finishAndCut, viewingCopies];
+/** Light files for an editor elsewhere, on a laptop. */
+export const laptopCut: Recipe = {
+  version: 1,
+  name: 'Cut on a laptop',
+  deliverables: [
+    {
+      name: 'Laptop proxy', role: 'proxy', folder: 'laptop', wrapper: 'mov',
+      codec: { id: 'h264', quality: 25 }, raster: { kind: 'fit', width: 1280, height: 1280 }, interlaced: 'deinterlace', colour: { kind: 'baked' },
+      sound: { codec: 'aac', sampleRate: 48_000, bitsPerSecond: 96_000 },
+    },
+  ],
+};
+
+/** What a play-out machine takes: HD filled up around, 16-bit sound, alpha where the original has it. */
+export const playOut: Recipe = {
+  version: 1,
+  name: 'Play-out delivery',
+  deliverables: [
+    {
+      name: 'Play-out', role: 'intermediate', folder: 'play-out', wrapper: 'mov',
+      codec: { id: 'prores', profile: '4444', alpha: 'kept' }, raster: { kind: 'pad', width: 1920, height: 1080, enlarge: true }, interlaced: 'deinterlace', colour: { kind: 'baked' },
+      sound: { codec: 'pcm', sampleRate: 48_000, bitDepth: 16 },
+    },
+  ],
+};
+
+/** Without loss, each picture with a checksum. */
+export const archive: Recipe = {
+  version: 1,
+  name: 'Archive',
+  deliverables: [
+    {
+      name: 'Archive', role: 'intermediate', folder: 'archive', wrapper: 'mkv',
+      codec: { id: 'ffv1', sampling: '4:2:2 10' }, raster: { kind: 'source' }, interlaced: 'deinterlace', colour: { kind: 'as-shot' },
+      sound: { codec: 'pcm', sampleRate: 48_000 },
+    },
+  ],
+};
+
+/** Recipes that are there from the first day, with what they are for. */
+export const starterRecipes: readonly { group: string; note: string; definition: Recipe }[] = [
+  { group: 'Edit', note: 'One file to finish from, one to cut with.', definition: finishAndCut },
+  { group: 'Edit', note: 'For an editor in another town: light to send, light to decode.', definition: laptopCut },
+  { group: 'Review', note: 'To look at anywhere, with name and timecode burnt in.', definition: viewingCopies },
+  { group: 'Delivery', note: 'HD, square pixels, 16-bit sound. Conform the clips to the rate that the machine plays.', definition: playOut },
+  { group: 'Delivery', note: 'Nothing lost; several times the size of an intermediate.', definition: archive },
+];

@@ -44,7 +44,7 @@ function bitsPerPixelAtMost(codec: VideoCodec): number {
 }
 
 /** What a wrapper takes for itself. MXF fills each picture, and the sound of each, up to a grid of 512 bytes. */
-function besideBytes({ wrapper, video, sound }: OutputPlan, seconds: number): number {
+export function besideBytes({ wrapper, video, sound }: OutputPlan, seconds: number): number {
   return wrapper === 'mxf' ? video.frames * (sound.tracks.length + 1) * 1_024 : wrapperBytes({ seconds, frames: video.frames, soundTracks: sound.tracks.length });
 }
 

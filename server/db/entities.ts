@@ -100,11 +100,16 @@ export const clip = new EntitySchema<ClipRow>({
 export interface RecipeRow {
   id: string;
   definition: Recipe;
+  group: string;
+  note: string;
+  owner: string;
+  version: number;
+  changedAt: Date;
   createdAt: Date;
 }
 export const recipe = new EntitySchema<RecipeRow>({
   name: 'recipe', tableName: 'recipe',
-  columns: { id, definition: json(), createdAt: { ...now, name: 'created_at' } },
+  columns: { id, definition: json(), group: { ...text(), name: 'grp' }, note: text(), owner: text(), version: { type: 'int', default: 1 }, changedAt: { ...now, name: 'changed_at' }, createdAt: { ...now, name: 'created_at' } },
 });
 
 export interface RunRow {
@@ -112,6 +117,8 @@ export interface RunRow {
   productionId: string;
   name: string;
   recipe: Recipe;
+  recipeId: string | null;
+  recipeVersion: number | null;
   storeId: string;
   folder: string;
   createdAt: Date;
@@ -119,7 +126,7 @@ export interface RunRow {
 export const run = new EntitySchema<RunRow>({
   name: 'run', tableName: 'run',
   columns: {
-    id, productionId: { type: 'uuid', name: 'production_id' }, name: text(), recipe: json(), storeId: { ...text(), name: 'store_id' }, folder: text(), createdAt: { ...now, name: 'created_at' },
+    id, productionId: { type: 'uuid', name: 'production_id' }, name: text(), recipe: json(), recipeId: { type: 'uuid', name: 'recipe_id', nullable: true }, recipeVersion: { type: 'int', name: 'recipe_version', nullable: true }, storeId: { ...text(), name: 'store_id' }, folder: text(), createdAt: { ...now, name: 'created_at' },
   },
 });
 

@@ -1,34 +1,50 @@
-import type { RecipeAnswer } from '@relay/contract/api';
+import { keptRecipe, newRecipe, recipePreviewRequest } from '@relay/contract/api';
 import { deliverableChange } from '@relay/contract/recipe';
 import type { Deliverable } from '@relay/core/recipe/recipe';
 import express, { Router } from 'express';
+import { member } from '../clips/identityRoutes.ts';
 import type { Context } from '../context.ts';
 import { checked, idOf, notThere } from '../http.ts';
 import { imageOf, keepImage, largestImageBytes } from './images.ts';
+import { addRecipe, changeRecipe, recipes, removeRecipe, versionsOf } from './keep.ts';
+import { previewRecipe } from './preview.ts';
 
-/** Recipes, as data, and the pictures that their burn-ins lay over. */
+/** Recipes, as data, with all their versions, and the pictures that their burn-ins lay over. */
 export function recipeRoutes(context: Context): Router {
   const { db } = context;
   const router = Router();
   router.get('/recipes', async (_request, response) => {
-    response.json((await db.query('SELECT id, definition FROM recipe ORDER BY created_at')) as RecipeAnswer[]);
+    response.json(await recipes(db));
+  });
+  router.post('/recipes', async (request, response) => {
+    response.status(201).json(await addRecipe(db, checked(newRecipe, request.body), member));
+  });
+  router.put('/recipes/:id', async (request, response) => {
+    const { seen, ...change } = checked(keptRecipe, request.body);
+    response.json(await changeRecipe(db, idOf(request), member, () => change, seen));
+  });
+  router.delete('/recipes/:id', async (request, response) => {
+    await removeRecipe(db, idOf(request));
+    response.status(204).end();
+  });
+  router.get('/recipes/:id/versions', async (request, response) => {
+    response.json(await versionsOf(db, idOf(request)));
   });
   router.post('/recipes/:id/deliverable', async (request, response) => {
     const { folder, burn, ...change } = checked(deliverableChange, request.body);
-    // One statement at a time may change a recipe: what two people say of two deliverables is kept.
-    const row = await db.transaction(async (tx) => {
-      const [found] = (await tx.query('SELECT id, definition FROM recipe WHERE id = $1 FOR UPDATE', [idOf(request)])) as RecipeAnswer[];
-      if (!found?.definition.deliverables.some((one) => one.folder === folder)) throw notThere('The deliverable');
+    response.json(await changeRecipe(db, idOf(request), member, (before) => {
+      if (!before.deliverables.some((one) => one.folder === folder)) throw notThere('The deliverable');
       const changed = (one: Deliverable): Deliverable => {
-        const { burn: before, ...rest } = { ...one, ...change };
-        const after = burn === undefined ? before : burn;
+        const { burn: was, ...rest } = { ...one, ...change };
+        const after = burn === undefined ? was : burn;
         return { ...rest, ...(after ? { burn: after } : {}) };
       };
-      const definition = { ...found.definition, deliverables: found.definition.deliverables.map((one) => (one.folder === folder ? changed(one) : one)) };
-      await tx.query('UPDATE recipe SET definition = $2 WHERE id = $1', [found.id, JSON.stringify(definition)]);
-      return { id: found.id, definition };
-    });
-    response.json(row satisfies RecipeAnswer);
+      return { definition: { ...before, deliverables: before.deliverables.map((one) => (one.folder === folder ? changed(one) : one)) } };
+    }));
+  });
+  router.post('/productions/:id/recipe-preview', async (request, response) => {
+    const { clips, definition } = checked(recipePreviewRequest, request.body);
+    response.json(await previewRecipe(db, idOf(request), clips, definition));
   });
   router.post('/images', express.raw({ type: () => true, limit: largestImageBytes }), async (request, response) => {
     response.status(201).json(await keepImage(db, request.body as Buffer, String(request.query.name ?? 'image')));

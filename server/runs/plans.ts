@@ -4,7 +4,7 @@ import type { ClipDescription } from '@relay/core/clip/description';
 import { fromFields } from '@relay/core/corrections/fields';
 import type { Finding } from '@relay/core/findings/finding';
 import { standingOf, type Decision } from '@relay/core/findings/findings';
-import { planBatch } from '@relay/core/recipe/batch';
+import { planBatch, type BatchClip } from '@relay/core/recipe/batch';
 import type { LegPlan } from '@relay/core/recipe/plan';
 import type { Recipe } from '@relay/core/recipe/recipe';
 import type { Result } from '@relay/core/result';
@@ -61,8 +61,13 @@ function factsOf({ scene, take, camera, production }: ClipToRun): BurnFacts {
   return { scene, take, camera, production, date: dayOf(new Date()) };
 }
 
+/** Clips as core plans them. */
+export function batchOf(clips: readonly ClipToRun[]): BatchClip[] {
+  return clips.map((clip) => ({ clip: clip.reel ? { ...clip.description, reel: clip.reel } : clip.description, whole: basename(clip.root), corrections: fromFields(heldCorrections(clip.held).fields), facts: factsOf(clip) }));
+}
+
 export function planClips(clips: readonly ClipToRun[], recipe: Recipe): PlannedClip[] {
-  const plans = planBatch(clips.map((clip) => ({ clip: clip.reel ? { ...clip.description, reel: clip.reel } : clip.description, whole: basename(clip.root), corrections: fromFields(heldCorrections(clip.held).fields), facts: factsOf(clip) })), recipe, []);
+  const plans = planBatch(batchOf(clips), recipe, []);
   return clips.map((clip, index) => ({ clip, plan: plans[index] as Result<LegPlan> }));
 }
 

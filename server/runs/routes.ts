@@ -25,8 +25,8 @@ export function runRoutes(context: Context): Router {
   const { db, boss } = context;
 
   /** The choice of a request as plans; refuses what can never be. */
-  async function plansOf(production: string, choice: RunChoice): Promise<{ recipe: Recipe; planned: PlannedClip[]; sorted: ReturnType<typeof sortOut> }> {
-    const [row] = (await db.query('SELECT definition FROM recipe WHERE id = $1', [choice.recipe])) as { definition: Recipe }[];
+  async function plansOf(production: string, choice: RunChoice): Promise<{ recipe: Recipe; version: number; planned: PlannedClip[]; sorted: ReturnType<typeof sortOut> }> {
+    const [row] = (await db.query('SELECT definition, version FROM recipe WHERE id = $1', [choice.recipe])) as { definition: Recipe; version: number }[];
     if (!row) throw notThere('The recipe');
     const store = await storeOr404(context, choice.store);
     const clips = await clipsToRun(db, production, choice.clips);
@@ -42,7 +42,7 @@ export function runRoutes(context: Context): Router {
       }
     }
     const sorted = sortOut(clips);
-    return { recipe: row.definition, planned: planClips(sorted.runs, row.definition), sorted };
+    return { recipe: row.definition, version: row.version, planned: planClips(sorted.runs, row.definition), sorted };
   }
 
   router.post('/productions/:id/run-check', async (request, response) => {
@@ -52,13 +52,13 @@ export function runRoutes(context: Context): Router {
   });
   router.post('/productions/:id/runs', async (request, response) => {
     const choice = checked(newRun, request.body);
-    const { planned, recipe, sorted } = await plansOf(idOf(request), choice);
+    const { planned, recipe, version, sorted } = await plansOf(idOf(request), choice);
     if (planned.length === 0) throw new Refused(409, { what: 'None of these clips may run', remedy: `Decide on their findings first: ${sorted.keptOut[0]?.path ?? ''} is ${sorted.keptOut[0]?.why ?? 'kept out'}` });
     if (sorted.toDecide.length > 0 && !choice.asTheyAre) throw new Refused(409, { what: `${sorted.toDecide.length} clips have findings that nobody has decided on`, remedy: 'Decide on them, or start the run with them as they are' });
     const store = await storeOr404(context, choice.store);
     if ((await freeBytes(store.path)) === 0) throw new Refused(507, { what: `${store.name} is full or not there`, remedy: 'Free space, or choose another store' });
     for (const { clip, findings } of sorted.toDecide) await decide(context, idOf(request), [clip], findings.map((finding) => finding.rule), 'as it is', `by starting ${choice.name}`);
-    const id = await startRun(db, boss, { production: idOf(request), name: choice.name, recipe, store: choice.store, folder: choice.folder }, planned);
+    const id = await startRun(db, boss, { production: idOf(request), name: choice.name, recipe, from: { id: choice.recipe, version }, store: choice.store, folder: choice.folder }, planned);
     response.status(201).json(await runAnswer(db, id));
   });
   router.get('/productions/:id/runs', async (request, response) => void response.json(await runLines(db, idOf(request))));

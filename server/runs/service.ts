@@ -10,6 +10,8 @@ export interface RunToStart {
   production: string;
   name: string;
   recipe: Recipe;
+  /** Which recipe, as it was at which version; null where it was none that is kept. */
+  from: { id: string; version: number } | null;
   store: string;
   folder: string;
 }
@@ -18,8 +20,8 @@ export interface RunToStart {
 export async function startRun(db: DataSource, boss: PgBoss, wanted: RunToStart, planned: readonly PlannedClip[]): Promise<string> {
   const { runId, legs } = await db.transaction(async (tx) => {
     const [run] = (await tx.query(
-      'INSERT INTO run (production_id, name, recipe, store_id, folder) VALUES ($1, $2, $3, $4, $5) RETURNING id',
-      [wanted.production, wanted.name, JSON.stringify(wanted.recipe), wanted.store, wanted.folder],
+      'INSERT INTO run (production_id, name, recipe, store_id, folder, recipe_id, recipe_version) VALUES ($1, $2, $3, $4, $5, $6, $7) RETURNING id',
+      [wanted.production, wanted.name, JSON.stringify(wanted.recipe), wanted.store, wanted.folder, wanted.from?.id ?? null, wanted.from?.version ?? null],
     )) as { id: string }[];
     const id = run?.id as string;
     const rows = planned.map(({ clip, plan }, ordinal) => ({

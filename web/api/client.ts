@@ -29,6 +29,10 @@ export function post<T>(path: string, body: unknown = {}): Promise<T> {
   return call<T>(path, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) });
 }
 
+export function put<T>(path: string, body: unknown): Promise<T> {
+  return call<T>(path, { method: 'PUT', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) });
+}
+
 export function remove(path: string): Promise<void> {
   return call<undefined>(path, { method: 'DELETE' });
 }

@@ -14,7 +14,7 @@ import { expect, it } from 'vitest';
 import { clipQuery, commonQuery } from '../api/queries.ts';
 import { ClipDocket, SelectionDocket } from './docket.tsx';
 
-const recipe = { id: 'r', definition: finishAndCut };
+const recipe = { id: 'r', definition: finishAndCut, group: 'Edit', note: '', owner: 'assistant', version: 1, changedAt: '2026-11-25T00:00:00Z' };
 const nothing = (): void => undefined;
 
 function answer(description: ClipDescription, rest: Partial<ClipAnswer> = {}): ClipAnswer {

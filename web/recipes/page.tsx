@@ -1,98 +1,73 @@
 import type { RecipeAnswer } from '@relay/contract/api';
-import { codecRow } from '@relay/core/recipe/codecs';
-import type { Deliverable, DeliverableColour } from '@relay/core/recipe/recipe';
-import type { RasterWish } from '@relay/core/shape/geometry';
+import { recipe as recipeSchema } from '@relay/contract/recipe';
+import { finishAndCut, type Recipe } from '@relay/core/recipe/recipe';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { Link, useParams } from 'react-router';
+import { useRef } from 'react';
+import { useNavigate, useParams } from 'react-router';
+import { toast } from 'sonner';
 import { post } from '../api/client.ts';
-import { selectLook } from '../corrections/row.tsx';
-import { plural } from '../ui/format.ts';
-import { StateSelect } from '../ui/stateSelect.tsx';
 import { recipesQuery } from '../api/queries.ts';
-import { RasterChoice } from './rasterChoice.tsx';
-import { Fact, Loading, ProblemNote, problemOf, toastProblem } from '../ui/pieces.tsx';
+import { plural } from '../ui/format.ts';
+import { Button, Loading, ProblemNote, problemOf, toastProblem } from '../ui/pieces.tsx';
+import { RecipeEditor } from './editor.tsx';
 
-const uses = {
-  intermediate: 'To finish from: every picture whole, light to decode, close to the original.',
-  proxy: 'To cut with: small, quick to copy, leads back to its original.',
-  review: 'To look at.',
-} as const;
+/** A name that no recipe has yet. */
+function freeName(name: string, recipes: readonly RecipeAnswer[]): string {
+  const taken = new Set(recipes.map((one) => one.definition.name));
+  for (let number = 1; ; number += 1) {
+    const tried = number === 1 ? name : `${name} ${number}`;
+    if (!taken.has(tried)) return tried;
+  }
+}
 
-/** What the team gets, recipe by recipe. */
+/** What the team gets: recipes in groups, one of them open. */
 export function RecipesPage() {
+  const { production = '', recipe: id } = useParams();
+  const go = useNavigate();
+  const client = useQueryClient();
+  const file = useRef<HTMLInputElement>(null);
   const { data, error, refetch } = useQuery(recipesQuery);
+  const add = useMutation({
+    mutationFn: (made: { definition: Recipe; group: string; note: string }) => post<RecipeAnswer>('/recipes', made),
+    onSuccess: async (made) => {
+      await client.invalidateQueries({ queryKey: ['recipes'] });
+      void go(`/p/${production}/recipes/${made.id}`);
+    },
+    onError: toastProblem,
+  });
   if (error) return <ProblemNote problem={problemOf(error)} again={() => void refetch()} />;
   if (!data) return <div className="flex-1"><Loading what="The recipes" /></div>;
+  const open = data.find((one) => one.id === id) ?? data[0];
+  const groups = [...new Set(data.map((one) => one.group))];
+  const copy = (from: RecipeAnswer): void => add.mutate({ definition: { ...from.definition, name: freeName(`${from.definition.name}, a copy`, data) }, group: from.group, note: from.note });
+  const take = async (picked: File): Promise<void> => {
+    const parsed = recipeSchema.safeParse(await picked.text().then((text) => JSON.parse(text) as unknown).catch(() => null));
+    if (parsed.success) add.mutate({ definition: { ...parsed.data, name: freeName(parsed.data.name, data) }, group: 'Brought in', note: `From ${picked.name}` });
+    else toast.error(`${picked.name} is no recipe`, { description: `${parsed.error.issues[0]?.path.join('.') || 'The file'}: ${parsed.error.issues[0]?.message ?? 'not as expected'}.` });
+  };
   return (
-    <div className="min-h-0 flex-1 overflow-auto">
-      <div className="mx-auto flex max-w-5xl flex-col gap-8 px-6 py-6">{data.map((recipe) => <RecipeSection key={recipe.id} recipe={recipe} />)}</div>
+    <div className="flex min-h-0 flex-1">
+      <nav aria-label="Recipes" className="flex w-56 shrink-0 flex-col gap-4 overflow-auto border-r border-line p-4">
+        {groups.map((group) => (
+          <section key={group}>
+            <h2 className="mb-1 text-dim">{group}</h2>
+            <ul>{data.filter((one) => one.group === group).map((one) => (
+              <li key={one.id}>
+                <button type="button" aria-current={one === open ? 'page' : undefined} onClick={() => void go(`/p/${production}/recipes/${one.id}`)} className={`block w-full rounded-md px-2.5 py-1.5 text-left ${one === open ? 'bg-raised' : 'hover:bg-raised/60'}`}>
+                  <span className="block">{one.definition.name}</span>
+                  <span className="block text-[12px] text-dim">{plural(one.definition.deliverables.length, 'deliverable')}{one.version > 1 ? `, version ${one.version}` : ''}</span>
+                </button>
+              </li>
+            ))}</ul>
+          </section>
+        ))}
+        <div className="flex flex-col gap-2">
+          <Button onClick={() => add.mutate({ definition: { ...finishAndCut, name: freeName('New recipe', data) }, group: 'Ours', note: '' })}>New recipe</Button>
+          <Button onClick={() => file.current?.click()}>Bring one in…</Button>
+          <input ref={file} type="file" accept=".json,application/json" aria-label="A recipe file" className="hidden" onChange={(event) => { const [picked] = event.target.files ?? []; if (picked) void take(picked); event.target.value = ''; }} />
+        </div>
+      </nav>
+      {open && <RecipeEditor key={`${open.id} ${open.version}`} recipe={open} production={production} onCopy={() => copy(open)} />}
     </div>
-  );
-}
-
-function RecipeSection({ recipe }: { recipe: RecipeAnswer }) {
-  return (
-    <section aria-labelledby={recipe.id}>
-      <h2 id={recipe.id} className="text-lg font-semibold">{recipe.definition.name}</h2>
-      <p className="mb-4 text-dim">Every original is decoded once for all of these. Stem, start timecode, reel and every sound channel are kept; folders mirror the rolls.</p>
-      <ul className="grid gap-4 md:grid-cols-2">{recipe.definition.deliverables.map((deliverable) => <DeliverableCard key={deliverable.folder} recipe={recipe.id} deliverable={deliverable} />)}</ul>
-    </section>
-  );
-}
-
-const colourKinds: Readonly<Record<DeliverableColour['kind'], string>> = {
-  baked: 'the chain baked in', beside: 'as shot, the LUT beside it', brought: 'every camera brought to one log', 'as-shot': 'as shot',
-};
-
-/** Says something of a deliverable anew; used by every run from now on. */
-function useSay(recipe: string, folder: string) {
-  const client = useQueryClient();
-  return useMutation({
-    mutationFn: (change: { colour?: DeliverableColour; raster?: RasterWish }) => post<RecipeAnswer>(`/recipes/${recipe}/deliverable`, { folder, ...change }),
-    onSuccess: () => void client.invalidateQueries({ queryKey: ['recipes'] }), onError: toastProblem,
-  });
-}
-
-/** What becomes of the chain in a deliverable. */
-function ColourChoice({ deliverable, busy, onSay }: { deliverable: Deliverable; busy: boolean; onSay: (colour: DeliverableColour) => void }) {
-  const colour = deliverable.colour ?? { kind: 'as-shot' as const };
-  return (
-    <div className="flex flex-col gap-1">
-      <select aria-label={`Colour of the ${deliverable.name.toLowerCase()}`} value={colour.kind} disabled={busy} className={`${selectLook} h-7`} onChange={(event) => { const kind = event.target.value as DeliverableColour['kind']; onSay(kind === 'brought' ? { kind, state: 'acescct' } : { kind }); }}>
-        {Object.entries(colourKinds).map(([kind, words]) => <option key={kind} value={kind}>{words}</option>)}
-      </select>
-      {colour.kind === 'brought' && <StateSelect label="Brought to" value={colour.state} none="choose a state" onChange={(state) => { if (state) onSay({ kind: 'brought', state }); }} />}
-    </div>
-  );
-}
-
-/** What is drawn over a deliverable, in a few words. */
-function sayBurn({ burn }: Deliverable): string {
-  if (!burn) return 'nothing';
-  const who = burn.mark?.recipients.length ?? 0;
-  return [burn.lines.length > 0 ? plural(burn.lines.length, 'line') : null, burn.mark ? `a mark${who > 0 ? `, ${plural(who, 'copy', 'copies')}` : ''}` : null, burn.image ? 'an image' : null].filter(Boolean).join(', ') || 'nothing';
-}
-
-function DeliverableCard({ recipe, deliverable: d }: { recipe: string; deliverable: Deliverable }) {
-  const { production = '' } = useParams();
-  const codec = codecRow(d.codec);
-  const say = useSay(recipe, d.folder);
-  return (
-    <li className="rounded-lg border border-line p-4">
-      <h3 className="font-semibold">{d.name}</h3>
-      <p className="mb-2 text-dim">{uses[d.role]}</p>
-      <dl>
-        <Fact name="Codec">{codec.name}{d.codec.id === 'h264' ? `, constant quality ${d.codec.quality}` : ''}</Fact>
-        <Fact name="Sampling">{codec.chroma} {codec.bitDepth} bit</Fact>
-        <Fact name="Wrapper">{d.wrapper.toUpperCase()}</Fact>
-        <Fact name="Raster" mono={false}><RasterChoice key={JSON.stringify(d.raster)} deliverable={d} busy={say.isPending} onSay={(raster) => say.mutate({ raster })} /></Fact>
-        <Fact name="Rate">the original's, or as its clip is corrected</Fact>
-        <Fact name="Interlaced">{d.interlaced === 'keep' ? 'fields kept' : 'deinterlaced'}</Fact>
-        <Fact name="Colour" mono={false}><ColourChoice deliverable={d} busy={say.isPending} onSay={(colour) => say.mutate({ colour })} /></Fact>
-        <Fact name="Burn-in" mono={false}>{sayBurn(d)} <Link to={`/p/${production}/recipes/${recipe}/burn?deliverable=${encodeURIComponent(d.folder)}`} className="ml-2 underline underline-offset-2 hover:text-ink">{d.burn ? 'Lay out' : 'Begin one'}</Link></Fact>
-        <Fact name="Sound">all tracks, PCM, 48 kHz</Fact>
-        <Fact name="Goes to">{d.folder}/…</Fact>
-      </dl>
-    </li>
   );
 }
