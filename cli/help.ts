@@ -34,6 +34,10 @@ const texts: Readonly<Record<string, string>> = {
   relink.json beside them. Without --recipe: ProRes 422 HQ intermediates and H.264 proxies.
   Exit code: 0 all proved, 1 some need eyes or failed, 2 wrong use.
 `,
+  forecast: `./relay forecast --source DIR [--recipe FILE] [--corrections FILE] [--json]
+  What a run would take, and nothing is made: for each output, each deliverable and all, bytes as a range that is meant to
+  hold nine times in ten, and how it is known (exact, by sampled pictures, by published rates, roughly); and the time.
+`,
   paths: `./relay paths --source DIR [--recipe FILE] [--corrections FILE] [--pattern P] [--json]
   Every path that a run would make, without making anything, and what keeps any from being made: two on one path (also
   where case or accents are ignored), names that some system refuses or that are too long; with the smallest remedy.

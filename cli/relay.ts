@@ -9,6 +9,7 @@ const commands: Readonly<Record<string, (args: string[]) => Promise<number>>> = 
   arrive: async (args) => (await import('./commands/arrive.ts')).arriveCommand(args),
   verify: async (args) => (await import('./commands/arrive.ts')).verifyCommand(args),
   run: async (args) => (await import('./commands/run.ts')).runCommand(args),
+  forecast: async (args) => (await import('./commands/forecast.ts')).forecastCommand(args),
   paths: async (args) => (await import('./commands/paths.ts')).pathsCommand(args),
   timecode: async (args) => (await import('./commands/timecode.ts')).timecodeCommand(args),
   shape: async (args) => (await import('./commands/shape.ts')).shapeCommand(args),

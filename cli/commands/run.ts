@@ -1,6 +1,6 @@
-import { mkdir, readFile, realpath } from 'node:fs/promises';
+import { mkdir, realpath } from 'node:fs/promises';
 import { hostname } from 'node:os';
-import { dirname, join, resolve, sep } from 'node:path';
+import { join, resolve, sep } from 'node:path';
 import { parseArgs } from 'node:util';
 import type { RunResult } from '@relay/contract/run';
 import type { Refusal } from '@relay/core/clip/description';
@@ -8,12 +8,11 @@ import { planBatch } from '@relay/core/recipe/batch';
 import { sayPlan } from '@relay/core/recipe/sentence';
 import { isAlive } from '@relay/media/process/alive';
 import { inLanes } from '@relay/server/clips/readFiles';
-import type { LutText } from '@relay/server/runs/colour';
 import { runLeg } from '@relay/server/runs/leg';
 import { openSheet } from '@relay/server/runs/sheet';
 import { discardAbandoned } from '@relay/server/stores/place';
 import { complain, endProgress, Misuse, printJson, progressLine } from './output.ts';
-import { imagesBeside, readSource, recipeFrom, rulesFrom, sourceFolder } from './source.ts';
+import { imagesBeside, lutsBeside, readSource, recipeFrom, rulesFrom, sourceFolder } from './source.ts';
 
 /** Legs at a time: FFmpeg's filters and one of its encoders keep one core busy, so two fill two cores. */
 const slots = 2;
@@ -23,15 +22,6 @@ function isLoss(refusal: Refusal): boolean {
   const { kind } = refusal.problem;
   if (kind === 'sidecar' || kind === 'chapter') return false;
   return kind !== 'not-media' || /\.(mov|mp4|m4v|mxf|mts|m2ts|ts|avi|mkv|3gp|mpg|wav)$/i.test(refusal.path);
-}
-
-/** LUTs that a corrections file names by paths, absolute or beside it. */
-function lutsBeside(corrections: string | undefined): LutText {
-  return async (path) => {
-    const whole = resolve(dirname(corrections ?? '.'), path);
-    const text = await readFile(whole, 'utf8').catch(() => null);
-    return text === null ? null : { text, fileName: whole };
-  };
 }
 
 /** `relay run --source DIR --out DIR [--recipe FILE] [--corrections FILE] [--production NAME] --json`. */

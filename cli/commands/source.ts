@@ -7,6 +7,7 @@ import type { CorrectionRule } from '@relay/core/corrections/corrections';
 import type { BatchClip } from '@relay/core/recipe/batch';
 import { finishAndCut, type Recipe } from '@relay/core/recipe/recipe';
 import { readFolder } from '@relay/server/clips/readFolder';
+import type { LutText } from '@relay/server/runs/colour';
 import type { ImageBytes } from '@relay/server/runs/ready';
 import { dayOf } from '@relay/server/runs/plans';
 import { filesBelow } from '@relay/server/stores/walk';
@@ -27,6 +28,15 @@ async function readChecked<T>(path: string, schema: ZodType<T>, what: string): P
   if (parsed.success) return parsed.data;
   const first = parsed.error.issues[0];
   throw new Misuse(`${path} is no ${what}: ${first?.path.join('.') || 'the file'}: ${first?.message ?? 'not as expected'}`);
+}
+
+/** LUTs that a corrections file names by paths, absolute or beside it. */
+export function lutsBeside(corrections: string | undefined): LutText {
+  return async (path) => {
+    const whole = resolve(dirname(corrections ?? '.'), path);
+    const text = await readFile(whole, 'utf8').catch(() => null);
+    return text === null ? null : { text, fileName: whole };
+  };
 }
 
 /** Pictures that a recipe file lays over, by paths absolute or beside it. */

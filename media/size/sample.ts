@@ -1,0 +1,79 @@
+import { codecRow } from '@relay/core/recipe/codecs';
+import type { LegPlan, OutputPlan } from '@relay/core/recipe/plan';
+import { exactFrameBytes } from '@relay/core/size/forecast';
+import type { SizeSamples } from '@relay/core/size/estimate';
+import { formatFraction, toNumber } from '@relay/core/time/rational';
+import { readFile, rm } from 'node:fs/promises';
+import { join } from 'node:path';
+import { encoderArguments, type Tuning } from '../leg/encoders.ts';
+import { pictureFilters, pixelFormat } from '../leg/filters.ts';
+import { ffmpeg } from '../process/ffmpeg.ts';
+import { withInput, type Source } from '../process/joined.ts';
+import { run } from '../process/run.ts';
+import { scratchFolder } from '../process/scratch.ts';
+
+/** Places of a clip that are sampled, and the frames at each of a codec whose pictures are all whole. */
+const [placesAtMost, intraFrames] = [5, 2];
+
+/** Frames of one sample: a whole group of pictures where they depend on each other, or its first picture would weigh too much. */
+function framesOf({ codec, video }: OutputPlan): number {
+  if (codecRow(codec).intra) return intraFrames;
+  return Math.max(2, Math.round(toNumber(video.rate) * (codec.id === 'av1' ? 2 : 0.5)));
+}
+
+/** What sampling a leg's outputs showed. */
+export interface LegSamples {
+  /** For each output; null where its size needs no sampling, or nothing could be had. */
+  outputs: (SizeSamples | null)[];
+  /** Seconds that one second of the clip takes to decode and encode once, all outputs together; null where too little was sampled to tell. */
+  secondsPerSecond: number | null;
+}
+
+/** Whether an output's size follows the picture. */
+export function wantsSamples(output: OutputPlan): boolean {
+  return exactFrameBytes(output) === null && !output.rate;
+}
+
+/**
+ * Encodes a few frames at several places just as a run would, and measures what they take and how long it takes. `tunings` are those of the
+ * run. Outputs whose steps look at the whole clip first are sampled without them.
+ */
+export async function sampleLeg(plan: LegPlan, source: Source, tunings: readonly Tuning[], signal?: AbortSignal): Promise<LegSamples> {
+  const wanted = plan.outputs.map((output, index) => ({ output, tuning: tunings[index] ?? {}, index })).filter(({ output, tuning }) => wantsSamples(output) && !output.burn && (output.video.steps.every(({ kind }) => kind !== 'stabilise') || tuning.shake));
+  const seconds = plan.original.video ? toNumber(plan.original.video.duration) : 0;
+  const longest = Math.max(1, ...wanted.map(({ output }) => framesOf(output)));
+  const rate = plan.original.video ? toNumber(plan.original.video.rate) : 25;
+  const places = Math.max(1, Math.min(placesAtMost, Math.floor((seconds * rate) / (longest * 1.5))));
+  const found = plan.outputs.map((): number[] => []);
+  if (wanted.length === 0) return { outputs: plan.outputs.map(() => null), secondsPerSecond: null };
+  let [worked, made] = [0, 0];
+  const folder = await scratchFolder();
+  try {
+    for (let place = 0; place < places && !signal?.aborted; place += 1) {
+      // A sample must not run past the end.
+      const at = Math.max(0, Math.min(seconds - longest / rate, (seconds * (place + 0.5)) / places - longest / rate / 2));
+      const before = performance.now();
+      await withInput(source, (input) => run(ffmpeg, [
+        '-v', 'error', '-y', '-ss', at.toFixed(3), ...input,
+        ...wanted.flatMap(({ output, tuning, index }) => [
+          '-map', '0:v:0', '-filter:v', pictureFilters(output, tuning), '-r', formatFraction(output.video.rate), ...encoderArguments(output, tuning, null), '-pix_fmt', pixelFormat(output),
+          '-frames:v', String(framesOf(output)), '-f', 'framecrc', `file:${join(folder, String(index))}`,
+        ]),
+      ], { timeoutMs: 300_000, signal }));
+      worked += performance.now() - before;
+      made += longest / rate;
+      for (const { index } of wanted) {
+        const sizes = packetSizes(await readFile(join(folder, String(index)), 'utf8').catch(() => ''));
+        if (sizes.length > 0) found[index]?.push(sizes.reduce((a, b) => a + b, 0) / sizes.length);
+      }
+    }
+  } finally {
+    await rm(folder, { recursive: true, force: true });
+  }
+  return { outputs: found.map((bytesPerFrame) => (bytesPerFrame.length > 0 ? { bytesPerFrame } : null)), secondsPerSecond: made > 0 ? worked / 1000 / made : null };
+}
+
+/** Sizes of the packets that FFmpeg's `framecrc` lists: stream, dts, pts, duration, size, checksum. */
+export function packetSizes(text: string): number[] {
+  return text.split('\n').filter((line) => line !== '' && !line.startsWith('#')).map((line) => Number(line.split(',')[4])).filter((size) => Number.isFinite(size));
+}
