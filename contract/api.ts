@@ -70,7 +70,13 @@ export const newRun = z.strictObject({
   ...runChoice, name: z.string().trim().min(1).max(120),
   /** Findings still to decide are answered with *as it is*, by who starts the run. */
   asTheyAre: z.boolean().default(false),
+  /** Proxies and review copies of everything first, then intermediates: originals are decoded twice. */
+  inWaves: z.boolean().default(false),
+  notBefore: z.iso.datetime().nullable().default(null),
+  wantedBy: z.iso.datetime().nullable().default(null),
 });
+/** What can be said of a run while it goes on. */
+export const runChange = z.strictObject({ priority: z.number().int().min(-5).max(5).optional(), notBefore: z.iso.datetime().nullable().optional(), wantedBy: z.iso.datetime().nullable().optional() });
 export interface RecipeAnswer {
   id: string;
   definition: Recipe;
@@ -127,6 +133,15 @@ export interface RunCheck {
   toDecide: { clip: string; path: string; findings: { rule: string; text: string; remedy: string }[] }[];
   /** Clips that were not looked at closely yet, so that findings may be missing. */
   notLooked: number;
+  /** Deliverable by deliverable what it will take, all together, and the time by this site's own pace; null before it has one. */
+  deliverables: DeliverableForecast[];
+  bytes: ByteRange;
+  seconds: { likely: number; most: number } | null;
+  /** What keeps paths from being made, and the smallest change of the recipe that lets them be. */
+  clashes: number;
+  remedy: { text: string; definition: Recipe } | null;
+  /** Outputs that were made to another plan: they are set aside as versions once the new ones are proved. */
+  superseded: number;
 }
 
 export interface RunLine {
@@ -139,6 +154,9 @@ export interface RunLine {
   endedAt: string | null;
   legs: Partial<Record<LegState, number>>;
   bytes: number;
+  priority: number;
+  notBefore: string | null;
+  wantedBy: string | null;
 }
 export interface OutputLine {
   id: string;
@@ -159,6 +177,10 @@ export interface LegLine {
   path: string;
   roll: string;
   ordinal: number;
+  wave: number;
+  hand: number;
+  /** What it makes, in a word or two. */
+  makes: string;
   state: LegState;
   framesDone: number;
   framesTotal: number;

@@ -12,7 +12,7 @@ import { tell } from './live/notify.ts';
 import {
   arrivalQueue, legQueue, lookQueue, openQueue, queueLegs, queueLooks, readingQueue, verifyQueue, type ArrivalJob, type LegJob, type LookJob, type ReadingJob, type VerifyJob,
 } from './queue/boss.ts';
-import { claimLeg, endLeasesOfTheDead, endLeg, orphanedLegs, recordedOutput, recordOutput, renewLease, stillOurs, placesOf, takeBackLapsed, workerName, type ClaimedLeg } from './runs/claims.ts';
+import { claimForemost, endLeasesOfTheDead, endLeg, orphanedLegs, recordedOutput, recordOutput, renewLease, stillOurs, giveBack, mostAttempts, placesOf, takeBackLapsed, workerName, type ClaimedLeg } from './runs/claims.ts';
 import { cabinetText } from './looks/cabinet.ts';
 import { runLeg } from './runs/leg.ts';
 import { SheetKeeper } from './runs/sheetKeeper.ts';
@@ -53,7 +53,7 @@ export async function startWorker(settings: WorkerSettings): Promise<{ close(): 
 
   for (let slot = 0; slot < settings.slots; slot += 1) {
     await boss.work<LegJob>(legQueue, { batchSize: 1, pollingIntervalSeconds: 0.5 }, async ([job]) => {
-      if (job && !leaving.signal.aborted) await track(takeLeg(db, stores, sheets, job.data.leg, name, leaving.signal));
+      if (job && !leaving.signal.aborted) await track(takeLeg(db, boss, stores, sheets, name, leaving.signal));
     });
   }
   const takes = async <Job extends object>(queue: string, work: (job: Job) => Promise<void>): Promise<void> => {
@@ -100,8 +100,8 @@ async function sweep(db: DataSource, boss: PgBoss, stores: Stores): Promise<void
 }
 
 /** Carries out one leg: claims it, keeps its lease while it runs, and writes down what came of it. */
-async function takeLeg(db: DataSource, stores: Stores, sheets: SheetKeeper, legId: string, worker: string, leaving: AbortSignal): Promise<void> {
-  const leg = await patiently(() => claimLeg(db, legId, worker));
+async function takeLeg(db: DataSource, boss: PgBoss, stores: Stores, sheets: SheetKeeper, worker: string, leaving: AbortSignal): Promise<void> {
+  const leg = await patiently(() => claimForemost(db, worker));
   if (!leg) return;
   const stop = new AbortController();
   const onLeave = (): void => stop.abort();
@@ -127,7 +127,13 @@ async function takeLeg(db: DataSource, stores: Stores, sheets: SheetKeeper, legI
       await db.query(`UPDATE leg SET state = 'waiting', worker = NULL, lease_until = NULL, attempts = 0, frames_done = 0, speed = NULL, queued_at = now() - interval '1 hour' WHERE id = $1 AND worker = $2`, [leg.id, worker]);
       return;
     }
-    await patiently(() => endLeg(db, leg.id, worker, result.state, result.problem, result.outputs));
+    // What stood still is tried again, on whatever worker comes by, until it has broken off too often.
+    if (result.stalled && leg.attempts < mostAttempts) {
+      await patiently(() => giveBack(db, leg.id, worker, result.log));
+      await queueLegs(boss, [leg.id], true);
+      return;
+    }
+    await patiently(() => endLeg(db, leg.id, worker, result.state, result.problem, result.outputs, result.log));
     await patiently(() => tell(db, { kind: 'leg', run: leg.runId, leg: leg.id, state: result.state, framesDone: progress.framesDone, framesTotal: progress.framesTotal, speed: null }));
   } finally {
     clearInterval(heart);
@@ -139,7 +145,7 @@ async function carryOut(
   db: DataSource, stores: Stores, sheets: SheetKeeper, leg: ClaimedLeg, worker: string, signal: AbortSignal,
   onProgress: (progress: LegProgress) => void, onState: (state: 'running' | 'proving') => void,
 ): ReturnType<typeof runLeg> {
-  const failed = (what: string, remedy: string): Awaited<ReturnType<typeof runLeg>> => ({ state: 'failed', outputs: [], problem: { what, remedy }, originalXxh3: null });
+  const failed = (what: string, remedy: string): Awaited<ReturnType<typeof runLeg>> => ({ state: 'failed', outputs: [], problem: { what, remedy }, originalXxh3: null, log: [], stalled: false });
   const [from, to] = [await stores.get(leg.sourceStore), await stores.get(leg.outStore)];
   if (!from || !to) return failed('A store of this leg is no longer known', 'Add it again, then retry');
   try {

@@ -2,6 +2,7 @@ import { sayChain } from '../colour/chain/say.ts';
 import { rollOf } from '../clip/roll.ts';
 import type { Verdict } from '../proof/proof.ts';
 import { codecRow } from '../recipe/codecs.ts';
+import { planMark } from '../recipe/mark.ts';
 import type { LegPlan, OutputPlan } from '../recipe/plan.ts';
 import { sayPlan } from '../recipe/sentence.ts';
 import { formatRaster } from '../shape/raster.ts';
@@ -45,6 +46,8 @@ export interface RelinkRow {
   state: Verdict;
   outputBytes: number;
   outputXxh3: string;
+  /** What it was made from and how, as a mark: another mark is another plan. Absent in rows from before runs could be made again. */
+  planMark?: string;
 }
 
 /** The state of an output when its line is written. */
@@ -97,13 +100,14 @@ export function relinkRow(plan: LegPlan, output: OutputPlan, placed: PlacedOutpu
     state: placed.state,
     outputBytes: placed.outputBytes,
     outputXxh3: placed.outputXxh3,
+    planMark: planMark(plan, output),
   };
 }
 
 const columns: readonly (keyof RelinkRow)[] = [
   'stem', 'roll', 'reel', 'startTimecode', 'frames', 'rate', 'rateFraction', 'original', 'originalBytes', 'originalFrames',
   'originalRate', 'originalRaster', 'originalPixelAspect', 'originalXxh3', 'output', 'role', 'codec', 'raster', 'pixelAspect',
-  'channelsByTrack', 'corrected', 'colour', 'lut', 'frameMap', 'driftSeconds', 'originalTimecode', 'activeArea', 'state', 'outputBytes', 'outputXxh3',
+  'channelsByTrack', 'corrected', 'colour', 'lut', 'frameMap', 'driftSeconds', 'originalTimecode', 'activeArea', 'state', 'outputBytes', 'outputXxh3', 'planMark',
 ];
 
 /** A cell per RFC 4180; text that a spreadsheet would run as a formula is led by an apostrophe. */

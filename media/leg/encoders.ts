@@ -33,16 +33,18 @@ function longArguments(codec: LongCodec, output: OutputPlan, pass: 1 | 2 | null,
   const group = codec.intra ? 1 : Math.max(1, Math.round(toNumber(video.rate) / 2));
   const preset = ['-preset', presets[codec.id][codec.effort ?? 'quick'], ...(codec.grain ? ['-tune', 'grain'] : [])];
   const bits = rate ? ['-b:v', String(rate.bitsPerSecond), '-maxrate', String(Math.round(rate.bitsPerSecond * 1.5)), '-bufsize', String(rate.bitsPerSecond * 2)] : [];
+  const passes = pass && passFile ? [`pass=${pass}`, `stats=${passFile}`] : [];
   if (codec.id === 'h264') {
     const profile = codec.chroma === '4:2:2' ? 'high422' : codec.bitDepth === 10 ? 'high10' : 'high';
     return [
       '-c:v', 'libx264', ...preset, '-profile:v', profile, ...(rate ? bits : ['-crf', String(codec.quality)]), '-g', String(group), ...(codec.intra ? [] : ['-bf', '2']),
-      ...(pass && passFile ? ['-pass', String(pass), '-passlogfile', passFile] : []), '-x264-params', 'open-gop=0:log-level=error',
+      // Not `-passlogfile`, whose name grows the number of the stream in its command, which is another in the second pass.
+      '-x264-params', ['open-gop=0', 'log-level=error', ...passes].join(':'),
     ];
   }
   return [
     '-c:v', 'libx265', ...preset, ...(rate ? bits : ['-crf', String(codec.quality)]), '-g', String(group), ...(output.wrapper === 'mkv' ? [] : ['-tag:v', 'hvc1']),
-    '-x265-params', ['log-level=error', 'open-gop=0', codec.intra ? 'keyint=1' : 'bframes=2', ...(pass && passFile ? [`pass=${pass}`, `stats=${passFile}`] : [])].join(':'),
+    '-x265-params', ['log-level=error', 'open-gop=0', codec.intra ? 'keyint=1' : 'bframes=2', ...passes].join(':'),
   ];
 }
 

@@ -13,8 +13,14 @@ export interface LegProgress {
   speed: number | null;
 }
 
+/** Without a sign of progress for so long, a process is ended: in milliseconds. Tests set it lower. */
+const stallMs = Number(process.env.RELAY_STALL_MS ?? 60_000);
+
 export interface Performed {
-  outcome: 'done' | 'stopped' | 'failed';
+  /** *stalled*: nothing moved for a minute, and FFmpeg was ended. */
+  outcome: 'done' | 'stopped' | 'failed' | 'stalled';
+  /** The command, for the leg's log. */
+  command: string[];
   /** What the decoder and the encoders complained of. */
   errors: string[];
 }
@@ -29,19 +35,27 @@ export async function performLeg(
 ): Promise<Performed> {
   const framesTotal = plan.outputs[0]?.video.frames ?? 0;
   const seen: Record<string, string> = {};
-  const ended = await withInput(source, (input) => run(ffmpeg, [...legArguments(plan, input, targets, tunings), ...alsoTake], {
-    signal,
+  let command: string[] = [];
+  const still = new AbortController();
+  let moved = performance.now();
+  let last = '';
+  const watch = setInterval(() => { if (performance.now() - moved > stallMs) still.abort(); }, 1_000);
+  const ended = await withInput(source, (input) => run(ffmpeg, command = [...legArguments(plan, input, targets, tunings), ...alsoTake], {
+    signal: signal ? AbortSignal.any([signal, still.signal]) : still.signal,
     quit: 'q',
     onProgress: (line) => {
       const [key, value] = line.split('=');
       if (!key || value === undefined) return;
       seen[key] = value.trim();
       if (key !== 'progress') return;
+      const now = `${seen.frame} ${seen.out_time_ms} ${seen.total_size}`;
+      if (now !== last) [last, moved] = [now, performance.now()];
       const speed = Number.parseFloat(seen.speed ?? '');
       onProgress({ framesDone: Math.min(framesTotal, Number(seen.frame ?? 0)), framesTotal, speed: Number.isFinite(speed) ? speed : null });
     },
-  }));
+  })).finally(() => clearInterval(watch));
   const errors = [...complaints(ended.stderr), ...(ended.endedBy && !signal?.aborted ? [`FFmpeg was ended by ${ended.endedBy}`] : [])];
-  if (signal?.aborted) return { outcome: 'stopped', errors };
-  return { outcome: ended.code === 0 ? 'done' : 'failed', errors };
+  if (signal?.aborted) return { outcome: 'stopped', errors, command };
+  if (still.signal.aborted) return { outcome: 'stalled', errors, command };
+  return { outcome: ended.code === 0 ? 'done' : 'failed', errors, command };
 }

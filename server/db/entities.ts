@@ -121,12 +121,16 @@ export interface RunRow {
   recipeVersion: number | null;
   storeId: string;
   folder: string;
+  priority: number;
+  notBefore: Date | null;
+  wantedBy: Date | null;
   createdAt: Date;
 }
 export const run = new EntitySchema<RunRow>({
   name: 'run', tableName: 'run',
   columns: {
-    id, productionId: { type: 'uuid', name: 'production_id' }, name: text(), recipe: json(), recipeId: { type: 'uuid', name: 'recipe_id', nullable: true }, recipeVersion: { type: 'int', name: 'recipe_version', nullable: true }, storeId: { ...text(), name: 'store_id' }, folder: text(), createdAt: { ...now, name: 'created_at' },
+    id, productionId: { type: 'uuid', name: 'production_id' }, name: text(), recipe: json(), recipeId: { type: 'uuid', name: 'recipe_id', nullable: true }, recipeVersion: { type: 'int', name: 'recipe_version', nullable: true }, storeId: { ...text(), name: 'store_id' }, folder: text(),
+    priority: { type: 'int', default: 0 }, notBefore: { ...time, name: 'not_before' }, wantedBy: { ...time, name: 'wanted_by' }, createdAt: { ...now, name: 'created_at' },
   },
 });
 
@@ -135,6 +139,10 @@ export interface LegRow {
   runId: string;
   clipId: string;
   ordinal: number;
+  wave: number;
+  /** Put before others by hand: larger goes first. */
+  hand: number;
+  log: string;
   state: LegState;
   plan: LegPlan | null;
   problem: Problem | null;
@@ -152,7 +160,7 @@ export interface LegRow {
 export const leg = new EntitySchema<LegRow>({
   name: 'leg', tableName: 'leg',
   columns: {
-    id, runId: { type: 'uuid', name: 'run_id' }, clipId: { type: 'uuid', name: 'clip_id' }, ordinal: { type: 'int' }, state: { ...text(), default: 'waiting' },
+    id, runId: { type: 'uuid', name: 'run_id' }, clipId: { type: 'uuid', name: 'clip_id' }, ordinal: { type: 'int' }, wave: { type: 'int', default: 1 }, hand: { type: 'int', default: 0 }, log: { ...text(), default: '' }, state: { ...text(), default: 'waiting' },
     plan: json(true), problem: json(true), framesDone: { type: 'int', default: 0, name: 'frames_done' }, framesTotal: { type: 'int', default: 0, name: 'frames_total' },
     speed: { type: 'real', nullable: true }, attempts: { type: 'int', default: 0 }, worker: text(true), stopWanted: { type: 'boolean', default: false, name: 'stop_wanted' },
     leaseUntil: { ...time, name: 'lease_until' }, queuedAt: { ...now, name: 'queued_at' }, startedAt: { ...time, name: 'started_at' }, endedAt: { ...time, name: 'ended_at' },

@@ -1,25 +1,13 @@
-import type { DeliverableForecast, RecipePreview } from '@relay/contract/api';
+import type { RecipePreview } from '@relay/contract/api';
 import { examinePaths } from '@relay/core/recipe/batch';
-import type { LegPlan } from '@relay/core/recipe/plan';
 import type { Recipe } from '@relay/core/recipe/recipe';
-import { outputWarnings } from '@relay/core/recipe/warnings';
-import { addEstimates, estimateOutput } from '@relay/core/size/estimate';
 import type { DataSource } from 'typeorm';
+import { forecastOf } from '../runs/deliverables.ts';
+import { siteHistory } from '../runs/history.ts';
 import { batchOf, clipsToRun, planClips } from '../runs/plans.ts';
 
 /** Paths that are sent: those that clash first, then as many as one looks at. */
 const mostPaths = 300;
-
-/** What plans come to, deliverable by deliverable. */
-export function forecastOf(plans: readonly LegPlan[], recipe: Recipe): DeliverableForecast[] {
-  return recipe.deliverables.map(({ name }) => {
-    const all = plans.flatMap((plan) => plan.outputs.filter((output) => output.deliverable === name).map((output) => ({ plan, output })));
-    const { bytes, known } = addEstimates(all.map(({ output }) => estimateOutput(output)));
-    const warnings = new Map<string, number>();
-    for (const { plan, output } of all) for (const text of outputWarnings(plan.original, output)) warnings.set(text, (warnings.get(text) ?? 0) + 1);
-    return { deliverable: name, outputs: all.length, bytes, known, warnings: [...warnings].map(([text, count]) => (count < all.length ? `${text} (${count} of ${all.length})` : text)).slice(0, 6) };
-  });
-}
 
 /** What a recipe would make of some clips of a production, or of all where none is named. */
 export async function previewRecipe(db: DataSource, production: string, ids: readonly string[], recipe: Recipe): Promise<RecipePreview> {
@@ -34,6 +22,6 @@ export async function previewRecipe(db: DataSource, production: string, ids: rea
     clips: clips.length, total: rows.length, clashes: clashes.length, remedy: remedy ? { text: remedy.text, definition: remedy.recipe } : null,
     paths: [...rows].sort((a, b) => Number(b.clash !== null) - Number(a.clash !== null)).slice(0, mostPaths),
     refused: planned.flatMap(({ clip, plan }) => (plan.ok || named.has(clip.path) ? [] : [{ path: clip.path, problem: plan.problem }])).slice(0, 50),
-    deliverables: forecastOf(planned.flatMap(({ plan }) => (plan.ok ? [plan.value] : [])), recipe),
+    deliverables: forecastOf(planned.flatMap(({ plan }) => (plan.ok ? [plan.value] : [])), recipe, await siteHistory(db)),
   };
 }

@@ -6,8 +6,8 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { inventProduction, inventRun, startDatabase, type TestDatabase } from '../../testing/database.ts';
 import { legQueue, queueLegs } from '../queue/boss.ts';
-import { claimLeg, endLeasesOfTheDead, endLeg, orphanedLegs, placesOf, recordedOutput, recordOutput, renewLease, stillOurs, takeBackLapsed, workerName } from './claims.ts';
-import { retryLegs, stopLegs } from './service.ts';
+import { claimForemost, claimLeg, endLeasesOfTheDead, endLeg, orphanedLegs, placesOf, recordedOutput, recordOutput, renewLease, stillOurs, takeBackLapsed, workerName } from './claims.ts';
+import { changeRun, firstOfAll, holdLegs, releaseLegs, retryLegs, stopLegs } from './service.ts';
 import { SheetKeeper } from './sheetKeeper.ts';
 
 let database: TestDatabase;
@@ -84,11 +84,65 @@ describe('a worker that dies', () => {
 
   it('between taking a job and claiming its leg leaves a leg that is queued again', async () => {
     await database.db.query(`UPDATE leg SET queued_at = now() - interval '1 minute'`);
+    await database.db.query(`DELETE FROM pgboss.job WHERE name = 'leg'`);
+    const orphaned = await orphanedLegs(database.db);
+    expect(orphaned).toContain(first());
+    await queueLegs(database.boss, orphaned);
+    // As many jobs as legs wait: each brings a worker to the foremost one.
     expect(await orphanedLegs(database.db)).toEqual([]);
-    await database.db.query(`DELETE FROM pgboss.job WHERE name = 'leg' AND data->>'leg' = $1`, [first()]);
-    expect(await orphanedLegs(database.db)).toEqual([first()]);
-    expect(await orphanedLegs(database.db)).toEqual([]);
+    await database.db.query(`DELETE FROM pgboss.job WHERE ctid = (SELECT ctid FROM pgboss.job WHERE name = 'leg' LIMIT 1)`);
+    expect(await orphanedLegs(database.db)).toHaveLength(1);
   });
+});
+
+describe('which leg is next', () => {
+  const next = async (): Promise<string | undefined> => (await claimForemost(database.db, 'w'))?.id;
+  beforeEach(() => database.db.query(`UPDATE leg SET state = 'stopped' WHERE run_id <> $1 AND state = 'waiting'`, [run]));
+
+  it('follows the order of the run, unless a leg is put first by hand, or held', async () => {
+    await firstOfAll(database.db, legs[2] as string);
+    await holdLegs(database.db, { leg: legs[0] as string });
+    expect(await next()).toBe(legs[2]);
+    expect(await next()).toBe(legs[1]);
+    expect(await next()).toBeUndefined();
+    expect(await state(first())).toBe('held');
+    expect(await releaseLegs(database.db, database.boss, { run })).toBe(1);
+    expect(await next()).toBe(first());
+  });
+
+  it('goes by priority between runs, by wave within one, and waits for the hour that was set', async () => {
+    const { production, clips } = await inventProduction(database.db, `Other ${counter}`, ['D1']);
+    const other = await inventRun(database, production, clips, `other-${counter}`);
+    await database.db.query('UPDATE leg SET wave = 2 WHERE id = $1', [first()]);
+    await changeRun(database.db, other.run, { priority: 1 });
+    expect(await next()).toBe(other.legs[0]);
+    expect(await next()).toBe(legs[1]);
+    await changeRun(database.db, run, { notBefore: new Date(Date.now() + 3600_000).toISOString() });
+    expect(await next()).toBeUndefined();
+    await changeRun(database.db, run, { notBefore: null });
+    expect(await next()).toBe(legs[2]);
+    expect(await next()).toBe(first());
+  });
+
+  it('is taken once, however many ask at once', async () => {
+    const taken = await Promise.all(Array.from({ length: 6 }, next));
+    expect(taken.filter(Boolean).sort()).toEqual([...legs].sort());
+  });
+
+  it('ten thousand legs are queued in seconds, and the foremost is found at once', async () => {
+    const { production, clips } = await inventProduction(database.db, `Many ${counter}`, ['M1']);
+    const many = await inventRun(database, production, clips, `many-${counter}`);
+    const from = performance.now();
+    const made = (await database.db.query(
+      `INSERT INTO leg (run_id, clip_id, ordinal, plan, frames_total) SELECT run_id, clip_id, n, plan, frames_total FROM leg, generate_series(1, 10000) n WHERE leg.id = $1 RETURNING id`, [many.legs[0]],
+    )) as { id: string }[];
+    await queueLegs(database.boss, made.map(({ id }) => id));
+    expect(performance.now() - from).toBeLessThan(15_000);
+    const asked = performance.now();
+    expect(await next()).toBe(first());
+    expect(performance.now() - asked).toBeLessThan(1_000);
+    await database.db.query('DELETE FROM run WHERE id = $1', [many.run]);
+  }, 60_000);
 });
 
 describe('the end of a leg', () => {
@@ -104,7 +158,7 @@ describe('the end of a leg', () => {
     await claimLeg(database.db, first(), 'w');
     await recordOutput(database.db, first(), row('proxy/A001/C1.mov', 'cafe'), 'Proxy');
     // Here the worker dies; whoever takes the leg up again finds the file and knows it.
-    expect(await recordedOutput(database.db, 'shuttle', `out-${counter}`, 'proxy/A001/C1.mov')).toEqual({ xxh3: 'cafe', state: 'proved' });
+    expect(await recordedOutput(database.db, 'shuttle', `out-${counter}`, 'proxy/A001/C1.mov')).toMatchObject({ xxh3: 'cafe', state: 'proved' });
     expect(await recordedOutput(database.db, 'shuttle', 'another-folder', 'proxy/A001/C1.mov')).toBeNull();
     expect(await recordedOutput(database.db, 'shuttle', `out-${counter}`, 'proxy/A001/C2.mov')).toBeNull();
   });

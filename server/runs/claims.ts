@@ -13,29 +13,47 @@ import type { RecordedOutput } from './leg.ts';
 
 export const leaseSeconds = 15;
 /** A clip that took this many workers down with it is set aside. */
-const mostAttempts = 3;
+export const mostAttempts = 3;
 
 export interface ClaimedLeg {
   id: string;
   runId: string;
   clipId: string;
   plan: LegPlan;
+  /** How often it was begun, this time included. */
+  attempts: number;
   outStore: string;
   outFolder: string;
   sourceStore: string;
   sourceRoot: string;
 }
 
-/** Takes a waiting leg for `worker`; null when somebody else has it or it is no longer wanted. */
+/** Legs that wait and may begin, the foremost first: what was put before others by hand, then by its run's priority, wave by wave, in the runs' order. */
+const foremost = `
+  SELECT leg.id FROM leg JOIN run ON run.id = leg.run_id
+  WHERE leg.state = 'waiting' AND leg.plan IS NOT NULL AND (run.not_before IS NULL OR run.not_before <= now())
+  ORDER BY leg.hand DESC, run.priority DESC, run.created_at, leg.wave, leg.ordinal`;
+
+const claimed = `leg.id, leg.run_id AS "runId", leg.clip_id AS "clipId", leg.plan, leg.attempts, run.store_id AS "outStore", run.folder AS "outFolder", clip.store_id AS "sourceStore", clip.root AS "sourceRoot"`;
+
+/** Takes the foremost leg that waits for `worker`; null when there is none. A job of the queue says that there is work, not which. */
+export async function claimForemost(db: DataSource, worker: string): Promise<ClaimedLeg | null> {
+  return claim(db, `leg.id = (${foremost} LIMIT 1 FOR UPDATE OF leg SKIP LOCKED)`, [worker]);
+}
+
+/** Takes one certain waiting leg for `worker`; null when somebody else has it or it is no longer wanted. */
 export async function claimLeg(db: DataSource, legId: string, worker: string): Promise<ClaimedLeg | null> {
+  return claim(db, `leg.id = $3`, [worker, legId]);
+}
+
+async function claim(db: DataSource, which: string, [worker, ...more]: readonly string[]): Promise<ClaimedLeg | null> {
   const [rows] = (await db.query(
-    `UPDATE leg SET state = 'running', worker = $2, lease_until = now() + make_interval(secs => $3), attempts = attempts + 1,
+    `UPDATE leg SET state = 'running', worker = $1, lease_until = now() + make_interval(secs => $2), attempts = attempts + 1,
        started_at = now(), ended_at = NULL, frames_done = 0, speed = NULL, problem = NULL
      FROM run, clip
-     WHERE leg.id = $1 AND leg.state = 'waiting' AND leg.plan IS NOT NULL AND run.id = leg.run_id AND clip.id = leg.clip_id
-     RETURNING leg.id, leg.run_id AS "runId", leg.clip_id AS "clipId", leg.plan, run.store_id AS "outStore", run.folder AS "outFolder",
-       clip.store_id AS "sourceStore", clip.root AS "sourceRoot"`,
-    [legId, worker, leaseSeconds],
+     WHERE ${which} AND leg.state = 'waiting' AND leg.plan IS NOT NULL AND run.id = leg.run_id AND clip.id = leg.clip_id
+     RETURNING ${claimed}`,
+    [worker, leaseSeconds, ...more],
   )) as [ClaimedLeg[], number];
   return rows[0] ?? null;
 }
@@ -73,7 +91,7 @@ export async function recordOutput(db: DataSource, legId: string, row: RelinkRow
 /** What any run wrote down last of an output at this place. */
 export async function recordedOutput(db: DataSource, store: string, folder: string, path: string): Promise<RecordedOutput | null> {
   const rows = (await db.query(
-    `SELECT output.xxh3, output.state FROM output JOIN leg ON leg.id = output.leg_id JOIN run ON run.id = leg.run_id
+    `SELECT output.xxh3, output.state, output.relink->>'planMark' AS "planMark" FROM output JOIN leg ON leg.id = output.leg_id JOIN run ON run.id = leg.run_id
      WHERE run.store_id = $1 AND run.folder = $2 AND output.path = $3 AND output.xxh3 IS NOT NULL ORDER BY output.created_at DESC LIMIT 1`,
     [store, folder, path],
   )) as RecordedOutput[];
@@ -81,13 +99,13 @@ export async function recordedOutput(db: DataSource, store: string, folder: stri
 }
 
 /** Ends a leg with what came of it, if it is still ours. */
-export async function endLeg(db: DataSource, legId: string, worker: string, state: LegState, problem: Problem | null, outputs: readonly OutputResult[]): Promise<boolean> {
+export async function endLeg(db: DataSource, legId: string, worker: string, state: LegState, problem: Problem | null, outputs: readonly OutputResult[], log: readonly string[] = []): Promise<boolean> {
   return db.transaction(async (tx) => {
     const [, count] = (await tx.query(
-      `UPDATE leg SET state = $3, problem = $4, ended_at = now(), lease_until = NULL, stop_wanted = false,
+      `UPDATE leg SET state = $3, problem = $4, ended_at = now(), lease_until = NULL, stop_wanted = false, log = right(log || $5, 60000),
          frames_done = CASE WHEN $3 IN ('proved', 'needs eyes') THEN frames_total ELSE frames_done END
        WHERE id = $1 AND worker = $2 AND state IN ('running', 'proving')`,
-      [legId, worker, state, problem ? JSON.stringify(problem) : null],
+      [legId, worker, state, problem ? JSON.stringify(problem) : null, log.map((line) => `${line}\n`).join('')],
     )) as [unknown[], number];
     if (count === 0) return false;
     for (const output of outputs) {
@@ -101,6 +119,14 @@ export async function endLeg(db: DataSource, legId: string, worker: string, stat
     }
     return true;
   });
+}
+
+/** Gives a leg back that its worker could not bring forward; its log stays. */
+export async function giveBack(db: DataSource, legId: string, worker: string, log: readonly string[]): Promise<void> {
+  await db.query(
+    `UPDATE leg SET state = 'waiting', worker = NULL, lease_until = NULL, frames_done = 0, speed = NULL, queued_at = now(), log = right(log || $3, 60000) WHERE id = $1 AND worker = $2`,
+    [legId, worker, log.map((line) => `${line}\n`).join('')],
+  );
 }
 
 /** Workers are named so that another one on the same machine can tell whether they still live. */
@@ -140,13 +166,17 @@ export async function placesOf(db: DataSource, legs: readonly string[]): Promise
   )) as { id: string; store: string; folder: string; paths: string[] }[];
 }
 
-/** Waiting legs that no job in the queue stands for any more: their job was taken by a worker that died before it claimed them. */
+/**
+ * Waiting legs that the queue holds too few jobs for: a job was taken by a worker that died before it claimed one, or legs became
+ * free to begin. Any leg's id does: whoever takes the job takes the foremost leg.
+ */
 export async function orphanedLegs(db: DataSource): Promise<string[]> {
   const rows = (await db.query(
-    `SELECT leg.id FROM leg WHERE leg.state = 'waiting' AND leg.plan IS NOT NULL AND leg.queued_at < now() - interval '10 seconds'
-       AND NOT EXISTS (SELECT 1 FROM pgboss.job WHERE job.name = 'leg' AND job.state IN ('created', 'retry') AND job.data->>'leg' = leg.id::text)
-     ORDER BY leg.ordinal LIMIT 500`,
+    `SELECT leg.id FROM leg JOIN run ON run.id = leg.run_id
+     WHERE leg.state = 'waiting' AND leg.plan IS NOT NULL AND leg.queued_at < now() - interval '10 seconds' AND (run.not_before IS NULL OR run.not_before <= now())
+     ORDER BY leg.ordinal
+     LIMIT least(500, greatest(0, (SELECT count(*) FROM leg JOIN run ON run.id = leg.run_id WHERE leg.state = 'waiting' AND leg.plan IS NOT NULL AND (run.not_before IS NULL OR run.not_before <= now()))
+       - (SELECT count(*) FROM pgboss.job WHERE job.name = 'leg' AND job.state IN ('created', 'retry'))))`,
   )) as { id: string }[];
-  if (rows.length > 0) await db.query('UPDATE leg SET queued_at = now() WHERE id = ANY($1)', [rows.map((row) => row.id)]);
   return rows.map((row) => row.id);
 }

@@ -5,6 +5,7 @@ import { pictureComparisons } from '@relay/core/proof/picture';
 import { prove, type Comparison, type Proof, type SourceFacts } from '@relay/core/proof/proof';
 import { soundComparisons, type Excerpt } from '@relay/core/proof/sound';
 import type { LegPlan, OutputPlan } from '@relay/core/recipe/plan';
+import { planMark } from '@relay/core/recipe/mark';
 import { relinkRow, type RelinkRow } from '@relay/core/relink/sheet';
 import type { Problem } from '@relay/core/result';
 import { turned } from '@relay/core/shape/raster';
@@ -29,13 +30,17 @@ import { burnSample } from '@relay/media/proof/burn';
 import { makeReady, type ImageBytes, type LegReady } from './ready.ts';
 import { legColour, type LegColour, type LutText } from './colour.ts';
 import { diskProblem } from '../stores/diskProblem.ts';
-import { discard, discardLeftovers, placeText, exists, fileFacts, flush, freeBytes, giveName, hashFile, hashFiles, NameTaken, placeInside, temporaryBeside, type FileFacts } from '../stores/place.ts';
+import { discard, discardLeftovers, placeText, exists, fileFacts, flush, freeBytes, giveName, hashFile, hashFiles, NameTaken, placeInside, setAside, temporaryBeside, type FileFacts } from '../stores/place.ts';
 
 export interface LegResult {
   state: EndState;
   outputs: OutputResult[];
   problem: Problem | null;
   originalXxh3: string | null;
+  /** What was done and said, line by line with the time of day. */
+  log: string[];
+  /** Nothing moved for a minute: it may go better elsewhere. */
+  stalled: boolean;
 }
 
 /** What a leg needs of its surroundings; the worker and the command line each bring their own. */
@@ -58,12 +63,16 @@ export interface LegSurroundings {
   record: (row: RelinkRow) => Promise<void>;
   onProgress?: (progress: LegProgress) => void;
   onState?: (state: 'running' | 'proving') => void;
+  /** Takes a line of the leg's log. */
+  note?: (line: string) => void;
 }
 
 /** An output as an earlier leg wrote it down. */
 export interface RecordedOutput {
   xxh3: string;
   state: string;
+  /** Of the plan that it was made to; null or absent where it was made before there were marks. */
+  planMark?: string | null;
 }
 
 interface Target {
@@ -72,6 +81,8 @@ interface Target {
   temporary: string;
   /** What was made ready for it. */
   tuning: Tuning;
+  /** What lies there is our own, made to another plan: it is set aside once the new one is proved. */
+  supersedes: boolean;
 }
 
 const graveness: readonly EndState[] = ['proved', 'needs eyes', 'stopped', 'failed'];
@@ -88,12 +99,28 @@ function resultOf(plan: OutputPlan, state: EndState, rest: Partial<OutputResult>
  * Carries out one leg: makes what is not there yet, flushes it, proves it, and only then gives it its name.
  * Never throws for what is in the files or on the disks; what went wrong is in the result.
  */
-export async function runLeg(plan: LegPlan, at: LegSurroundings): Promise<LegResult> {
+export async function runLeg(plan: LegPlan, surroundings: LegSurroundings): Promise<LegResult> {
+  const log: string[] = [];
+  const note = (line: string): void => { if (log.length < mostLogLines) log.push(`${new Date().toISOString().slice(11, 19)} ${line.slice(0, 4_000)}`); };
+  const result = await carryOutLeg(plan, { ...surroundings, note, onState: (state) => { note(state); surroundings.onState?.(state); } });
+  for (const output of result.outputs) {
+    note(`${output.path}: ${output.state}${output.alreadyThere ? ', was there already' : ''}${output.problem ? `. ${output.problem.what}` : ''}`);
+    for (const comparison of output.proof?.comparisons ?? []) if (!comparison.holds) note(`  ${comparison.name}: planned ${comparison.planned}, found ${comparison.found}`);
+  }
+  if (result.problem && result.outputs.length === 0) note(result.problem.what);
+  return { ...result, log, stalled: result.problem?.what.endsWith(stalledWords) ?? false };
+}
+
+const mostLogLines = 400;
+const stalledWords = 'made no progress for a minute, and was ended';
+type LegOutcome = Omit<LegResult, 'log' | 'stalled'>;
+
+async function carryOutLeg(plan: LegPlan, at: LegSurroundings): Promise<LegOutcome> {
   // Every process of every output listens for the one stop.
   if (at.signal) setMaxListeners(0, at.signal);
   const source: Source = { clip: plan.original, paths: filesOf(plan, at.source) };
   const before = await originalFacts(source.paths);
-  const allWith = (state: EndState, problem: Problem): LegResult => ({ state, problem, originalXxh3: null, outputs: plan.outputs.map((output) => resultOf(output, state, { problem })) });
+  const allWith = (state: EndState, problem: Problem): LegOutcome => ({ state, problem, originalXxh3: null, outputs: plan.outputs.map((output) => resultOf(output, state, { problem })) });
   if (!before) return allWith('failed', { what: `${plan.original.path} is no longer there`, remedy: 'See that its store is mounted, then retry' });
   if (before.sizeBytes !== plan.original.sizeBytes) {
     return allWith('failed', { what: `${plan.original.path} has changed since it was read`, remedy: 'Wait until its copy is complete, read it again and run it again' });
@@ -141,15 +168,17 @@ async function withTimes(plan: LegPlan, source: Source): Promise<LegPlan> {
 }
 
 /** The rest of a leg, once its chains are baked. */
-async function withColour(plan: LegPlan, source: Source, colour: LegColour, before: FileFacts, at: LegSurroundings): Promise<LegResult> {
-  const allWith = (state: EndState, problem: Problem): LegResult => ({ state, problem, originalXxh3: null, outputs: plan.outputs.map((output) => resultOf(output, state, { problem })) });
+async function withColour(plan: LegPlan, source: Source, colour: LegColour, before: FileFacts, at: LegSurroundings): Promise<LegOutcome> {
+  const allWith = (state: EndState, problem: Problem): LegOutcome => ({ state, problem, originalXxh3: null, outputs: plan.outputs.map((output) => resultOf(output, state, { problem })) });
   const done: OutputResult[] = [];
   let targets: Target[] = [];
   try {
     for (const output of plan.outputs) {
       const finalPath = await placeInside(at.outRoot, output.path);
-      if (await exists(finalPath)) done.push(await proveAgain(output, finalPath, plan, source, colour, at));
-      else targets.push({ plan: output, finalPath, temporary: '', tuning: {} });
+      const there = await exists(finalPath);
+      const supersedes = there && (await isSuperseded(plan, output, finalPath, at));
+      if (there && !supersedes) done.push(await proveAgain(output, finalPath, plan, source, colour, at));
+      else targets.push({ plan: output, finalPath, temporary: '', tuning: {}, supersedes });
     }
     await discardLeftovers(targets.map((target) => target.finalPath), at.owner);
     const need = legBytesAtMost({ ...plan, outputs: targets.map((target) => target.plan) });
@@ -173,6 +202,12 @@ async function withColour(plan: LegPlan, source: Source, colour: LegColour, befo
   } finally {
     await Promise.all(targets.map((target) => discard(target.temporary).catch(() => undefined)));
   }
+}
+
+/** Whether what lies at an output's place is what an earlier run made and wrote down, unchanged since, but to another plan. */
+async function isSuperseded(plan: LegPlan, output: OutputPlan, finalPath: string, at: LegSurroundings): Promise<boolean> {
+  const recorded = await at.recorded(output.path);
+  return Boolean(recorded?.planMark) && recorded?.planMark !== planMark(plan, output) && recorded?.xxh3 === (await hashFile(finalPath).catch(() => ''));
 }
 
 /** The original's files: itself, or its chapters, which lie below the same folder. */
@@ -208,7 +243,12 @@ async function make(plan: LegPlan, files: Source, targets: Target[], colour: Leg
     await taking.discard();
     if (passes) await rm(passes, { recursive: true, force: true });
   }
+  at.note?.(`ffmpeg ${performed.command.join(' ')}`);
+  for (const line of performed.errors) at.note?.(line);
   if (performed.outcome === 'stopped') return stopped();
+  if (performed.outcome === 'stalled') {
+    return targets.map((target) => resultOf(target.plan, 'failed', { problem: { what: `${plan.original.path} ${stalledWords}`, remedy: 'Look at the original and its log; retry, perhaps on another machine' } }));
+  }
   if (performed.outcome === 'failed') {
     const said = performed.errors.at(-1) ?? 'FFmpeg gave no reason';
     const problem = /No space left/.test(performed.errors.join(' '))
@@ -242,6 +282,7 @@ async function finish(target: Target, plan: LegPlan, files: Source, colour: LegC
     const lutProblem = await layLutBeside(target.plan, colour, at);
     if (lutProblem) return resultOf(target.plan, 'failed', { proof, problem: lutProblem });
     // Looked at once more, so that nothing is written down of a file that is somebody else's.
+    if (target.supersedes && (await isSuperseded(plan, target.plan, target.finalPath, at))) await setAside(at.outRoot, target.plan.path);
     if (await exists(target.finalPath)) throw new NameTaken(target.finalPath);
     await at.record(relinkRow(plan, target.plan, { state: proof.verdict, frames, outputBytes: sizeBytes, outputXxh3: xxh3, originalXxh3: (await hashing) ?? '' }, at.whole));
     await giveName(target.temporary, target.finalPath);

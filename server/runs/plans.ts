@@ -4,13 +4,18 @@ import type { ClipDescription } from '@relay/core/clip/description';
 import { fromFields } from '@relay/core/corrections/fields';
 import type { Finding } from '@relay/core/findings/finding';
 import { standingOf, type Decision } from '@relay/core/findings/findings';
-import { planBatch, type BatchClip } from '@relay/core/recipe/batch';
+import { examinePaths, planBatch, type BatchClip } from '@relay/core/recipe/batch';
+import { planMark } from '@relay/core/recipe/mark';
+import { addEstimates, estimateOutput } from '@relay/core/size/estimate';
 import type { LegPlan } from '@relay/core/recipe/plan';
 import type { Recipe } from '@relay/core/recipe/recipe';
 import type { Result } from '@relay/core/result';
 import { legBytesAtMost } from '@relay/core/size/forecast';
 import { basename } from 'node:path';
 import type { DataSource } from 'typeorm';
+import { recordedOutput } from './claims.ts';
+import { foretold, siteHistory } from './history.ts';
+import { forecastOf } from './deliverables.ts';
 import { heldCorrections, heldOfClip, type HeldRows } from '../corrections/held.ts';
 import { exists, freeBytes, placeInside } from '../stores/place.ts';
 import type { Store } from '../stores/stores.ts';
@@ -81,14 +86,26 @@ export function sortOut(clips: readonly ClipToRun[]): { runs: ClipToRun[]; keptO
   };
 }
 
+/** Legs at a time that a run is reckoned with: those of one machine. */
+const lanesReckoned = 2;
+
 /** What a run would make, need and meet. */
-export async function checkRun(sorted: ReturnType<typeof sortOut>, planned: readonly PlannedClip[], store: Store, folder: string): Promise<RunCheck> {
+export async function checkRun(db: DataSource, recipe: Recipe, sorted: ReturnType<typeof sortOut>, planned: readonly PlannedClip[], store: Store, folder: string): Promise<RunCheck> {
   const good = planned.flatMap(({ plan }) => (plan.ok ? [plan.value] : []));
   const outRoot = await placeInside(store.path, folder);
   const taken: string[] = [];
-  for (const path of good.flatMap((plan) => plan.outputs.map((output) => output.path))) {
-    if (await exists(await placeInside(outRoot, path))) taken.push(path);
+  let superseded = 0;
+  for (const plan of good) {
+    for (const output of plan.outputs) {
+      if (!(await exists(await placeInside(outRoot, output.path)))) continue;
+      taken.push(output.path);
+      const recorded = await recordedOutput(db, store.id, folder, output.path);
+      if (recorded?.planMark && recorded.planMark !== planMark(plan, output)) superseded += 1;
+    }
   }
+  const history = await siteHistory(db);
+  const { clashes, remedy } = examinePaths(batchOf(sorted.runs), recipe, []);
+  const all = addEstimates(good.flatMap((plan) => plan.outputs.map((output) => estimateOutput(output, null, history.correction(output)))));
   return {
     clips: good.length,
     outputs: good.reduce((sum, plan) => sum + plan.outputs.length, 0),
@@ -99,5 +116,7 @@ export async function checkRun(sorted: ReturnType<typeof sortOut>, planned: read
     keptOut: sorted.keptOut,
     toDecide: sorted.toDecide,
     notLooked: sorted.runs.filter((clip) => !clip.looked).length,
+    deliverables: forecastOf(good, recipe, history), bytes: all.bytes, seconds: foretold(good, history, lanesReckoned), clashes: clashes.length,
+    remedy: remedy ? { text: remedy.text, definition: remedy.recipe } : null, superseded,
   };
 }

@@ -2,7 +2,7 @@ import type { LegLine, LegState, OutputLine, RunAnswer, RunLine } from '@relay/c
 import type { DataSource } from 'typeorm';
 
 const runColumns = `
-  run.id, run.name, run.recipe->>'name' AS "recipeName", run.store_id AS store, run.folder, run.created_at AS "createdAt",
+  run.id, run.name, run.recipe->>'name' AS "recipeName", run.store_id AS store, run.folder, run.created_at AS "createdAt", run.priority, run.not_before AS "notBefore", run.wanted_by AS "wantedBy",
   (SELECT CASE WHEN bool_and(leg.ended_at IS NOT NULL) THEN max(leg.ended_at) END FROM leg WHERE leg.run_id = run.id) AS "endedAt",
   (SELECT coalesce(json_object_agg(s.state, s.n), '{}') FROM (SELECT state, count(*) AS n FROM leg WHERE leg.run_id = run.id GROUP BY state) s) AS legs,
   (SELECT coalesce(sum(o.size_bytes), 0)::float FROM output o JOIN leg ON leg.id = o.leg_id WHERE leg.run_id = run.id) AS bytes`;
@@ -23,13 +23,13 @@ interface LegRecord extends Omit<LegLine, 'outputs'> {
 export async function legLines(db: DataSource, where: { run: string } | { leg: string }): Promise<LegLine[]> {
   const [column, value] = 'run' in where ? ['run_id', where.run] : ['id', where.leg];
   const rows = (await db.query(
-    `SELECT leg.id, leg.clip_id AS "clipId", clip.stem, clip.path, clip.roll, leg.ordinal, leg.state, leg.frames_done AS "framesDone", leg.frames_total AS "framesTotal",
+    `SELECT leg.id, leg.clip_id AS "clipId", clip.stem, clip.path, clip.roll, leg.ordinal, leg.wave, leg.hand, coalesce((SELECT string_agg(DISTINCT o.value->>'deliverable', ', ') FROM jsonb_array_elements(leg.plan->'outputs') o), '') AS makes, leg.state, leg.frames_done AS "framesDone", leg.frames_total AS "framesTotal",
        coalesce((clip.description->'video'->'duration'->>'num')::float / (clip.description->'video'->'duration'->>'den')::float, 0) AS seconds,
        coalesce((clip.description->'video'->'raster'->>'width')::float * (clip.description->'video'->'raster'->>'height')::float * leg.frames_total, 0) AS samples,
        leg.speed, leg.worker, leg.problem, leg.started_at AS "startedAt", leg.ended_at AS "endedAt",
        (SELECT json_agg(json_build_object('id', o.id, 'deliverable', o.deliverable, 'role', o.role, 'path', o.path, 'state', o.state, 'alreadyThere', o.already_there,
           'sizeBytes', o.size_bytes, 'xxh3', o.xxh3, 'proof', null, 'problem', o.problem) ORDER BY o.role, o.path) FROM output o WHERE o.leg_id = leg.id) AS outputs
-     FROM leg JOIN clip ON clip.id = leg.clip_id WHERE leg.${column} = $1 ORDER BY leg.ordinal`,
+     FROM leg JOIN clip ON clip.id = leg.clip_id WHERE leg.${column} = $1 ORDER BY CASE WHEN leg.state IN ('waiting', 'held') THEN leg.hand ELSE 2147483647 END DESC, leg.wave, leg.ordinal`,
     [value],
   )) as LegRecord[];
   return rows.map((row) => ({ ...row, outputs: row.outputs ?? [] }));

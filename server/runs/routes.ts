@@ -1,4 +1,4 @@
-import { newRun, runCheckRequest, type LegAnswer } from '@relay/contract/api';
+import { newRun, runChange, runCheckRequest, type LegAnswer } from '@relay/contract/api';
 import type { LegPlan } from '@relay/core/recipe/plan';
 import type { Recipe } from '@relay/core/recipe/recipe';
 import { sayOutput, sayPlan } from '@relay/core/recipe/sentence';
@@ -10,7 +10,7 @@ import { tell } from '../live/notify.ts';
 import { freeBytes, placeInside } from '../stores/place.ts';
 import { checkRun, clipsToRun, planClips, sortOut, type PlannedClip } from './plans.ts';
 import { legLines, runAnswer, runLines } from './queries.ts';
-import { retryLegs, startRun, stopLegs } from './service.ts';
+import { changeRun, firstOfAll, holdLegs, releaseLegs, retryLegs, startRun, stopLegs } from './service.ts';
 
 interface RunChoice {
   clips: string[];
@@ -47,8 +47,8 @@ export function runRoutes(context: Context): Router {
 
   router.post('/productions/:id/run-check', async (request, response) => {
     const choice = checked(runCheckRequest, request.body);
-    const { planned, sorted } = await plansOf(idOf(request), choice);
-    response.json(await checkRun(sorted, planned, await storeOr404(context, choice.store), choice.folder));
+    const { planned, recipe, sorted } = await plansOf(idOf(request), choice);
+    response.json(await checkRun(db, recipe, sorted, planned, await storeOr404(context, choice.store), choice.folder));
   });
   router.post('/productions/:id/runs', async (request, response) => {
     const choice = checked(newRun, request.body);
@@ -58,7 +58,7 @@ export function runRoutes(context: Context): Router {
     const store = await storeOr404(context, choice.store);
     if ((await freeBytes(store.path)) === 0) throw new Refused(507, { what: `${store.name} is full or not there`, remedy: 'Free space, or choose another store' });
     for (const { clip, findings } of sorted.toDecide) await decide(context, idOf(request), [clip], findings.map((finding) => finding.rule), 'as it is', `by starting ${choice.name}`);
-    const id = await startRun(db, boss, { production: idOf(request), name: choice.name, recipe, from: { id: choice.recipe, version }, store: choice.store, folder: choice.folder }, planned);
+    const id = await startRun(db, boss, { production: idOf(request), name: choice.name, recipe, from: { id: choice.recipe, version }, store: choice.store, folder: choice.folder, inWaves: choice.inWaves, notBefore: choice.notBefore, wantedBy: choice.wantedBy }, planned);
     response.status(201).json(await runAnswer(db, id));
   });
   router.get('/productions/:id/runs', async (request, response) => void response.json(await runLines(db, idOf(request))));
@@ -79,7 +79,32 @@ export function runRoutes(context: Context): Router {
       await tell(db, { kind: 'changed', what: 'runs', production: null });
       response.json({ legs });
     });
+    router.post(`/${what}/:id/hold`, async (request, response) => {
+      const legs = await holdLegs(db, where(idOf(request)));
+      await tell(db, { kind: 'changed', what: 'runs', production: null });
+      response.json({ legs });
+    });
+    router.post(`/${what}/:id/release`, async (request, response) => {
+      const legs = await releaseLegs(db, boss, where(idOf(request)));
+      await tell(db, { kind: 'changed', what: 'runs', production: null });
+      response.json({ legs });
+    });
   }
+  router.post('/legs/:id/first', async (request, response) => {
+    await firstOfAll(db, idOf(request));
+    await tell(db, { kind: 'changed', what: 'runs', production: null });
+    response.status(204).end();
+  });
+  router.post('/runs/:id', async (request, response) => {
+    await changeRun(db, idOf(request), checked(runChange, request.body));
+    await tell(db, { kind: 'changed', what: 'runs', production: null });
+    response.status(204).end();
+  });
+  router.get('/legs/:id/log', async (request, response) => {
+    const [row] = (await db.query('SELECT log FROM leg WHERE id = $1', [idOf(request)])) as { log: string }[];
+    if (!row) throw notThere('The leg');
+    response.json({ log: row.log });
+  });
   router.get('/legs/:id', async (request, response) => {
     const [line] = await legLines(db, { leg: idOf(request) });
     if (!line) throw notThere('The leg');

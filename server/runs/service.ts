@@ -1,5 +1,7 @@
 import type { LegState } from '@relay/contract/api';
+import { inWaves } from '@relay/core/recipe/mark';
 import type { Recipe } from '@relay/core/recipe/recipe';
+import { ok } from '@relay/core/result';
 import type PgBoss from 'pg-boss';
 import type { DataSource } from 'typeorm';
 import { tell } from '../live/notify.ts';
@@ -14,25 +16,30 @@ export interface RunToStart {
   from: { id: string; version: number } | null;
   store: string;
   folder: string;
+  /** Proxies and review copies of everything first, intermediates after: each original is decoded twice. */
+  inWaves?: boolean;
+  notBefore?: string | null;
+  wantedBy?: string | null;
 }
 
 /** Writes a run and its legs down, then queues them. Clips without a plan become legs that have failed, with the reason. */
 export async function startRun(db: DataSource, boss: PgBoss, wanted: RunToStart, planned: readonly PlannedClip[]): Promise<string> {
   const { runId, legs } = await db.transaction(async (tx) => {
     const [run] = (await tx.query(
-      'INSERT INTO run (production_id, name, recipe, store_id, folder, recipe_id, recipe_version) VALUES ($1, $2, $3, $4, $5, $6, $7) RETURNING id',
-      [wanted.production, wanted.name, JSON.stringify(wanted.recipe), wanted.store, wanted.folder, wanted.from?.id ?? null, wanted.from?.version ?? null],
+      'INSERT INTO run (production_id, name, recipe, store_id, folder, recipe_id, recipe_version, not_before, wanted_by) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9) RETURNING id',
+      [wanted.production, wanted.name, JSON.stringify(wanted.recipe), wanted.store, wanted.folder, wanted.from?.id ?? null, wanted.from?.version ?? null, wanted.notBefore ?? null, wanted.wantedBy ?? null],
     )) as { id: string }[];
     const id = run?.id as string;
-    const rows = planned.map(({ clip, plan }, ordinal) => ({
-      run_id: id, clip_id: clip.id, ordinal, state: plan.ok ? 'waiting' : 'failed', plan: plan.ok ? plan.value : null,
+    const legs = planned.flatMap(({ clip, plan }) => (plan.ok && wanted.inWaves ? inWaves(plan.value).map((part) => ({ clip, wave: part.wave, plan: ok(part.plan) })) : [{ clip, wave: 1, plan }]));
+    const rows = legs.sort((a, b) => a.wave - b.wave).map(({ clip, wave, plan }, ordinal) => ({
+      run_id: id, clip_id: clip.id, ordinal, wave, state: plan.ok ? 'waiting' : 'failed', plan: plan.ok ? plan.value : null,
       problem: plan.ok ? null : plan.problem, frames_total: plan.ok ? (plan.value.outputs[0]?.video.frames ?? 0) : 0,
       ended_at: plan.ok ? null : new Date().toISOString(),
     }));
     const made = (await tx.query(
-      `INSERT INTO leg (run_id, clip_id, ordinal, state, plan, problem, frames_total, ended_at)
-       SELECT run_id, clip_id, ordinal, state, NULLIF(plan, 'null'::jsonb), NULLIF(problem, 'null'::jsonb), frames_total, ended_at
-       FROM jsonb_to_recordset($1::jsonb) AS r(run_id uuid, clip_id uuid, ordinal int, state text, plan jsonb, problem jsonb, frames_total int, ended_at timestamptz)
+      `INSERT INTO leg (run_id, clip_id, ordinal, wave, state, plan, problem, frames_total, ended_at)
+       SELECT run_id, clip_id, ordinal, wave, state, NULLIF(plan, 'null'::jsonb), NULLIF(problem, 'null'::jsonb), frames_total, ended_at
+       FROM jsonb_to_recordset($1::jsonb) AS r(run_id uuid, clip_id uuid, ordinal int, wave int, state text, plan jsonb, problem jsonb, frames_total int, ended_at timestamptz)
        ORDER BY ordinal RETURNING id, state, ordinal`,
       [JSON.stringify(rows)],
     )) as { id: string; state: LegState; ordinal: number }[];
@@ -67,4 +74,38 @@ export async function retryLegs(db: DataSource, boss: PgBoss, where: { run: stri
     await queueLegs(boss, legs);
   }
   return legs.length;
+}
+
+type Which = { run: string } | { leg: string };
+const whichOf = (where: Which): [string, string] => ('run' in where ? ['run_id', where.run] : ['id', where.leg]);
+
+/** Holds legs that wait: no worker takes them until they are released. What is under way goes on. */
+export async function holdLegs(db: DataSource, where: Which): Promise<number> {
+  const [column, value] = whichOf(where);
+  const [, count] = (await db.query(`UPDATE leg SET state = 'held' WHERE ${column} = $1 AND state = 'waiting'`, [value])) as [unknown, number];
+  return count;
+}
+
+export async function releaseLegs(db: DataSource, boss: PgBoss, where: Which): Promise<number> {
+  const [column, value] = whichOf(where);
+  const [rows] = (await db.query(`UPDATE leg SET state = 'waiting', queued_at = now() WHERE ${column} = $1 AND state = 'held' RETURNING id, ordinal`, [value])) as [{ id: string; ordinal: number }[], number];
+  await queueLegs(boss, rows.sort((a, b) => a.ordinal - b.ordinal).map(({ id }) => id));
+  return rows.length;
+}
+
+/** Puts a leg before all others that wait. */
+export async function firstOfAll(db: DataSource, leg: string): Promise<void> {
+  await db.query(`UPDATE leg SET hand = 1 + (SELECT coalesce(max(hand), 0) FROM leg WHERE state IN ('waiting', 'held')) WHERE id = $1 AND state IN ('waiting', 'held')`, [leg]);
+}
+
+/** What can be said of a run while it goes on. */
+export interface RunChange {
+  priority?: number | undefined;
+  notBefore?: string | null | undefined;
+  wantedBy?: string | null | undefined;
+}
+
+export async function changeRun(db: DataSource, run: string, change: RunChange): Promise<void> {
+  const said = ([['priority', change.priority], ['not_before', change.notBefore], ['wanted_by', change.wantedBy]] as const).filter(([, value]) => value !== undefined);
+  if (said.length > 0) await db.query(`UPDATE run SET ${said.map(([column], index) => `${column} = $${index + 2}`).join(', ')} WHERE id = $1`, [run, ...said.map(([, value]) => value)]);
 }

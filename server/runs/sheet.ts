@@ -35,14 +35,14 @@ export interface Sheet {
 }
 
 export async function openSheet(outRoot: string): Promise<Sheet> {
-  const known = new Map((await readRows(outRoot)).map((row) => [row.output, { xxh3: row.outputXxh3, state: row.state as string }]));
+  const known = new Map((await readRows(outRoot)).map((row) => [row.output, { xxh3: row.outputXxh3, state: row.state as string, planMark: row.planMark ?? null }]));
   let writing: Promise<void> = Promise.resolve();
   return {
     async recorded(path) {
       return known.get(path) ?? null;
     },
     record(row) {
-      known.set(row.output, { xxh3: row.outputXxh3, state: row.state });
+      known.set(row.output, { xxh3: row.outputXxh3, state: row.state, planMark: row.planMark ?? null });
       writing = writing.catch(() => undefined).then(() => mergeIntoSheet(outRoot, [row]));
       return writing;
     },

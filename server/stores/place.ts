@@ -97,6 +97,30 @@ export async function giveName(temporary: string, finalPath: string, flushFolder
   if (flushFolder) await flushFolders([dirname(finalPath)]);
 }
 
+/**
+ * Sets a finished file below `root` aside as a version: under `superseded/`, its own path kept, its name followed by the first number that is
+ * free. Nothing is replaced, and nothing is lost.
+ */
+export async function setAside(root: string, relativePath: string): Promise<string> {
+  const from = await placeInside(root, relativePath);
+  const dot = relativePath.lastIndexOf('.');
+  const [stem, ending] = dot > relativePath.lastIndexOf('/') ? [relativePath.slice(0, dot), relativePath.slice(dot)] : [relativePath, ''];
+  for (let number = 1; ; number += 1) {
+    const aside = `superseded/${stem}.${number}${ending}`;
+    const to = await placeInside(root, aside);
+    if (await exists(to)) continue;
+    await mkdir(dirname(to), { recursive: true });
+    try {
+      await giveName(from, to);
+      await flushFolders([dirname(from)]);
+      return aside;
+    } catch (error) {
+      // Somebody else took the number in between.
+      if (!(error instanceof NameTaken)) throw error;
+    }
+  }
+}
+
 export async function discard(temporary: string): Promise<void> {
   await rm(temporary, { force: true });
 }

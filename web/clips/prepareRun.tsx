@@ -1,11 +1,13 @@
 import type { RecipeAnswer, RunAnswer, RunCheck } from '@relay/contract/api';
-import { useMutation, useQuery } from '@tanstack/react-query';
+import type { Recipe } from '@relay/core/recipe/recipe';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
-import { post } from '../api/client.ts';
+import { post, put } from '../api/client.ts';
 import { storesQuery } from '../api/queries.ts';
 import { Button, Bytes, Fact, Field, inputLook, problemOf, toastProblem } from '../ui/pieces.tsx';
-import { plural, slug } from '../ui/format.ts';
+import { Range } from '../recipes/makes.tsx';
+import { plural, sayClock, saySpan, slug } from '../ui/format.ts';
 
 interface PrepareProps {
   production: { id: string; name: string; runs: number };
@@ -27,6 +29,10 @@ export function PrepareRun({ production, clips, recipes, onClose }: PrepareProps
   const store = storeId || stores.at(-1)?.id || '';
   const [folder, setFolder] = useState(slug(production.name, 'outputs'));
   const [name, setName] = useState(`Run ${production.runs + 1}`);
+  const client = useQueryClient();
+  const [inWaves, setInWaves] = useState(false);
+  const [notBefore, setNotBefore] = useState('');
+  const [wantedBy, setWantedBy] = useState('');
   const choice = { clips, recipe: recipe?.id ?? '', store, folder };
   const check = useQuery({
     queryKey: ['run-check', production.id, choice],
@@ -35,8 +41,16 @@ export function PrepareRun({ production, clips, recipes, onClose }: PrepareProps
     gcTime: 0,
   });
   const start = useMutation({
-    mutationFn: () => post<RunAnswer>(`/productions/${production.id}/runs`, { ...choice, name, asTheyAre: true }),
+    mutationFn: () => post<RunAnswer>(`/productions/${production.id}/runs`, { ...choice, name, asTheyAre: true, inWaves, notBefore: nextAt(notBefore), wantedBy: nextAt(wantedBy) }),
     onSuccess: (run) => void go(`/p/${production.id}/runs/${run.id}`),
+    onError: toastProblem,
+  });
+  const mend = useMutation({
+    mutationFn: (definition: Recipe) => put<RecipeAnswer>(`/recipes/${recipe?.id ?? ''}`, { definition, group: recipe?.group, note: recipe?.note, seen: recipe?.version }),
+    onSuccess: async () => {
+      await client.invalidateQueries({ queryKey: ['recipes'] });
+      await client.invalidateQueries({ queryKey: ['run-check'] });
+    },
     onError: toastProblem,
   });
   const facts = check.data;
@@ -61,16 +75,34 @@ export function PrepareRun({ production, clips, recipes, onClose }: PrepareProps
         </Field>
         <Field label="Folder"><input className={`${inputLook} font-mono`} value={folder} onChange={(event) => setFolder(event.target.value)} /></Field>
       </div>
+      <Field label="Order">
+        <select className={inputLook} value={inWaves ? 'waves' : 'one'} onChange={(event) => setInWaves(event.target.value === 'waves')}>
+          <option value="one">clip by clip, one decode for all of it</option><option value="waves">proxies of everything first, a second decode for intermediates</option>
+        </select>
+      </Field>
+      <div className="grid grid-cols-2 gap-2">
+        <Field label="Begin at"><input type="time" className={`${inputLook} font-mono`} value={notBefore} onChange={(event) => setNotBefore(event.target.value)} /></Field>
+        <Field label="Wanted by"><input type="time" className={`${inputLook} font-mono`} value={wantedBy} onChange={(event) => setWantedBy(event.target.value)} /></Field>
+      </div>
       {check.error && <p role="alert" className="text-rose">{problemOf(check.error).what}. {problemOf(check.error).remedy}.</p>}
       {facts && (
         <div aria-live="polite">
           <dl>
             <Fact name="Will be made"><span>{plural(facts.outputs, 'output')} of {plural(facts.clips, 'clip')}</span></Fact>
-            <Fact name="At most"><Bytes value={facts.bytesAtMost} /></Fact>
-            <Fact name="Free there"><Bytes value={facts.freeBytes} /></Fact>
+            {facts.deliverables.map((one) => <Fact key={one.deliverable} name={one.deliverable} mono={false}><Range bytes={one.bytes} /></Fact>)}
+            {facts.deliverables.length > 1 && <Fact name="All together" mono={false}><Range bytes={facts.bytes} /></Fact>}
+            <Fact name="Free there" mono={false}><Bytes value={facts.freeBytes} /></Fact>
+            <Fact name="Takes" mono={false}>{facts.seconds ? `${saySpan(facts.seconds.likely)} to ${saySpan(facts.seconds.most)}` : 'told once a few clips have run here'}</Fact>
+            {facts.seconds && <Fact name="Ready about" mono={false}>{sayClock(new Date(begins(notBefore) + facts.seconds.likely * 1000))}{late(wantedBy, begins(notBefore) + facts.seconds.most * 1000) ? <span className="text-amber"> may be late</span> : null}</Fact>}
           </dl>
           {tooFull && <Warn tone="rose" title="It may not fit">Choose another store, or fewer clips.</Warn>}
-          {facts.taken.length > 0 && <Warn tone="amber" title={`${plural(facts.taken.length, 'name is', 'names are')} taken already`}>Outputs that an earlier run recorded are proved again and kept; any other file is left as it is, and its clip says so.</Warn>}
+          {facts.clashes > 0 && (
+            <Warn tone="rose" title={`${plural(facts.clashes, 'path')} cannot be made`}>
+              {facts.remedy ? <Button className="mt-1" disabled={mend.isPending} onClick={() => { if (facts.remedy) mend.mutate(facts.remedy.definition); }}>{facts.remedy.text}</Button> : 'Change the path pattern of the recipe.'}
+            </Warn>
+          )}
+          {facts.superseded > 0 && <Warn tone="amber" title={`${plural(facts.superseded, 'output was', 'outputs were')} made otherwise before`}>Made again; what is there is set aside under superseded/ once the new one is proved.</Warn>}
+          {facts.taken.length > facts.superseded && <Warn tone="amber" title={`${plural(facts.taken.length - facts.superseded, 'name is', 'names are')} taken already`}>Outputs that an earlier run recorded are proved again and kept; any other file is left as it is, and its clip says so.</Warn>}
           {facts.refused.map((line) => <Warn key={line.clip} tone="rose" title={line.path}>{line.problem.what}. {line.problem.remedy}.</Warn>)}
           {facts.keptOut.length > 0 && (
             <Warn tone="rose" title={`${plural(facts.keptOut.length, 'clip is', 'clips are')} kept out`}>
@@ -94,6 +126,26 @@ export function PrepareRun({ production, clips, recipes, onClose }: PrepareProps
       </div>
     </form>
   );
+}
+
+/** The next time the clock shows `HH:MM`, as ISO 8601; null for none. */
+function nextAt(time: string): string | null {
+  const parts = /^(\d\d):(\d\d)$/.exec(time);
+  if (!parts) return null;
+  const next = new Date();
+  next.setHours(Number(parts[1]), Number(parts[2]), 0, 0);
+  if (next.getTime() <= Date.now()) next.setDate(next.getDate() + 1);
+  return next.toISOString();
+}
+
+function begins(time: string): number {
+  const at = nextAt(time);
+  return at ? Date.parse(at) : Date.now();
+}
+
+function late(wantedBy: string, ready: number): boolean {
+  const wanted = nextAt(wantedBy);
+  return wanted !== null && ready > Date.parse(wanted);
 }
 
 /** The last part of a path. */

@@ -33,6 +33,7 @@ export function Lanes({ legs, stretches, from, until, now, at, onAt }: LanesProp
     if (index >= 0) rows.scrollToIndex(index, { align: 'auto' });
   }, [index, rows]);
   const place = (time: number): number => (100 * (time - from)) / (until - from);
+  const several = legs.some((leg) => leg.wave > 1);
   const short = until - from < 15 * 60_000;
   const marks = ticks(from, until).filter((time) => place(time) > 2 && place(time) < 97);
   return (
@@ -46,7 +47,7 @@ export function Lanes({ legs, stretches, from, until, now, at, onAt }: LanesProp
         <div className="relative" style={{ height: rows.getTotalSize() }}>
           {rows.getVirtualItems().map((row) => {
             const leg = legs[row.index];
-            return leg ? <Lane key={row.key} leg={leg} stretch={stretches.get(leg.id)} now={now} place={place} at={leg.id === at} onAt={onAt} style={{ transform: `translateY(${row.start}px)`, height: row.size }} /> : null;
+            return leg ? <Lane key={row.key} leg={leg} stretch={stretches.get(leg.id)} now={now} place={place} at={leg.id === at} several={several} onAt={onAt} style={{ transform: `translateY(${row.start}px)`, height: row.size }} /> : null;
           })}
           {now > from && now < until && (
             <div aria-hidden className="pointer-events-none absolute inset-y-0 right-[164px] left-[188px]"><span className="absolute inset-y-0 w-0.5 -translate-x-1/2 bg-clay" style={{ left: `${place(now)}%` }} /></div>
@@ -63,11 +64,13 @@ interface LaneProps {
   now: number;
   place: (time: number) => number;
   at: boolean;
+  /** The run has more than one wave: lanes say what they make. */
+  several: boolean;
   onAt: (id: string) => void;
   style: { transform: string; height: number };
 }
 
-function Lane({ leg, stretch, now, place, at, onAt, style }: LaneProps) {
+function Lane({ leg, stretch, now, place, at, several, onAt, style }: LaneProps) {
   const under = leg.state === 'running' || leg.state === 'proving';
   const share = leg.framesTotal > 0 ? leg.framesDone / leg.framesTotal : 0;
   const left = stretch ? place(stretch.start) : 0;
@@ -75,7 +78,7 @@ function Lane({ leg, stretch, now, place, at, onAt, style }: LaneProps) {
   const done = stretch && under ? Math.min(100, (100 * (now - stretch.start)) / (stretch.end - stretch.start)) : 100;
   return (
     <div id={`leg-${leg.id}`} role="option" aria-selected={at} onClick={() => onAt(leg.id)} style={style} className={`absolute inset-x-0 top-0 flex cursor-pointer items-center border-b border-line/60 ${at ? 'bg-raised' : 'hover:bg-raised/50'}`}>
-      <span className="w-[188px] shrink-0 truncate pr-3 pl-6" title={leg.path}><span className="font-semibold">{leg.stem}</span> <span className="text-faint">{leg.roll}</span></span>
+      <span className="w-[188px] shrink-0 truncate pr-3 pl-6" title={leg.path}><span className="font-semibold">{leg.stem}</span> <span className="text-faint">{several ? leg.makes : leg.roll}</span></span>
       <span aria-hidden className="relative h-full min-w-0 flex-1">
         <span className="absolute inset-x-0 top-1/2 -translate-y-[4px] border-t border-line/50" />
         <span className="absolute inset-x-0 top-1/2 translate-y-[4px] border-t border-line/50" />

@@ -1,6 +1,7 @@
 import type { LegLine } from '@relay/contract/api';
 import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
+import { get } from '../api/client.ts';
 import { legQuery } from '../api/queries.ts';
 import { saySpan } from '../ui/format.ts';
 import { Button, Bytes, CopyButton, Key, Loading } from '../ui/pieces.tsx';
@@ -12,12 +13,23 @@ interface LegDocketProps {
   production: string;
   place: string;
   leftSeconds: number | null;
+  log: boolean;
+  onLog: () => void;
+  /** Hold or release, and before all others; null where the leg does not wait. */
+  onHold: (() => void) | null;
+  onFirst: (() => void) | null;
   onStop: () => void;
   onRetry: () => void;
 }
 
+/** What was done and said while a leg was made. */
+function LegLog({ id, state }: { id: string; state: string }) {
+  const { data } = useQuery({ queryKey: ['leg', id, 'log', state], queryFn: () => get<{ log: string }>(`/legs/${id}/log`) });
+  return <pre aria-label="Log" tabIndex={0} className="max-h-72 overflow-auto rounded-md border border-line bg-ground p-2 font-mono text-[11px] break-all whitespace-pre-wrap text-dim">{data ? data.log || 'Nothing yet: it is written when the leg ends.' : '…'}</pre>;
+}
+
 /** One leg: how far it is, what it does, what came of it, and the proofs. */
-export function LegDocket({ line, production, place, leftSeconds, onStop, onRetry }: LegDocketProps) {
+export function LegDocket({ line, production, place, leftSeconds, log, onLog, onHold, onFirst, onStop, onRetry }: LegDocketProps) {
   const { data: leg } = useQuery(legQuery(line.id));
   const under = line.state === 'running' || line.state === 'proving';
   const share = line.framesTotal > 0 ? line.framesDone / line.framesTotal : 0;
@@ -26,6 +38,7 @@ export function LegDocket({ line, production, place, leftSeconds, onStop, onRetr
       <div>
         <h2 className="flex items-center justify-between gap-2 text-[15px] font-semibold"><span className="break-all">{line.stem}</span><span className="text-[13px] font-normal"><StateMark state={line.state} /></span></h2>
         <p className="font-mono text-[11px] break-all text-faint">{line.path}</p>
+        <p className="flex items-center justify-between gap-2 text-dim"><span>{line.makes}</span><button type="button" aria-expanded={log} onClick={onLog} className="shrink-0 underline underline-offset-4 hover:text-ink">Log <Key>L</Key></button></p>
       </div>
       {under && (
         <div>
@@ -35,9 +48,12 @@ export function LegDocket({ line, production, place, leftSeconds, onStop, onRetr
       )}
       {line.problem && <p role="note"><span className="block">{line.problem.what}.</span><span className="text-dim">{line.problem.remedy}.</span></p>}
       <div className="flex flex-wrap gap-2 empty:hidden">
-        {(under || line.state === 'waiting') && <Button onClick={onStop}>Stop this leg <Key>S</Key></Button>}
+        {onFirst && <Button onClick={onFirst}>First <Key>F</Key></Button>}
+        {onHold && <Button onClick={onHold}>{line.state === 'held' ? 'Release' : 'Hold'} <Key>H</Key></Button>}
+        {(under || line.state === 'waiting' || line.state === 'held') && <Button onClick={onStop}>Stop this leg <Key>S</Key></Button>}
         {(line.state === 'failed' || line.state === 'stopped') && leg && leg.outputsPlanned.length > 0 && <Button main onClick={onRetry}>Retry <Key>A</Key></Button>}
       </div>
+      {log && <LegLog id={line.id} state={line.state} />}
       {!leg && <Loading what="The leg" rows={4} />}
       {leg && leg.said.length > 0 && <p className="text-dim">{leg.said.map((text) => `${text}.`).join(' ')}</p>}
       {leg && leg.outputs.length === 0 && leg.outputsPlanned.map((planned) => <p key={planned.path}><span className="block font-mono text-[11px] break-all text-faint">{planned.path}</span><span className="font-mono">{planned.line}</span></p>)}

@@ -6,6 +6,7 @@ import { useEffect, useMemo, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { post } from '../api/client.ts';
 import { runQuery, storesQuery } from '../api/queries.ts';
+import { selectLook } from '../corrections/row.tsx';
 import { plural, sayClock, saySpan, splitBytes } from '../ui/format.ts';
 import { useKeys } from '../ui/keys.tsx';
 import { Button, CopyButton, Loading, ProblemNote, problemOf, toastProblem } from '../ui/pieces.tsx';
@@ -40,6 +41,7 @@ export function RunPage() {
   const { data: run, error, refetch, dataUpdatedAt } = useQuery(runQuery(id));
   const { data: stores } = useQuery(storesQuery);
   const [at, setAt] = useState<string | null>(null);
+  const [log, setLog] = useState(false);
   const legs = useMemo(() => run?.legLines ?? [], [run]);
   const open = legs.some((leg) => openStates.includes(leg.state));
   // The worker's clock may differ from this screen's.
@@ -47,15 +49,20 @@ export function RunPage() {
   const now = useNow(open, Math.abs(offset) > 2_000 ? offset : 0);
   const plan = useMemo(() => stretches(legs.map(timed), now, slots), [legs, now]);
   const act = useMutation({ mutationFn: (path: string) => post(path), onSettled: () => void client.invalidateQueries({ queryKey: ['run', id] }), onError: toastProblem });
+  const change = useMutation({ mutationFn: (said: { priority: number }) => post(`/runs/${id}`, said), onSettled: () => void client.invalidateQueries({ queryKey: ['run', id] }), onError: toastProblem });
   const index = legs.findIndex((leg) => leg.id === at);
   const chosen = legs[index];
   const step = (by: number) => () => setAt(legs[Math.min(legs.length - 1, Math.max(0, index + by))]?.id ?? null);
+  const waits = chosen?.state === 'waiting' || chosen?.state === 'held';
   const canStop = chosen && openStates.includes(chosen.state);
   const canRetry = chosen && (chosen.state === 'failed' || chosen.state === 'stopped');
   useKeys({
     ArrowDown: step(1), ArrowUp: step(-1), Escape: () => setAt(null),
     s: () => { if (canStop) act.mutate(`/legs/${chosen.id}/stop`); },
     a: () => { if (canRetry) act.mutate(`/legs/${chosen.id}/retry`); },
+    h: () => { if (waits) act.mutate(`/legs/${chosen?.id ?? ''}/${chosen?.state === 'held' ? 'release' : 'hold'}`); },
+    f: () => { if (waits) act.mutate(`/legs/${chosen?.id ?? ''}/first`); },
+    l: () => setLog(!log),
     c: () => {
       const output = chosen?.outputs.find((one) => one.state === 'proved' || one.state === 'needs eyes');
       if (output) void go(`/p/${production}/checks/${output.id}`);
@@ -86,11 +93,15 @@ export function RunPage() {
             <h1 className="truncate text-xl font-semibold">{run.name} <span className="text-[13px] font-normal text-dim">{plural(legs.length, 'clip')} · {run.recipeName} · begun {sayClock(new Date(run.createdAt))}</span></h1>
             <p className="flex items-center gap-1 font-mono text-[11px] text-faint"><span className="truncate">{place}</span><CopyButton text={place} label="Copy the folder's path" /></p>
           </div>
+          {count('waiting') > 0 && <Button onClick={() => act.mutate(`/runs/${id}/hold`)}>Hold what waits</Button>}
+          {count('held') > 0 && <Button onClick={() => act.mutate(`/runs/${id}/release`)}>Release {plural(count('held'), 'leg')}</Button>}
+          {count('waiting', 'held') > 0 && <PriorityChoice value={run.priority} onChange={(priority) => change.mutate({ priority })} />}
           {open && <Button onClick={() => act.mutate(`/runs/${id}/stop`)}>Stop the run</Button>}
           {count('failed', 'stopped') > 0 && <Button main={!open} onClick={() => act.mutate(`/runs/${id}/retry`)}>Retry {plural(count('failed', 'stopped'), 'leg')}</Button>}
         </div>
         <dl className="flex flex-wrap gap-x-12 gap-y-3 px-6 pt-4 pb-5" aria-live="off">
-          <Figure name={open ? 'Ready about' : 'Ended'} value={readyAt ? sayClock(readyAt, spent < 3600) : '–'} note={open ? (plan.readyAt ? `in ${saySpan((plan.readyAt - now) / 1000)}` : 'told when the first leg is on its way') : `after ${saySpan(spent)}`} />
+          <Figure name={open ? 'Ready about' : 'Ended'} value={readyAt ? sayClock(readyAt, spent < 3600) : '–'} note={open ? (run.notBefore && Date.parse(run.notBefore) > now ? `begins ${sayClock(new Date(run.notBefore))}` : plan.readyAt ? `in ${saySpan((plan.readyAt - now) / 1000)}` : 'told when the first leg is on its way') : `after ${saySpan(spent)}`} />
+          {run.wantedBy && <Figure name="Wanted by" value={sayClock(new Date(run.wantedBy))} note={sayWanted(Date.parse(run.wantedBy), readyAt?.getTime() ?? null)} tone={readyAt && readyAt.getTime() > Date.parse(run.wantedBy) ? 'amber' : undefined} />}
           <Figure name="Proved" value={String(count('proved'))} note={`of ${plural(legs.length, 'leg')}`} />
           <Figure name="Made" value={`${number} ${unit}`} note={plural(legs.reduce((sum, leg) => sum + leg.outputs.filter((output) => output.sizeBytes > 0).length, 0), 'output')} />
           <Figure name="Speed" value={spent > 1 && material > 0 ? `${(material / spent).toFixed(2)}×` : '–'} note="of real time" />
@@ -103,6 +114,7 @@ export function RunPage() {
           <LegDocket
             line={chosen} production={production} place={place}
             leftSeconds={chosen.state === 'running' ? Math.max(0, ((plan.byLeg.get(chosen.id)?.end ?? now) - now) / 1000) : null}
+            log={log} onLog={() => setLog(!log)} onHold={waits ? () => act.mutate(`/legs/${chosen.id}/${chosen.state === 'held' ? 'release' : 'hold'}`) : null} onFirst={waits ? () => act.mutate(`/legs/${chosen.id}/first`) : null}
             onStop={() => act.mutate(`/legs/${chosen.id}/stop`)} onRetry={() => act.mutate(`/legs/${chosen.id}/retry`)}
           />
         </aside>
@@ -111,12 +123,27 @@ export function RunPage() {
   );
 }
 
-function Figure({ name, value, note, onClick }: { name: string; value: string; note: string; onClick?: (() => void) | undefined }) {
+/** How the likely end stands to the hour that was asked for. */
+function sayWanted(wanted: number, ready: number | null): string {
+  if (ready === null) return 'not known yet';
+  return ready <= wanted ? `${saySpan((wanted - ready) / 1000)} to spare` : `${saySpan((ready - wanted) / 1000)} late`;
+}
+
+/** Whether this run goes before or after others. */
+function PriorityChoice({ value, onChange }: { value: number; onChange: (priority: number) => void }) {
+  return (
+    <select aria-label="Place among other runs" value={value > 0 ? 1 : value < 0 ? -1 : 0} onChange={(event) => onChange(Number(event.target.value))} className={`${selectLook} w-36!`}>
+      <option value={1}>before others</option><option value={0}>in its turn</option><option value={-1}>after others</option>
+    </select>
+  );
+}
+
+function Figure({ name, value, note, tone, onClick }: { name: string; value: string; note: string; tone?: 'amber' | undefined; onClick?: (() => void) | undefined }) {
   return (
     <div>
       <dt className="text-dim">{name}</dt>
       <dd className="font-mono text-[22px] leading-7">{onClick ? <button type="button" className="underline decoration-line underline-offset-4" onClick={onClick}>{value}</button> : value}</dd>
-      <dd className="text-[12px] text-faint">{note}</dd>
+      <dd className={`text-[12px] ${tone === 'amber' ? 'text-amber' : 'text-faint'}`}>{note}</dd>
     </div>
   );
 }

@@ -1,0 +1,60 @@
+import { estimateOutput } from '@relay/core/size/estimate';
+import type { OutputPlan } from '@relay/core/recipe/plan';
+import type { DataSource } from 'typeorm';
+
+/** What this site's own finished runs tell of runs to come. */
+export interface SiteHistory {
+  /** What outputs of a codec and role took over what was said of them without samples; 1 where too few were made to tell. */
+  correction: (output: Pick<OutputPlan, 'codec' | 'role'>) => number;
+  /** Picture samples of originals that one lane of work gets through in a second, by how many outputs a leg has; null before there are any. */
+  samplesPerSecond: ((outputs: number) => number) | null;
+}
+
+/** Outputs and legs that are looked back upon, and how many are needed to believe them. */
+const [lookedBack, enough] = [400, 5];
+
+function medianOf(values: readonly number[]): number {
+  return [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)] as number;
+}
+
+const kindOf = ({ codec, role }: Pick<OutputPlan, 'codec' | 'role'>): string => JSON.stringify([codec.id, role]);
+
+export async function siteHistory(db: DataSource): Promise<SiteHistory> {
+  const made = (await db.query(
+    `SELECT o.size_bytes::float AS bytes, planned.value AS plan FROM output o JOIN leg ON leg.id = o.leg_id, jsonb_array_elements(leg.plan->'outputs') planned
+     WHERE o.state = 'proved' AND NOT o.already_there AND o.size_bytes > 0 AND planned.value->>'path' = o.path ORDER BY o.created_at DESC LIMIT $1`,
+    [lookedBack],
+  )) as { bytes: number; plan: OutputPlan }[];
+  const ratios = new Map<string, number[]>();
+  for (const { bytes, plan } of made) {
+    const { likely } = estimateOutput(plan).bytes;
+    ratios.set(kindOf(plan), [...(ratios.get(kindOf(plan)) ?? []), bytes / Math.max(1, likely)]);
+  }
+  const legs = (await db.query(
+    `SELECT extract(epoch FROM leg.ended_at - leg.started_at)::float AS seconds, leg.frames_total * (clip.description->'video'->'raster'->>'width')::float * (clip.description->'video'->'raster'->>'height')::float AS samples,
+       jsonb_array_length(leg.plan->'outputs') AS outputs
+     FROM leg JOIN clip ON clip.id = leg.clip_id WHERE leg.state = 'proved' AND leg.ended_at > leg.started_at AND NOT EXISTS (SELECT 1 FROM output o WHERE o.leg_id = leg.id AND o.already_there)
+     ORDER BY leg.ended_at DESC LIMIT $1`,
+    [lookedBack],
+  )) as { seconds: number; samples: number; outputs: number }[];
+  const pace = (some: typeof legs): number => some.reduce((sum, leg) => sum + leg.samples, 0) / some.reduce((sum, leg) => sum + leg.seconds, 0);
+  return {
+    correction: (output) => {
+      const known = ratios.get(kindOf(output)) ?? [];
+      return known.length >= enough ? Math.min(4, Math.max(0.25, medianOf(known))) : 1;
+    },
+    samplesPerSecond: legs.length < enough ? null : (outputs) => {
+      const alike = legs.filter((leg) => leg.outputs === outputs);
+      return pace(alike.length >= enough ? alike : legs);
+    },
+  };
+}
+
+/** Seconds that plans take in so many lanes by the site's own pace, and how long it may be; null where the site has none yet. */
+export function foretold(plans: readonly { outputs: readonly OutputPlan[]; original: { video: { raster: { width: number; height: number }; frames: number } | null } }[], history: SiteHistory, lanes: number): { likely: number; most: number } | null {
+  const pace = history.samplesPerSecond;
+  if (!pace) return null;
+  const each = plans.map(({ original: { video }, outputs }) => (video ? (video.raster.width * video.raster.height * video.frames) / pace(outputs.length) : 0));
+  const likely = Math.max(each.reduce((sum, one) => sum + one, 0) / lanes, Math.max(0, ...each));
+  return { likely, most: likely * 1.5 };
+}
