@@ -81,8 +81,8 @@ export function PrepareRun({ production, clips, recipes, onClose }: PrepareProps
         </select>
       </Field>
       <div className="grid grid-cols-2 gap-2">
-        <Field label="Begin at"><input type="time" className={`${inputLook} font-mono`} value={notBefore} onChange={(event) => setNotBefore(event.target.value)} /></Field>
-        <Field label="Wanted by"><input type="time" className={`${inputLook} font-mono`} value={wantedBy} onChange={(event) => setWantedBy(event.target.value)} /></Field>
+        <Field label="Begin at"><Hour value={notBefore} placeholder="at once" onChange={setNotBefore} /></Field>
+        <Field label="Wanted by"><Hour value={wantedBy} placeholder="07:00" onChange={setWantedBy} /></Field>
       </div>
       {check.error && <p role="alert" className="text-rose">{problemOf(check.error).what}. {problemOf(check.error).remedy}.</p>}
       {facts && (
@@ -128,9 +128,15 @@ export function PrepareRun({ production, clips, recipes, onClose }: PrepareProps
   );
 }
 
+/** An hour of the next 24, `HH:MM`; the browser's own field follows its language, not the room's clock. */
+function Hour({ value, placeholder, onChange }: { value: string; placeholder: string; onChange: (value: string) => void }) {
+  const wrong = value !== '' && nextAt(value) === null;
+  return <input inputMode="numeric" maxLength={5} placeholder={placeholder} aria-invalid={wrong} value={value} onChange={(event) => onChange(event.target.value)} className={`${inputLook} font-mono ${wrong ? 'border-rose' : ''}`} />;
+}
+
 /** The next time the clock shows `HH:MM`, as ISO 8601; null for none. */
 function nextAt(time: string): string | null {
-  const parts = /^(\d\d):(\d\d)$/.exec(time);
+  const parts = /^([01]?\d|2[0-3]):([0-5]\d)$/.exec(time.trim());
   if (!parts) return null;
   const next = new Date();
   next.setHours(Number(parts[1]), Number(parts[2]), 0, 0);

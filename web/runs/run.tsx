@@ -90,7 +90,7 @@ export function RunPage() {
       <div className="flex min-w-0 flex-1 flex-col pt-5">
         <div className="flex items-start gap-3 px-6">
           <div className="min-w-0 flex-1">
-            <h1 className="truncate text-xl font-semibold">{run.name} <span className="text-[13px] font-normal text-dim">{plural(legs.length, 'clip')} · {run.recipeName} · begun {sayClock(new Date(run.createdAt))}</span></h1>
+            <h1 className="truncate text-xl font-semibold">{run.name} <span className="text-[13px] font-normal text-dim">{plural(new Set(legs.map((leg) => leg.clipId)).size, 'clip')} · {run.recipeName} · begun {sayClock(new Date(run.createdAt))}</span></h1>
             <p className="flex items-center gap-1 font-mono text-[11px] text-faint"><span className="truncate">{place}</span><CopyButton text={place} label="Copy the folder's path" /></p>
           </div>
           {count('waiting') > 0 && <Button onClick={() => act.mutate(`/runs/${id}/hold`)}>Hold what waits</Button>}
