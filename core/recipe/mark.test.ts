@@ -20,6 +20,9 @@ it('marks change with what is made, and with nothing else', () => {
   expect(marks(other)[1]).not.toBe(marks(plain)[1]);
   const squeezed = unwrap(planLeg(sampleClip(), finishAndCut, { shape: { squeeze: rational(4, 3) } }));
   expect(marks(squeezed).filter((mark) => marks(plain).includes(mark))).toEqual([]);
+  const varying = unwrap(planLeg(sampleClip({}, { rateConstant: false }), finishAndCut));
+  const timed: LegPlan = { ...varying, outputs: varying.outputs.map((output) => ({ ...output, video: { ...output.video, map: { kind: 'times', places: [0, 1, 3] } } })) };
+  expect(marks(timed)).toEqual(marks(varying));
   const newer = unwrap(planLeg(sampleClip({ sizeBytes: 5_000_001 }), finishAndCut));
   expect(marks(newer).filter((mark) => marks(plain).includes(mark))).toEqual([]);
 });

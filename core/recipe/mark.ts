@@ -22,7 +22,9 @@ function steadyJson(value: unknown): string {
 export function planMark(plan: LegPlan, output: OutputPlan): string {
   const { video, sound, codec, wrapper, colour, burn, timecode, reel, rate } = output;
   const { sizeBytes, modifiedAt, chapters } = plan.original;
-  return fnv64(steadyJson({ video, sound, codec, wrapper, colour: colour ?? { kind: 'as-shot' }, burn, timecode, reel, rate, pictureStart: plan.pictureStart, original: { sizeBytes, modifiedAt, chapters: chapters.map((one) => one.path) } }));
+  // The times of frames are the original's, read when it is run: a plan from before and one from after are the same plan.
+  const planned = video.map?.kind === 'times' ? { ...video, map: { kind: 'times' } } : video;
+  return fnv64(steadyJson({ video: planned, sound, codec, wrapper, colour: colour ?? { kind: 'as-shot' }, burn, timecode, reel, rate, pictureStart: plan.pictureStart, original: { sizeBytes, modifiedAt, chapters: chapters.map((one) => one.path) } }));
 }
 
 /** The legs' plans of two waves: what is cut with first, then what is finished from, each from a decode of its own. */

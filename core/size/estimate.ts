@@ -46,7 +46,7 @@ function bitsPerPixel(codec: VideoCodec): number {
 /** How far the mean of a few places lies from that of the whole clip: Student's t, nine times in ten, for so many places less one. */
 const t90: readonly number[] = [6.31, 6.31, 2.92, 2.35, 2.13, 2.02, 1.94, 1.89, 1.86, 1.83];
 /** However alike the places are, so much is left open; and what is made so wide that it says nothing is not said. */
-const [narrowest, widest] = [0.06, 0.2];
+const [narrowest, widest] = [0.08, 0.2];
 
 function range(likely: number, below: number, above: number): ByteRange {
   return { least: Math.floor(likely * (1 - below)), likely: Math.round(likely), most: Math.ceil(likely * (1 + above)) };
@@ -63,7 +63,7 @@ function plus(bytes: ByteRange, more: number): ByteRange {
 export function estimateOutput(output: OutputPlan, samples: SizeSamples | null = null, correction = 1): Estimate {
   const { video, codec, rate } = output;
   const seconds = video.frames / toNumber(video.rate);
-  const beside = soundBytes(output.sound) + Math.round(besideBytes(output, seconds) * 0.6);
+  const beside = soundBytes(output.sound) + Math.round(besideBytes(output, seconds) * 0.8);
   const exact = exactFrameBytes(output);
   if (exact !== null) return { bytes: plus(range(exact * video.frames, 0.002, 0.002), beside), known: 'exact' };
   if (rate?.wholeBytes) return { bytes: { least: Math.floor(rate.wholeBytes * 0.88), likely: Math.round(rate.wholeBytes * 0.96), most: rate.wholeBytes }, known: 'by published rates' };

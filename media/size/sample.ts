@@ -13,12 +13,24 @@ import { run } from '../process/run.ts';
 import { scratchFolder } from '../process/scratch.ts';
 
 /** Places of a clip that are sampled, and the frames at each of a codec whose pictures are all whole. */
-const [placesAtMost, intraFrames] = [5, 2];
+const [placesAtMost, intraFrames] = [4, 2];
 
-/** Frames of one sample: a whole group of pictures where they depend on each other, or its first picture would weigh too much. */
-function framesOf({ codec, video }: OutputPlan): number {
-  if (codecRow(codec).intra) return intraFrames;
-  return Math.max(2, Math.round(toNumber(video.rate) * (codec.id === 'av1' ? 2 : 0.5)));
+/** Frames that are encoded for one sample, and which of their packets count. */
+interface SampleLength {
+  frames: number;
+  from: number;
+  to: number;
+}
+
+/**
+ * A whole group of pictures where they depend on each other, or its first picture would weigh too much. H.264 and HEVC spread bits by
+ * what came before and what is to come: of three groups the middle one counts.
+ */
+function lengthOf({ codec, video }: OutputPlan): SampleLength {
+  const group = Math.max(2, Math.round(toNumber(video.rate) / 2));
+  if (codec.id === 'h264' || codec.id === 'hevc') return video.frames >= 4 * group ? { frames: 3 * group, from: group, to: 2 * group } : { frames: Math.min(video.frames, 2 * group), from: 0, to: Infinity };
+  if (codecRow(codec).intra) return { frames: intraFrames, from: 0, to: Infinity };
+  return { frames: 4 * group, from: 0, to: Infinity };
 }
 
 /** What sampling a leg's outputs showed. */
@@ -41,7 +53,7 @@ export function wantsSamples(output: OutputPlan): boolean {
 export async function sampleLeg(plan: LegPlan, source: Source, tunings: readonly Tuning[], signal?: AbortSignal): Promise<LegSamples> {
   const wanted = plan.outputs.map((output, index) => ({ output, tuning: tunings[index] ?? {}, index })).filter(({ output, tuning }) => wantsSamples(output) && !output.burn && (output.video.steps.every(({ kind }) => kind !== 'stabilise') || tuning.shake));
   const seconds = plan.original.video ? toNumber(plan.original.video.duration) : 0;
-  const longest = Math.max(1, ...wanted.map(({ output }) => framesOf(output)));
+  const longest = Math.max(1, ...wanted.map(({ output }) => lengthOf(output).frames));
   const rate = plan.original.video ? toNumber(plan.original.video.rate) : 25;
   const places = Math.max(1, Math.min(placesAtMost, Math.floor((seconds * rate) / (longest * 1.5))));
   const found = plan.outputs.map((): number[] => []);
@@ -49,21 +61,23 @@ export async function sampleLeg(plan: LegPlan, source: Source, tunings: readonly
   let [worked, made] = [0, 0];
   const folder = await scratchFolder();
   try {
-    for (let place = 0; place < places && !signal?.aborted; place += 1) {
-      // A sample must not run past the end.
-      const at = Math.max(0, Math.min(seconds - longest / rate, (seconds * (place + 0.5)) / places - longest / rate / 2));
+    // A sample must not run past the end. Where nothing comes of the middle of a file, as without an index, its beginning is taken.
+    const starts = [...Array.from({ length: places }, (_, place) => Math.max(0, Math.min(seconds - longest / rate, (seconds * (place + 0.5)) / places - longest / rate / 2))), 0];
+    for (const [place, at] of starts.entries()) {
+      if (signal?.aborted || (place === places && found.some((sizes) => sizes.length > 0))) break;
       const before = performance.now();
       await withInput(source, (input) => run(ffmpeg, [
         '-v', 'error', '-y', '-ss', at.toFixed(3), ...input,
         ...wanted.flatMap(({ output, tuning, index }) => [
           '-map', '0:v:0', '-filter:v', pictureFilters(output, tuning), '-r', formatFraction(output.video.rate), ...encoderArguments(output, tuning, null), '-pix_fmt', pixelFormat(output),
-          '-frames:v', String(framesOf(output)), '-f', 'framecrc', `file:${join(folder, String(index))}`,
+          '-frames:v', String(lengthOf(output).frames), '-f', 'framecrc', `file:${join(folder, String(index))}`,
         ]),
       ], { timeoutMs: 300_000, signal }));
       worked += performance.now() - before;
       made += longest / rate;
-      for (const { index } of wanted) {
-        const sizes = packetSizes(await readFile(join(folder, String(index)), 'utf8').catch(() => ''));
+      for (const { index, output } of wanted) {
+        const { from, to } = lengthOf(output);
+        const sizes = packetSizes(await readFile(join(folder, String(index)), 'utf8').catch(() => '')).slice(from, to);
         if (sizes.length > 0) found[index]?.push(sizes.reduce((a, b) => a + b, 0) / sizes.length);
       }
     }

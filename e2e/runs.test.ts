@@ -1,0 +1,110 @@
+import type { ProductionAnswer, RunAnswer, RunLine } from '@relay/contract/api';
+import { readdir } from 'node:fs/promises';
+import { join } from 'node:path';
+import type { Browser, Page } from 'playwright-core';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { startSite, until, type Site } from '../testing/site.ts';
+import { openBrowser } from './browser.ts';
+
+let site: Site;
+let browser: Browser;
+let page: Page;
+let production: string;
+const troubles: string[] = [];
+
+beforeAll(async () => {
+  [site, browser] = await Promise.all([startSite(), openBrowser()]);
+  page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  page.on('pageerror', (error) => troubles.push(error.message));
+  production = (await site.api<ProductionAnswer[]>('/productions'))[0]?.id as string;
+  await until('the clips', async () => (await site.api<ProductionAnswer>(`/productions/${production}`)).counts.clips === 12);
+});
+afterAll(async () => {
+  await browser?.close();
+  await site?.stop();
+  await site?.remove();
+  expect(troubles).toEqual([]);
+});
+
+const run = async (): Promise<RunAnswer> => {
+  const [line] = await site.api<RunLine[]>(`/productions/${production}/runs`);
+  return site.api<RunAnswer>(`/runs/${line?.id ?? ''}`);
+};
+const prepare = async (): Promise<void> => {
+  await page.goto(`${site.address}/p/${production}/clips`);
+  await page.getByRole('row').filter({ hasText: 'A001C003' }).waitFor();
+  await page.keyboard.press('r');
+  await page.getByText('24 outputs of 12 clips').waitFor();
+};
+const start = () => page.getByRole('button', { name: /^Start(,|$)/ });
+
+describe('a run', () => {
+  it('is checked on one page before it starts: what, how large, how long, by when', async () => {
+    await prepare();
+    await page.getByText('All together').waitFor();
+    await page.getByText('told once a few clips have run here').waitFor();
+    await page.getByLabel('Order').selectOption('waves');
+    await page.getByLabel('Begin at').fill('25:00');
+    expect(await page.getByLabel('Begin at').getAttribute('aria-invalid')).toBe('true');
+    // An hour that is far enough off for what follows to be seen before it.
+    const later = new Date(Date.now() + 3 * 3600_000);
+    await page.getByLabel('Begin at').fill(`${String(later.getHours()).padStart(2, '0')}:${String(later.getMinutes()).padStart(2, '0')}`);
+    await page.getByLabel('Wanted by').fill('07:00');
+    await start().click();
+    await page.waitForURL(/\/runs\//);
+    await page.getByText(/^begins \d\d:\d\d/).waitFor();
+    expect((await run()).legLines.map(({ wave }) => wave)).toEqual([...Array<number>(12).fill(1), ...Array<number>(12).fill(2)]);
+  });
+
+  it('is ordered by hand while it waits: held, put first, released; each by a key', async () => {
+    const lane = (name: RegExp) => page.getByRole('option', { name });
+    await lane(/F001_r1 Intermediate/).click();
+    await page.keyboard.press('f');
+    await until('the leg to be first', async () => (await run()).legLines[0]?.stem === 'F001_r1');
+    await lane(/S009C001 Proxy/).click();
+    await page.keyboard.press('h');
+    await until('the leg to be held', async () => (await run()).legLines.some(({ stem, state }) => stem === 'S009C001' && state === 'held'));
+    await page.getByLabel('Place among other runs').selectOption('1');
+    await until('its priority', async () => (await run()).priority === 1);
+    // Let it begin now, and see who was first.
+    await fetch(`${site.address}/api/runs/${(await run()).id}`, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({ notBefore: null }) });
+    await until('the first leg to be under way', async () => (await run()).legLines.some(({ startedAt }) => startedAt !== null));
+    const begun = (await run()).legLines.filter(({ startedAt }) => startedAt !== null).sort((a, b) => (a.startedAt as string).localeCompare(b.startedAt as string));
+    expect([begun[0]?.stem, begun[0]?.makes]).toEqual(['F001_r1', 'Intermediate']);
+    await until('all but the held to end', async () => (await run()).legLines.every(({ state, stem }) => (stem === 'S009C001' ? true : ['proved', 'needs eyes'].includes(state))), 300);
+    // Proxies of everything came before intermediates of anything else.
+    const lines = (await run()).legLines.filter(({ startedAt, stem }) => startedAt && stem !== 'F001_r1' && stem !== 'S009C001');
+    const lastProxy = Math.max(...lines.filter(({ wave }) => wave === 1).map(({ startedAt }) => Date.parse(startedAt as string)));
+    const firstIntermediate = Math.min(...lines.filter(({ wave }) => wave === 2).map(({ startedAt }) => Date.parse(startedAt as string)));
+    expect(lastProxy).toBeLessThanOrEqual(firstIntermediate);
+    await page.getByRole('button', { name: 'Release 1 leg' }).click();
+    await until('the run to end', async () => (await run()).endedAt !== null);
+  }, 360_000);
+
+  it('has a log of each leg one key away', async () => {
+    await page.getByRole('option', { name: /A001C003 Proxy/ }).click();
+    await page.keyboard.press('l');
+    await page.getByLabel('Log', { exact: true }).getByText(/ffmpeg/).waitFor();
+    expect(await page.getByLabel('Log', { exact: true }).textContent()).toMatch(/\d\d:\d\d:\d\d ffmpeg .*libx264[\s\S]*proxy\/day-1\/A001\/A001C003\.mov: proved/);
+  });
+
+  it('tells how long the next will take by this site\'s own runs, and names what is made anew', async () => {
+    const [recipe] = await site.api<{ id: string; version: number; group: string; note: string; definition: { deliverables: { role: string; codec: object }[] } }[]>('/recipes');
+    if (!recipe) throw new Error('no recipe');
+    const definition = { ...recipe.definition, deliverables: recipe.definition.deliverables.map((one) => (one.role === 'proxy' ? { ...one, codec: { id: 'h264', quality: 30 } } : one)) };
+    const kept = await fetch(`${site.address}/api/recipes/${recipe.id}`, { method: 'PUT', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({ definition, group: recipe.group, note: recipe.note, seen: recipe.version }) });
+    expect(kept.status).toBe(200);
+    await prepare();
+    await page.getByText(/^Ready about/).waitFor();
+    await page.getByText('12 outputs were made otherwise before').waitFor();
+    await start().click();
+    await page.waitForURL(/\/runs\//);
+    await until('the run to end', async () => (await run()).endedAt !== null, 300);
+    const all = (await run()).legLines.flatMap(({ outputs }) => outputs);
+    expect(all.filter(({ role }) => role === 'intermediate').every(({ alreadyThere }) => alreadyThere)).toBe(true);
+    expect(all.filter(({ role }) => role === 'proxy').every(({ alreadyThere, state }) => !alreadyThere && state !== 'failed')).toBe(true);
+    const stores = await site.api<{ stores: { id: string; path: string }[] }>('/site');
+    const shuttle = stores.stores.find(({ id }) => id === 'shuttle')?.path ?? '';
+    expect(await readdir(join(shuttle, 'salt-lantern', 'superseded', 'proxy', 'day-1', 'A001'))).toEqual(['A001C003.1.mov', 'A001C004.1.mov']);
+  }, 360_000);
+});
