@@ -1,30 +1,15 @@
-import type { ProductionAnswer } from '@relay/contract/api';
 import type { BenchAnswer, LutLine } from '@relay/contract/colour';
 import type { ClipsAnswer } from '@relay/contract/clips';
-import type { Browser, Page } from 'playwright-core';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { startSite, until, type Site } from '../testing/site.ts';
-import { openBrowser } from './browser.ts';
+import type { Page } from 'playwright-core';
+import { beforeAll, describe, expect, it } from 'vitest';
+import type { Site } from '../testing/site.ts';
+import { useDemoSite } from './demoSite.ts';
 
+const demo = useDemoSite();
 let site: Site;
-let browser: Browser;
 let page: Page;
 let production: string;
-const troubles: string[] = [];
-
-beforeAll(async () => {
-  [site, browser] = await Promise.all([startSite(), openBrowser()]);
-  page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-  page.on('pageerror', (error) => troubles.push(error.message));
-  production = (await site.api<ProductionAnswer[]>('/productions'))[0]?.id as string;
-  await until('the clips', async () => (await site.api<ProductionAnswer>(`/productions/${production}`)).counts.clips === 12);
-});
-afterAll(async () => {
-  await browser?.close();
-  await site?.stop();
-  await site?.remove();
-  expect(troubles).toEqual([]);
-});
+beforeAll(() => { ({ site, page, production } = demo()); });
 
 const benchOf = async (stem: string): Promise<BenchAnswer> => {
   const { lines } = await site.api<ClipsAnswer>(`/productions/${production}/clips`);

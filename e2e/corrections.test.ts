@@ -1,31 +1,15 @@
-import type { ProductionAnswer } from '@relay/contract/api';
 import type { ClipsAnswer } from '@relay/contract/clips';
 import type { BenchAnswer } from '@relay/contract/colour';
-import type { Browser, Locator, Page } from 'playwright-core';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { startSite, until, type Site } from '../testing/site.ts';
-import { openBrowser } from './browser.ts';
+import type { Locator, Page } from 'playwright-core';
+import { beforeAll, describe, expect, it } from 'vitest';
+import { until, type Site } from '../testing/site.ts';
+import { useDemoSite } from './demoSite.ts';
 
+const demo = useDemoSite();
 let site: Site;
-let browser: Browser;
 let page: Page;
 let production: string;
-const troubles: string[] = [];
-
-beforeAll(async () => {
-  [site, browser] = await Promise.all([startSite(), openBrowser()]);
-  page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-  page.on('pageerror', (error) => troubles.push(error.message));
-  page.on('console', (message) => { if (message.type() === 'error' && /Content Security/.test(message.text())) troubles.push(message.text()); });
-  production = (await site.api<ProductionAnswer[]>('/productions'))[0]?.id as string;
-  await until('the clips', async () => (await site.api<ProductionAnswer>(`/productions/${production}`)).counts.clips === 12);
-});
-afterAll(async () => {
-  await browser?.close();
-  await site?.stop();
-  await site?.remove();
-  expect(troubles).toEqual([]);
-});
+beforeAll(() => { ({ site, page, production } = demo()); });
 
 const held = async (stem: string): Promise<BenchAnswer['held']['fields']> => {
   const { lines } = await site.api<ClipsAnswer>(`/productions/${production}/clips`);
@@ -102,6 +86,7 @@ describe('corrections of a selection in the sheet', () => {
 describe('burn-in', () => {
   it('is laid out on a clip, kept in the recipe, and planned', async () => {
     await page.goto(`${site.address}/p/${production}/recipes`);
+    await page.getByRole('button', { name: /Viewing copies/ }).click();
     await page.getByRole('link', { name: 'Lay out' }).click();
     await choice('Size of text').selectOption({ index: 2 });
     await page.getByRole('button', { name: /^Keep/ }).click();

@@ -3,6 +3,7 @@ import type { LiveMessage, ReadingAnswer, RunAnswer } from '@relay/contract/api'
 import { openStates } from '@relay/contract/api';
 import { useQueryClient, type QueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
+import { legEnded } from '../ui/notices.ts';
 
 /** Questions whose answers a finished leg or a changed list makes stale. */
 const overviews = ['productions', 'runs', 'outputs', 'handoffs', 'site', 'clips'];
@@ -18,6 +19,7 @@ export function lay(client: QueryClient, message: LiveMessage, refreshSoon: (key
         const legLines = run.legLines.map((leg) => (leg.id === message.leg ? { ...leg, state, framesDone, framesTotal: framesTotal || leg.framesTotal, speed } : leg));
         client.setQueryData<RunAnswer>(['run', message.run], { ...run, legLines });
       }
+      if (before && before.state !== message.state && !openStates.includes(message.state)) legEnded(before.stem, message.state);
       if (!before || before.state !== message.state) {
         refreshSoon(['run', message.run]);
         refreshSoon(['leg', message.leg]);

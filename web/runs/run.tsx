@@ -2,7 +2,7 @@ import type { LegLine } from '@relay/contract/api';
 import { openStates } from '@relay/contract/api';
 import { stretches, type TimedLeg } from '@relay/core/size/lanes';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useEffect, useMemo, useState } from 'react';
+import { lazy, Suspense, useEffect, useMemo, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { post } from '../api/client.ts';
 import { runQuery, storesQuery } from '../api/queries.ts';
@@ -12,6 +12,9 @@ import { useKeys } from '../ui/keys.tsx';
 import { Button, CopyButton, Loading, ProblemNote, problemOf, toastProblem } from '../ui/pieces.tsx';
 import { Lanes } from './lanes.tsx';
 import { LegDocket } from './legDocket.tsx';
+
+// The chart's library is large: it comes when somebody asks for it.
+const Throughput = lazy(() => import('./throughput.tsx').then((m) => ({ default: m.Throughput })));
 
 /** Workers that take legs at a time on one machine; what the plan of the night reckons with until workers say so themselves. */
 const slots = 2;
@@ -42,6 +45,7 @@ export function RunPage() {
   const { data: stores } = useQuery(storesQuery);
   const [at, setAt] = useState<string | null>(null);
   const [log, setLog] = useState(false);
+  const [chart, setChart] = useState(false);
   const legs = useMemo(() => run?.legLines ?? [], [run]);
   const open = legs.some((leg) => openStates.includes(leg.state));
   // The worker's clock may differ from this screen's.
@@ -63,6 +67,7 @@ export function RunPage() {
     h: () => { if (waits) act.mutate(`/legs/${chosen?.id ?? ''}/${chosen?.state === 'held' ? 'release' : 'hold'}`); },
     f: () => { if (waits) act.mutate(`/legs/${chosen?.id ?? ''}/first`); },
     l: () => setLog(!log),
+    g: () => setChart(!chart),
     c: () => {
       const output = chosen?.outputs.find((one) => one.state === 'proved' || one.state === 'needs eyes');
       if (output) void go(`/p/${production}/checks/${output.id}`);
@@ -96,6 +101,7 @@ export function RunPage() {
           {count('waiting') > 0 && <Button onClick={() => act.mutate(`/runs/${id}/hold`)}>Hold what waits</Button>}
           {count('held') > 0 && <Button onClick={() => act.mutate(`/runs/${id}/release`)}>Release {plural(count('held'), 'leg')}</Button>}
           {count('waiting', 'held') > 0 && <PriorityChoice value={run.priority} onChange={(priority) => change.mutate({ priority })} />}
+          <Button aria-expanded={chart} onClick={() => setChart(!chart)}>Speed</Button>
           {open && <Button onClick={() => act.mutate(`/runs/${id}/stop`)}>Stop the run</Button>}
           {count('failed', 'stopped') > 0 && <Button main={!open} onClick={() => act.mutate(`/runs/${id}/retry`)}>Retry {plural(count('failed', 'stopped'), 'leg')}</Button>}
         </div>
@@ -107,6 +113,7 @@ export function RunPage() {
           <Figure name="Speed" value={spent > 1 && material > 0 ? `${(material / spent).toFixed(2)}×` : '–'} note="of real time" />
           <Figure name="To look at" value={String(lookAt.length)} note={lookAt.length === 0 ? 'nothing' : [...new Set(lookAt.map((leg) => leg.state))].join(', ')} onClick={lookAt[0] ? () => setAt(lookAt[0]?.id ?? null) : undefined} />
         </dl>
+        {chart && <Suspense fallback={<div className="h-[150px]" />}><Throughput legs={legs} now={open ? now : 0} /></Suspense>}
         <Lanes legs={legs} stretches={plan.byLeg} from={from} until={until} now={open ? now : 0} at={at} onAt={setAt} />
       </div>
       {chosen && (

@@ -1,11 +1,23 @@
 import { useQuery } from '@tanstack/react-query';
+import { useEffect, useRef, useState } from 'react';
 import { siteQuery } from '../api/queries.ts';
 import { plural, sayBytes, sayClock } from './format.ts';
+import { allEnded, wantedNotices, wantNotices, type Wanted } from './notices.ts';
 import { StateMark } from './stateMark.tsx';
+
+const notices: Readonly<Record<Wanted, string>> = { nothing: 'Silent', runs: 'Tells when all is done', legs: 'Tells of every leg' };
+const following: Readonly<Record<Wanted, Wanted>> = { nothing: 'runs', runs: 'legs', legs: 'nothing' };
 
 /** The line at the bottom: what runs, until when, and how full the stores are. */
 export function Wire({ onKeys, onTheme, theme }: { onKeys: () => void; onTheme: () => void; theme: string }) {
   const { data: site, isError } = useQuery(siteQuery);
+  const [wanted, setWanted] = useState<Wanted>(wantedNotices);
+  const before = useRef(0);
+  const under = site?.legsOpen ?? 0;
+  useEffect(() => {
+    if (before.current > 0 && under === 0) allEnded();
+    before.current = under;
+  }, [under]);
   return (
     <footer data-wire className="flex h-8 shrink-0 items-center gap-5 overflow-hidden border-t border-line bg-ground px-5 text-[12px] whitespace-nowrap text-dim">
       {isError && <span className="text-rose">Brisk Relay does not answer; trying again</span>}
@@ -33,6 +45,7 @@ export function Wire({ onKeys, onTheme, theme }: { onKeys: () => void; onTheme: 
         </>
       )}
       <span className="ml-auto flex items-center gap-3">
+        <button type="button" aria-label={`Notices: ${notices[wanted].toLowerCase()}`} onClick={() => { setWanted(following[wanted]); void wantNotices(following[wanted]); }} className="hover:text-ink">{notices[wanted]}</button>
         <button type="button" onClick={onTheme} className="hover:text-ink">{theme === 'dark' ? 'Chalk' : 'Dark'}</button>
         <button type="button" onClick={onKeys} aria-label="List of keys" className="px-1 hover:text-ink">?</button>
       </span>
