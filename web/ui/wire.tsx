@@ -5,7 +5,7 @@ import { plural, sayBytes, sayClock } from './format.ts';
 import { allEnded, wantedNotices, wantNotices, type Wanted } from './notices.ts';
 import { StateMark } from './stateMark.tsx';
 
-const notices: Readonly<Record<Wanted, string>> = { nothing: 'Silent', runs: 'Tells when all is done', legs: 'Tells of every leg' };
+const notices: Readonly<Record<Wanted, string>> = { nothing: 'Notices off', runs: 'Notices: all done', legs: 'Notices: every leg' };
 const following: Readonly<Record<Wanted, Wanted>> = { nothing: 'runs', runs: 'legs', legs: 'nothing' };
 
 /** The line at the bottom: what runs, until when, and how full the stores are. */
@@ -45,7 +45,7 @@ export function Wire({ onKeys, onTheme, theme }: { onKeys: () => void; onTheme: 
         </>
       )}
       <span className="ml-auto flex items-center gap-3">
-        <button type="button" aria-label={`Notices: ${notices[wanted].toLowerCase()}`} onClick={() => { setWanted(following[wanted]); void wantNotices(following[wanted]); }} className="hover:text-ink">{notices[wanted]}</button>
+        <button type="button" title="A sound and a notice when work ends" onClick={() => { setWanted(following[wanted]); void wantNotices(following[wanted]); }} className="hover:text-ink">{notices[wanted]}</button>
         <button type="button" onClick={onTheme} className="hover:text-ink">{theme === 'dark' ? 'Chalk' : 'Dark'}</button>
         <button type="button" onClick={onKeys} aria-label="List of keys" className="px-1 hover:text-ink">?</button>
       </span>
