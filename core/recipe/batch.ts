@@ -57,8 +57,8 @@ export function planBatch(clips: readonly BatchClip[], recipe: Recipe, rules: re
   });
 }
 
-/** What keeps a batch's paths from being made, and the smallest change of the recipe that would let them all be. */
-export function examinePaths(clips: readonly BatchClip[], recipe: Recipe, rules: readonly CorrectionRule[]): { paths: WantedPath[]; clashes: Clash[]; remedy: { text: string; recipe: Recipe } | null } {
+/** Every clip's own plan, what keeps a batch's paths from being made, and the smallest change of the recipe that would let them all be. */
+export function examinePaths(clips: readonly BatchClip[], recipe: Recipe, rules: readonly CorrectionRule[]): { plans: Result<LegPlan>[]; paths: WantedPath[]; clashes: Clash[]; remedy: { text: string; recipe: Recipe } | null } {
   const plans = planAll(clips, recipe, rules);
   const clashes = clashesOf(plans, recipe);
   const touched = new Set(clashes.map(({ deliverable }) => deliverable));
@@ -74,5 +74,5 @@ export function examinePaths(clips: readonly BatchClip[], recipe: Recipe, rules:
     { text: 'Add a counter to the name, and replace such characters with -', recipe: () => changed((pattern) => `${pattern}_[counter]`, { replace: '-' }) },
   ];
   const helps = clashes.length === 0 ? undefined : tries.find(({ recipe: made }) => clashesOf(planAll(clips, made(), rules), made()).length === 0);
-  return { paths: wantedPaths(plans), clashes, remedy: helps ? { text: helps.text, recipe: helps.recipe() } : null };
+  return { plans, paths: wantedPaths(plans), clashes, remedy: helps ? { text: helps.text, recipe: helps.recipe() } : null };
 }

@@ -4,7 +4,7 @@ import type { Recipe } from '@relay/core/recipe/recipe';
 import type { DataSource } from 'typeorm';
 import { forecastOf } from '../runs/deliverables.ts';
 import { siteHistory } from '../runs/history.ts';
-import { batchOf, clipsToRun, planClips } from '../runs/plans.ts';
+import { batchOf, clipsToRun } from '../runs/plans.ts';
 
 /** Paths that are sent: those that clash first, then as many as one looks at. */
 const mostPaths = 300;
@@ -13,15 +13,13 @@ const mostPaths = 300;
 export async function previewRecipe(db: DataSource, production: string, ids: readonly string[], recipe: Recipe): Promise<RecipePreview> {
   const wanted = ids.length > 0 ? ids : ((await db.query('SELECT id FROM clip WHERE production_id = $1', [production])) as { id: string }[]).map(({ id }) => id);
   const clips = await clipsToRun(db, production, wanted);
-  const { paths, clashes, remedy } = examinePaths(batchOf(clips), recipe, []);
-  const planned = planClips(clips, recipe);
+  const { plans, paths, clashes, remedy } = examinePaths(batchOf(clips), recipe, []);
   const clashing = new Map(clashes.map((clash) => [JSON.stringify([clash.original, clash.deliverable, clash.path]), clash.what]));
   const rows = paths.map((one) => ({ ...one, clash: clashing.get(JSON.stringify([one.original, one.deliverable, one.path])) ?? null }));
-  const named = new Set(clashes.map(({ original }) => original));
   return {
     clips: clips.length, total: rows.length, clashes: clashes.length, remedy: remedy ? { text: remedy.text, definition: remedy.recipe } : null,
     paths: [...rows].sort((a, b) => Number(b.clash !== null) - Number(a.clash !== null)).slice(0, mostPaths),
-    refused: planned.flatMap(({ clip, plan }) => (plan.ok || named.has(clip.path) ? [] : [{ path: clip.path, problem: plan.problem }])).slice(0, 50),
-    deliverables: forecastOf(planned.flatMap(({ plan }) => (plan.ok ? [plan.value] : [])), recipe, await siteHistory(db)),
+    refused: plans.flatMap((plan, index) => (plan.ok ? [] : [{ path: clips[index]?.path ?? '', problem: plan.problem }])).slice(0, 50),
+    deliverables: forecastOf(plans.flatMap((plan) => (plan.ok ? [plan.value] : [])), recipe, await siteHistory(db)),
   };
 }

@@ -98,6 +98,16 @@ export async function recordedOutput(db: DataSource, store: string, folder: stri
   return rows[0] ?? null;
 }
 
+/** The marks of the plans that outputs at some paths of a place were last made to. */
+export async function recordedMarks(db: DataSource, store: string, folder: string, paths: readonly string[]): Promise<Map<string, string>> {
+  const rows = (await db.query(
+    `SELECT DISTINCT ON (output.path) output.path, output.relink->>'planMark' AS mark FROM output JOIN leg ON leg.id = output.leg_id JOIN run ON run.id = leg.run_id
+     WHERE run.store_id = $1 AND run.folder = $2 AND output.path = ANY($3) AND output.xxh3 IS NOT NULL ORDER BY output.path, output.created_at DESC`,
+    [store, folder, paths],
+  )) as { path: string; mark: string | null }[];
+  return new Map(rows.flatMap(({ path, mark }) => (mark ? [[path, mark]] : [])));
+}
+
 /** Ends a leg with what came of it, if it is still ours. */
 export async function endLeg(db: DataSource, legId: string, worker: string, state: LegState, problem: Problem | null, outputs: readonly OutputResult[], log: readonly string[] = []): Promise<boolean> {
   return db.transaction(async (tx) => {

@@ -13,7 +13,7 @@ import type { Result } from '@relay/core/result';
 import { legBytesAtMost } from '@relay/core/size/forecast';
 import { basename } from 'node:path';
 import type { DataSource } from 'typeorm';
-import { recordedOutput } from './claims.ts';
+import { recordedMarks } from './claims.ts';
 import { foretold, siteHistory } from './history.ts';
 import { forecastOf } from './deliverables.ts';
 import { heldCorrections, heldOfClip, type HeldRows } from '../corrections/held.ts';
@@ -94,15 +94,11 @@ export async function checkRun(db: DataSource, recipe: Recipe, sorted: ReturnTyp
   const good = planned.flatMap(({ plan }) => (plan.ok ? [plan.value] : []));
   const outRoot = await placeInside(store.path, folder);
   const taken: string[] = [];
-  let superseded = 0;
-  for (const plan of good) {
-    for (const output of plan.outputs) {
-      if (!(await exists(await placeInside(outRoot, output.path)))) continue;
-      taken.push(output.path);
-      const recorded = await recordedOutput(db, store.id, folder, output.path);
-      if (recorded?.planMark && recorded.planMark !== planMark(plan, output)) superseded += 1;
-    }
+  for (const path of good.flatMap((plan) => plan.outputs.map((output) => output.path))) {
+    if (await exists(await placeInside(outRoot, path))) taken.push(path);
   }
+  const marks = await recordedMarks(db, store.id, folder, taken);
+  const superseded = good.reduce((sum, plan) => sum + plan.outputs.filter((output) => marks.has(output.path) && marks.get(output.path) !== planMark(plan, output)).length, 0);
   const history = await siteHistory(db);
   const { clashes, remedy } = examinePaths(batchOf(sorted.runs), recipe, []);
   const all = addEstimates(good.flatMap((plan) => plan.outputs.map((output) => estimateOutput(output, null, history.correction(output)))));
