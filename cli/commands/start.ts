@@ -56,7 +56,7 @@ export async function startCommand(args: string[]): Promise<number> {
       if (stopping) return;
       complain('the database ended and is started again');
       try {
-        database = await startPostgres({ dataFolder: places.database, secretFile: places.secret, logFolder: places.logs }, database.port);
+        database = await startAgain(database.port, () => stopping);
         watchDatabase();
       } catch (error) {
         complain((error as Error).message);
@@ -92,6 +92,21 @@ export async function startCommand(args: string[]): Promise<number> {
     return 0;
   } finally {
     await stopAll();
+  }
+}
+
+/**
+ * Starts a database again that was killed. Its helpers may live on for a moment and hold its shared memory: then PostgreSQL refuses, and is asked
+ * again for half a minute.
+ */
+async function startAgain(port: number, given: () => boolean): Promise<Database & { port: number }> {
+  for (let tries = 0; ; tries += 1) {
+    try {
+      return await startPostgres({ dataFolder: places.database, secretFile: places.secret, logFolder: places.logs }, port);
+    } catch (error) {
+      if (tries >= 15 || given()) throw error;
+      await new Promise((resolveWait) => setTimeout(resolveWait, 2_000));
+    }
   }
 }
 
