@@ -73,6 +73,8 @@ function Player({ clip, look }: { clip: ClipAnswer; look: LookAnswer | null }) {
   const wanted = useRef(false);
   const seek = (to: number): void => {
     const place = Math.max(0, Math.min(seconds - frame, to));
+    // The same stream is not asked for again: it goes back to its own beginning, or a late report of its time would win.
+    if (place === from && element.current) element.current.currentTime = 0;
     setFrom(place);
     setAt(place);
     setFailed(false);
