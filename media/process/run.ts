@@ -59,10 +59,13 @@ export async function run(program: string, args: readonly string[], options: Run
   let stderr = '';
   const limit = options.maxStdoutBytes ?? 64 * 1024 * 1024;
   const { onData } = options;
+  // Once it is to end, nobody takes what is left in the pipe: a paused pipe would never close, and its end never come.
+  let dropping = false;
   if (onData) {
     child.stdout.on('data', (chunk: Buffer) => {
+      if (dropping) return;
       const taken = onData(chunk);
-      if (!taken) return;
+      if (!taken || dropping) return;
       child.stdout.pause();
       void taken.finally(() => child.stdout.resume());
     });
@@ -82,6 +85,8 @@ export async function run(program: string, args: readonly string[], options: Run
   const timers: NodeJS.Timeout[] = [];
   const kill = (): void => void child.kill('SIGKILL');
   const stop = (): void => {
+    dropping = true;
+    child.stdout.resume();
     if (options.quit) child.stdin.write(options.quit);
     else child.kill('SIGTERM');
     timers.push(setTimeout(kill, 10_000));
