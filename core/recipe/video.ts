@@ -35,6 +35,9 @@ export function scanOf(scan: Scan, corrections: ClipCorrections): Scan {
   return corrections.scan?.read ?? scan;
 }
 
+/** FFmpeg 5.1 writes H.264 of 4:2:2 and 10 bits into MOV at these rasters without its headers, whatever tag it is told (seen by trying at the first). */
+const headless: readonly Raster[] = [{ width: 3840, height: 2160 }, { width: 4096, height: 2160 }, { width: 2048, height: 1080 }];
+
 /** As much of the tags as a file can hold. JPEG's samples are what JFIF says they are; VC-3 always states a matrix, which is BT.709 or BT.2020. */
 function tagsIn(codec: VideoCodec['id'], held: boolean, tags: ColourTags): ColourTags {
   const kept: ColourTags = held ? tags : { primaries: null, transfer: null, matrix: null, range: 'legal' };
@@ -124,6 +127,9 @@ export function planVideo(clip: ClipDescription, deliverable: Deliverable, corre
   const matrix = matrixOf(source.colour, source.raster, source.chroma === 'rgb');
   const wrapper = wrappers[deliverable.wrapper];
   if (!wrapper.pixelAspect && !isOne(geometry.pixelAspect)) return fail(`${wrapper.name} cannot say that pixels are not square`, 'Let pixels become square, or take another wrapper');
+  if (deliverable.wrapper === 'mov' && deliverable.codec.id === 'h264' && deliverable.codec.chroma === '4:2:2' && headless.some(({ width, height }) => width === raster.width && height === raster.height)) {
+    return fail(`H.264 of 4:2:2 cannot be made in MOV at ${raster.width}×${raster.height}: nothing would decode it`, 'Take MP4 or Matroska, HEVC, or another raster');
+  }
   if (deliverable.codec.id === 'vc3hd') {
     const hd = vc3Hd(deliverable.codec.grade, raster, time.value.rate, fieldwise);
     if (!hd.ok) return hd;

@@ -6,7 +6,7 @@ import { toNumber } from '../time/rational.ts';
 import { codecRow } from './codecs.ts';
 import type { OutputPlan } from './plan.ts';
 
-/** Macroblocks a frame and a second of H.264's level 4.2 and 5.2 (ITU-T H.264, table A-1): what common hardware decoders take. */
+/** Macroblocks a frame and a second of H.264's level 4.2 and 5.2 (ITU-T H.264, table A-1, from memory): what common hardware decoders take. */
 const level42 = { frame: 8_704, second: 522_240 };
 const level52 = { frame: 36_864, second: 2_073_600 };
 

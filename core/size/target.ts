@@ -26,8 +26,8 @@ export interface Beside {
 
 /**
  * What a wrapper takes: tables of times, sizes and places for each picture and each stretch of sound, and its head. Measured on
- * MOV: 9 bytes a picture in stored order, 8 more where pictures are reordered; 280 bytes a second for a track of PCM, and AAC
- * has the sizes of its 47 packets a second besides.
+ * MOV: 9 bytes a picture in stored order and 280 bytes a second for a track of PCM. By the format, reordered pictures take 8 more each,
+ * and AAC four for each of its 47 packets a second.
  */
 export function wrapperBytes({ seconds, frames, soundTracks }: Pick<Beside, 'seconds' | 'frames' | 'soundTracks'>): number {
   return Math.ceil(6_000 + frames * 24 + soundTracks * (2_000 + seconds * 480));

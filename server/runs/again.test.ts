@@ -1,4 +1,4 @@
-import { access, mkdir, mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
+import { access, mkdir, mkdtemp, readFile, rename, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { ClipDescription } from '@relay/core/clip/description';
@@ -10,7 +10,8 @@ import { ffmpeg } from '@relay/media/process/ffmpeg';
 import { run } from '@relay/media/process/run';
 import { hashFile } from '../stores/place.ts';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { runLeg, type LegResult } from './leg.ts';
+import { runLeg } from './leg.ts';
+import type { LegResult } from './outcome.ts';
 import { openSheet } from './sheet.ts';
 
 let folder: string;
@@ -27,10 +28,10 @@ beforeAll(async () => {
 afterAll(() => rm(folder, { recursive: true, force: true }));
 
 const withQuality = (quality: number): Recipe => ({ ...finishAndCut, deliverables: finishAndCut.deliverables.map((one) => (one.role === 'proxy' ? { ...one, codec: { id: 'h264' as const, quality } } : one)) });
-async function again(quality: number): Promise<LegResult> {
+async function again(quality: number, record?: () => Promise<void>): Promise<LegResult> {
   await mkdir(out, { recursive: true });
   const sheet = await openSheet(out);
-  return runLeg(unwrap(planLeg(clip, withQuality(quality))), { source: join(folder, 'clip.mov'), outRoot: out, owner: 'test', whole: 'X', recorded: (path) => sheet.recorded(path), record: (row) => sheet.record(row) });
+  return runLeg(unwrap(planLeg(clip, withQuality(quality))), { source: join(folder, 'clip.mov'), outRoot: out, owner: 'test', whole: 'X', recorded: (path) => sheet.recorded(path), record: record ?? ((row) => sheet.record(row)) });
 }
 const there = (result: LegResult): [string, string, boolean][] => result.outputs.map(({ deliverable, state, alreadyThere }) => [deliverable, state, alreadyThere]);
 
@@ -52,12 +53,24 @@ it('a run made again remakes only what changed, under the same name, and sets wh
   expect(JSON.parse(await readFile(join(out, 'relink.json'), 'utf8'))).toMatchObject({ rows: [{ output: 'intermediate/clip.mov' }, { output: proxy, outputXxh3: await hashFile(join(out, proxy)) }] });
 }, 60_000);
 
+it('what is set aside for an output that is then not written down goes back under its name; one whose maker was killed in between is made', async () => {
+  const before = await hashFile(join(out, proxy));
+  const broken = await again(40, async () => { throw Object.assign(new Error('no space left'), { code: 'ENOSPC' }); });
+  expect(broken.outputs.find(({ path }) => path === proxy)).toMatchObject({ state: 'failed', problem: { what: expect.stringMatching(/full|space/i) as string } });
+  expect(await hashFile(join(out, proxy))).toBe(before);
+  await expect(access(join(out, 'superseded/proxy/clip.3.mov'))).rejects.toThrow();
+  // Killed after the old file was set aside, before the new one had its name.
+  await rename(join(out, proxy), join(out, 'superseded/proxy/clip.3.mov'));
+  expect(there(await again(35))[1]).toEqual(['Proxy', 'proved', false]);
+  expect(await hashFile(join(out, 'superseded/proxy/clip.3.mov'))).toBe(before);
+}, 60_000);
+
 it('what somebody changed, or put there, is never moved', async () => {
   await writeFile(join(out, proxy), 'somebody\'s own');
   const result = await again(21);
   expect(result.outputs.find(({ path }) => path === proxy)).toMatchObject({ state: 'failed', problem: { what: expect.stringContaining(proxy) as string } });
   expect(await readFile(join(out, proxy), 'utf8')).toBe('somebody\'s own');
-  await expect(access(join(out, 'superseded/proxy/clip.3.mov'))).rejects.toThrow();
+  await expect(access(join(out, 'superseded/proxy/clip.4.mov'))).rejects.toThrow();
 }, 60_000);
 
 it('a leg keeps a log: what ran, and what came of it', async () => {

@@ -4,7 +4,7 @@ import type { DataSource } from 'typeorm';
 import type { OutputResult } from '@relay/contract/run';
 import type { LegPlan } from '@relay/core/recipe/plan';
 import type { RelinkRow } from '@relay/core/relink/sheet';
-import type { RecordedOutput } from './leg.ts';
+import type { RecordedOutput } from './outcome.ts';
 
 /**
  * Whose a leg is. A worker holds a leg by a lease that it renews while it works; a lease that lapses (the worker was

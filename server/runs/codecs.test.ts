@@ -11,7 +11,8 @@ import { describeFile } from '@relay/media/describe/describe';
 import { ffmpeg } from '@relay/media/process/ffmpeg';
 import { run } from '@relay/media/process/run';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { runLeg, type LegResult } from './leg.ts';
+import { runLeg } from './leg.ts';
+import type { LegResult } from './outcome.ts';
 
 let folder: string;
 const pcm: SoundCodec = { codec: 'pcm', sampleRate: 48_000 };
@@ -20,7 +21,7 @@ const aac: SoundCodec = { codec: 'aac', sampleRate: 48_000 };
 beforeAll(async () => { folder = await mkdtemp(join(tmpdir(), 'relay-codecs-')); });
 afterAll(() => rm(folder, { recursive: true, force: true }));
 
-const sizes = { small: '320x192', hd: '1920x1080' } as const;
+const sizes = { small: '320x192', hd: '1920x1080', uhd: '3840x2160' } as const;
 /** An original that moves, with two tracks of sound, four channels in the second. */
 async function original(rate: string, size: keyof typeof sizes, alpha = false): Promise<ClipDescription> {
   const name = `${size}-${rate.replace('/', '_')}${alpha ? '-alpha' : ''}.mov`;
@@ -95,6 +96,15 @@ describe('what can be asked of H.264 and HEVC', () => {
     expect(plan.outputs[2]?.rate?.passes).toBe(2);
     const tooLittle = planLeg(clip, { ...finishAndCut, deliverables: [{ ...(finishAndCut.deliverables[1] as Deliverable), sound: aac, wrapper: 'mp4', raster: { kind: 'source' }, codec: { id: 'h264', quality: 21, rate: { kind: 'size', bytes: 60_000 } } }] });
     expect(tooLittle).toMatchObject({ ok: false, problem: { what: expect.stringMatching(/60 kB cannot be reached/) as string, remedy: expect.stringMatching(/Ask for \d+ kB at least/) as string } });
+  }, 120_000);
+
+  it('4:2:2 at UHD is refused in MOV, where nothing would decode it, and made in MP4', async () => {
+    const codec: VideoCodec = { id: 'h264', quality: 30, bitDepth: 10, chroma: '4:2:2' };
+    const clip = await original('25', 'uhd');
+    const refused = planLeg(clip, { ...finishAndCut, deliverables: [{ ...(finishAndCut.deliverables[0] as Deliverable), codec }] });
+    expect(refused).toMatchObject({ ok: false, problem: { what: expect.stringContaining('in MOV at 3840×2160') as string } });
+    const { result } = await made(clip, [{ codec, wrapper: 'mp4', sound: aac }], 'uhd');
+    expect(troubles(result)).toEqual([]);
   }, 120_000);
 
   it('alpha is kept by ProRes 4444 where it was asked for, and said to be left out elsewhere', async () => {

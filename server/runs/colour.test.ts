@@ -10,7 +10,8 @@ import { unwrap } from '@relay/core/result';
 import { describeFile } from '@relay/media/describe/describe';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { ffmpegMakes, scratchFolder } from '../../testing/commands.ts';
-import { runLeg, type LegResult } from './leg.ts';
+import { runLeg } from './leg.ts';
+import type { LegResult } from './outcome.ts';
 
 const chain: Chain = { ...emptyChain, input: 'slog3-sgamut3cine', output: 'bt709', rendering: 'estuary' };
 let folder: string;

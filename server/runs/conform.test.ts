@@ -16,7 +16,8 @@ import { describeFile } from '@relay/media/describe/describe';
 import { ffmpeg, inputArguments } from '@relay/media/process/ffmpeg';
 import { run } from '@relay/media/process/run';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { runLeg, type LegResult } from './leg.ts';
+import { runLeg } from './leg.ts';
+import type { LegResult } from './outcome.ts';
 
 let folder: string;
 let clip: ClipDescription;

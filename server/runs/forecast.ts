@@ -14,9 +14,9 @@ export interface LegForecast {
   seconds: number | null;
 }
 
-/** Decoding each output once for its proof, checksums and sampling, over what making takes; measured on the demo's runs: 1.25 to 1.45. */
+/** Decoding each output once for its proof, checksums and sampling, over what making takes: chosen until a bench judges it. */
 const besideMaking = 1.35;
-/** Seconds that processes take to start, however short a clip is. */
+/** Seconds that processes take to start, however short a clip is: chosen, not measured. */
 const startSeconds = 0.8;
 
 /** Samples a leg just as it would be made, and says what it will take. `correction` is what this site's own finished outputs of a codec took over what was said. */

@@ -56,5 +56,6 @@ export function foretold(plans: readonly { outputs: readonly OutputPlan[]; origi
   if (!pace) return null;
   const each = plans.map(({ original: { video }, outputs }) => (video ? (video.raster.width * video.raster.height * video.frames) / pace(outputs.length) : 0));
   const likely = Math.max(each.reduce((sum, one) => sum + one, 0) / lanes, Math.max(0, ...each));
+  // Half as long again: chosen, not measured.
   return { likely, most: likely * 1.5 };
 }

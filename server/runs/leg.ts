@@ -1,79 +1,29 @@
 import type { EndState, OutputResult } from '@relay/contract/run';
-import type { ReadEntry } from '@relay/core/clip/description';
-import { isRefusal } from '@relay/core/clip/description';
-import { pictureComparisons } from '@relay/core/proof/picture';
-import { prove, type Comparison, type Proof, type SourceFacts } from '@relay/core/proof/proof';
-import { soundComparisons, type Excerpt } from '@relay/core/proof/sound';
-import type { LegPlan, OutputPlan } from '@relay/core/recipe/plan';
+import type { SourceFacts } from '@relay/core/proof/proof';
 import { planMark } from '@relay/core/recipe/mark';
-import { relinkRow, type RelinkRow } from '@relay/core/relink/sheet';
+import type { LegPlan, OutputPlan } from '@relay/core/recipe/plan';
+import { relinkRow } from '@relay/core/relink/sheet';
 import type { Problem } from '@relay/core/result';
-import { turned } from '@relay/core/shape/raster';
-import { toNumber } from '@relay/core/time/rational';
-import { mapByTimes } from '@relay/core/time/frameMap';
 import { legBytesAtMost } from '@relay/core/size/forecast';
-import { describeFile } from '@relay/media/describe/describe';
-import { performLeg, type LegProgress, type Performed } from '@relay/media/leg/perform';
-import { tuneLeg } from '@relay/media/leg/tune';
+import { mapByTimes } from '@relay/core/time/frameMap';
+import { toNumber } from '@relay/core/time/rational';
 import type { Tuning } from '@relay/media/leg/encoders';
-import type { Source } from '@relay/media/process/joined';
-import { decodeWhole } from '@relay/media/proof/decode';
-import { originalEvidence, takeOriginal, takeOutput, type Evidence } from '@relay/media/proof/evidence';
-import { frameTimes } from '@relay/media/look/packets';
-import { scratchFolder } from '@relay/media/process/scratch';
 import { firstPass, needsFirstPass } from '@relay/media/leg/firstPass';
+import { performLeg, type Performed } from '@relay/media/leg/perform';
+import { tuneLeg } from '@relay/media/leg/tune';
+import { frameTimes } from '@relay/media/look/packets';
+import type { Source } from '@relay/media/process/joined';
+import { scratchFolder } from '@relay/media/process/scratch';
+import { takeOriginal, type Evidence } from '@relay/media/proof/evidence';
 import { setMaxListeners } from 'node:events';
 import { rm } from 'node:fs/promises';
 import { join } from 'node:path';
-import { burnComparison } from '@relay/core/proof/burn';
-import { burnSample } from '@relay/media/proof/burn';
-import { makeReady, type ImageBytes, type LegReady } from './ready.ts';
-import { legColour, type LegColour, type LutText } from './colour.ts';
 import { diskProblem } from '../stores/diskProblem.ts';
-import { discard, discardLeftovers, placeText, exists, fileFacts, flush, freeBytes, giveName, hashFile, hashFiles, NameTaken, placeInside, setAside, temporaryBeside, type FileFacts } from '../stores/place.ts';
-
-export interface LegResult {
-  state: EndState;
-  outputs: OutputResult[];
-  problem: Problem | null;
-  originalXxh3: string | null;
-  /** What was done and said, line by line with the time of day. */
-  log: string[];
-  /** Nothing moved for a minute: it may go better elsewhere. */
-  stalled: boolean;
-}
-
-/** What a leg needs of its surroundings; the worker and the command line each bring their own. */
-export interface LegSurroundings {
-  /** Where the original lies, and the folder that outputs go below. */
-  source: string;
-  outRoot: string;
-  /** Marks temporary files as this leg's. */
-  owner: string;
-  /** Name of the folder that was read, for the relink sheet's roll. */
-  whole: string;
-  signal?: AbortSignal;
-  /** Where the chains' LUTs are kept; absent where no chain names one. */
-  lutText?: LutText;
-  /** Where pictures that burn-ins lay over are kept; absent where none is. */
-  imageBytes?: ImageBytes;
-  /** What was written down of an output of this path before, if anything. */
-  recorded: (path: string) => Promise<RecordedOutput | null>;
-  /** Keeps an output's line; called before it gets its final name, so that a crash between the two can be told. */
-  record: (row: RelinkRow) => Promise<void>;
-  onProgress?: (progress: LegProgress) => void;
-  onState?: (state: 'running' | 'proving') => void;
-  /** Takes a line of the leg's log. */
-  note?: (line: string) => void;
-}
-
-/** An output as an earlier leg wrote it down. */
-export interface RecordedOutput {
-  xxh3: string;
-  state: string;
-  /** Of the plan that it was made to; null or absent where it was made before there were marks. */
-  planMark?: string | null;
-}
+import { discard, discardLeftovers, exists, fileFacts, flush, freeBytes, giveName, hashFile, hashFiles, NameTaken, placeInside, setAside, temporaryBeside, type FileFacts } from '../stores/place.ts';
+import { legColour, type LegColour } from './colour.ts';
+import { gravest, resultOf, takenProblem, type LegResult, type LegSurroundings } from './outcome.ts';
+import { layLutBeside, proofOf, proveAgain } from './proving.ts';
+import { makeReady, type LegReady } from './ready.ts';
 
 interface Target {
   plan: OutputPlan;
@@ -83,16 +33,6 @@ interface Target {
   tuning: Tuning;
   /** What lies there is our own, made to another plan: it is set aside once the new one is proved. */
   supersedes: boolean;
-}
-
-const graveness: readonly EndState[] = ['proved', 'needs eyes', 'stopped', 'failed'];
-
-function gravest(states: readonly EndState[]): EndState {
-  return states.reduce((a, b) => (graveness.indexOf(b) > graveness.indexOf(a) ? b : a), 'proved' as EndState);
-}
-
-function resultOf(plan: OutputPlan, state: EndState, rest: Partial<OutputResult> = {}): OutputResult {
-  return { deliverable: plan.deliverable, role: plan.role, path: plan.path, state, alreadyThere: false, sizeBytes: 0, xxh3: null, proof: null, problem: null, ...rest };
 }
 
 /**
@@ -269,6 +209,7 @@ async function make(plan: LegPlan, files: Source, targets: Target[], colour: Leg
 
 /** Flushes, proves and names one output. */
 async function finish(target: Target, plan: LegPlan, files: Source, colour: LegColour, at: LegSurroundings, source: SourceFacts, evidence: Evidence, hashing: Promise<string | null>): Promise<OutputResult> {
+  let aside: string | null = null;
   try {
     await flush(target.temporary);
     const proof = await proofOf(plan, target.plan, target.tuning, target.temporary, files, colour, source, evidence, at.signal);
@@ -282,7 +223,7 @@ async function finish(target: Target, plan: LegPlan, files: Source, colour: LegC
     const lutProblem = await layLutBeside(target.plan, colour, at);
     if (lutProblem) return resultOf(target.plan, 'failed', { proof, problem: lutProblem });
     // Looked at once more, so that nothing is written down of a file that is somebody else's.
-    if (target.supersedes && (await isSuperseded(plan, target.plan, target.finalPath, at))) await setAside(at.outRoot, target.plan.path);
+    if (target.supersedes && (await isSuperseded(plan, target.plan, target.finalPath, at))) aside = await setAside(at.outRoot, target.plan.path);
     if (await exists(target.finalPath)) throw new NameTaken(target.finalPath);
     await at.record(relinkRow(plan, target.plan, { state: proof.verdict, frames, outputBytes: sizeBytes, outputXxh3: xxh3, originalXxh3: (await hashing) ?? '' }, at.whole));
     await giveName(target.temporary, target.finalPath);
@@ -291,69 +232,9 @@ async function finish(target: Target, plan: LegPlan, files: Source, colour: LegC
       : null;
     return resultOf(target.plan, proof.verdict, { proof, sizeBytes, xxh3, problem });
   } catch (error) {
+    // What was set aside for an output that did not come goes back under its name.
+    if (aside !== null && !(await exists(target.finalPath))) await giveName(await placeInside(at.outRoot, aside), target.finalPath).catch(() => undefined);
     if (error instanceof NameTaken) return resultOf(target.plan, 'failed', { problem: takenProblem(target.plan.path) });
     return resultOf(target.plan, 'failed', { problem: diskProblem(error, target.plan.path) });
   }
-}
-
-async function proofOf(plan: LegPlan, output: OutputPlan, tuning: Tuning, path: string, files: Source, colour: LegColour, source: SourceFacts, evidence: Evidence, signal?: AbortSignal): Promise<Proof> {
-  const found: ReadEntry = await describeFile(path, output.path);
-  if (isRefusal(found)) return { verdict: 'failed', comparisons: [], reasons: [found.problem.what] };
-  const taking = await takeOutput(plan, output, found.audio);
-  try {
-    const decoded = await decodeWhole(path, found.audio.length, signal, taking.args);
-    const byChain = await colour.prove(output, files, tuning, path, decoded.frames, signal);
-    const overIt = output.burn ? burnComparison(output.burn, output.video.colour.transfer, await burnSample(output, path, decoded.frames, signal)) : [];
-    return prove(output, found, decoded, source, [...(byChain ? [byChain] : []), ...overIt, ...compareWith(plan, output, source, evidence, await taking.read())]);
-  } finally {
-    await taking.discard();
-  }
-}
-
-/** Pictures and sound held against the original's. A damaged original proves nothing: its frames cannot be counted to. */
-function compareWith(plan: LegPlan, output: OutputPlan, source: SourceFacts, original: Evidence, made: Evidence): Comparison[] {
-  const { video, audio } = plan.original;
-  if (!video || source.errors.length > 0 || source.cutShort !== null) return [];
-  const windows = original.sound[0] ?? [];
-  // One row of channels over all tracks, window by window, as the plan counts them.
-  const rows = windows.map((window, w): Excerpt => ({ first: window.first, channels: original.sound.flatMap((track) => track[w]?.channels ?? []) }));
-  return [
-    ...pictureComparisons(output.video, turned(video.raster, video.quarterTurns), video.frames, made.pictures, original.pictures, output.colour === undefined || output.colour.kind === 'as-shot' || output.colour.kind === 'beside', output.burn ?? null),
-    ...soundComparisons(output.sound, audio.map((track) => track.channels), rows, made.sound),
-  ];
-}
-
-function takenProblem(path: string): Problem {
-  return { what: `${path} is there already and was left as it is`, remedy: 'Move it away or choose another folder, then retry' };
-}
-
-/** Lays an output's LUT where the relink sheet will say that it lies; it may lie there from an earlier leg. */
-async function layLutBeside({ colour: wanted }: OutputPlan, colour: LegColour, at: LegSurroundings): Promise<Problem | null> {
-  const lut = wanted?.kind === 'beside' ? colour.beside.find((one) => one.path === wanted.path) : undefined;
-  if (!lut) return null;
-  try {
-    await placeText(at.outRoot, lut.path, lut.text, at.owner);
-    return null;
-  } catch (error) {
-    return diskProblem(error, lut.path);
-  }
-}
-
-/** What lies under the final name already: kept and proved again if it is what an earlier run recorded, else left alone. */
-async function proveAgain(output: OutputPlan, finalPath: string, plan: LegPlan, files: Source, colour: LegColour, at: LegSurroundings): Promise<OutputResult> {
-  const recorded = await at.recorded(output.path);
-  if (recorded === null || recorded.xxh3 !== (await hashFile(finalPath).catch(() => ''))) return resultOf(output, 'failed', { problem: takenProblem(output.path) });
-  const evidence = await originalEvidence({ ...plan, outputs: [output] }, files, at.signal);
-  // What was stabilised can be held against its chain only along the same way.
-  const ready = await makeReady({ ...plan, outputs: output.video.steps.some((step) => step.kind === 'stabilise') ? [output] : [] }, files, at.imageBytes ?? (async () => null), at.signal);
-  const facts: SourceFacts = { errors: recorded.state === 'needs eyes' ? ['an earlier run found it damaged'] : [], cutShort: plan.original.cutShort };
-  const proof = await proofOf(plan, output, { ...ready.tunings[0] }, finalPath, files, colour, facts, evidence, at.signal).finally(() => ready.discard());
-  const sizeBytes = (await fileFacts(finalPath))?.sizeBytes ?? 0;
-  if (proof.verdict === 'failed') {
-    return resultOf(output, 'failed', { proof, xxh3: recorded.xxh3, sizeBytes, problem: { what: `${output.path} is there already but was made to another plan: ${proof.reasons.join('; ')}`, remedy: 'Move it away or choose another folder, then retry' } });
-  }
-  const lutProblem = await layLutBeside(output, colour, at);
-  if (lutProblem) return resultOf(output, 'failed', { proof, xxh3: recorded.xxh3, sizeBytes, problem: lutProblem });
-  const problem = proof.verdict === 'needs eyes' ? { what: `${plan.original.path}: ${proof.reasons.join('; ')}`, remedy: 'Look at the end of the output' } : null;
-  return resultOf(output, proof.verdict, { proof, xxh3: recorded.xxh3, sizeBytes, alreadyThere: true, problem });
 }

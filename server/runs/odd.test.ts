@@ -16,7 +16,8 @@ import { placesIn } from '@relay/media/look/look';
 import { ffmpeg, inputArguments } from '@relay/media/process/ffmpeg';
 import { run } from '@relay/media/process/run';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { runLeg, type LegResult } from './leg.ts';
+import { runLeg } from './leg.ts';
+import type { LegResult } from './outcome.ts';
 
 let folder: string;
 const proxies: Recipe = { ...finishAndCut, deliverables: finishAndCut.deliverables.filter(({ role }) => role === 'proxy') };

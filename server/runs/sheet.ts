@@ -2,7 +2,7 @@ import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { relinkCsv, relinkJson, type RelinkRow } from '@relay/core/relink/sheet';
 import { placeInside, writeWhole } from '../stores/place.ts';
-import type { RecordedOutput } from './leg.ts';
+import type { RecordedOutput } from './outcome.ts';
 
 /** Names of the relink sheet beside the outputs. */
 export const sheetNames = { csv: 'relink.csv', json: 'relink.json' } as const;

@@ -1,33 +1,9 @@
 import type { LutFinding } from '@relay/core/colour/examine/finding';
 import { lutFacts, latticeEdge } from '@relay/core/colour/examine/facts';
 import { readLutFile } from '@relay/core/colour/lut/file';
-import { useEffect, useMemo, useRef } from 'react';
+import { useMemo } from 'react';
 import Plotly from 'plotly.js-gl3d-dist-min';
-
-/** Draws anew when the theme changes. */
-function usePlot(draw: (target: HTMLElement, colour: (name: string) => string) => void): React.RefObject<HTMLDivElement | null> {
-  const place = useRef<HTMLDivElement>(null);
-  useEffect(() => {
-    const target = place.current;
-    if (!target) return;
-    const again = (): void => {
-      const style = getComputedStyle(document.documentElement);
-      draw(target, (name) => style.getPropertyValue(`--${name}`).trim());
-    };
-    again();
-    const watcher = new MutationObserver(again);
-    watcher.observe(document.documentElement, { attributes: true, attributeFilter: ['data-theme'] });
-    return () => {
-      watcher.disconnect();
-      Plotly.purge(target);
-    };
-  }, [draw]);
-  return place;
-}
-
-const plain = { paper_bgcolor: 'rgba(0,0,0,0)', plot_bgcolor: 'rgba(0,0,0,0)', showlegend: false };
-const config = { displayModeBar: false, responsive: true };
-const font = (colour: string) => ({ family: 'Archivo Variable', size: 12, color: colour });
+import { axisOf, plotConfig, plotFont, plotGround, usePlot } from '../ui/usePlot.ts';
 
 interface PlotsProps {
   text: string;
@@ -47,7 +23,7 @@ export function LutPlots({ text, fileName, finding }: PlotsProps) {
     const every = 4;
     const x = [...facts.inputs].filter((_, i) => i % every === 0).map((v) => v * 1023);
     const line = (name: string, hue: string, y: number[], dash: string) => ({ type: 'scatter', mode: 'lines', name, x, y: y.filter((_, i) => i % every === 0).map((v) => v * 1023), line: { color: hue, width: 1.6, dash }, hovertemplate: `${name} %{x:.0f} → %{y:.1f}<extra></extra>` });
-    const axis = { color: colour('dim'), gridcolor: colour('line'), zerolinecolor: colour('line'), tickfont: { family: 'Spline Sans Mono Variable', size: 11 }, tickvals: [0, 64, 256, 512, 768, 940, 1023] };
+    const axis = { ...axisOf(colour), tickvals: [0, 64, 256, 512, 768, 940, 1023] };
     const marks = finding && finding.picture.kind !== 'lattice' ? finding.picture.marks : [];
     const inks = [colour('rose'), colour('teal'), colour('sky')];
     void Plotly.react(
@@ -58,10 +34,10 @@ export function LutPlots({ text, fileName, finding }: PlotsProps) {
         ...[0, 1, 2].map((c) => line(`${['red', 'green', 'blue'][c]} alone`, inks[c] as string, Array.from(facts.channels[c as 0 | 1 | 2]), 'dot')),
       ],
       {
-        ...plain, height: 280, margin: { l: 48, r: 10, t: 8, b: 34 }, font: font(colour('dim')), xaxis: { ...axis, title: { text: 'code in, of 1023', font: font(colour('dim')) } }, yaxis: axis,
+        ...plotGround, showlegend: false, height: 280, margin: { l: 48, r: 10, t: 8, b: 34 }, font: plotFont(colour('dim')), xaxis: { ...axis, title: { text: 'code in, of 1023', font: plotFont(colour('dim')) } }, yaxis: axis,
         shapes: marks.map(([from, to]) => ({ type: 'rect', xref: 'x', yref: 'paper', x0: from * 1023, x1: Math.max(to * 1023, from * 1023 + 4), y0: 0, y1: 1, fillcolor: colour('amber'), opacity: 0.22, line: { width: 0 } })),
       },
-      config,
+      plotConfig,
     );
   }, [facts, finding]);
   const lattice = useMemo(() => (target: HTMLElement, colour: (name: string) => string): void => {
@@ -80,12 +56,12 @@ export function LutPlots({ text, fileName, finding }: PlotsProps) {
         { type: 'scatter3d', mode: 'markers', x: of(0), y: of(1), z: of(2), marker: { size: 3, color: hue }, hoverinfo: 'skip' },
         ...(marked.length > 0 ? [{ type: 'scatter3d', mode: 'markers', x: marked.map((i) => facts.lattice[i]), y: marked.map((i) => facts.lattice[i + 1]), z: marked.map((i) => facts.lattice[i + 2]), marker: { size: 5, symbol: 'diamond', color: colour('amber') }, hoverinfo: 'skip' }] : []),
       ],
-      { ...plain, height: 320, margin: { l: 0, r: 0, t: 0, b: 0 }, font: font(colour('dim')), scene: { xaxis: axis('red'), yaxis: axis('green'), zaxis: axis('blue'), aspectmode: 'cube', camera: { eye: { x: 1.5, y: -1.5, z: 0.9 } } } },
-      config,
+      { ...plotGround, showlegend: false, height: 320, margin: { l: 0, r: 0, t: 0, b: 0 }, font: plotFont(colour('dim')), scene: { xaxis: axis('red'), yaxis: axis('green'), zaxis: axis('blue'), aspectmode: 'cube', camera: { eye: { x: 1.5, y: -1.5, z: 0.9 } } } },
+      plotConfig,
     );
   }, [facts, finding]);
-  const curvePlace = usePlot(curves);
-  const latticePlace = usePlot(lattice);
+  const curvePlace = usePlot(Plotly, curves);
+  const latticePlace = usePlot(Plotly, lattice);
   if (!facts) return <p className="text-dim">This file cannot be drawn.</p>;
   return (
     <div className="grid gap-6 lg:grid-cols-2">

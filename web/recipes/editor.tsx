@@ -59,7 +59,7 @@ export function RecipeEditor({ recipe, production, onCopy }: { recipe: RecipeAns
   return (
     <>
       <div className="flex min-w-0 flex-1 flex-col gap-4 overflow-auto p-5">
-        <div className="flex flex-wrap items-start gap-2">
+        <div className="sticky -top-5 z-10 -mx-5 -mt-5 flex flex-wrap items-start gap-2 bg-sheet px-5 pt-5 pb-3">
           <input aria-label="Name of the recipe" value={draft.name} maxLength={120} onChange={(event) => setDraft({ ...draft, name: event.target.value })} className={`${inputLook} w-56! text-[15px] font-semibold`} />
           <input aria-label="Group" value={head.group} maxLength={60} onChange={(event) => setHead({ ...head, group: event.target.value })} className={`${inputLook} w-24!`} />
           <span className="ml-auto flex flex-wrap gap-2">

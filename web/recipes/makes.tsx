@@ -38,7 +38,7 @@ export function Makes({ production, recipe, onRemedy }: { production: string; re
       )}
       {data.refused.length > 0 && <ul className="flex flex-col gap-1.5">{data.refused.slice(0, 5).map((line) => <li key={line.path}><span className="text-rose">{line.problem.what}.</span> <span className="text-dim">{line.problem.remedy}.</span></li>)}{data.refused.length > 5 && <li className="text-dim">and {data.refused.length - 5} more</li>}</ul>}
       <ul aria-label="Paths" className="flex flex-col gap-1 font-mono text-[11px]">
-        {data.paths.slice(0, 120).map((one) => <li key={`${one.original} ${one.path}`} className={`break-all ${one.clash ? 'text-rose' : 'text-dim'}`} title={one.clash ?? `of ${one.original}`}>{one.path}</li>)}
+        {data.paths.slice(0, 120).map((one) => <li key={`${one.original} ${one.path}`} className={`break-all ${one.clash ? 'text-rose' : 'text-dim'}`} title={one.clash ?? `of ${one.original}`}>{one.clash && <span role="img" aria-label="cannot be made" className="mr-1.5 inline-block size-2 rounded-[2px] bg-rose" />}{one.path}</li>)}
         {data.total > 120 && <li className="font-sans text-dim">and {data.total - 120} more</li>}
       </ul>
     </div>
