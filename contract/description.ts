@@ -31,7 +31,7 @@ const audioTrack = z.object({
 export const clipDescription: z.ZodType<ClipDescription> = z.object({
   path: z.string(), stem: z.string(), sizeBytes: z.number(), modifiedAt: z.string(), wrapper: z.string(), wrapperId: z.string(),
   video: video.nullable(), audio: z.array(audioTrack),
-  timecode: z.object({ start: z.string(), dropFrame: z.boolean() }).nullable(), reel: z.string().nullable(),
+  timecode: z.object({ start: z.string(), dropFrame: z.boolean() }).nullable(), reel: z.string().nullable(), timeReference: z.number().optional(),
   bitsPerSecond: z.number().nullable(), otherStreams: z.array(z.string()), cutShort: z.string().nullable(),
   chapters: z.array(z.object({ path: z.string(), sizeBytes: z.number(), frames: z.number().int(), duration: rational })),
 });

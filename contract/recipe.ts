@@ -46,6 +46,8 @@ export const videoCodec: z.ZodType<VideoCodec> = z.discriminatedUnion('id', [
   z.strictObject({ id: z.literal('mjpeg'), quality: z.number().int().min(2).max(31) }),
   z.strictObject({ id: z.literal('ffv1'), sampling: z.enum(['4:2:0 8', '4:2:2 8', '4:2:2 10', '4:4:4 10']) }),
   z.strictObject({ id: z.literal('v210') }),
+  z.strictObject({ id: z.literal('pictures'), format: z.enum(['dpx', 'tiff', 'png', 'exr']) }),
+  z.strictObject({ id: z.literal('none') }),
 ]).refine((codec) => !('chroma' in codec) || codec.chroma !== '4:2:2' || codec.bitDepth === 10, '4:2:2 is made with 10 bits')
   .refine((codec) => codec.id !== 'prores' || codec.alpha === undefined || codec.profile.startsWith('4444'), 'alpha needs a 4444 profile');
 export const soundCodec: z.ZodType<SoundCodec> = z.discriminatedUnion('codec', [

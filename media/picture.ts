@@ -2,18 +2,18 @@ import type { VideoDescription } from '@relay/core/clip/description';
 import { displayAspect } from '@relay/core/shape/raster';
 import { toNumber } from '@relay/core/time/rational';
 import { spawn } from 'node:child_process';
-import { ffmpeg, inputArguments } from './process/ffmpeg.ts';
+import { ffmpeg } from './process/ffmpeg.ts';
 
 /**
  * The picture shown at `seconds` as PNG, every sample kept but pixels made square by widening: the clip's own code
- * values, no colour conversion but the matrix. Null when there is no picture there.
+ * values, no colour conversion but the matrix. `input` opens the file. Null when there is no picture there.
  */
-export async function pictureAt(path: string, video: VideoDescription, seconds: number, signal: AbortSignal): Promise<Buffer | null> {
+export async function pictureAt(input: readonly string[], video: VideoDescription, seconds: number, signal: AbortSignal): Promise<Buffer | null> {
   // Half a frame early, so that rounding never lands on the next picture.
   const from = Math.max(0, seconds - 0.5 / toNumber(video.rate));
   const width = Math.round(video.raster.height * toNumber(displayAspect(video.raster, video.pixelAspect)));
   const child = spawn(ffmpeg, [
-    '-v', 'error', '-ss', from.toFixed(6), ...inputArguments(path), '-map', '0:v:0', '-frames:v', '1',
+    '-v', 'error', '-ss', from.toFixed(6), ...input, '-map', '0:v:0', '-frames:v', '1',
     '-vf', `scale=${width}:${video.raster.height}:flags=bicubic+accurate_rnd+full_chroma_int:interl=0,format=rgb24`, '-c:v', 'png', '-compression_level', '1', '-f', 'image2pipe', 'pipe:1',
   ], { stdio: ['ignore', 'pipe', 'ignore'] });
   const end = (): void => void child.kill('SIGKILL');

@@ -10,6 +10,7 @@ import { finishAndCut, viewingCopies, type Recipe } from '@relay/core/recipe/rec
 import { proResTargetBitsPerSecond } from '@relay/core/size/prores';
 import { formatFraction, toNumber } from '@relay/core/time/rational';
 import { likeness } from '@relay/media/compare';
+import { openOutput } from '@relay/media/leg/open';
 import { performLeg } from '@relay/media/leg/perform';
 import { tuneLeg } from '@relay/media/leg/tune';
 import { ffmpeg, inputArguments } from '@relay/media/process/ffmpeg';
@@ -94,6 +95,7 @@ export async function benchRun(args: readonly string[]): Promise<void> {
       plain.push(secondsSince(begun));
 
       // The floor knows its quantisers and has its LUTs baked and burn-ins drawn: only decoding and encoding count.
+      begun = performance.now();
       const ready = await Promise.all(legs.map(async (leg) => {
         const files = { clip: leg.plan.original, paths: [leg.source] };
         const colour = await legColour(leg.plan.outputs, lutText);
@@ -101,12 +103,13 @@ export async function benchRun(args: readonly string[]): Promise<void> {
         const tunings = await tuneLeg(leg.plan, files, undefined, leg.plan.outputs.map((_, index) => { const baked = colour.luts[index]; return { ...made.tunings[index], ...(baked ? { lut: baked } : {}) }; }));
         return { ...leg, files, tunings, discard: () => Promise.all([colour.discard(), made.discard()]) };
       }));
+      const readying = secondsSince(begun);
       begun = performance.now();
       await inLanes(ready, lanes, async ({ plan, files, tunings }, index) => {
         const targets = plan.outputs.map((output) => join(scratch, `floor-${round}`, String(index), output.path));
         await Promise.all(targets.map((target) => mkdir(dirname(target), { recursive: true })));
         await performLeg(plan, files, targets, tunings, () => undefined);
-        for (const [at, target] of targets.entries()) await decodeWhole(target, plan.outputs[at]?.sound.tracks.length ?? 0);
+        for (const [at, output] of plan.outputs.entries()) await decodeWhole(openOutput(output, targets[at] as string), output.sound.tracks.length);
       });
       floor.push(secondsSince(begun));
       await Promise.all(ready.map((one) => one.discard()));
@@ -114,8 +117,15 @@ export async function benchRun(args: readonly string[]): Promise<void> {
       const out = join(scratch, `ours-${round}`);
       await mkdir(out);
       begun = performance.now();
-      const results = await inLanes(legs, lanes, (leg, index) => runLeg(leg.plan, { source: leg.source, outRoot: out, owner: `bench-${index}`, whole: 'bench', lutText, recorded: async () => null, record: async () => undefined }));
+      const proving: number[] = [];
+      const results = await inLanes(legs, lanes, async (leg, index) => {
+        let since = performance.now();
+        const result = await runLeg(leg.plan, { source: leg.source, outRoot: out, owner: `bench-${index}`, whole: 'bench', lutText, recorded: async () => null, record: async () => undefined, onState: () => { since = performance.now(); } });
+        proving.push(secondsSince(since));
+        return result;
+      });
       ours.push(secondsSince(begun));
+      console.log(`ours: readying ${readying.toFixed(1)} s (measured before the floor), proving ${(proving.reduce((a, b) => a + b, 0) / lanes).toFixed(1)} s of a lane`);
       // What was not proved was made all the same: its time counts, and it is named.
       for (const odd of results.filter(({ state }) => state !== 'proved')) console.log(`not proved: ${odd.problem?.what ?? ''}`);
       console.log(`round ${round + 1}: plain ${plain.at(-1)?.toFixed(1)} s, floor ${floor.at(-1)?.toFixed(1)} s, ours ${ours.at(-1)?.toFixed(1)} s: ${((ours.at(-1) as number) / (plain.at(-1) as number)).toFixed(3)} of plain, ${((ours.at(-1) as number) / (floor.at(-1) as number)).toFixed(3)} of the floor`);

@@ -88,6 +88,8 @@ export interface ClipDescription {
   audio: AudioTrack[];
   timecode: StartTimecode | null;
   reel: string | null;
+  /** Broadcast Wave: samples from midnight to its first. Absent where the file does not say. */
+  timeReference?: number;
   bitsPerSecond: number | null;
   /** Streams that are neither picture nor sound, such as captions and data, by codec name. */
   otherStreams: string[];

@@ -4,6 +4,8 @@ import { refusedCharacters } from './pathPattern.ts';
 /** A path that a run would make, and what of. */
 export interface WantedPath {
   path: string;
+  /** The longest path in it, where it is a folder of files. */
+  longest?: string;
   original: string;
   deliverable: string;
 }
@@ -52,7 +54,7 @@ export function findClashes(wanted: readonly WantedPath[], limit?: number): Clas
   const folders = new Map<string, WantedPath>();
   for (const one of wanted) for (let slash = one.path.lastIndexOf('/'); slash > 0; slash = one.path.lastIndexOf('/', slash - 1)) folders.set(collisionKey(one.path.slice(0, slash)), one);
   return wanted.flatMap((one): Clash[] => {
-    const refused = refusedBy(one.path, limit);
+    const refused = refusedBy(one.longest ?? one.path, limit);
     if (refused) return [{ ...one, ...refused, others: [] }];
     const key = collisionKey(one.path);
     const others = (byKey.get(key) ?? []).filter((other) => other !== one);

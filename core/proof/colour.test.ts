@@ -50,6 +50,30 @@ describe('the colour of an output, held against the chain', () => {
   });
 });
 
+describe('strong grain that an encoder left other than it was', () => {
+  const across = 256;
+  /** Four flat fields with grain of ±60 codes of 1023, thinned out in the output; `tint` is what the chain's colours are off by. */
+  function grainy(tint: number): ColourSample {
+    const random = seeded(11);
+    const size = across * across;
+    const [before, after] = [new Uint16Array(size * 3), new Uint16Array(size * 3)];
+    for (let i = 0; i < size; i += 1) {
+      const field = (i % across < 128 ? 0 : 1) + (i < size / 2 ? 0 : 2);
+      [20_000 + field * 6_000, 30_000 + field * 1_500, 36_000 - field * 1_000].forEach((code, p) => {
+        const grain = (): number => (random() - 0.5) * 120 * 64;
+        before[p * size + i] = code + grain();
+        after[p * size + i] = code + grain() + (p === 1 ? tint * 64 : 0);
+      });
+    }
+    return { width: across, height: across, frame: 0, before, after };
+  }
+
+  it('is no colour, and hides none', () => {
+    expect(Math.max(...colourDifference(grainy(0), [], ['bt709', 'bt709'], 10))).toBeLessThan(1);
+    expect(colourDifference(grainy(1.5), [], ['bt709', 'bt709'], 10)[1]).toBeGreaterThan(1);
+  });
+});
+
 it('what FFmpeg\'s LUT filter is handed comes back as it was through an identity, room above white and below black included', () => {
   for (const matrix of ['bt709', 'bt2020nc', 'smpte170m']) {
     const through = compile(forLutFilter([], matrix, matrix));

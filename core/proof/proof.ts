@@ -1,5 +1,6 @@
 import type { ClipDescription } from '../clip/description.ts';
-import { codecRow } from '../recipe/codecs.ts';
+import { codecRow, hasPicture } from '../recipe/codecs.ts';
+import { timeReference } from '../recipe/timeReference.ts';
 import { wrappers } from '../recipe/wrappers.ts';
 import type { OutputPlan } from '../recipe/plan.ts';
 import { formatRaster } from '../shape/raster.ts';
@@ -58,22 +59,23 @@ export function prove(plan: OutputPlan, found: ClipDescription, decoded: Decoded
   const { video } = found;
   const row = codecRow(plan.codec);
   const planned = plan.video;
-  const missing = planned.frames - decoded.frames;
+  const pictured = hasPicture(plan);
+  const missing = pictured ? planned.frames - decoded.frames : 0;
   const sourceSuspect = source.errors.length > 0 || source.cutShort !== null;
-  const frames: Comparison[] = [
+  const frames: Comparison[] = !pictured ? [] : [
     { name: 'frames', planned: String(planned.frames), found: String(decoded.frames), holds: missing === 0 },
     { name: 'frames in the index', planned: String(decoded.frames), found: String(video?.frames ?? 0), holds: video?.frames === decoded.frames },
   ];
   const durationFound = video ? toNumber(video.duration) : 0;
   const durationOf = (count: number): number => count / toNumber(planned.rate);
   const lengths: Comparison[] = [
-    { name: 'duration', planned: `${durationOf(planned.frames).toFixed(4)} s`, found: `${durationFound.toFixed(4)} s`, holds: Math.abs(durationFound - durationOf(planned.frames)) < 0.5 / toNumber(planned.rate) },
+    ...(!pictured ? [] : [{ name: 'duration', planned: `${durationOf(planned.frames).toFixed(4)} s`, found: `${durationFound.toFixed(4)} s`, holds: Math.abs(durationFound - durationOf(planned.frames)) < 0.5 / toNumber(planned.rate) }]),
     ...plan.sound.tracks.map((track, index) => {
       const samples = decoded.samples[index] ?? 0;
       return { name: `samples, track ${(track.mix ? index : track.from) + 1}`, planned: String(plan.sound.samples), found: String(samples), holds: samples - plan.sound.samples >= -sampleTolerance && samples - plan.sound.samples <= (plan.sound.coding ? aacTolerance : sampleTolerance) };
     }),
   ];
-  const shape: Comparison[] = [
+  const shape: Comparison[] = !pictured ? [] : [
     compareText('codec', `${row.name}`, video?.codecId === row.codecId && (row.profiles.length === 0 || row.profiles.includes(video.profile ?? '')) ? row.name : `${video?.codec ?? 'none'} ${video?.profile ?? ''}`.trim()),
     compareText('chroma and depth', `${row.chroma} ${row.bitDepth}`, video ? `${video.chroma} ${video.bitDepth}` : null),
     compareText('rate', formatRate(planned.rate), video ? formatRate(video.rate) : null),
@@ -89,8 +91,13 @@ export function prove(plan: OutputPlan, found: ClipDescription, decoded: Decoded
     // A wrapper without a range tag means legal range, so only a claim of full range is wrong.
     { name: 'range', planned: planned.colour.range ?? 'legal', found: video?.colour.range ?? 'legal', holds: (video?.colour.range ?? 'legal') === (planned.colour.range ?? 'legal') },
     ...(planned.alpha ? [compareText('alpha', 'kept', video?.alpha ? 'kept' : 'left out')] : []),
-    compareText('wrapper', wrappers[plan.wrapper].name, found.wrapperId === wrappers[plan.wrapper].wrapperId ? wrappers[plan.wrapper].name : found.wrapper),
     ...(plan.rate?.wholeBytes ? [{ name: 'size', planned: `${plan.rate.wholeBytes} bytes at most`, found: `${found.sizeBytes} bytes`, holds: found.sizeBytes <= plan.rate.wholeBytes }] : []),
+  ];
+  const reference = timeReference(plan);
+  const held: Comparison[] = [
+    compareText('wrapper', wrappers[plan.wrapper].name, found.wrapperId === wrappers[plan.wrapper].wrapperId ? wrappers[plan.wrapper].name : found.wrapper),
+    // Where sound lies in a Broadcast Wave file, that says when it begins.
+    ...(reference !== null && plan.sound.tracks.length > 0 && (plan.wrapper === 'wav' || plan.wrapper === 'pictures') ? [compareText('first sample since midnight', String(reference), found.timeReference === undefined ? null : String(found.timeReference))] : []),
   ];
   const sound: Comparison[] = [
     compareText('channels by track', plan.sound.tracks.map((t) => t.channels).join(' ') || 'none', found.audio.map((t) => t.channels).join(' ') || 'none'),
@@ -100,7 +107,7 @@ export function prove(plan: OutputPlan, found: ClipDescription, decoded: Decoded
   ];
   const clean: Comparison = { name: 'decodes to the last frame', planned: 'no errors', found: decoded.errors[0] ?? 'no errors', holds: decoded.errors.length === 0 };
 
-  const comparisons = [...frames, ...lengths, ...shape, ...compared, ...sound, clean];
+  const comparisons = [...frames, ...lengths, ...shape, ...held, ...compared, ...sound, clean];
   const wrong = comparisons.filter((c) => !c.holds);
   const excusable = (c: Comparison): boolean => c.name === 'frames' || c.name === 'duration' || c.name.startsWith('samples');
   const said = wrong.map((c) => `${c.name}: ${c.found}, planned ${c.planned}`);
@@ -109,7 +116,7 @@ export function prove(plan: OutputPlan, found: ClipDescription, decoded: Decoded
     missing > 0 ? `${missing} of ${planned.frames} frames are missing at the end` : null,
     source.errors.length > 0 ? `the original does not decode cleanly: ${source.errors[0]}` : null,
   ].filter((line): line is string => line !== null);
-  if (wrong.some((c) => !excusable(c)) || (wrong.length > 0 && !sourceSuspect) || decoded.frames === 0) {
+  if (wrong.some((c) => !excusable(c)) || (wrong.length > 0 && !sourceSuspect) || (pictured && decoded.frames === 0)) {
     return { verdict: 'failed', comparisons, reasons: said };
   }
   return sourceSuspect

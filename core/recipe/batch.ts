@@ -4,6 +4,7 @@ import { correctionsFor, type ClipCorrections, type CorrectionRule } from '../co
 import { findClashes, type Clash, type ClashKind, type WantedPath } from '../naming/clashes.ts';
 import { mirrored } from '../naming/pathPattern.ts';
 import { fail, type Result } from '../result.ts';
+import { longestPath } from './members.ts';
 import { planLeg, type LegFacts, type LegPlan } from './plan.ts';
 import type { Recipe } from './recipe.ts';
 
@@ -35,7 +36,7 @@ function planAll(clips: readonly BatchClip[], recipe: Recipe, rules: readonly Co
 
 /** Every path that plans would make. */
 export function wantedPaths(plans: readonly Result<LegPlan>[]): WantedPath[] {
-  return plans.flatMap((plan) => (plan.ok ? plan.value.outputs.map(({ path, deliverable }) => ({ path, deliverable, original: plan.value.original.path })) : []));
+  return plans.flatMap((plan) => (plan.ok ? plan.value.outputs.map((output) => ({ path: output.path, longest: longestPath(output), deliverable: output.deliverable, original: plan.value.original.path })) : []));
 }
 
 function clashesOf(plans: readonly Result<LegPlan>[], recipe: Recipe): Clash[] {

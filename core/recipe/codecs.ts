@@ -2,7 +2,7 @@ import type { Chroma } from '../clip/description.ts';
 import type { RasterSteps } from '../shape/raster.ts';
 import type { ProResProfile } from '../size/prores.ts';
 import type { Vc3Profile } from '../size/vc3.ts';
-import type { LongCodec, VideoCodec } from './recipe.ts';
+import type { LongCodec, PictureFormat, VideoCodec } from './recipe.ts';
 
 /** What a codec is called, what it stores and what it asks of a picture. */
 export interface CodecRow {
@@ -16,6 +16,8 @@ export interface CodecRow {
   chroma: Chroma;
   /** JPEG's samples are of full range, with the matrix of BT.601 (JFIF); all others are made legal. */
   jpegSamples?: true;
+  /** FFmpeg's pixel format, where the samples are not Y'CbCr of `chroma` and `bitDepth`. */
+  pixelFormat?: string;
   steps: RasterSteps;
   canHoldFields: boolean;
   intra: boolean;
@@ -31,6 +33,14 @@ const proResGood: Readonly<Record<ProResProfile, string>> = {
 const vc3Names: Readonly<Record<Vc3Profile, string>> = { lb: 'VC-3 HR LB', sq: 'VC-3 HR SQ', hq: 'VC-3 HR HQ', hqx: 'VC-3 HR HQX', '444': 'VC-3 HR 444' };
 const vc3Good: Readonly<Record<Vc3Profile, string>> = { lb: 'for cutting', sq: 'for cutting and viewing', hq: 'for finishing in 8 bits', hqx: 'for finishing and grading in 10 bits', '444': 'for grading and keying' };
 const hdNames = { low: 'VC-3 HD, low rate', standard: 'VC-3 HD, standard rate', high: 'VC-3 HD, high rate', 'high-10': 'VC-3 HD, high rate, 10 bit' } as const;
+
+/** Image files: what each is read back as, and what it is given. */
+const pictureFormats: Readonly<Record<PictureFormat, Pick<CodecRow, 'name' | 'bitDepth' | 'pixelFormat' | 'good'>>> = {
+  dpx: { name: 'DPX', bitDepth: 10, pixelFormat: 'gbrp10le', good: 'for finishing and effects; its header names no curve, the relink sheet does' },
+  tiff: { name: 'TIFF', bitDepth: 16, pixelFormat: 'rgb48le', good: 'for effects and stills; uncompressed, the largest' },
+  png: { name: 'PNG', bitDepth: 16, pixelFormat: 'rgb48be', good: 'for graphics; without loss, slow to make' },
+  exr: { name: 'OpenEXR', bitDepth: 32, pixelFormat: 'gbrpf32le', good: 'for effects; 16-bit floats of the same curve as the picture, so bring it to a linear state first where light is wanted' },
+};
 
 const even: RasterSteps = { widthStep: 2, heightStep: 2 };
 const evenColumns: RasterSteps = { widthStep: 2, heightStep: 1 };
@@ -78,7 +88,16 @@ export function codecRow(codec: VideoCodec): CodecRow {
     }
     case 'v210':
       return { name: 'Uncompressed v210', codecId: 'v210', profiles: [], bitDepth: 10, chroma: '4:2:2', steps: evenColumns, canHoldFields: false, intra: true, good: 'for capture and play-out hardware; the largest' };
+    case 'pictures':
+      return { codecId: codec.format, profiles: [], chroma: 'rgb', steps: any, canHoldFields: false, intra: true, ...pictureFormats[codec.format] };
+    case 'none':
+      return { name: 'Sound alone', codecId: 'none', profiles: [], bitDepth: 8, chroma: '4:2:0', steps: any, canHoldFields: false, intra: true, good: 'for sound editing; each clip\'s sound as one file, at the picture\'s length' };
   }
+}
+
+/** Whether a deliverable has pictures at all. */
+export function hasPicture({ codec }: { codec: VideoCodec }): boolean {
+  return codec.id !== 'none';
 }
 
 /** What a codec asks of rasters, by a name that people type: `prores`, `prores-hq`, `h264`, or only the sampling. */

@@ -9,7 +9,7 @@ import type { ClipCorrections } from '../corrections/corrections.ts';
 import { applyPathPattern, mirrored, type PathFacts } from '../naming/pathPattern.ts';
 import { folderName, pathProblem } from '../naming/paths.ts';
 import { dayOfPath, rollOf } from '../clip/roll.ts';
-import { codecRow } from './codecs.ts';
+import { codecRow, hasPicture } from './codecs.ts';
 import type { Stabilising } from '../repair/stabilise.ts';
 import { fail, ok, type Problem, type Result } from '../result.ts';
 import type { Geometry, PadColour, Window } from '../shape/geometry.ts';
@@ -21,6 +21,7 @@ import { formatRate } from '../time/rate.ts';
 import { equal, type Rational } from '../time/rational.ts';
 import { timecodeToFrames } from '../time/timecode.ts';
 import type { Deliverable, Recipe, Role, VideoCodec, WrapperId } from './recipe.ts';
+import { longestPath } from './members.ts';
 import { planOutputRate } from './rate.ts';
 import { wrapperProblem, wrappers } from './wrappers.ts';
 import type { PlannedRate } from '../size/target.ts';
@@ -147,6 +148,7 @@ function besidePath(chain: Chain): string {
 }
 
 function planColour(deliverable: Deliverable, chain: Chain | null): OutputColour {
+  if (!hasPicture(deliverable)) return { kind: 'as-shot' };
   const wish = deliverable.colour ?? { kind: 'as-shot' };
   if (!chain || wish.kind === 'as-shot') return { kind: 'as-shot' };
   if (wish.kind === 'brought') {
@@ -176,7 +178,7 @@ function runningFrom(timecode: StartTimecode | null, rate: Rational, map: FrameM
 
 /** The burn-in of one output, or of one recipient's copy. */
 function planOver(clip: ClipDescription, deliverable: Deliverable, video: VideoPlan, timecode: StartTimecode | null, facts: BurnFacts, recipient: string | undefined): BurnPlan | undefined {
-  if (!deliverable.burn || !clip.video) return undefined;
+  if (!deliverable.burn || !clip.video || !hasPicture(deliverable)) return undefined;
   const known: BurnFacts = { name: clip.stem, reel: clip.reel, ...facts, deliverable: deliverable.name, rate: formatRate(video.rate), recipient: recipient ?? null };
   return planBurn(deliverable.burn, video.raster, known, {
     source: runningFrom(clip.timecode, clip.video.rate, video.map, clip.video.frames),
@@ -224,21 +226,21 @@ export function planLeg(clip: ClipDescription, recipe: Recipe, corrections: Clip
     const video = planned.value;
     const sound = planSound(clip, deliverable, video, corrections);
     if (!sound.ok) return named(sound.problem);
+    // A mute clip has nothing to give to a deliverable of sound alone, and all to the others.
+    if (!hasPicture(deliverable) && sound.value.tracks.length === 0) continue;
     const timecode = wrapper.timecode ? planTimecode(clip, video, corrections) : null;
     const rate = planOutputRate(clip, deliverable, video, sound.value);
     if (!rate.ok) return named(rate.problem);
-    const layout = deliverable.burn ? checkLayout(deliverable.burn) : null;
+    const layout = deliverable.burn && hasPicture(deliverable) ? checkLayout(deliverable.burn) : null;
     if (layout && !layout.ok) return named(layout.problem);
-    const recipients = deliverable.burn?.mark?.recipients ?? [];
+    const recipients = (hasPicture(deliverable) ? deliverable.burn?.mark?.recipients : undefined) ?? [];
     for (const recipient of recipients.length > 0 ? recipients : [undefined]) {
       const folder = recipient === undefined ? deliverable.folder : [deliverable.folder, folderName(recipient)].filter((part) => part !== '').join('/');
       const made = applyPathPattern(deliverable.path ?? mirrored, pathFacts(clip, deliverable, video, reel, facts));
       if (!made.ok) return named(made.problem);
-      const path = `${[folder, made.value].filter((part) => part !== '').join('/')}.${wrapper.ending}`;
-      const problem = pathProblem(path);
-      if (problem) return { ok: false, problem };
+      const path = `${[folder, made.value].filter((part) => part !== '').join('/')}${wrapper.ending === '' ? '' : `.${wrapper.ending}`}`;
       const burn = planOver(clip, deliverable, video, timecode, facts, recipient);
-      outputs.push({
+      const output: OutputPlan = {
         deliverable: deliverable.name,
         role: deliverable.role,
         path,
@@ -253,9 +255,13 @@ export function planLeg(clip: ClipDescription, recipe: Recipe, corrections: Clip
         timecode,
         // MOV keeps the reel in the timecode track: without one it has no place, and stands in the relink sheet alone.
         reel: timecode && wrapper.reel ? reel : null,
-      });
+      };
+      const problem = pathProblem(longestPath(output));
+      if (problem) return { ok: false, problem };
+      outputs.push(output);
     }
   }
-  if (outputs.length === 0) return fail(`${recipe.name} has no deliverables`, 'Add a deliverable to the recipe');
+  if (recipe.deliverables.length === 0) return fail(`${recipe.name} has no deliverables`, 'Add a deliverable to the recipe');
+  if (outputs.length === 0) return fail(`${clip.path} has no sound`, 'Leave it out of the run, or add a deliverable with pictures to the recipe');
   return ok({ version: 1, original: clip, corrections, pictureStart: clip.video.start, outputs });
 }

@@ -41,9 +41,15 @@ export type VideoCodec =
   | { id: 'mjpeg'; quality: number }
   /** Without loss, of samples of this layout. */
   | { id: 'ffv1'; sampling: '4:2:0 8' | '4:2:2 8' | '4:2:2 10' | '4:4:4 10' }
-  | { id: 'v210' };
+  | { id: 'v210' }
+  /** Every picture a file of its own, in full-range RGB. */
+  | { id: 'pictures'; format: PictureFormat }
+  /** No picture: sound alone. */
+  | { id: 'none' };
 
-export const wrapperIds = ['mov', 'mp4', 'mxf', 'mkv', 'avi'] as const;
+export type PictureFormat = 'dpx' | 'tiff' | 'png' | 'exr';
+
+export const wrapperIds = ['mov', 'mp4', 'mxf', 'opatom', 'mkv', 'avi', 'pictures', 'wav'] as const;
 export type WrapperId = (typeof wrapperIds)[number];
 
 /** How sound is coded. AAC's rate is for each channel. */

@@ -10,7 +10,7 @@ import { slowness } from '../time/conform.ts';
 import { mapCounts } from '../time/frameMap.ts';
 import { formatRate } from '../time/rate.ts';
 import { equal, formatFraction, toNumber, type Rational } from '../time/rational.ts';
-import { codecRow } from './codecs.ts';
+import { codecRow, hasPicture } from './codecs.ts';
 import type { LegPlan, OutputPlan } from './plan.ts';
 
 /** A raster wish in words. */
@@ -192,5 +192,6 @@ export function sayPlan(plan: LegPlan): string[] {
 
 /** One output in a line: `ProRes 422 HQ · 1920×1080 · 23.976`. */
 export function sayOutput(output: OutputPlan): string {
+  if (!hasPicture(output)) return `${codecRow(output.codec).name} · ${output.sound.tracks.reduce((sum, track) => sum + track.channels, 0)} channels · 48 kHz`;
   return `${codecRow(output.codec).name} · ${formatRaster(output.video.raster)} · ${formatRate(output.video.rate)}`;
 }

@@ -13,6 +13,22 @@ import { wrappers } from './wrappers.ts';
  */
 export const aacLayouts: Readonly<Record<number, string>> = { 1: 'mono', 2: 'stereo', 3: '3.0', 4: 'quad', 5: '5.0', 6: 'hexagonal', 8: 'octagonal' };
 
+/** Tracks as a wrapper holds them: each channel a track of its own, or all channels in one. */
+function rearranged(tracks: readonly SoundTrackPlan[], clip: ClipDescription, into: 'single channels' | 'one'): SoundTrackPlan[] {
+  const flat = flatChannels(clip.audio);
+  const channels = tracks.flatMap((track) => {
+    const first = flat.findIndex((one) => one.track === track.from);
+    const feeds = track.mix ?? Array.from({ length: track.channels }, (_, index) => [{ channel: first + index, gain: 1 }]);
+    return feeds.map((feed) => ({ feed, bitDepth: track.bitDepth }));
+  });
+  const trackOf = (taken: typeof channels): SoundTrackPlan => {
+    const sources = [...new Set(taken.flatMap(({ feed }) => feed.map(({ channel }) => (flat[channel] as { track: number }).track)))].sort((a, b) => a - b);
+    return { from: sources[0] ?? 0, channels: taken.length, layout: null, bitDepth: taken.some(({ bitDepth }) => bitDepth === 24) ? 24 : 16, mix: taken.map(({ feed }) => feed), sources };
+  };
+  if (channels.length === 0) return [];
+  return into === 'one' ? [trackOf(channels)] : channels.map((one) => trackOf([one]));
+}
+
 /** How one deliverable's sound comes from a clip. */
 export function planSound(clip: ClipDescription, deliverable: Deliverable, video: VideoPlan, corrections: ClipCorrections): Result<SoundPlan> {
   const relabel = corrections.time?.kind === 'relabel' ? corrections.time : null;
@@ -30,7 +46,9 @@ export function planSound(clip: ClipDescription, deliverable: Deliverable, video
           mix: track.channels, sources, ...(track.label ? { label: track.label } : {}),
         };
       });
-  const tracks = relabel?.sound === 'dropped' ? [] : kept;
+  const row = wrappers[deliverable.wrapper];
+  const heard = relabel?.sound === 'dropped' ? [] : kept;
+  const tracks = row.tracks === 'kept' ? heard : rearranged(heard, clip, row.tracks);
   const wanted = deliverable.sound;
   const unheld = wanted.codec === 'aac' ? tracks.find((track) => !(track.channels in aacLayouts)) : undefined;
   if (unheld) return fail(`AAC does not hold ${unheld.channels} channels in a track`, 'Take PCM sound in the recipe, or pick channels as tracks of their own');
@@ -38,7 +56,7 @@ export function planSound(clip: ClipDescription, deliverable: Deliverable, video
   return ok({
     sampleRate: 48_000,
     samples: scaleToInteger(video.frames, multiply(rational(48_000), invert(video.rate))),
-    tracks: wanted.codec === 'aac' ? tracks.map((track) => ({ ...track, layout: aacLayouts[track.channels] ?? null }))  : wrappers[deliverable.wrapper].layouts ? tracks : tracks.map((track) => ({ ...track, layout: null })),
+    tracks: wanted.codec === 'aac' ? tracks.map((track) => ({ ...track, layout: aacLayouts[track.channels] ?? null }))  : row.layouts ? tracks : tracks.map((track) => ({ ...track, layout: null })),
     ...(wanted.codec === 'aac' ? { coding: { codec: 'aac' as const, bitsPerSecond: wanted.bitsPerSecond ?? 96_000 } } : {}),
     ...(stretched ? { stretch: { by: video.stretch, pitch: relabel.sound === 'pitch kept' ? 'kept' as const : 'moves' as const } } : {}),
   });

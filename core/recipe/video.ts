@@ -40,6 +40,8 @@ const headless: readonly Raster[] = [{ width: 3840, height: 2160 }, { width: 409
 
 /** As much of the tags as a file can hold. JPEG's samples are what JFIF says they are; VC-3 always states a matrix, which is BT.709 or BT.2020. */
 function tagsIn(codec: VideoCodec['id'], held: boolean, tags: ColourTags): ColourTags {
+  // Images say nothing that can be relied on, and are of full range.
+  if (codec === 'pictures') return { primaries: null, transfer: null, matrix: null, range: 'full' };
   const kept: ColourTags = held ? tags : { primaries: null, transfer: null, matrix: null, range: 'legal' };
   return codec === 'mjpeg' ? { ...kept, matrix: 'bt470bg', range: 'full' } : codec === 'vc3hd' || codec === 'vc3' ? { ...kept, matrix: kept.matrix === 'bt2020nc' ? 'bt2020nc' : 'bt709' } : kept;
 }

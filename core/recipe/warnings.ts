@@ -3,7 +3,7 @@ import { estimateOutput } from '../size/estimate.ts';
 import { formatRaster } from '../shape/raster.ts';
 import { formatRate } from '../time/rate.ts';
 import { toNumber } from '../time/rational.ts';
-import { codecRow } from './codecs.ts';
+import { codecRow, hasPicture } from './codecs.ts';
 import type { OutputPlan } from './plan.ts';
 
 /** Macroblocks a frame and a second of H.264's level 4.2 and 5.2 (ITU-T H.264, table A-1, from memory): what common hardware decoders take. */
@@ -13,6 +13,7 @@ const level52 = { frame: 36_864, second: 2_073_600 };
 /** Where an output will not play, or does not serve its role: in plain words, for before it is made. */
 export function outputWarnings(original: ClipDescription, output: OutputPlan): string[] {
   const { video, codec, role, wrapper, sound } = output;
+  if (!hasPicture(output)) return [];
   const row = codecRow(codec);
   const said: string[] = [];
   const blocks = Math.ceil(video.raster.width / 16) * Math.ceil(video.raster.height / 16);
@@ -25,6 +26,7 @@ export function outputWarnings(original: ClipDescription, output: OutputPlan): s
   }
   if (codec.id === 'av1') said.push('AV1 plays in new players only, and few cutting programs take it');
   if (wrapper === 'mp4') said.push('MP4 keeps no reel');
+  if (wrapper === 'pictures') said.push('Images keep no reel, no rate and no colour tags: the relink sheet does');
   if (wrapper === 'avi') said.push('AVI keeps no reel and no colour tags');
   if (!row.intra && role === 'intermediate') said.push(`${row.name} with groups of pictures is heavy to cut and grade; an intermediate had better be intra`);
   if (role === 'intermediate' && original.video && row.bitDepth < (original.video.bitDepth ?? 8)) said.push(`${row.bitDepth} bits of the original's ${original.video.bitDepth}`);

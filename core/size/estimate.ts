@@ -39,7 +39,8 @@ function bitsPerPixel(codec: VideoCodec): number {
     case 'mjpeg': return 6 / Math.max(2, codec.quality);
     case 'vc5': return { low: 1.5, medium: 2, high: 3, film: 4 }[codec.quality];
     case 'ffv1': return codecRow(codec).bitDepth * 1.1;
-    case 'prores': case 'vc3': case 'vc3hd': case 'v210': return 4;
+    case 'pictures': return 24;
+    case 'prores': case 'vc3': case 'vc3hd': case 'v210': case 'none': return 4;
   }
 }
 

@@ -24,6 +24,9 @@ export function exactFrameBytes({ codec, video }: OutputPlan): number | null {
     }
     // Six pixels in sixteen bytes, lines filled up to 128 bytes.
     case 'v210': return Math.ceil(video.raster.width / 48) * 128 * video.raster.height;
+    // Three samples of ten bits in four bytes behind a head of 2048 (SMPTE ST 268); three samples of two bytes behind TIFF's tables, which take less than 4096 (measured: 282 at 96×64).
+    case 'pictures': return codec.format === 'dpx' ? video.raster.width * video.raster.height * 4 + 2048 : codec.format === 'tiff' ? video.raster.width * video.raster.height * 6 + 2048 : null;
+    case 'none': return 0;
     default: return null;
   }
 }
@@ -39,12 +42,17 @@ function bitsPerPixelAtMost(codec: VideoCodec): number {
       const row = codecRow(codec);
       return row.bitDepth * (row.chroma === '4:4:4' ? 3 : row.chroma === '4:2:2' ? 2 : 1.5) * 1.1;
     }
+    // Three samples of 16 bits, which may not pack at all.
+    case 'pictures': return 50;
+    case 'none': return 0;
     case 'prores': case 'vc3': case 'vc3hd': case 'v210': return 24;
   }
 }
 
 /** What a wrapper takes for itself. MXF fills each picture, and the sound of each, up to a grid of 512 bytes. */
 export function besideBytes({ wrapper, video, sound }: OutputPlan, seconds: number): number {
+  if (wrapper === 'wav' || wrapper === 'pictures') return 4_096;
+  if (wrapper === 'opatom') return (video.frames + 8_192) * (sound.tracks.length + 1) * 64;
   return wrapper === 'mxf' ? video.frames * (sound.tracks.length + 1) * 1_024 : wrapperBytes({ seconds, frames: video.frames, soundTracks: sound.tracks.length });
 }
 

@@ -1,6 +1,7 @@
 import { burnFont } from '@relay/core/burn/font';
 import type { BurnBox, BurnPlan } from '@relay/core/burn/plan';
 import { runningFields, type Running } from '@relay/core/burn/running';
+import type { Raster } from '@relay/core/shape/raster';
 import type { Window } from '@relay/core/shape/geometry';
 import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
@@ -128,15 +129,33 @@ const blending: Readonly<Record<string, readonly [string, string]>> = {
   yuv420p: ['yuv420', 'yuva420p'], yuv420p10le: ['yuv420p10', 'yuva420p10le'], yuv422p: ['yuv422', 'yuva422p'], yuv422p10le: ['yuv422p10', 'yuva422p10le'], yuv444p: ['yuv444', 'yuva444p'],
 };
 
+/** What pictures are brought to where FFmpeg's overlay cannot blend with theirs: layers are merged by a mask then, and nothing is lost. */
+export const denseFormat = 'yuv444p16le';
+
+/** The format that layers are laid over: the output's own where that can be blended with. */
+export function layingFormat(format: string): string {
+  return format in blending ? format : denseFormat;
+}
+
+/** A layer merged with the picture by its own alpha, in as many bits as the picture has. */
+function merged({ file, at, frames }: LaidBurn['layers'][number], raster: Raster, matrix: string, [under, over, mask]: readonly [string, string, string]): string {
+  return [
+    `null${under};movie=${file},format=rgba,pad=${raster.width}:${raster.height}:${at.x}:${at.y}:color=black@0,split${over}${mask}`,
+    `${over}scale=out_range=tv:out_color_matrix=${matrix}:flags=accurate_rnd,format=${denseFormat}${over}`, `${mask}alphaextract,format=gray16le,mergeplanes=0x000000:${denseFormat}${mask}`,
+    `${under}${over}${mask}maskedmerge${frames === null ? '' : `=enable='lt(n,${frames})'`}`,
+  ].join(';');
+}
+
 /**
  * A graph's middle: still layers over the picture, then running text. `name` keeps the labels of several in one graph apart.
- * @throws RangeError for a pixel format that nothing can be laid over
+ * `format` is one that `layingFormat` gives, `raster` the picture's.
  */
-export function burnFilters({ layers, texts }: LaidBurn, format: string, matrix: string, name: string): string[] {
-  const formats = blending[format];
-  if (!formats) throw new RangeError(`Nothing can be laid over ${format}`);
-  const [blend, layerFormat] = formats;
-  const laid = layers.map(({ file, at, frames }, i) => {
+export function burnFilters({ layers, texts }: LaidBurn, format: string, raster: Raster, matrix: string, name: string): string[] {
+  const laid = layers.map((layer, i) => {
+    const { file, at, frames } = layer;
+    const formats = blending[format];
+    if (!formats) return merged(layer, raster, matrix, [`[${name}u${i}]`, `[${name}o${i}]`, `[${name}m${i}]`]);
+    const [blend, layerFormat] = formats;
     const [under, over] = [`[${name}u${i}]`, `[${name}o${i}]`];
     return `null${under};movie=${file},scale=out_range=tv:out_color_matrix=${matrix}:flags=accurate_rnd,format=${layerFormat}${over};${under}${over}overlay=x=${at.x}:y=${at.y}:format=${blend}${frames === null ? '' : `:enable='lt(n,${frames})'`}`;
   });

@@ -66,6 +66,7 @@ export async function describeFile(path: string, shownPath: string): Promise<Rea
     audio: sounds.map(describeAudio),
     timecode: startTimecode(probed, picture),
     reel: reelOf(probed, picture),
+    ...timeReferenceOf(probed, wrapper.id),
     bitsPerSecond: numberOf(probed.format.bit_rate),
     otherStreams: probed.streams.filter((s) => s !== picture && s.codec_type !== 'audio' && s.codec_tag_string !== 'tmcd').map((s) => s.codec_name ?? s.codec_tag_string ?? s.codec_type ?? 'data'),
     cutShort: await cutShort(path, sizeBytes, wrapper.id),
@@ -213,8 +214,14 @@ function startTimecode(probed: Probed, picture: ProbedStream | undefined): Start
   return { start: text.replace(/[;.](\d+)$/, ';$1'), dropFrame };
 }
 
+/** The bext chunk's time (EBU Tech 3285). */
+function timeReferenceOf({ format }: Probed, wrapperId: string): { timeReference?: number } {
+  const samples = wrapperId === 'wav' ? numberOf(format.tags?.time_reference) : null;
+  return samples === null ? {} : { timeReference: samples };
+}
+
 function reelOf(probed: Probed, picture: ProbedStream | undefined): string | null {
   const track = probed.streams.find((s) => s.codec_tag_string === 'tmcd');
-  const reel = track?.tags?.reel_name ?? picture?.tags?.reel_name ?? probed.format.tags?.reel_name;
+  const reel = track?.tags?.reel_name ?? picture?.tags?.reel_name ?? probed.streams[0]?.tags?.reel_name ?? probed.format.tags?.reel_name;
   return reel?.trim() ? reel.trim() : null;
 }

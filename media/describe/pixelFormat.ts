@@ -30,6 +30,8 @@ export function sampleLayout(pixelFormat: string): SampleLayout {
   if (gray) return { chroma: '4:0:0', bitDepth: Number(gray[1] || 8), alpha: name.startsWith('ya') };
   const planar = /^gbr(a?)p(\d*)$/.exec(name);
   if (planar) return { chroma: 'rgb', bitDepth: Number(planar[2] || 8), alpha: planar[1] === 'a' };
+  const floating = /^gbr(a?)pf(32)$/.exec(name);
+  if (floating) return { chroma: 'rgb', bitDepth: 32, alpha: floating[1] === 'a' };
   const deep = /^(?:rgb|bgr)(a?)(48|64)$/.exec(name);
   if (deep) return { chroma: 'rgb', bitDepth: 16, alpha: deep[2] === '64' };
   return { chroma: 'rgb', bitDepth: 8, alpha: /^(rgba|bgra|argb|abgr)$/.test(name) };

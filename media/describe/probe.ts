@@ -58,8 +58,8 @@ export interface Probed {
 
 const timeoutMs = 120_000;
 
-async function probeJson(path: string, args: readonly string[]): Promise<{ json: Record<string, unknown> | null; stderr: string }> {
-  const ended = await run(ffprobe, ['-v', 'error', '-of', 'json', ...args, ...inputArguments(path)], { timeoutMs, endWithParent: false });
+async function probeJson(input: string | readonly string[], args: readonly string[]): Promise<{ json: Record<string, unknown> | null; stderr: string }> {
+  const ended = await run(ffprobe, ['-v', 'error', '-of', 'json', ...args, ...(typeof input === 'string' ? inputArguments(input) : input)], { timeoutMs, endWithParent: false });
   if (ended.code !== 0) return { json: null, stderr: ended.stderr };
   return { json: JSON.parse(ended.stdout) as Record<string, unknown>, stderr: ended.stderr };
 }
@@ -83,6 +83,12 @@ export async function probeFile(path: string): Promise<{ probed: Probed | null; 
     if (holder.tags) holder.tags = Object.fromEntries(Object.entries(holder.tags).map(([name, value]) => [name.toLowerCase(), value]));
   }
   return { probed, frame, stderr };
+}
+
+/** Streams of what is opened otherwise than as one file. */
+export async function probeOpened(input: readonly string[]): Promise<Probed | null> {
+  const { json } = await probeJson(input, ['-show_streams', '-show_format']);
+  return json && Array.isArray(json.streams) ? (json as unknown as Probed) : null;
 }
 
 /** The first decoded picture's own flags; null when not one picture decodes. */

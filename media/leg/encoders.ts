@@ -1,6 +1,6 @@
 import { isInterlaced } from '@relay/core/clip/description';
 import type { OutputPlan } from '@relay/core/recipe/plan';
-import type { LongCodec } from '@relay/core/recipe/recipe';
+import type { LongCodec, PictureFormat } from '@relay/core/recipe/recipe';
 import { unwrap } from '@relay/core/result';
 import type { ProResProfile } from '@relay/core/size/prores';
 import { vc3Hd } from '@relay/core/size/vc3';
@@ -48,6 +48,10 @@ function longArguments(codec: LongCodec, output: OutputPlan, pass: 1 | 2 | null,
   ];
 }
 
+const pictureArguments: Readonly<Record<PictureFormat, string[]>> = {
+  dpx: ['-c:v', 'dpx'], tiff: ['-c:v', 'tiff', '-compression_algo', 'raw'], png: ['-c:v', 'png', '-pred', 'mixed'], exr: ['-c:v', 'exr', '-format', 'half', '-compression', 'zip16'],
+};
+
 /** The encoder's arguments for one output's picture: one builder for each codec. */
 export function encoderArguments(output: OutputPlan, tuning: Tuning, pass: 1 | 2 | null = output.rate?.passes === 2 ? 2 : null): string[] {
   const { codec, video } = output;
@@ -69,5 +73,7 @@ export function encoderArguments(output: OutputPlan, tuning: Tuning, pass: 1 | 2
     case 'mjpeg': return ['-c:v', 'mjpeg', '-q:v', String(codec.quality), '-huffman', 'optimal'];
     case 'ffv1': return ['-c:v', 'ffv1', '-level', '3', '-g', '1', '-coder', '1', '-context', '0', '-slices', '4', '-slicecrc', '1'];
     case 'v210': return ['-c:v', 'v210'];
+    case 'pictures': return pictureArguments[codec.format];
+    case 'none': return ['-vn'];
   }
 }

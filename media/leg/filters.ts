@@ -3,7 +3,7 @@ import type { OutputPlan, PictureStep, VideoPlan } from '@relay/core/recipe/plan
 import { codecRow } from '@relay/core/recipe/codecs';
 import type { Raster } from '@relay/core/shape/raster';
 import { formatFraction, invert } from '@relay/core/time/rational';
-import { burnFilters } from '../burn/lay.ts';
+import { burnFilters, layingFormat } from '../burn/lay.ts';
 import type { Tuning } from './encoders.ts';
 
 /** H.273 matrix names as ffprobe prints them → the scaler's own words for them. */
@@ -14,6 +14,7 @@ const scalerMatrix: Readonly<Record<string, string>> = {
 /** The pixel format that an output's codec is given. */
 export function pixelFormat(output: OutputPlan): string {
   const row = codecRow(output.codec);
+  if (row.pixelFormat) return row.pixelFormat;
   const planes = row.chroma.replaceAll(':', '');
   if (row.jpegSamples) return `yuvj${planes}p`;
   const depth = row.encodedDepth ?? row.bitDepth;
@@ -134,10 +135,16 @@ function changesMatrix(output: OutputPlan): boolean {
   return !needsLut(output) && /^(mjpeg|vc3|vc3hd)$/.test(output.codec.id) && colour.matrix !== null && scalerMatrix[colour.matrix] !== scalerMatrix[samplesIn.matrix];
 }
 
-/** To the samples that the codec is given: as they are, or as JPEG's. */
+/** The matrix of the samples as they come out of scaler or LUT. */
+function workingMatrix(output: OutputPlan): string {
+  return scalerMatrix[(needsLut(output) ? output.video.colour.matrix : output.video.samplesIn.matrix) ?? 'bt709'] ?? 'bt709';
+}
+
+/** To the samples that the codec is given: as they are, as JPEG's, or as RGB of full range. */
 function lastScaler(output: OutputPlan): string {
   const { video } = output;
   const { colour } = video;
+  if (codecRow(output.codec).chroma === 'rgb') return `scale=flags=bicubic+accurate_rnd+full_chroma_int:in_range=tv:in_color_matrix=${workingMatrix(output)}:out_range=pc`;
   const matrices = changesMatrix(output)
     ? `:in_color_matrix=${scalerMatrix[video.samplesIn.matrix] ?? 'bt709'}:out_color_matrix=${scalerMatrix[colour.matrix ?? 'bt709'] ?? 'bt709'}`
     : '';
@@ -177,13 +184,19 @@ export function pictureFilters(output: OutputPlan, tuning: Tuning = {}): string 
   if (output.burn && !tuning.burn) throw new RangeError(`${output.path} needs its burn-in drawn first`);
   if (needsLut(output) && (!lut || !/^[\w/.-]+$/.test(lut))) throw new RangeError(`${output.path} needs its chain baked to a plainly named file`);
   const dense16 = needsLut(output) || viewFilters(video).length > 0 || padFilters(video).length > 0;
+  const format = pixelFormat(output);
+  // Over samples that nothing can be blended with, it is laid before they become those.
+  const laid = layingFormat(format);
+  const early = tuning.burn && laid !== format ? laid : null;
+  const burnt = tuning.burn ? burnFilters(tuning.burn, laid, video.raster, early ? workingMatrix(output) : scalerMatrix[colour.matrix ?? 'bt709'] ?? 'bt709', 'burn') : [];
   return [
     ...stepsBefore(video, tuning),
     ...(needsLut(output) && lut ? lutFilters(video, lut) : [scaler(video), ...viewFilters(video)]),
     ...padFilters(video),
-    ...(dense16 || colour.range === 'full' || changesMatrix(output) ? [lastScaler(output)] : []),
-    `format=${pixelFormat(output)}`,
-    ...(tuning.burn ? burnFilters(tuning.burn, pixelFormat(output), scalerMatrix[colour.matrix ?? 'bt709'] ?? 'bt709', 'burn') : []),
+    ...(early ? [`format=${early}`, ...burnt] : []),
+    ...(dense16 || early || colour.range === 'full' || changesMatrix(output) ? [lastScaler(output)] : []),
+    `format=${format}`,
+    ...(early ? [] : burnt),
     `setsar=${formatFraction(video.pixelAspect)}`,
     // Every frame once, at the exact rate, whatever the wrapper's clock said.
     `settb=${formatFraction(invert(video.rate))}`,

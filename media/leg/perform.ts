@@ -1,9 +1,12 @@
+import { membersOf } from '@relay/core/recipe/members';
 import type { LegPlan } from '@relay/core/recipe/plan';
+import { join } from 'node:path';
 import { complaints, ffmpeg } from '../process/ffmpeg.ts';
 import { withInput, type Source } from '../process/joined.ts';
 import { run } from '../process/run.ts';
 import { legArguments } from './command.ts';
 import type { Tuning } from './encoders.ts';
+import { shareMaterial } from './material.ts';
 
 /** How far a leg has come. */
 export interface LegProgress {
@@ -57,5 +60,10 @@ export async function performLeg(
   const errors = [...complaints(ended.stderr), ...(ended.endedBy && !signal?.aborted ? [`FFmpeg was ended by ${ended.endedBy}`] : [])];
   if (signal?.aborted) return { outcome: 'stopped', errors, command };
   if (still.signal.aborted) return { outcome: 'stalled', errors, command };
-  return { outcome: ended.code === 0 ? 'done' : 'failed', errors, command };
+  if (ended.code !== 0) return { outcome: 'failed', errors, command };
+  for (const [index, output] of plan.outputs.entries()) {
+    const members = membersOf(output);
+    if (members?.picture.kind === 'track') await shareMaterial([members.picture.name, ...members.sound].map((name) => join(targets[index] as string, name)));
+  }
+  return { outcome: 'done', errors, command };
 }

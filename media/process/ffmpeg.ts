@@ -16,6 +16,11 @@ export function inputArguments(path: string): string[] {
   return ['-protocol_whitelist', 'file', '-format_whitelist', wrappers.join(','), '-max_pixels', String(largestPicture), '-i', `file:${path}`];
 }
 
+/** Arguments that open images of our own making, numbered from `first`, shown at `rate`. `pattern` is a path with a number's place in it, `%` doubled elsewhere. */
+export function imagesArguments(pattern: string, first: number, rate: string): string[] {
+  return ['-protocol_whitelist', 'file', '-format_whitelist', 'image2', '-max_pixels', String(largestPicture), '-framerate', rate, '-start_number', String(first), '-pattern_type', 'sequence', '-f', 'image2', '-i', `file:${pattern}`];
+}
+
 /**
  * Arguments that open a list of our own making, and the files in it. Those were each described under the list above
  * before they could be chapters of a clip; the list itself is never a user's.

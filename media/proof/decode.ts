@@ -1,16 +1,17 @@
 import type { DecodedFacts } from '@relay/core/proof/proof';
-import { complaints, ffmpeg, inputArguments } from '../process/ffmpeg.ts';
+import type { Opened } from '../leg/open.ts';
+import { complaints, ffmpeg } from '../process/ffmpeg.ts';
 import { run } from '../process/run.ts';
 
-/** Decodes a file from end to end and counts what comes out: pictures, and samples of every sound track. `alsoTake` are further outputs of the same decode. */
-export async function decodeWhole(path: string, soundTracks: number, signal?: AbortSignal, alsoTake: readonly string[] = []): Promise<DecodedFacts> {
+/** Decodes an output from end to end and counts what comes out: pictures, and samples of every sound track. `alsoTake` are further outputs of the same decode. */
+export async function decodeWhole({ input, picture, sound }: Opened, soundTracks: number, signal?: AbortSignal, alsoTake: readonly string[] = []): Promise<DecodedFacts> {
   let frames = 0;
   const samples = Array.from({ length: soundTracks }, () => 0);
   const ended = await run(
     ffmpeg,
     [
-      '-hide_banner', '-v', 'error', '-nostats', '-progress', 'pipe:3', ...inputArguments(path), '-map', '0:v:0', '-vsync', 'passthrough', '-f', 'null', '-',
-      ...(soundTracks > 0 ? ['-map', '0:a', '-f', 'framecrc', 'pipe:1'] : []), ...alsoTake,
+      '-hide_banner', '-v', 'error', '-nostats', '-progress', 'pipe:3', ...input, ...(picture ? ['-map', picture, '-vsync', 'passthrough', '-f', 'null', '-'] : []),
+      ...(soundTracks > 0 ? [...samples.flatMap((_, track) => ['-map', sound(track)]), '-f', 'framecrc', 'pipe:1'] : []), ...alsoTake,
     ],
     {
       signal,

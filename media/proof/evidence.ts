@@ -3,9 +3,11 @@ import { join } from 'node:path';
 import type { AudioTrack } from '@relay/core/clip/description';
 import { originalsWanted, sampledFrames, type Small, type Smalls } from '@relay/core/proof/picture';
 import type { Excerpt } from '@relay/core/proof/sound';
-import type { LegPlan, SoundPlan } from '@relay/core/recipe/plan';
+import { hasPicture } from '@relay/core/recipe/codecs';
+import type { LegPlan, OutputPlan, SoundPlan } from '@relay/core/recipe/plan';
 import { turned, type Raster } from '@relay/core/shape/raster';
 import { toNumber } from '@relay/core/time/rational';
+import { openOutput, type Opened } from '../leg/open.ts';
 import { ffmpeg } from '../process/ffmpeg.ts';
 import { withInput, type Source } from '../process/joined.ts';
 import { run } from '../process/run.ts';
@@ -52,18 +54,18 @@ export interface EvidenceTaking {
   discard: () => Promise<void>;
 }
 
-async function taking(frames: readonly number[], raster: Raster, fullRange: boolean, tracks: readonly { channels: number; before: string }[], windows: readonly SoundWindow[]): Promise<EvidenceTaking> {
+async function taking(of: Pick<Opened, 'picture' | 'sound'>, frames: readonly number[], raster: Raster, fullRange: boolean, tracks: readonly { channels: number; before: string }[], windows: readonly SoundWindow[]): Promise<EvidenceTaking> {
   const folder = await scratchFolder();
   const small = smallRaster(raster);
   const pictures = join(folder, 'pictures');
   const range = fullRange ? 'pc' : 'tv';
   const args = frames.length === 0 ? [] : [
-    '-map', '0:v:0', '-filter:v', `select='${frames.map((n) => `eq(n,${n})`).join('+')}',scale=${small.width}:${small.height}:flags=area+accurate_rnd:in_range=${range}:out_range=tv:in_color_matrix=bt709:out_color_matrix=bt709,format=yuv444p16le,extractplanes=y`,
+    '-map', of.picture ?? '0:v:0', '-filter:v', `select='${frames.map((n) => `eq(n,${n})`).join('+')}',scale=${small.width}:${small.height}:flags=area+accurate_rnd:in_range=${range}:out_range=tv:in_color_matrix=bt709:out_color_matrix=bt709,format=yuv444p16le,extractplanes=y`,
     '-fps_mode', 'passthrough', '-f', 'rawvideo', '-pix_fmt', 'gray16le', `file:${pictures}`,
   ];
   const file = (track: number, window: number): string => join(folder, `s${track}-${window}`);
   tracks.forEach(({ before }, track) => windows.forEach(({ first, length }, window) => args.push(
-    '-map', `0:a:${track}`, '-filter:a', `${before}atrim=start_sample=${first}:end_sample=${first + length}`, '-f', 'f32le', '-c:a', 'pcm_f32le', `file:${file(track, window)}`,
+    '-map', of.sound(track), '-filter:a', `${before}atrim=start_sample=${first}:end_sample=${first + length}`, '-f', 'f32le', '-c:a', 'pcm_f32le', `file:${file(track, window)}`,
   )));
   const bytesOf = (path: string): Promise<Buffer> => readFile(path).catch(() => Buffer.alloc(0));
   return {
@@ -86,14 +88,17 @@ async function taking(frames: readonly number[], raster: Raster, fullRange: bool
   };
 }
 
+/** The streams of an original, which is opened as one. */
+const asItIs: Pick<Opened, 'picture' | 'sound'> = { picture: '0:v:0', sound: (track) => `0:a:${track}` };
+
 /** Evidence of an original for all of a leg's outputs, taken while it is decoded. */
 export async function takeOriginal(plan: LegPlan): Promise<EvidenceTaking> {
   const { video, audio } = plan.original;
-  if (!video) return taking([], { width: 2, height: 2 }, false, [], []);
+  if (!video) return taking(asItIs, [], { width: 2, height: 2 }, false, [], []);
   const wanted = new Set(plan.outputs.flatMap((output) => (output.video.geometry ? originalsWanted(output.video, video.frames, sampledFrames(output.video.frames)) : [])));
   const start = toNumber(plan.pictureStart);
   const before = `${start > 0 ? `asetpts=PTS-${start.toFixed(9)}/TB,` : ''}aresample=48000:async=1:first_pts=0,`;
-  return taking([...wanted].sort((a, b) => a - b), turned(video.raster, video.quarterTurns), video.colour.range === 'full' && video.chroma !== 'rgb', audio.map((track) => ({ channels: track.channels, before })), soundWindows(originalSamples(plan)));
+  return taking(asItIs, [...wanted].sort((a, b) => a - b), turned(video.raster, video.quarterTurns), video.colour.range === 'full' && video.chroma !== 'rgb', audio.map((track) => ({ channels: track.channels, before })), soundWindows(originalSamples(plan)));
 }
 
 /** Evidence of an original that no leg decodes now: outputs that are there already are proved again with it. */
@@ -108,6 +113,6 @@ export async function originalEvidence(plan: LegPlan, source: Source, signal?: A
 }
 
 /** Evidence of an output, taken while it is decoded for its proof. */
-export function takeOutput(plan: LegPlan, output: LegPlan['outputs'][number], audio: readonly AudioTrack[]): Promise<EvidenceTaking> {
-  return taking(output.video.geometry ? sampledFrames(output.video.frames) : [], output.video.raster, output.video.colour.range === 'full', audio.map((track) => ({ channels: track.channels, before: '' })), stretchedWindows(plan, output.sound));
+export function takeOutput(plan: LegPlan, output: OutputPlan, path: string, audio: readonly AudioTrack[]): Promise<EvidenceTaking> {
+  return taking(openOutput(output, path), output.video.geometry && hasPicture(output) ? sampledFrames(output.video.frames) : [], output.video.raster, output.video.colour.range === 'full', audio.map((track) => ({ channels: track.channels, before: '' })), stretchedWindows(plan, output.sound));
 }

@@ -1,8 +1,9 @@
 import type { ChecksAnswer, OutputAnswer, OutputLine } from '@relay/contract/api';
 import { isRefusal } from '@relay/core/clip/description';
-import type { LegPlan } from '@relay/core/recipe/plan';
+import type { LegPlan, OutputPlan } from '@relay/core/recipe/plan';
 import { sayPlan } from '@relay/core/recipe/sentence';
-import { describeFile } from '@relay/media/describe/describe';
+import { describeOutput } from '@relay/media/describe/output';
+import { openOutput } from '@relay/media/leg/open';
 import { Router } from 'express';
 import { secondsQuery } from '../clips/routes.ts';
 import { sendPicture } from '../clips/picture.ts';
@@ -19,6 +20,12 @@ interface OutputRecord extends OutputLine {
   plan: LegPlan;
   store: string;
   folder: string;
+}
+
+function plannedOf({ plan, path }: OutputRecord): OutputPlan {
+  const planned = plan.outputs.find((output) => output.path === path);
+  if (!planned) throw notThere('The output\'s plan');
+  return planned;
 }
 
 /** Finished outputs beside their originals. */
@@ -45,9 +52,9 @@ export function checkRoutes(context: Context): Router {
     response.json({ total: outputs.length, outputs } satisfies ChecksAnswer);
   });
   router.get('/outputs/:id', async (request, response) => {
-    const { plan, ...record } = await outputOf(idOf(request));
-    const planned = plan.outputs.find((output) => output.path === record.path);
-    if (!planned) throw notThere('The output\'s plan');
+    const all = await outputOf(idOf(request));
+    const planned = plannedOf(all);
+    const { plan, ...record } = all;
     const found = Number(record.proof?.comparisons.find((comparison) => comparison.name === 'frames')?.found ?? planned.video.frames);
     response.json({
       ...record, said: sayPlan(plan), frames: found || planned.video.frames, rate: planned.video.rate, raster: planned.video.raster, start: planned.timecode, original: plan.original,
@@ -56,11 +63,12 @@ export function checkRoutes(context: Context): Router {
   router.get('/outputs/:id/picture', async (request, response) => {
     const { seconds } = checked(secondsQuery, request.query);
     const record = await outputOf(idOf(request));
+    const planned = plannedOf(record);
     const store = await storeOr404(context, record.store);
     const path = await placeInside(await placeInside(store.path, record.folder), record.path);
-    const described = await describeFile(path, record.path);
+    const described = await describeOutput(planned, path);
     if (isRefusal(described) || !described.video) throw new Refused(404, { what: `${record.path} is not there (any more)`, remedy: 'Retry its leg to make it again' });
-    await sendPicture(response, [path], described, seconds);
+    await sendPicture(response, [openOutput(planned, path).input], described, seconds);
   });
   return router;
 }

@@ -18,8 +18,8 @@ export function fileAt(clip: ClipDescription, seconds: number): { file: number; 
   return { file, rest };
 }
 
-/** Sends the picture shown at `seconds` of a clip, from the chapter that holds it; gives up when the page no longer wants it. */
-export async function sendPicture(response: Response, files: readonly string[], clip: ClipDescription, seconds: number): Promise<void> {
+/** Sends the picture shown at `seconds` of a clip, from the chapter that holds it; `inputs` open its files. Gives up when the page no longer wants it. */
+export async function sendPicture(response: Response, inputs: readonly (readonly string[])[], clip: ClipDescription, seconds: number): Promise<void> {
   if (!clip.video) throw new Refused(404, { what: 'This clip has no picture', remedy: 'Listen to it' });
   if (underWay >= atOnce) throw new Refused(409, { what: 'Too many pictures are being fetched', remedy: 'Wait a moment and step again' });
   underWay += 1;
@@ -27,7 +27,7 @@ export async function sendPicture(response: Response, files: readonly string[], 
   response.on('close', () => unwanted.abort());
   const { file, rest } = fileAt(clip, seconds);
   try {
-    const picture = await pictureAt(files[file] as string, clip.video, rest, unwanted.signal);
+    const picture = await pictureAt(inputs[file] as readonly string[], clip.video, rest, unwanted.signal);
     if (unwanted.signal.aborted) return;
     if (!picture) throw new Refused(404, { what: 'There is no picture at this frame', remedy: 'Step back to one that exists' });
     response.set('Cache-Control', 'private, max-age=600').type('png').send(picture);

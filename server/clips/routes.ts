@@ -7,6 +7,7 @@ import { checked, idOf, notThere } from '../http.ts';
 import { originalPlace } from '../stores/stores.ts';
 import { lookPath, posterPath, readLook, stripPath } from './cache.ts';
 import { clipAnswer, commonOf } from './one.ts';
+import { inputArguments } from '@relay/media/process/ffmpeg';
 import { sendPicture } from './picture.ts';
 import { sendPlay } from './play.ts';
 import { clipLines, clipSheet } from './queries.ts';
@@ -49,7 +50,7 @@ export function clipRoutes(context: Context): Router {
     const { seconds } = checked(secondsQuery, request.query);
     const { files, description } = await originalOf(context, idOf(request));
     if (!description.video) throw notThere('The picture');
-    await sendPicture(response, files, description, seconds);
+    await sendPicture(response, files.map(inputArguments), description, seconds);
   });
   router.get('/clips/:id/play', async (request, response) => {
     const { from, channel } = checked(playQuery, request.query);

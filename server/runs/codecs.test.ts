@@ -51,6 +51,7 @@ const codecs: readonly VideoCodec[] = [
   { id: 'vc5', quality: 'film' }, { id: 'h264', quality: 21 }, { id: 'h264', quality: 18, bitDepth: 10, intra: true }, { id: 'h264', quality: 18, bitDepth: 10, chroma: '4:2:2' }, { id: 'h264', quality: 21, grain: 'kept', effort: 'balanced' },
   { id: 'hevc', quality: 24 }, { id: 'hevc', quality: 24, bitDepth: 10 }, { id: 'hevc', quality: 24, bitDepth: 10, chroma: '4:2:2' }, { id: 'hevc', quality: 24, intra: true },
   { id: 'av1', quality: 30 }, { id: 'mjpeg', quality: 3 }, { id: 'ffv1', sampling: '4:2:0 8' }, { id: 'ffv1', sampling: '4:2:2 8' }, { id: 'ffv1', sampling: '4:2:2 10' }, { id: 'ffv1', sampling: '4:4:4 10' }, { id: 'v210' },
+  ...(['dpx', 'tiff', 'png', 'exr'] as const).map((format): VideoCodec => ({ id: 'pictures', format })), { id: 'none' },
 ];
 const combinations = codecs.flatMap((codec) => wrapperIds.flatMap((wrapper) => {
   const sound = wrappers[wrapper].sound.includes('pcm') ? pcm : aac;

@@ -9,7 +9,7 @@ import type { LutFile } from '@relay/core/colour/lut/read';
 import { compile } from '@relay/core/colour/ops/compile';
 import type { ColourOp } from '@relay/core/colour/ops/op';
 import { forLutFilter } from '@relay/core/colour/ycbcr';
-import { colourComparison, colourDifference } from '@relay/core/proof/colour';
+import { colourComparison, colourDifference, provedDepth } from '@relay/core/proof/colour';
 import type { Comparison } from '@relay/core/proof/proof';
 import { codecRow } from '@relay/core/recipe/codecs';
 import type { OutputPlan } from '@relay/core/recipe/plan';
@@ -110,7 +110,7 @@ export async function legColour(outputs: readonly OutputPlan[], textOf: LutText)
     prove: async (output, source, tuning, path, frames, signal) => {
       const ops = exact.get(output);
       if (!needsLut(output) || !ops) return null;
-      const { bitDepth } = codecRow(output.codec);
+      const bitDepth = provedDepth(codecRow(output.codec));
       const sample = await colourSample(source, output, tuning, path, frames, signal);
       if (!sample) return { name: 'colour by the chain', planned: `mean error under 1 of ${2 ** bitDepth - 1}`, found: 'no frame to compare', holds: false };
       return colourComparison(colourDifference(sample, ops, matricesOf(output), bitDepth), bitDepth, sample.frame);

@@ -1,6 +1,8 @@
 import type { EndState, OutputResult } from '@relay/contract/run';
 import type { SourceFacts } from '@relay/core/proof/proof';
+import { hasPicture } from '@relay/core/recipe/codecs';
 import { planMark } from '@relay/core/recipe/mark';
+import { membersOf } from '@relay/core/recipe/members';
 import type { LegPlan, OutputPlan } from '@relay/core/recipe/plan';
 import { relinkRow } from '@relay/core/relink/sheet';
 import type { Problem } from '@relay/core/result';
@@ -19,7 +21,7 @@ import { setMaxListeners } from 'node:events';
 import { rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { diskProblem } from '../stores/diskProblem.ts';
-import { discard, discardLeftovers, exists, fileFacts, flush, freeBytes, giveName, hashFile, hashFiles, NameTaken, placeInside, setAside, temporaryBeside, type FileFacts } from '../stores/place.ts';
+import { discard, discardLeftovers, exists, fileFacts, flush, freeBytes, giveName, hashFiles, hashOutput, NameTaken, outputBytes, placeInside, setAside, temporaryBeside, temporaryFolderBeside, type FileFacts } from '../stores/place.ts';
 import { legColour, type LegColour } from './colour.ts';
 import { gravest, resultOf, takenProblem, type LegResult, type LegSurroundings } from './outcome.ts';
 import { layLutBeside, proofOf, proveAgain } from './proving.ts';
@@ -127,7 +129,7 @@ async function withColour(plan: LegPlan, source: Source, colour: LegColour, befo
       const gigabytes = (bytes: number): string => `${(bytes / 1e9).toFixed(1)} GB`;
       return allWith('failed', { what: `Too little space for ${plan.original.path}: it may need ${gigabytes(need)}, ${gigabytes(free)} are free`, remedy: 'Free space or choose another store, then retry' });
     }
-    targets = await Promise.all(targets.map(async (target) => ({ ...target, temporary: await temporaryBeside(target.finalPath, at.owner) })));
+    targets = await Promise.all(targets.map(async (target) => ({ ...target, temporary: await (membersOf(target.plan) ? temporaryFolderBeside : temporaryBeside)(target.finalPath, at.owner) })));
   } catch (error) {
     return allWith('failed', diskProblem(error, plan.outputs[0]?.path ?? plan.original.path));
   }
@@ -147,7 +149,7 @@ async function withColour(plan: LegPlan, source: Source, colour: LegColour, befo
 /** Whether what lies at an output's place is what an earlier run made and wrote down, unchanged since, but to another plan. */
 async function isSuperseded(plan: LegPlan, output: OutputPlan, finalPath: string, at: LegSurroundings): Promise<boolean> {
   const recorded = await at.recorded(output.path);
-  return Boolean(recorded?.planMark) && recorded?.planMark !== planMark(plan, output) && recorded?.xxh3 === (await hashFile(finalPath).catch(() => ''));
+  return Boolean(recorded?.planMark) && recorded?.planMark !== planMark(plan, output) && recorded?.xxh3 === (await hashOutput(finalPath).catch(() => ''));
 }
 
 /** The original's files: itself, or its chapters, which lie below the same folder. */
@@ -217,9 +219,9 @@ async function finish(target: Target, plan: LegPlan, files: Source, colour: LegC
     if (proof.verdict === 'failed') {
       return resultOf(target.plan, 'failed', { proof, problem: { what: `${target.plan.path} is not what was planned: ${proof.reasons.join('; ')}`, remedy: 'Nothing was left under its name; retry, and send us the original\'s description if it fails again' } });
     }
-    const xxh3 = await hashFile(target.temporary);
-    const sizeBytes = (await fileFacts(target.temporary))?.sizeBytes ?? 0;
-    const frames = Number(proof.comparisons.find((comparison) => comparison.name === 'frames')?.found ?? 0);
+    const xxh3 = await hashOutput(target.temporary);
+    const sizeBytes = await outputBytes(target.temporary);
+    const frames = hasPicture(target.plan) ? Number(proof.comparisons.find((comparison) => comparison.name === 'frames')?.found ?? 0) : target.plan.video.frames;
     const lutProblem = await layLutBeside(target.plan, colour, at);
     if (lutProblem) return resultOf(target.plan, 'failed', { proof, problem: lutProblem });
     // Looked at once more, so that nothing is written down of a file that is somebody else's.

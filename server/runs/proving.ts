@@ -5,28 +5,30 @@ import { burnComparison } from '@relay/core/proof/burn';
 import { pictureComparisons } from '@relay/core/proof/picture';
 import { prove, type Comparison, type Proof, type SourceFacts } from '@relay/core/proof/proof';
 import { soundComparisons, type Excerpt } from '@relay/core/proof/sound';
+import { hasPicture } from '@relay/core/recipe/codecs';
 import type { LegPlan, OutputPlan } from '@relay/core/recipe/plan';
 import type { Problem } from '@relay/core/result';
 import { turned } from '@relay/core/shape/raster';
-import { describeFile } from '@relay/media/describe/describe';
+import { describeOutput } from '@relay/media/describe/output';
 import type { Tuning } from '@relay/media/leg/encoders';
+import { openOutput } from '@relay/media/leg/open';
 import type { Source } from '@relay/media/process/joined';
 import { burnSample } from '@relay/media/proof/burn';
 import { decodeWhole } from '@relay/media/proof/decode';
 import { originalEvidence, takeOutput, type Evidence } from '@relay/media/proof/evidence';
 import { diskProblem } from '../stores/diskProblem.ts';
-import { fileFacts, hashFile, placeText } from '../stores/place.ts';
+import { hashOutput, outputBytes, placeText } from '../stores/place.ts';
 import type { LegColour } from './colour.ts';
 import { resultOf, takenProblem, type LegSurroundings } from './outcome.ts';
 import { makeReady } from './ready.ts';
 
 /** Describes and decodes one output, and holds it against its plan and its original. */
 export async function proofOf(plan: LegPlan, output: OutputPlan, tuning: Tuning, path: string, files: Source, colour: LegColour, source: SourceFacts, evidence: Evidence, signal?: AbortSignal): Promise<Proof> {
-  const found: ReadEntry = await describeFile(path, output.path);
+  const found: ReadEntry = await describeOutput(output, path);
   if (isRefusal(found)) return { verdict: 'failed', comparisons: [], reasons: [found.problem.what] };
-  const taking = await takeOutput(plan, output, found.audio);
+  const taking = await takeOutput(plan, output, path, found.audio);
   try {
-    const decoded = await decodeWhole(path, found.audio.length, signal, taking.args);
+    const decoded = await decodeWhole(openOutput(output, path), found.audio.length, signal, taking.args);
     const byChain = await colour.prove(output, files, tuning, path, decoded.frames, signal);
     const overIt = output.burn ? burnComparison(output.burn, output.video.colour.transfer, await burnSample(output, path, decoded.frames, signal)) : [];
     return prove(output, found, decoded, source, [...(byChain ? [byChain] : []), ...overIt, ...compareWith(plan, output, source, evidence, await taking.read())]);
@@ -43,7 +45,7 @@ function compareWith(plan: LegPlan, output: OutputPlan, source: SourceFacts, ori
   // One row of channels over all tracks, window by window, as the plan counts them.
   const rows = windows.map((window, w): Excerpt => ({ first: window.first, channels: original.sound.flatMap((track) => track[w]?.channels ?? []) }));
   return [
-    ...pictureComparisons(output.video, turned(video.raster, video.quarterTurns), video.frames, made.pictures, original.pictures, output.colour === undefined || output.colour.kind === 'as-shot' || output.colour.kind === 'beside', output.burn ?? null),
+    ...(!hasPicture(output) ? [] : pictureComparisons(output.video, turned(video.raster, video.quarterTurns), video.frames, made.pictures, original.pictures, output.colour === undefined || output.colour.kind === 'as-shot' || output.colour.kind === 'beside', output.burn ?? null)),
     ...soundComparisons(output.sound, audio.map((track) => track.channels), rows, made.sound),
   ];
 }
@@ -63,13 +65,13 @@ export async function layLutBeside({ colour: wanted }: OutputPlan, colour: LegCo
 /** What lies under the final name already: kept and proved again if it is what an earlier run recorded, else left alone. */
 export async function proveAgain(output: OutputPlan, finalPath: string, plan: LegPlan, files: Source, colour: LegColour, at: LegSurroundings): Promise<OutputResult> {
   const recorded = await at.recorded(output.path);
-  if (recorded === null || recorded.xxh3 !== (await hashFile(finalPath).catch(() => ''))) return resultOf(output, 'failed', { problem: takenProblem(output.path) });
+  if (recorded === null || recorded.xxh3 !== (await hashOutput(finalPath).catch(() => ''))) return resultOf(output, 'failed', { problem: takenProblem(output.path) });
   const evidence = await originalEvidence({ ...plan, outputs: [output] }, files, at.signal);
   // What was stabilised can be held against its chain only along the same way.
   const ready = await makeReady({ ...plan, outputs: output.video.steps.some((step) => step.kind === 'stabilise') ? [output] : [] }, files, at.imageBytes ?? (async () => null), at.signal);
   const facts: SourceFacts = { errors: recorded.state === 'needs eyes' ? ['an earlier run found it damaged'] : [], cutShort: plan.original.cutShort };
   const proof = await proofOf(plan, output, { ...ready.tunings[0] }, finalPath, files, colour, facts, evidence, at.signal).finally(() => ready.discard());
-  const sizeBytes = (await fileFacts(finalPath))?.sizeBytes ?? 0;
+  const sizeBytes = await outputBytes(finalPath);
   if (proof.verdict === 'failed') {
     return resultOf(output, 'failed', { proof, xxh3: recorded.xxh3, sizeBytes, problem: { what: `${output.path} is there already but was made to another plan: ${proof.reasons.join('; ')}`, remedy: 'Move it away or choose another folder, then retry' } });
   }

@@ -56,6 +56,18 @@ export function temporaryName(finalPath: string, owner: string): string {
   return join(dirname(finalPath), `${partMark}${owner}-${randomBytes(4).toString('hex')}`);
 }
 
+/** The same for a set: the folder that its files will be made in, which is renamed as a whole. */
+export async function temporaryFolderBeside(finalPath: string, owner: string): Promise<string> {
+  const folder = await temporaryBeside(finalPath, owner);
+  await mkdir(folder);
+  return folder;
+}
+
+/** Names of the files in a folder, in order; null for a file. */
+async function namesIn(path: string): Promise<string[] | null> {
+  return (await lstat(path)).isDirectory() ? (await readdir(path)).sort() : null;
+}
+
 async function makeDurable(path: string): Promise<void> {
   const handle = await open(path, 'r');
   try {
@@ -65,8 +77,9 @@ async function makeDurable(path: string): Promise<void> {
   }
 }
 
-/** Flushes a finished temporary file to the disk; its folder entry too. */
+/** Flushes a finished temporary file, or a folder of them, to the disk; its folder entry too. */
 export async function flush(path: string): Promise<void> {
+  for (const name of (await namesIn(path)) ?? []) await makeDurable(join(path, name));
   await makeDurable(path);
   await flushFolders([dirname(path)]);
 }
@@ -77,7 +90,7 @@ export async function flushFolders(folders: Iterable<string>): Promise<void> {
 }
 
 /**
- * Gives a finished, flushed temporary file its final name, at once and whole. Who names many flushes their folders
+ * Gives a finished, flushed temporary file or folder its final name, at once and whole. Who names many flushes their folders
  * afterwards, all at once, and passes false.
  * @throws NameTaken when something has that name; the temporary file is left for the caller to discard
  */
@@ -90,7 +103,7 @@ export async function giveName(temporary: string, finalPath: string, flushFolder
     const { code } = error as NodeJS.ErrnoException;
     if (code === 'EEXIST') throw new NameTaken(finalPath);
     if (code !== 'EPERM' && code !== 'ENOTSUP' && code !== 'EOPNOTSUPP' && code !== 'ENOSYS') throw error;
-    // A file system without hard links: look, then rename.
+    // A folder, or a file system without hard links: look, then rename, which fails where a folder holds anything.
     if (await exists(finalPath)) throw new NameTaken(finalPath);
     await rename(temporary, finalPath);
   }
@@ -122,7 +135,7 @@ export async function setAside(root: string, relativePath: string): Promise<stri
 }
 
 export async function discard(temporary: string): Promise<void> {
-  await rm(temporary, { force: true });
+  await rm(temporary, { force: true, recursive: true });
 }
 
 /** Removes what an owner left under temporary names in the folders of `finalPaths`, after a crash. */
@@ -138,7 +151,7 @@ export async function discardAbandoned(root: string, isGone: (owner: string) => 
   const entries = await readdir(root, { recursive: true, withFileTypes: true }).catch(() => []);
   for (const entry of entries) {
     const owner = entry.name.startsWith(partMark) ? entry.name.slice(partMark.length, entry.name.lastIndexOf('-')) : null;
-    if (entry.isFile() && owner !== null && isGone(owner)) await discard(join(entry.parentPath, entry.name));
+    if ((entry.isFile() || entry.isDirectory()) && owner !== null && isGone(owner)) await discard(join(entry.parentPath, entry.name));
   }
 }
 
@@ -190,6 +203,22 @@ export async function hashFiles(paths: readonly string[], signal?: AbortSignal):
   const hash = xxh3.Xxh3.withSeed();
   for (const path of paths) for await (const chunk of createReadStream(path, { highWaterMark: 1 << 20, signal })) hash.update(chunk as Buffer);
   return hash.digest().toString(16).padStart(16, '0');
+}
+
+/** XXH3 of an output: of the file, or, of a folder, of the list of its files, each in a line of its own XXH3 and name. */
+export async function hashOutput(path: string): Promise<string> {
+  const names = await namesIn(path);
+  if (!names) return hashFile(path);
+  const lines: string[] = [];
+  for (const name of names) lines.push(`${await hashFile(join(path, name))}  ${name}\n`);
+  return xxh3.xxh64(lines.join('')).toString(16).padStart(16, '0');
+}
+
+/** Bytes of an output, a file or a folder of them; 0 where it is not there. */
+export async function outputBytes(path: string): Promise<number> {
+  const names = await namesIn(path).catch(() => null);
+  const facts = await Promise.all((names ?? ['']).map((name) => fileFacts(join(path, name))));
+  return facts.reduce((sum, one) => sum + (one?.sizeBytes ?? 0), 0);
 }
 
 export interface FileFacts {

@@ -8,12 +8,14 @@ const offered: readonly { group: string; codecs: readonly VideoCodec[] }[] = [
   { group: 'Intra, by published rates', codecs: [...(['proxy', 'lt', '422', 'hq', '4444', '4444xq'] as const).map((profile): VideoCodec => ({ id: 'prores', profile })), ...(['lb', 'sq', 'hq', 'hqx', '444'] as const).map((profile): VideoCodec => ({ id: 'vc3', profile }))] },
   { group: 'HD at its own rates', codecs: (['low', 'standard', 'high', 'high-10'] as const).map((grade): VideoCodec => ({ id: 'vc3hd', grade })) },
   { group: 'By quality, rate or size', codecs: [{ id: 'h264', quality: 21 }, { id: 'hevc', quality: 24 }, { id: 'av1', quality: 30 }] },
+  { group: 'A file for each picture', codecs: (['dpx', 'tiff', 'png', 'exr'] as const).map((format): VideoCodec => ({ id: 'pictures', format })) },
+  { group: 'No picture', codecs: [{ id: 'none' }] },
   { group: 'Others', codecs: [{ id: 'vc5', quality: 'film' }, { id: 'mjpeg', quality: 3 }, { id: 'ffv1', sampling: '4:2:2 10' }, { id: 'v210' }] },
 ];
 
 /** What tells two codecs of the list apart. */
 export function codecKey(codec: VideoCodec): string {
-  return [codec.id, 'profile' in codec ? codec.profile : '', 'grade' in codec ? codec.grade : ''].join(' ').trim();
+  return [codec.id, 'profile' in codec ? codec.profile : '', 'grade' in codec ? codec.grade : '', 'format' in codec ? codec.format : ''].join(' ').trim();
 }
 
 export const codecGroups = offered.map(({ group, codecs }) => ({ group, codecs: codecs.map((codec) => ({ key: codecKey(codec), name: codecRow(codec).name, codec })) }));

@@ -1,4 +1,4 @@
-import { codecRow } from '@relay/core/recipe/codecs';
+import { codecRow, hasPicture } from '@relay/core/recipe/codecs';
 import type { Deliverable, LongCodec, VideoCodec } from '@relay/core/recipe/recipe';
 import { wrappers } from '@relay/core/recipe/wrappers';
 import type { RateWish } from '@relay/core/size/target';
@@ -12,6 +12,9 @@ interface FormProps {
   onChange: (deliverable: Deliverable) => void;
 }
 
+/** What a wrapper makes of sound tracks, where it does not keep them. */
+const tracksSaid = { kept: '', 'single channels': ' Each channel of sound becomes a file.', one: ' All channels of sound become one track, in order.' } as const;
+
 /** Codec, what can be asked of it, wrapper and sound; what cannot be together is not offered. */
 export function CodecForm({ deliverable: d, onChange }: FormProps) {
   const row = codecRow(d.codec);
@@ -23,7 +26,7 @@ export function CodecForm({ deliverable: d, onChange }: FormProps) {
         <select aria-label={`Codec of the ${of}`} value={codecKey(d.codec)} onChange={(event) => say(codecByKey(event.target.value))} className={`${selectLook} h-7`}>
           {codecGroups.map(({ group, codecs }) => <optgroup key={group} label={group}>{codecs.map(({ key, name }) => <option key={key} value={key}>{name}</option>)}</optgroup>)}
         </select>
-        <p className="text-[12px] text-dim"><span className="font-mono text-ink">{row.chroma} {row.bitDepth} bit</span>, {row.intra ? 'every picture whole' : 'groups of pictures'}: {row.good}.</p>
+        <p className="text-[12px] text-dim">{hasPicture(d) && <><span className="font-mono text-ink">{row.chroma === 'rgb' ? 'RGB' : row.chroma} {row.bitDepth} bit</span>, {row.intra ? 'every picture whole' : 'groups of pictures'}: </>}{row.good}.</p>
       </Line>
       {(d.codec.id === 'h264' || d.codec.id === 'hevc') && <LongForm codec={d.codec} of={of} onChange={say} />}
       {d.codec.id === 'prores' && d.codec.profile.startsWith('4444') && <Tick label="Alpha kept where there is one" on={d.codec.alpha === 'kept'} onChange={(on) => { const codec = d.codec as Extract<VideoCodec, { id: 'prores' }>; say(on ? { ...codec, alpha: 'kept' } : without(codec, 'alpha')); }} />}
@@ -33,7 +36,7 @@ export function CodecForm({ deliverable: d, onChange }: FormProps) {
       {d.codec.id === 'ffv1' && <Line name="Samples"><Choice label={`Samples of the ${of}`} value={d.codec.sampling} options={[['4:2:2 10', '4:2:2 10 bit'], ['4:4:4 10', '4:4:4 10 bit'], ['4:2:2 8', '4:2:2 8 bit'], ['4:2:0 8', '4:2:0 8 bit']]} onChange={(sampling) => say({ id: 'ffv1', sampling })} /></Line>}
       <Line name="Wrapper">
         <Choice label={`Wrapper of the ${of}`} value={d.wrapper} options={wrappersFor(d.codec).map((id) => [id, wrappers[id].name])} onChange={(wrapper) => onChange(withWrapper(d, wrapper))} />
-        <p className="text-[12px] text-dim">{wrappers[d.wrapper].good}.</p>
+        <p className="text-[12px] text-dim">{wrappers[d.wrapper].good}.{tracksSaid[wrappers[d.wrapper].tracks]}</p>
       </Line>
       <Line name="Sound">
         <Choice

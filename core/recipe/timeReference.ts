@@ -1,0 +1,9 @@
+import { invert, multiply, rational, toNumber } from '../time/rational.ts';
+import { timecodeToFrames } from '../time/timecode.ts';
+import type { OutputPlan } from './plan.ts';
+
+/** Samples from midnight to an output's first, as a Broadcast Wave file's *TimeReference* counts them (EBU Tech 3285, bext chunk); null without timecode. */
+export function timeReference({ timecode, video, sound }: OutputPlan): number | null {
+  const frames = timecode ? timecodeToFrames(timecode.start, video.rate) : null;
+  return frames?.ok ? Math.round(toNumber(multiply(rational(frames.value * sound.sampleRate), invert(video.rate)))) : null;
+}
