@@ -1,18 +1,23 @@
 import type { BurnSample } from '@relay/core/proof/burn';
 import type { OutputPlan } from '@relay/core/recipe/plan';
 import { toNumber } from '@relay/core/time/rational';
-import { openOutput } from '../leg/open.ts';
-import { ffmpeg } from '../process/ffmpeg.ts';
-import { run } from '../process/run.ts';
+import type { RawFrame } from './rawFrame.ts';
 
-/** Luma of one frame of an output, half a second in or the last of a shorter one; null when it could not be decoded. */
-export async function burnSample(output: OutputPlan, path: string, frames: number, signal?: AbortSignal): Promise<BurnSample | null> {
-  const { width, height } = output.video.raster;
-  const frame = Math.max(0, Math.min(frames - 1, Math.round(toNumber(output.video.rate) / 2)));
-  const chunks: Buffer[] = [];
-  await run(ffmpeg, ['-hide_banner', '-v', 'error', '-nostats', ...openOutput(output, path).input, '-map', '0:v:0', '-vf', `trim=start_frame=${frame}:end_frame=${frame + 1},scale=in_range=${output.video.colour.range === 'full' ? 'pc' : 'tv'}:out_range=tv,format=yuv444p16le,extractplanes=y`, '-frames:v', '1', '-vsync', 'passthrough', '-f', 'rawvideo', '-pix_fmt', 'gray16le', 'pipe:1'], {
-    signal, timeoutMs: 120_000, onData: (chunk) => { chunks.push(chunk); },
-  });
-  const all = Buffer.concat(chunks);
-  return all.length === width * height * 2 ? { frame, luma: new Uint16Array(Uint8Array.from(all).buffer) } : null;
+/** The frame whose burn-in is looked at: half a second in, or the last of a shorter output. */
+function frameOf({ video }: OutputPlan): number {
+  return Math.max(0, Math.min(video.frames - 1, Math.round(toNumber(video.rate) / 2)));
+}
+
+/** Luma of that frame. */
+export function burnFrame(output: OutputPlan): RawFrame {
+  const { video } = output;
+  const frame = frameOf(output);
+  return {
+    filters: `trim=start_frame=${frame}:end_frame=${frame + 1},scale=in_range=${video.colour.range === 'full' ? 'pc' : 'tv'}:out_range=tv,format=yuv444p16le,extractplanes=y`,
+    format: 'gray16le', bytes: video.raster.width * video.raster.height * 2,
+  };
+}
+
+export function burnSample(output: OutputPlan, luma: Uint16Array | undefined): BurnSample | null {
+  return luma ? { frame: frameOf(output), luma } : null;
 }

@@ -7,17 +7,24 @@ import { hasPicture } from '@relay/core/recipe/codecs';
 import type { LegPlan, OutputPlan, SoundPlan } from '@relay/core/recipe/plan';
 import { turned, type Raster } from '@relay/core/shape/raster';
 import { toNumber } from '@relay/core/time/rational';
+import type { Tuning } from '../leg/encoders.ts';
+import { needsLut } from '../leg/filters.ts';
 import { openOutput, type Opened } from '../leg/open.ts';
 import { ffmpeg } from '../process/ffmpeg.ts';
 import { withInput, type Source } from '../process/joined.ts';
 import { run } from '../process/run.ts';
 import { scratchFolder } from '../process/scratch.ts';
+import { burnFrame } from './burn.ts';
+import { colourAfter, colourBefore } from './colour.ts';
+import { rawFrameArguments, readRawFrame, type RawFrame } from './rawFrame.ts';
 
 /** What is kept of an original, or of an output, to hold the two against each other: a few pictures made small, and stretches of sound. */
 export interface Evidence {
   pictures: Smalls;
   /** By track: one excerpt for each window. */
   sound: Excerpt[][];
+  /** Single frames whole, by what they were asked for as. */
+  frames: ReadonlyMap<string, Uint16Array>;
 }
 
 /** Sound is compared whole up to this many samples at 48 kHz, else its first and last halves of as many: sync is lost towards the end. */
@@ -54,7 +61,7 @@ export interface EvidenceTaking {
   discard: () => Promise<void>;
 }
 
-async function taking(of: Pick<Opened, 'picture' | 'sound'>, frames: readonly number[], raster: Raster, fullRange: boolean, tracks: readonly { channels: number; before: string }[], windows: readonly SoundWindow[]): Promise<EvidenceTaking> {
+async function taking(of: Pick<Opened, 'picture' | 'sound'>, frames: readonly number[], raster: Raster, fullRange: boolean, tracks: readonly { channels: number; before: string }[], windows: readonly SoundWindow[], whole: ReadonlyMap<string, RawFrame>): Promise<EvidenceTaking> {
   const folder = await scratchFolder();
   const small = smallRaster(raster);
   const pictures = join(folder, 'pictures');
@@ -67,6 +74,8 @@ async function taking(of: Pick<Opened, 'picture' | 'sound'>, frames: readonly nu
   tracks.forEach(({ before }, track) => windows.forEach(({ first, length }, window) => args.push(
     '-map', of.sound(track), '-filter:a', `${before}atrim=start_sample=${first}:end_sample=${first + length}`, '-f', 'f32le', '-c:a', 'pcm_f32le', `file:${file(track, window)}`,
   )));
+  const wholeFile = (index: number): string => join(folder, `f${index}`);
+  [...whole.values()].forEach((frame, index) => args.push(...rawFrameArguments(frame, of.picture ?? '0:v:0', wholeFile(index))));
   const bytesOf = (path: string): Promise<Buffer> => readFile(path).catch(() => Buffer.alloc(0));
   return {
     args,
@@ -83,7 +92,12 @@ async function taking(of: Pick<Opened, 'picture' | 'sound'>, frames: readonly nu
         const length = Math.floor(samples.length / track.channels);
         return { first, channels: Array.from({ length: track.channels }, (_, c) => Float32Array.from({ length }, (_unused, i) => samples[i * track.channels + c] as number)) };
       }))));
-      return { pictures: found, sound };
+      const wholeFrames = new Map<string, Uint16Array>();
+      for (const [index, [name, frame]] of [...whole].entries()) {
+        const samples = await readRawFrame(frame, wholeFile(index));
+        if (samples) wholeFrames.set(name, samples);
+      }
+      return { pictures: found, sound, frames: wholeFrames };
     },
   };
 }
@@ -91,19 +105,20 @@ async function taking(of: Pick<Opened, 'picture' | 'sound'>, frames: readonly nu
 /** The streams of an original, which is opened as one. */
 const asItIs: Pick<Opened, 'picture' | 'sound'> = { picture: '0:v:0', sound: (track) => `0:a:${track}` };
 
-/** Evidence of an original for all of a leg's outputs, taken while it is decoded. */
-export async function takeOriginal(plan: LegPlan): Promise<EvidenceTaking> {
+/** Evidence of an original for all of a leg's outputs, taken while it is decoded. Its frames are named by the outputs' paths. */
+export async function takeOriginal(plan: LegPlan, tunings: readonly Tuning[] = []): Promise<EvidenceTaking> {
   const { video, audio } = plan.original;
-  if (!video) return taking(asItIs, [], { width: 2, height: 2 }, false, [], []);
+  if (!video) return taking(asItIs, [], { width: 2, height: 2 }, false, [], [], new Map());
   const wanted = new Set(plan.outputs.flatMap((output) => (output.video.geometry ? originalsWanted(output.video, video.frames, sampledFrames(output.video.frames)) : [])));
+  const wholeFrames = new Map(plan.outputs.flatMap((output, index): [string, RawFrame][] => (needsLut(output) ? [[output.path, colourBefore(output, tunings[index] ?? {})]] : [])));
   const start = toNumber(plan.pictureStart);
   const before = `${start > 0 ? `asetpts=PTS-${start.toFixed(9)}/TB,` : ''}aresample=48000:async=1:first_pts=0,`;
-  return taking(asItIs, [...wanted].sort((a, b) => a - b), turned(video.raster, video.quarterTurns), video.colour.range === 'full' && video.chroma !== 'rgb', audio.map((track) => ({ channels: track.channels, before })), soundWindows(originalSamples(plan)));
+  return taking(asItIs, [...wanted].sort((a, b) => a - b), turned(video.raster, video.quarterTurns), video.colour.range === 'full' && video.chroma !== 'rgb', audio.map((track) => ({ channels: track.channels, before })), soundWindows(originalSamples(plan)), wholeFrames);
 }
 
 /** Evidence of an original that no leg decodes now: outputs that are there already are proved again with it. */
-export async function originalEvidence(plan: LegPlan, source: Source, signal?: AbortSignal): Promise<Evidence> {
-  const taken = await takeOriginal(plan);
+export async function originalEvidence(plan: LegPlan, source: Source, tunings: readonly Tuning[], signal?: AbortSignal): Promise<Evidence> {
+  const taken = await takeOriginal(plan, tunings);
   try {
     await withInput(source, (input) => run(ffmpeg, ['-hide_banner', '-v', 'error', '-nostats', '-y', ...input, ...taken.args], { signal }));
     return await taken.read();
@@ -112,7 +127,7 @@ export async function originalEvidence(plan: LegPlan, source: Source, signal?: A
   }
 }
 
-/** Evidence of an output, taken while it is decoded for its proof. */
+/** Evidence of an output, taken while it is decoded for its proof. Its frames are `colour` and `burn`. */
 export function takeOutput(plan: LegPlan, output: OutputPlan, path: string, audio: readonly AudioTrack[]): Promise<EvidenceTaking> {
-  return taking(openOutput(output, path), output.video.geometry && hasPicture(output) ? sampledFrames(output.video.frames) : [], output.video.raster, output.video.colour.range === 'full', audio.map((track) => ({ channels: track.channels, before: '' })), stretchedWindows(plan, output.sound));
+  return taking(openOutput(output, path), output.video.geometry && hasPicture(output) ? sampledFrames(output.video.frames) : [], output.video.raster, output.video.colour.range === 'full', audio.map((track) => ({ channels: track.channels, before: '' })), stretchedWindows(plan, output.sound), new Map([...(needsLut(output) ? [['colour', colourAfter(output)] as const] : []), ...(output.burn ? [['burn', burnFrame(output)] as const] : [])]));
 }

@@ -9,15 +9,12 @@ import type { LutFile } from '@relay/core/colour/lut/read';
 import { compile } from '@relay/core/colour/ops/compile';
 import type { ColourOp } from '@relay/core/colour/ops/op';
 import { forLutFilter } from '@relay/core/colour/ycbcr';
-import { colourComparison, colourDifference, provedDepth } from '@relay/core/proof/colour';
+import { colourComparison, colourDifference, provedDepth, type ColourSample } from '@relay/core/proof/colour';
 import type { Comparison } from '@relay/core/proof/proof';
 import { codecRow } from '@relay/core/recipe/codecs';
 import type { OutputPlan } from '@relay/core/recipe/plan';
 import { ok, unwrap, type Result } from '@relay/core/result';
-import type { Tuning } from '@relay/media/leg/encoders';
 import { needsLut } from '@relay/media/leg/filters';
-import { colourSample } from '@relay/media/proof/colour';
-import type { Source } from '@relay/media/process/joined';
 import { scratchFolder } from '@relay/media/process/scratch';
 import { rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
@@ -69,14 +66,14 @@ export interface LegColour {
   /** LUTs to lie beside outputs: path below the run's folder, and text. */
   beside: { path: string; text: string }[];
   /** Holds an output's decoded frame against the chain itself; null where there is nothing to hold. */
-  prove: (output: OutputPlan, source: Source, tuning: Tuning, path: string, frames: number, signal?: AbortSignal) => Promise<Comparison | null>;
+  prove: (output: OutputPlan, sample: ColourSample | null) => Comparison | null;
   discard: () => Promise<void>;
 }
 
 /** Bakes the chains of a leg's outputs. @throws Error in plain words when a chain cannot be baked */
 export async function legColour(outputs: readonly OutputPlan[], textOf: LutText): Promise<LegColour> {
   const chains = outputs.flatMap(({ colour }) => (colour && colour.kind !== 'as-shot' ? [colour.chain] : []));
-  if (chains.length === 0) return { luts: [], beside: [], prove: async () => null, discard: async () => undefined };
+  if (chains.length === 0) return { luts: [], beside: [], prove: () => null, discard: async () => undefined };
   const lookup = unwrap(await lutsOf(chains, textOf));
   const exact = new Map<OutputPlan, ColourOp[]>();
   const luts: (string | undefined)[] = [];
@@ -107,11 +104,10 @@ export async function legColour(outputs: readonly OutputPlan[], textOf: LutText)
   }
   return {
     luts, beside: [...beside].map(([path, text]) => ({ path, text })), discard,
-    prove: async (output, source, tuning, path, frames, signal) => {
+    prove: (output, sample) => {
       const ops = exact.get(output);
       if (!needsLut(output) || !ops) return null;
       const bitDepth = provedDepth(codecRow(output.codec));
-      const sample = await colourSample(source, output, tuning, path, frames, signal);
       if (!sample) return { name: 'colour by the chain', planned: `mean error under 1 of ${2 ** bitDepth - 1}`, found: 'no frame to compare', holds: false };
       return colourComparison(colourDifference(sample, ops, matricesOf(output), bitDepth), bitDepth, sample.frame);
     },

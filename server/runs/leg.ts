@@ -171,7 +171,7 @@ async function make(plan: LegPlan, files: Source, targets: Target[], colour: Leg
   const tunings = await tuneLeg(part, files, at.signal, targets.map((target) => target.tuning));
   if (at.signal?.aborted) return stopped();
   const passes = part.outputs.some(needsFirstPass) ? await scratchFolder() : null;
-  const taking = await takeOriginal(part);
+  const taking = await takeOriginal(part, tunings);
   let performed: Performed;
   let evidence: Evidence;
   try {
@@ -206,15 +206,15 @@ async function make(plan: LegPlan, files: Source, targets: Target[], colour: Leg
     return targets.map((target) => resultOf(target.plan, 'failed', { problem }));
   }
   const source: SourceFacts = { errors: performed.errors, cutShort: plan.original.cutShort };
-  return Promise.all(targets.map((target) => finish(target, plan, files, colour, at, source, evidence, hashing)));
+  return Promise.all(targets.map((target) => finish(target, plan, colour, at, source, evidence, hashing)));
 }
 
 /** Flushes, proves and names one output. */
-async function finish(target: Target, plan: LegPlan, files: Source, colour: LegColour, at: LegSurroundings, source: SourceFacts, evidence: Evidence, hashing: Promise<string | null>): Promise<OutputResult> {
+async function finish(target: Target, plan: LegPlan, colour: LegColour, at: LegSurroundings, source: SourceFacts, evidence: Evidence, hashing: Promise<string | null>): Promise<OutputResult> {
   let aside: string | null = null;
   try {
     await flush(target.temporary);
-    const proof = await proofOf(plan, target.plan, target.tuning, target.temporary, files, colour, source, evidence, at.signal);
+    const proof = await proofOf(plan, target.plan, target.temporary, colour, source, evidence, at.signal);
     if (at.signal?.aborted) return resultOf(target.plan, 'stopped', { problem: { what: 'Stopped before it was proved', remedy: 'Retry when it should be made' } });
     if (proof.verdict === 'failed') {
       return resultOf(target.plan, 'failed', { proof, problem: { what: `${target.plan.path} is not what was planned: ${proof.reasons.join('; ')}`, remedy: 'Nothing was left under its name; retry, and send us the original\'s description if it fails again' } });

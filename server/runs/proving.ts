@@ -10,10 +10,10 @@ import type { LegPlan, OutputPlan } from '@relay/core/recipe/plan';
 import type { Problem } from '@relay/core/result';
 import { turned } from '@relay/core/shape/raster';
 import { describeOutput } from '@relay/media/describe/output';
-import type { Tuning } from '@relay/media/leg/encoders';
 import { openOutput } from '@relay/media/leg/open';
 import type { Source } from '@relay/media/process/joined';
 import { burnSample } from '@relay/media/proof/burn';
+import { colourSample } from '@relay/media/proof/colour';
 import { decodeWhole } from '@relay/media/proof/decode';
 import { originalEvidence, takeOutput, type Evidence } from '@relay/media/proof/evidence';
 import { diskProblem } from '../stores/diskProblem.ts';
@@ -23,15 +23,20 @@ import { resultOf, takenProblem, type LegSurroundings } from './outcome.ts';
 import { makeReady } from './ready.ts';
 
 /** Describes and decodes one output, and holds it against its plan and its original. */
-export async function proofOf(plan: LegPlan, output: OutputPlan, tuning: Tuning, path: string, files: Source, colour: LegColour, source: SourceFacts, evidence: Evidence, signal?: AbortSignal): Promise<Proof> {
+export async function proofOf(plan: LegPlan, output: OutputPlan, path: string, colour: LegColour, source: SourceFacts, evidence: Evidence, signal?: AbortSignal): Promise<Proof> {
   const found: ReadEntry = await describeOutput(output, path);
   if (isRefusal(found)) return { verdict: 'failed', comparisons: [], reasons: [found.problem.what] };
   const taking = await takeOutput(plan, output, path, found.audio);
   try {
     const decoded = await decodeWhole(openOutput(output, path), found.audio.length, signal, taking.args);
-    const byChain = await colour.prove(output, files, tuning, path, decoded.frames, signal);
-    const overIt = output.burn ? burnComparison(output.burn, output.video.colour.transfer, await burnSample(output, path, decoded.frames, signal)) : [];
-    return prove(output, found, decoded, source, [...(byChain ? [byChain] : []), ...overIt, ...compareWith(plan, output, source, evidence, await taking.read())]);
+    const made = await taking.read();
+    const [before, after] = [evidence.frames.get(output.path), made.frames.get('colour')];
+    const sample = before && after ? colourSample(output, before, after) : null;
+    // Of what is cut short before the frame that would be looked at, nothing is seen; that it is short is said.
+    const short = decoded.frames < output.video.frames && source.cutShort !== null;
+    const byChain = short && !sample ? null : colour.prove(output, sample);
+    const overIt = output.burn && !(short && !made.frames.has('burn')) ? burnComparison(output.burn, output.video.colour.transfer, burnSample(output, made.frames.get('burn'))) : [];
+    return prove(output, found, decoded, source, [...(byChain ? [byChain] : []), ...overIt, ...compareWith(plan, output, source, evidence, made)]);
   } finally {
     await taking.discard();
   }
@@ -66,11 +71,11 @@ export async function layLutBeside({ colour: wanted }: OutputPlan, colour: LegCo
 export async function proveAgain(output: OutputPlan, finalPath: string, plan: LegPlan, files: Source, colour: LegColour, at: LegSurroundings): Promise<OutputResult> {
   const recorded = await at.recorded(output.path);
   if (recorded === null || recorded.xxh3 !== (await hashOutput(finalPath).catch(() => ''))) return resultOf(output, 'failed', { problem: takenProblem(output.path) });
-  const evidence = await originalEvidence({ ...plan, outputs: [output] }, files, at.signal);
   // What was stabilised can be held against its chain only along the same way.
   const ready = await makeReady({ ...plan, outputs: output.video.steps.some((step) => step.kind === 'stabilise') ? [output] : [] }, files, at.imageBytes ?? (async () => null), at.signal);
   const facts: SourceFacts = { errors: recorded.state === 'needs eyes' ? ['an earlier run found it damaged'] : [], cutShort: plan.original.cutShort };
-  const proof = await proofOf(plan, output, { ...ready.tunings[0] }, finalPath, files, colour, facts, evidence, at.signal).finally(() => ready.discard());
+  const proof = await originalEvidence({ ...plan, outputs: [output] }, files, ready.tunings, at.signal)
+    .then((evidence) => proofOf(plan, output, finalPath, colour, facts, evidence, at.signal)).finally(() => ready.discard());
   const sizeBytes = await outputBytes(finalPath);
   if (proof.verdict === 'failed') {
     return resultOf(output, 'failed', { proof, xxh3: recorded.xxh3, sizeBytes, problem: { what: `${output.path} is there already but was made to another plan: ${proof.reasons.join('; ')}`, remedy: 'Move it away or choose another folder, then retry' } });
