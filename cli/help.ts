@@ -9,8 +9,12 @@ const texts: Readonly<Record<string, string>> = {
   test: `./relay test
   Installs what tests need and runs lint, type check, and the unit, server and browser tests.
 `,
-  worker: `./relay worker
-  One more worker for the database of a running ./relay start.
+  worker: `./relay worker [--name NAME] [--slots N] [--takes CODEC,…] [--store NAME=PATH]…
+  One more worker of legs, for the database of a running ./relay start here, or for the one that RELAY_DATABASE names.
+  --name NAME         what people call it (default: this machine's name)
+  --slots N           legs at a time (default 2)
+  --takes CODEC,…     only legs of these: prores, vc3, vc3hd, vc5, h264, hevc, av1, mjpeg, ffv1, v210, pictures, none
+  --store NAME=PATH   where a store lies on this machine; with any, only legs on these stores are taken
 `,
   read: `./relay read PATH… [--quick] [--json]
   Describes files, and every file below folders, and says what is to know or to decide about each clip.

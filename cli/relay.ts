@@ -4,7 +4,7 @@ import { complain, Misuse } from './commands/output.ts';
 /** The one command. Each part is loaded when it is asked for, so that small ones start at once. */
 const commands: Readonly<Record<string, (args: string[]) => Promise<number>>> = {
   start: async (args) => (await import('./commands/start.ts')).startCommand(args),
-  worker: async () => (await import('./commands/processes.ts')).workerCommand(),
+  worker: async (args) => (await import('./commands/processes.ts')).workerCommand(args),
   read: async (args) => (await import('./commands/read.ts')).readCommand(args),
   arrive: async (args) => (await import('./commands/arrive.ts')).arriveCommand(args),
   verify: async (args) => (await import('./commands/arrive.ts')).verifyCommand(args),

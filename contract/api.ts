@@ -4,7 +4,9 @@ import type { RollState } from './arrivals.ts';
 import type { Proof } from '@relay/core/proof/proof';
 import type { Recipe } from '@relay/core/recipe/recipe';
 import { recipe } from './recipe.ts';
+import type { MemberSystem } from '@relay/core/naming/systemPath';
 import type { Problem } from '@relay/core/result';
+import type { QuietHours } from '@relay/core/site/quietHours';
 import { z } from 'zod';
 
 /** What server and web say to each other. Requests are checked with the schemas; answers have these types. */
@@ -37,7 +39,13 @@ export interface StoreAnswer {
   /** Null when the store is not there. */
   freeBytes: number | null;
   totalBytes: number | null;
+  /** What legs that are queued or under way will still put there, likely. */
+  promisedBytes: number;
+  /** Its path as members' machines write it. */
+  elsewhere: Partial<Record<MemberSystem, string>>;
 }
+const memberPath = z.string().trim().max(1000).optional();
+export const storeChange = z.strictObject({ elsewhere: z.strictObject({ windows: memberPath, mac: memberPath, linux: memberPath }) });
 export interface FoldersAnswer {
   folder: string;
   folders: string[];
@@ -140,6 +148,8 @@ export interface RunCheck {
   /** What keeps paths from being made, and the smallest change of the recipe that lets them be. */
   clashes: number;
   remedy: { text: string; definition: Recipe } | null;
+  /** What runs that are under way will still put on the store before this one. */
+  promisedBytes: number;
   /** Outputs that were made to another plan: they are set aside as versions once the new ones are proved. */
   superseded: number;
 }
@@ -198,6 +208,8 @@ export interface RunAnswer extends RunLine {
   legLines: LegLine[];
   /** The server's clock when this was answered, against which times are shown. */
   now: string;
+  /** What legs that wait lack: no worker that is there can take them. Null where some can. */
+  lacks: string | null;
 }
 export interface LegAnswer extends LegLine {
   said: string[];
@@ -235,8 +247,31 @@ export interface SiteAnswer {
   legsRunning: number;
   /** When everything queued will be done, by the speed so far; null when it cannot be told yet. */
   readyAt: string | null;
-  workers: number;
+  workers: WorkerLine[];
+  quiet: QuietHours | null;
+  /** No leg begins now. */
+  quietNow: boolean;
+  /** Quiet stretches of the coming week, in milliseconds since 1970. */
+  quietStretches: { start: number; end: number }[];
+  /** What the server's clock shows, `HH:MM`: quiet hours go by it. */
+  clock: string;
 }
+/** A worker that is there. */
+export interface WorkerLine {
+  name: string;
+  title: string;
+  host: string;
+  slots: number;
+  /** Codecs that it takes legs of; null for all. */
+  codecs: string[] | null;
+  /** Stores that are there on its machine. */
+  stores: string[];
+  startedAt: string;
+  legs: { leg: string; run: string; stem: string; production: string; state: LegState }[];
+}
+const timeOfDay = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, 'write a time as HH:MM');
+export const siteChange = z.strictObject({ quiet: z.strictObject({ from: timeOfDay, until: timeOfDay }).nullable() });
+export const legMove = z.strictObject({ before: z.uuid().nullable() });
 
 /** What the server sends down `/api/live`. */
 export type LiveMessage =

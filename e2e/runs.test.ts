@@ -47,6 +47,15 @@ describe('a run', () => {
     await lane(/F001_r1 Intermediate/).click();
     await page.keyboard.press('f');
     await until('the leg to be first', async () => (await run()).legLines[0]?.stem === 'F001_r1');
+    // By key and by mouse, among those of its wave.
+    const proxies = async (): Promise<string[]> => (await run()).legLines.filter(({ wave }) => wave === 1).map(({ stem }) => stem);
+    const [before, moved] = [await proxies(), (await proxies())[3] as string];
+    await lane(new RegExp(`^${moved} Proxy`)).click();
+    await page.keyboard.press('-');
+    await until('it to move up', async () => (await proxies())[2] === moved);
+    await lane(new RegExp(`^${moved} Proxy`)).dragTo(lane(new RegExp(`^${before[0] ?? ''} Proxy`)));
+    await until('it to be dragged to the front', async () => (await proxies())[0] === moved);
+    expect([...(await proxies())].sort()).toEqual([...before].sort());
     await lane(/S009C001 Proxy/).click();
     await page.keyboard.press('h');
     await until('the leg to be held', async () => (await run()).legLines.some(({ stem, state }) => stem === 'S009C001' && state === 'held'));
@@ -96,4 +105,26 @@ describe('a run', () => {
     const shuttle = stores.stores.find(({ id }) => id === 'shuttle')?.path ?? '';
     expect(await readdir(join(shuttle, 'salt-lantern', 'superseded', 'proxy', 'day-1', 'A001'))).toEqual(['A001C003.1.mov', 'A001C004.1.mov']);
   }, 360_000);
+});
+
+describe('the site', () => {
+  it('shows its workers, keeps quiet hours, and how members write a store\'s path', async () => {
+    const { id } = await run();
+    await page.goto(`${site.address}/site`);
+    await page.getByText('0 of 2 legs').waitFor();
+    await page.getByText('Takes every codec').waitFor();
+    const hour = (by: number): string => { const at = new Date(Date.now() + by * 3600_000); return `${String(at.getHours()).padStart(2, '0')}:00`; };
+    await page.getByLabel('from').fill(hour(0));
+    await page.getByLabel('until').fill(hour(2));
+    await page.locator('form').filter({ hasText: 'Quiet hours' }).getByRole('button', { name: 'Keep' }).click();
+    await page.getByText(`Quiet until ${hour(2)}`).waitFor();
+    await page.getByRole('button', { name: 'None' }).click();
+    await page.getByText(`Quiet until ${hour(2)}`).waitFor({ state: 'detached' });
+    await page.getByLabel('Shuttle on Windows').fill('S:\\shuttle');
+    await page.locator('form').filter({ has: page.getByLabel('Shuttle on Windows') }).getByRole('button', { name: 'Keep' }).click();
+    await until('it to be kept', async () => (await site.api<{ id: string; elsewhere: { windows?: string } }[]>('/stores')).find((store) => store.id === 'shuttle')?.elsewhere.windows === 'S:\\shuttle');
+    await page.goto(`${site.address}/p/${production}/runs/${id}`);
+    await page.getByLabel('Paths as written on').selectOption('windows');
+    await page.getByText('S:\\shuttle\\salt-lantern').waitFor();
+  });
 });

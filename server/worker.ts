@@ -12,14 +12,17 @@ import { tell } from './live/notify.ts';
 import {
   arrivalQueue, legQueue, lookQueue, openQueue, queueLegs, queueLooks, readingQueue, verifyQueue, type ArrivalJob, type LegJob, type LookJob, type ReadingJob, type VerifyJob,
 } from './queue/boss.ts';
-import { claimForemost, endLeasesOfTheDead, endLeg, orphanedLegs, recordedOutput, recordOutput, renewLease, stillOurs, giveBack, mostAttempts, placesOf, takeBackLapsed, workerName, type ClaimedLeg } from './runs/claims.ts';
+import { anyWaiting, claimForemost, endLeasesOfTheDead, endLeg, orphanedLegs, recordedOutput, recordOutput, renewLease, stillOurs, giveBack, mostAttempts, placesOf, takeBackLapsed, workerName, type ClaimedLeg } from './runs/claims.ts';
 import { cabinetText } from './looks/cabinet.ts';
 import { runLeg } from './runs/leg.ts';
 import { SheetKeeper } from './runs/sheetKeeper.ts';
 import { keptImage } from './recipes/images.ts';
+import { minutesUntilWork } from '@relay/core/site/quietHours';
 import { isAlive } from '@relay/media/process/alive';
 import { discardLeftovers, placeInside } from './stores/place.ts';
-import { Stores } from './stores/stores.ts';
+import { beatWorker, leaveWorker } from './site/roster.ts';
+import { setting } from './site/settings.ts';
+import { isThere, Stores } from './stores/stores.ts';
 
 export interface WorkerSettings {
   databaseUrl: string;
@@ -27,6 +30,12 @@ export interface WorkerSettings {
   cacheFolder: string;
   /** Legs at a time. */
   slots: number;
+  /** What people call it. */
+  title: string;
+  /** Codecs that it takes legs of; null for all. */
+  codecs: readonly string[] | null;
+  /** Takes legs only: cards, readings and looks are for the site's own worker, whose stores and cache are the server's. */
+  legsOnly: boolean;
 }
 
 /** A process that takes from the queues: legs, cards to be brought in, folders to be read, clips to be looked at, copies to be verified. */
@@ -53,7 +62,7 @@ export async function startWorker(settings: WorkerSettings): Promise<{ close(): 
 
   for (let slot = 0; slot < settings.slots; slot += 1) {
     await boss.work<LegJob>(legQueue, { batchSize: 1, pollingIntervalSeconds: 0.5 }, async ([job]) => {
-      if (job && !leaving.signal.aborted) await track(takeLeg(db, boss, stores, sheets, name, leaving.signal));
+      if (job && !leaving.signal.aborted) await track(takeLeg(job.data, { db, boss, stores, sheets, worker: name, codecs: settings.codecs }, leaving.signal));
     });
   }
   const takes = async <Job extends object>(queue: string, work: (job: Job) => Promise<void>): Promise<void> => {
@@ -61,11 +70,15 @@ export async function startWorker(settings: WorkerSettings): Promise<{ close(): 
       if (job && !leaving.signal.aborted) await track(work(job.data));
     });
   };
-  await takes<ReadingJob>(readingQueue, (job) => carryOutReading(db, boss, stores, settings.cacheFolder, job.reading));
-  await takes<LookJob>(lookQueue, (job) => carryOutLook(db, stores, settings.cacheFolder, job.clip));
-  await takes<ArrivalJob>(arrivalQueue, (job) => carryOutArrival(db, boss, stores, job.roll, name, leaving.signal));
-  await takes<VerifyJob>(verifyQueue, (job) => carryOutVerification(db, stores, job.copy));
-  const sweeper = setInterval(() => void sweep(db, boss, stores).catch((error: Error) => (isDatabaseAway(error) ? undefined : log.error({ error: error.message }, 'sweep'))), 3_000);
+  if (!settings.legsOnly) {
+    await takes<ReadingJob>(readingQueue, (job) => carryOutReading(db, boss, stores, settings.cacheFolder, job.reading));
+    await takes<LookJob>(lookQueue, (job) => carryOutLook(db, stores, settings.cacheFolder, job.clip));
+    await takes<ArrivalJob>(arrivalQueue, (job) => carryOutArrival(db, boss, stores, job.roll, name, leaving.signal));
+    await takes<VerifyJob>(verifyQueue, (job) => carryOutVerification(db, stores, job.copy));
+  }
+  const beat = async (): Promise<void> => beatWorker(db, { name, title: settings.title, host: hostname(), slots: settings.slots, codecs: settings.codecs, stores: await storesThere(stores) });
+  const sweeper = setInterval(() => void beat().then(() => sweep(db, boss, stores)).catch((error: Error) => (isDatabaseAway(error) ? undefined : log.error({ error: error.message }, 'sweep'))), 3_000);
+  await patiently(beat);
   await patiently(() => sweep(db, boss, stores));
   log.info({ name, slots: settings.slots }, 'ready');
   return {
@@ -74,6 +87,7 @@ export async function startWorker(settings: WorkerSettings): Promise<{ close(): 
       leaving.abort();
       await boss.stop({ graceful: false, wait: false }).catch(() => undefined);
       await Promise.race([Promise.allSettled(underWay), new Promise((resolve) => setTimeout(resolve, 8_000))]);
+      await leaveWorker(db, name).catch(() => undefined);
       await sheets.close();
       await db.destroy().catch(() => undefined);
     },
@@ -99,9 +113,46 @@ async function sweep(db: DataSource, boss: PgBoss, stores: Stores): Promise<void
   for (const copy of copies) await boss.send(verifyQueue, { copy });
 }
 
+/** Ids of the stores that are there on this machine. */
+async function storesThere(stores: Stores): Promise<string[]> {
+  const all = await stores.list();
+  const there = await Promise.all(all.map(isThere));
+  return all.filter((_, index) => there[index]).map(({ id }) => id);
+}
+
+/** How long a worker that may not or cannot take what waits leaves it to others before it looks again. */
+const standBackMs = 3_000;
+
+interface AtWork {
+  db: DataSource;
+  boss: PgBoss;
+  stores: Stores;
+  sheets: SheetKeeper;
+  worker: string;
+  codecs: readonly string[] | null;
+}
+
+/** The foremost leg that this worker may take now; null, once others had time to, where there is none for it. */
+async function claimForUs(job: LegJob, { db, boss, stores, worker, codecs }: AtWork, leaving: AbortSignal): Promise<ClaimedLeg | null> {
+  const quiet = await patiently(() => setting(db, 'quiet'));
+  const now = new Date();
+  const resting = quiet !== null && minutesUntilWork(quiet, now.getHours() * 60 + now.getMinutes()) > 0;
+  const there = await storesThere(stores);
+  const leg = resting ? null : await patiently(() => claimForemost(db, worker, { stores: there, codecs }));
+  if (leg || !(await patiently(() => anyWaiting(db)))) return leg;
+  // There is work, but none for us: the job goes back for others to find.
+  await patiently(() => queueLegs(boss, [job.leg]));
+  await new Promise<void>((resolve) => {
+    const timer = setTimeout(resolve, standBackMs);
+    leaving.addEventListener('abort', () => { clearTimeout(timer); resolve(); }, { once: true });
+  });
+  return null;
+}
+
 /** Carries out one leg: claims it, keeps its lease while it runs, and writes down what came of it. */
-async function takeLeg(db: DataSource, boss: PgBoss, stores: Stores, sheets: SheetKeeper, worker: string, leaving: AbortSignal): Promise<void> {
-  const leg = await patiently(() => claimForemost(db, worker));
+async function takeLeg(job: LegJob, at: AtWork, leaving: AbortSignal): Promise<void> {
+  const { db, boss, stores, sheets, worker } = at;
+  const leg = await claimForUs(job, at, leaving);
   if (!leg) return;
   const stop = new AbortController();
   const onLeave = (): void => stop.abort();
@@ -127,6 +178,12 @@ async function takeLeg(db: DataSource, boss: PgBoss, stores: Stores, sheets: She
       await db.query(`UPDATE leg SET state = 'waiting', worker = NULL, lease_until = NULL, attempts = 0, frames_done = 0, speed = NULL, queued_at = now() - interval '1 hour' WHERE id = $1 AND worker = $2`, [leg.id, worker]);
       return;
     }
+    // A store that went away is no fault of the leg's: it waits until some worker has it again.
+    if (result.state === 'failed' && !(await bothThere(stores, leg))) {
+      await patiently(() => giveBack(db, leg.id, worker, [...result.log, 'a store went away'], true));
+      await queueLegs(boss, [leg.id], true);
+      return;
+    }
     // What stood still is tried again, on whatever worker comes by, until it has broken off too often.
     if (result.stalled && leg.attempts < mostAttempts) {
       await patiently(() => giveBack(db, leg.id, worker, result.log));
@@ -139,6 +196,12 @@ async function takeLeg(db: DataSource, boss: PgBoss, stores: Stores, sheets: She
     clearInterval(heart);
     leaving.removeEventListener('abort', onLeave);
   }
+}
+
+/** Whether the stores of a leg are there on this machine. */
+async function bothThere(stores: Stores, leg: ClaimedLeg): Promise<boolean> {
+  const there = await storesThere(stores);
+  return [leg.sourceStore, leg.outStore].every((id) => there.includes(id));
 }
 
 async function carryOut(

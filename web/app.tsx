@@ -25,6 +25,7 @@ const Runs = lazy(() => import('./runs/page.tsx').then((m) => ({ default: m.Runs
 const Run = lazy(() => import('./runs/run.tsx').then((m) => ({ default: m.RunPage })));
 const Checks = lazy(() => import('./checks/page.tsx').then((m) => ({ default: m.ChecksPage })));
 const Compare = lazy(() => import('./checks/compare.tsx').then((m) => ({ default: m.ComparePage })));
+const Site = lazy(() => import('./site/page.tsx').then((m) => ({ default: m.SitePage })));
 const Handoffs = lazy(() => import('./handoffs/page.tsx').then((m) => ({ default: m.HandoffsPage })));
 
 export function App() {
@@ -37,6 +38,7 @@ export function App() {
       <Routes>
         <Route path="/" element={<FirstPage />} />
         <Route path="/productions" element={<Bare><Productions /></Bare>} />
+        <Route path="/site" element={<Bare><Site /></Bare>} />
         <Route path="/p/:production" element={<ProductionFrame />}>
           <Route index element={<Navigate to="clips" replace />} />
           <Route path="arrivals" element={<Arrivals />} />

@@ -1,4 +1,8 @@
-import { readFile } from 'node:fs/promises';
+import { videoCodecIds } from '@relay/core/recipe/codecs';
+import { Stores } from '@relay/server/stores/stores';
+import { readFile, rm } from 'node:fs/promises';
+import { hostname } from 'node:os';
+import { parseArgs } from 'node:util';
 import { untilToldToStop } from '../site/child.ts';
 import { places } from '../site/home.ts';
 import { Misuse } from './output.ts';
@@ -19,15 +23,38 @@ export async function serveCommand(): Promise<number> {
   return untilToldToStop(() => server.close());
 }
 
+/** What a worker by hand is told: its name, slots, codecs, and where stores lie on its machine. */
+function workerOptions(args: readonly string[]): { title: string; slots: number; codecs: string[] | null; stores: [string, string][] } {
+  const parsed = parseArgs({ args: [...args], options: { name: { type: 'string' }, slots: { type: 'string' }, takes: { type: 'string' }, store: { type: 'string', multiple: true } } }).values;
+  const wanted = parsed.slots === undefined ? slots : Number(parsed.slots);
+  if (!Number.isInteger(wanted) || wanted < 1 || wanted > 64) throw new Misuse(`--slots takes a whole number from 1 to 64, not ${parsed.slots ?? ''}`);
+  const codecs = parsed.takes === undefined ? null : parsed.takes.split(',').map((one) => one.trim());
+  const unknown = codecs?.find((one) => !(videoCodecIds as readonly string[]).includes(one));
+  if (unknown !== undefined) throw new Misuse(`--takes does not know ${unknown}: it takes ${videoCodecIds.join(', ')}`);
+  const stores = (parsed.store ?? []).map((one): [string, string] => {
+    const at = one.indexOf('=');
+    if (at < 1 || at === one.length - 1) throw new Misuse(`--store takes NAME=PATH, not ${one}`);
+    return [one.slice(0, at), one.slice(at + 1)];
+  });
+  return { title: parsed.name ?? hostname(), slots: wanted, codecs, stores };
+}
+
 /** A worker's own process: one of `relay start`, or one more, started by hand. */
-export async function workerCommand(): Promise<number> {
+export async function workerCommand(args: readonly string[]): Promise<number> {
   const { startWorker } = await import('@relay/server/worker');
+  const { stores, ...options } = workerOptions(args);
   let databaseUrl = process.env.RELAY_DATABASE;
+  // That of ./relay start is a child of its own, and the one that does everything.
+  const legsOnly = process.send === undefined;
+  // Stores lie elsewhere on other machines, and a second worker here may be told so too: its list is its own then.
+  const storesFile = stores.length > 0 ? `${places.stores}.${options.title.replace(/[^\w.-]+/g, '-')}` : places.stores;
+  if (stores.length > 0) await rm(storesFile, { force: true });
+  for (const [name, path] of stores) await new Stores(storesFile).put(name, path).catch((error: Error) => { throw new Misuse(error.message); });
   if (!databaseUrl) {
     const site = JSON.parse(await readFile(places.site, 'utf8').catch(() => '{}')) as { database?: string };
     if (!site.database) throw new Misuse('no ./relay start is running here');
     databaseUrl = site.database;
   }
-  const worker = await startWorker({ databaseUrl, storesFile: places.stores, cacheFolder: places.cache, slots });
+  const worker = await startWorker({ databaseUrl, storesFile, cacheFolder: places.cache, legsOnly, ...options });
   return untilToldToStop(() => worker.close());
 }

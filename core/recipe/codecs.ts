@@ -95,6 +95,9 @@ export function codecRow(codec: VideoCodec): CodecRow {
   }
 }
 
+/** Ids of all codecs, as workers are told which they take. */
+export const videoCodecIds = ['prores', 'vc3', 'vc3hd', 'vc5', 'h264', 'hevc', 'av1', 'mjpeg', 'ffv1', 'v210', 'pictures', 'none'] as const satisfies readonly VideoCodec['id'][];
+
 /** Whether a deliverable has pictures at all. */
 export function hasPicture({ codec }: { codec: VideoCodec }): boolean {
   return codec.id !== 'none';

@@ -1,3 +1,5 @@
+import { afterQuiet } from '../site/quietHours.ts';
+
 /** One leg as the clock sees it. Times are milliseconds since 1970. */
 export interface TimedLeg {
   id: string;
@@ -38,9 +40,9 @@ export function pace(legs: readonly TimedLeg[], now: number): number | null {
 
 /**
  * Where every leg lies on the clock: what has been, as it was; what runs, until its likely end; what waits, one after
- * the other in `slots` lanes of work. Nothing is planned before a pace is known.
+ * the other in `slots` lanes of work; none begins in a `quiet` stretch. Nothing is planned before a pace is known.
  */
-export function stretches(legs: readonly TimedLeg[], now: number, slots: number): { byLeg: Map<string, Stretch>; readyAt: number | null } {
+export function stretches(legs: readonly TimedLeg[], now: number, slots: number, quiet: readonly Stretch[] = []): { byLeg: Map<string, Stretch>; readyAt: number | null } {
   const speed = pace(legs, now);
   const byLeg = new Map<string, Stretch>();
   const freeAt: number[] = [];
@@ -59,7 +61,7 @@ export function stretches(legs: readonly TimedLeg[], now: number, slots: number)
   while (freeAt.length < slots) freeAt.push(now);
   for (const leg of waiting) {
     const slot = freeAt.indexOf(Math.min(...freeAt));
-    const start = freeAt[slot] as number;
+    const start = afterQuiet(freeAt[slot] as number, quiet);
     const end = start + leg.samples / (speed as number);
     freeAt[slot] = end;
     byLeg.set(leg.id, { start, end });

@@ -54,6 +54,13 @@ function smallRaster({ width, height }: Raster): Raster {
   return { width: Math.max(2, Math.round(width * scale)), height: Math.max(2, Math.round(height * scale)) };
 }
 
+/** One channel of samples that lie channel by channel; in a plain loop, since there are millions. */
+function channelOf(samples: Float32Array, channel: number, channels: number, length: number): Float32Array {
+  const row = new Float32Array(length);
+  for (let i = 0; i < length; i += 1) row[i] = samples[i * channels + channel] as number;
+  return row;
+}
+
 /** Arguments of outputs that keep evidence: appended to a command that decodes the file anyway. */
 export interface EvidenceTaking {
   args: string[];
@@ -90,7 +97,7 @@ async function taking(of: Pick<Opened, 'picture' | 'sound'>, frames: readonly nu
         const bytes = await bytesOf(file(t, w));
         const samples = new Float32Array(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + (bytes.length & ~3)));
         const length = Math.floor(samples.length / track.channels);
-        return { first, channels: Array.from({ length: track.channels }, (_, c) => Float32Array.from({ length }, (_unused, i) => samples[i * track.channels + c] as number)) };
+        return { first, channels: Array.from({ length: track.channels }, (_, c) => channelOf(samples, c, track.channels, length)) };
       }))));
       const wholeFrames = new Map<string, Uint16Array>();
       for (const [index, [name, frame]] of [...whole].entries()) {

@@ -154,6 +154,9 @@ export interface LegRow {
   stopWanted: boolean;
   leaseUntil: Date | null;
   queuedAt: Date;
+  /** What it needs of a worker, and of its store. */
+  codecs: string[];
+  bytesLikely: number;
   startedAt: Date | null;
   endedAt: Date | null;
 }
@@ -163,7 +166,7 @@ export const leg = new EntitySchema<LegRow>({
     id, runId: { type: 'uuid', name: 'run_id' }, clipId: { type: 'uuid', name: 'clip_id' }, ordinal: { type: 'int' }, wave: { type: 'int', default: 1 }, hand: { type: 'int', default: 0 }, log: { ...text(), default: '' }, state: { ...text(), default: 'waiting' },
     plan: json(true), problem: json(true), framesDone: { type: 'int', default: 0, name: 'frames_done' }, framesTotal: { type: 'int', default: 0, name: 'frames_total' },
     speed: { type: 'real', nullable: true }, attempts: { type: 'int', default: 0 }, worker: text(true), stopWanted: { type: 'boolean', default: false, name: 'stop_wanted' },
-    leaseUntil: { ...time, name: 'lease_until' }, queuedAt: { ...now, name: 'queued_at' }, startedAt: { ...time, name: 'started_at' }, endedAt: { ...time, name: 'ended_at' },
+    leaseUntil: { ...time, name: 'lease_until' }, queuedAt: { ...now, name: 'queued_at' }, codecs: { type: 'text', array: true, default: '{}' }, bytesLikely: { ...bytes, name: 'bytes_likely' }, startedAt: { ...time, name: 'started_at' }, endedAt: { ...time, name: 'ended_at' },
   },
 });
 

@@ -28,17 +28,33 @@ export interface ClaimedLeg {
   sourceRoot: string;
 }
 
+/** What a worker can do; null for everything. */
+export interface Abilities {
+  /** Stores that are there on its machine. */
+  stores: readonly string[] | null;
+  codecs: readonly string[] | null;
+}
+
+const anything: Abilities = { stores: null, codecs: null };
+
 /** Legs that wait and may begin, the foremost first: what was put before others by hand, then by its run's priority, wave by wave, in the runs' order. */
 const foremost = `
-  SELECT leg.id FROM leg JOIN run ON run.id = leg.run_id
+  SELECT leg.id FROM leg JOIN run ON run.id = leg.run_id JOIN clip ON clip.id = leg.clip_id
   WHERE leg.state = 'waiting' AND leg.plan IS NOT NULL AND (run.not_before IS NULL OR run.not_before <= now())
+    AND ($3::text[] IS NULL OR (run.store_id = ANY($3) AND clip.store_id = ANY($3))) AND ($4::text[] IS NULL OR leg.codecs <@ $4)
   ORDER BY leg.hand DESC, run.priority DESC, run.created_at, leg.wave, leg.ordinal`;
 
 const claimed = `leg.id, leg.run_id AS "runId", leg.clip_id AS "clipId", leg.plan, leg.attempts, run.store_id AS "outStore", run.folder AS "outFolder", clip.store_id AS "sourceStore", clip.root AS "sourceRoot"`;
 
-/** Takes the foremost leg that waits for `worker`; null when there is none. A job of the queue says that there is work, not which. */
-export async function claimForemost(db: DataSource, worker: string): Promise<ClaimedLeg | null> {
-  return claim(db, `leg.id = (${foremost} LIMIT 1 FOR UPDATE OF leg SKIP LOCKED)`, [worker]);
+/** Takes the foremost leg that waits and that `worker` can do; null when there is none. A job of the queue says that there is work, not which. */
+export async function claimForemost(db: DataSource, worker: string, { stores, codecs }: Abilities = anything): Promise<ClaimedLeg | null> {
+  return claim(db, `leg.id = (${foremost} LIMIT 1 FOR UPDATE OF leg SKIP LOCKED)`, [worker, stores, codecs]);
+}
+
+/** Whether any leg waits and may begin, for whichever worker. */
+export async function anyWaiting(db: DataSource): Promise<boolean> {
+  const rows = (await db.query(`SELECT 1 FROM leg JOIN run ON run.id = leg.run_id WHERE leg.state = 'waiting' AND leg.plan IS NOT NULL AND (run.not_before IS NULL OR run.not_before <= now()) LIMIT 1`)) as unknown[];
+  return rows.length > 0;
 }
 
 /** Takes one certain waiting leg for `worker`; null when somebody else has it or it is no longer wanted. */
@@ -46,7 +62,7 @@ export async function claimLeg(db: DataSource, legId: string, worker: string): P
   return claim(db, `leg.id = $3`, [worker, legId]);
 }
 
-async function claim(db: DataSource, which: string, [worker, ...more]: readonly string[]): Promise<ClaimedLeg | null> {
+async function claim(db: DataSource, which: string, [worker, ...more]: readonly [string, ...unknown[]]): Promise<ClaimedLeg | null> {
   const [rows] = (await db.query(
     `UPDATE leg SET state = 'running', worker = $1, lease_until = now() + make_interval(secs => $2), attempts = attempts + 1,
        started_at = now(), ended_at = NULL, frames_done = 0, speed = NULL, problem = NULL
@@ -131,11 +147,11 @@ export async function endLeg(db: DataSource, legId: string, worker: string, stat
   });
 }
 
-/** Gives a leg back that its worker could not bring forward; its log stays. */
-export async function giveBack(db: DataSource, legId: string, worker: string, log: readonly string[]): Promise<void> {
+/** Gives a leg back that its worker could not bring forward; its log stays. `blameless` where it was not the leg's doing: this try does not count. */
+export async function giveBack(db: DataSource, legId: string, worker: string, log: readonly string[], blameless = false): Promise<void> {
   await db.query(
-    `UPDATE leg SET state = 'waiting', worker = NULL, lease_until = NULL, frames_done = 0, speed = NULL, queued_at = now(), log = right(log || $3, 60000) WHERE id = $1 AND worker = $2`,
-    [legId, worker, log.map((line) => `${line}\n`).join('')],
+    `UPDATE leg SET state = 'waiting', worker = NULL, lease_until = NULL, frames_done = 0, speed = NULL, queued_at = now(), attempts = CASE WHEN $4 THEN 0 ELSE attempts END, log = right(log || $3, 60000) WHERE id = $1 AND worker = $2`,
+    [legId, worker, log.map((line) => `${line}\n`).join(''), blameless],
   );
 }
 
@@ -153,6 +169,8 @@ export async function endLeasesOfTheDead(db: DataSource, host: string, isAlive: 
 
 /** Legs whose worker is gone, given back; those that broke too many are set aside. Returns the ones to queue again, with their run. */
 export async function takeBackLapsed(db: DataSource): Promise<{ id: string; runId: string; state: LegState }[]> {
+  // A clock that was set back leaves leases that end too far ahead: none is longer than it is given.
+  await db.query(`UPDATE leg SET lease_until = now() + make_interval(secs => $1) WHERE state IN ('running', 'proving') AND lease_until > now() + make_interval(secs => $1 + 1)`, [leaseSeconds]);
   const [rows] = (await db.query(
     `UPDATE leg SET worker = NULL, lease_until = NULL, frames_done = 0, speed = NULL,
        state = CASE WHEN stop_wanted THEN 'stopped' WHEN attempts >= $1 THEN 'failed' ELSE 'waiting' END,
@@ -178,15 +196,15 @@ export async function placesOf(db: DataSource, legs: readonly string[]): Promise
 
 /**
  * Waiting legs that the queue holds too few jobs for: a job was taken by a worker that died before it claimed one, or legs became
- * free to begin. Any leg's id does: whoever takes the job takes the foremost leg.
+ * free to begin, or a clock was set back so that jobs lie ahead of it. Any leg's id does: whoever takes the job takes the foremost leg.
  */
 export async function orphanedLegs(db: DataSource): Promise<string[]> {
   const rows = (await db.query(
     `SELECT leg.id FROM leg JOIN run ON run.id = leg.run_id
-     WHERE leg.state = 'waiting' AND leg.plan IS NOT NULL AND leg.queued_at < now() - interval '10 seconds' AND (run.not_before IS NULL OR run.not_before <= now())
+     WHERE leg.state = 'waiting' AND leg.plan IS NOT NULL AND (leg.queued_at < now() - interval '10 seconds' OR leg.queued_at > now()) AND (run.not_before IS NULL OR run.not_before <= now())
      ORDER BY leg.ordinal
      LIMIT least(500, greatest(0, (SELECT count(*) FROM leg JOIN run ON run.id = leg.run_id WHERE leg.state = 'waiting' AND leg.plan IS NOT NULL AND (run.not_before IS NULL OR run.not_before <= now()))
-       - (SELECT count(*) FROM pgboss.job WHERE job.name = 'leg' AND job.state IN ('created', 'retry'))))`,
+       - (SELECT count(*) FROM pgboss.job WHERE job.name = 'leg' AND job.state IN ('created', 'retry') AND job.start_after <= now() + interval '1 second')))`,
   )) as { id: string }[];
   return rows.map((row) => row.id);
 }

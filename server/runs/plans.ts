@@ -17,7 +17,9 @@ import { recordedMarks } from './claims.ts';
 import { foretold, siteHistory } from './history.ts';
 import { forecastOf } from './deliverables.ts';
 import { heldCorrections, heldOfClip, type HeldRows } from '../corrections/held.ts';
+import { liveWorkers } from '../site/roster.ts';
 import { exists, freeBytes, placeInside } from '../stores/place.ts';
+import { promisedBytes } from './queries.ts';
 import type { Store } from '../stores/stores.ts';
 
 export interface ClipToRun {
@@ -86,9 +88,6 @@ export function sortOut(clips: readonly ClipToRun[]): { runs: ClipToRun[]; keptO
   };
 }
 
-/** Legs at a time that a run is reckoned with: those of one machine. */
-const lanesReckoned = 2;
-
 /** What a run would make, need and meet. */
 export async function checkRun(db: DataSource, recipe: Recipe, sorted: ReturnType<typeof sortOut>, planned: readonly PlannedClip[], store: Store, folder: string): Promise<RunCheck> {
   const good = planned.flatMap(({ plan }) => (plan.ok ? [plan.value] : []));
@@ -100,6 +99,7 @@ export async function checkRun(db: DataSource, recipe: Recipe, sorted: ReturnTyp
   const marks = await recordedMarks(db, store.id, folder, taken);
   const superseded = good.reduce((sum, plan) => sum + plan.outputs.filter((output) => marks.has(output.path) && marks.get(output.path) !== planMark(plan, output)).length, 0);
   const history = await siteHistory(db);
+  const lanes = (await liveWorkers(db)).reduce((sum, { slots }) => sum + slots, 0);
   const { clashes, remedy } = examinePaths(batchOf(sorted.runs), recipe, []);
   const all = addEstimates(good.flatMap((plan) => plan.outputs.map((output) => estimateOutput(output, null, history.correction(output)))));
   return {
@@ -112,7 +112,7 @@ export async function checkRun(db: DataSource, recipe: Recipe, sorted: ReturnTyp
     keptOut: sorted.keptOut,
     toDecide: sorted.toDecide,
     notLooked: sorted.runs.filter((clip) => !clip.looked).length,
-    deliverables: forecastOf(good, recipe, history), bytes: all.bytes, seconds: foretold(good, history, lanesReckoned), clashes: clashes.length,
-    remedy: remedy ? { text: remedy.text, definition: remedy.recipe } : null, superseded,
+    deliverables: forecastOf(good, recipe, history), bytes: all.bytes, seconds: foretold(good, history, Math.max(1, lanes)), clashes: clashes.length,
+    remedy: remedy ? { text: remedy.text, definition: remedy.recipe } : null, superseded, promisedBytes: (await promisedBytes(db)).get(store.id) ?? 0,
   };
 }

@@ -1,5 +1,6 @@
 import type { LegLine, LegState, OutputLine, RunAnswer, RunLine } from '@relay/contract/api';
 import type { DataSource } from 'typeorm';
+import { liveWorkers } from '../site/roster.ts';
 
 const runColumns = `
   run.id, run.name, run.recipe->>'name' AS "recipeName", run.store_id AS store, run.folder, run.created_at AS "createdAt", run.priority, run.not_before AS "notBefore", run.wanted_by AS "wantedBy",
@@ -38,5 +39,27 @@ export async function legLines(db: DataSource, where: { run: string } | { leg: s
 export async function runAnswer(db: DataSource, id: string): Promise<RunAnswer | null> {
   const rows = (await db.query(`SELECT ${runColumns} FROM run WHERE run.id = $1`, [id])) as RunLine[];
   const run = rows[0];
-  return run ? { ...run, legLines: await legLines(db, { run: id }), now: new Date().toISOString() } : null;
+  return run ? { ...run, legLines: await legLines(db, { run: id }), now: new Date().toISOString(), lacks: await lacking(db, id) } : null;
+}
+
+/** What a run's waiting legs lack where no worker that is there can take any of them: in words; null where some can, or none wait. */
+async function lacking(db: DataSource, run: string): Promise<string | null> {
+  const wanted = (await db.query(
+    `SELECT DISTINCT clip.store_id AS source, run.store_id AS store, leg.codecs FROM leg JOIN run ON run.id = leg.run_id JOIN clip ON clip.id = leg.clip_id WHERE leg.run_id = $1 AND leg.state = 'waiting'`, [run],
+  )) as { source: string; store: string; codecs: string[] }[];
+  if (wanted.length === 0) return null;
+  const workers = await liveWorkers(db);
+  if (workers.length === 0) return 'No worker is there';
+  const reasons = wanted.map(({ source, store, codecs }) => {
+    const missing = [source, store].find((one) => !workers.some(({ stores }) => stores.includes(one)));
+    if (missing) return `The store ${missing} is not there on any worker's machine`;
+    return workers.some((worker) => [source, store].every((one) => worker.stores.includes(one)) && (worker.codecs === null || codecs.every((codec) => worker.codecs?.includes(codec)))) ? null : `No worker has its stores and takes ${codecs.join(', ')}`;
+  });
+  return reasons.every((reason) => reason !== null) ? reasons[0] ?? null : null;
+}
+
+/** Bytes that legs which are queued or under way will still put on each store, likely. */
+export async function promisedBytes(db: DataSource): Promise<Map<string, number>> {
+  const rows = (await db.query(`SELECT run.store_id AS store, sum(leg.bytes_likely)::float AS bytes FROM leg JOIN run ON run.id = leg.run_id WHERE leg.state IN ('waiting', 'held', 'running', 'proving') GROUP BY run.store_id`)) as { store: string; bytes: number }[];
+  return new Map(rows.map(({ store, bytes }) => [store, bytes]));
 }

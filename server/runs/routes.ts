@@ -1,4 +1,4 @@
-import { newRun, runChange, runCheckRequest, type LegAnswer } from '@relay/contract/api';
+import { legMove, newRun, runChange, runCheckRequest, type LegAnswer } from '@relay/contract/api';
 import type { LegPlan } from '@relay/core/recipe/plan';
 import type { Recipe } from '@relay/core/recipe/recipe';
 import { sayOutput, sayPlan } from '@relay/core/recipe/sentence';
@@ -10,7 +10,7 @@ import { tell } from '../live/notify.ts';
 import { freeBytes, placeInside } from '../stores/place.ts';
 import { checkRun, clipsToRun, planClips, sortOut, type PlannedClip } from './plans.ts';
 import { legLines, runAnswer, runLines } from './queries.ts';
-import { changeRun, firstOfAll, holdLegs, releaseLegs, retryLegs, startRun, stopLegs } from './service.ts';
+import { changeRun, firstOfAll, holdLegs, moveLeg, releaseLegs, retryLegs, startRun, stopLegs } from './service.ts';
 
 interface RunChoice {
   clips: string[];
@@ -92,6 +92,11 @@ export function runRoutes(context: Context): Router {
   }
   router.post('/legs/:id/first', async (request, response) => {
     await firstOfAll(db, idOf(request));
+    await tell(db, { kind: 'changed', what: 'runs', production: null });
+    response.status(204).end();
+  });
+  router.post('/legs/:id/move', async (request, response) => {
+    if (!(await moveLeg(db, idOf(request), checked(legMove, request.body).before))) throw new Refused(409, { what: 'Only legs that wait can be moved, within their wave', remedy: 'Move another, or hold it' });
     await tell(db, { kind: 'changed', what: 'runs', production: null });
     response.status(204).end();
   });

@@ -2,6 +2,7 @@ import type { LegState } from '@relay/contract/api';
 import { inWaves } from '@relay/core/recipe/mark';
 import type { Recipe } from '@relay/core/recipe/recipe';
 import { ok } from '@relay/core/result';
+import { addEstimates, estimateOutput } from '@relay/core/size/estimate';
 import type PgBoss from 'pg-boss';
 import type { DataSource } from 'typeorm';
 import { tell } from '../live/notify.ts';
@@ -34,12 +35,12 @@ export async function startRun(db: DataSource, boss: PgBoss, wanted: RunToStart,
     const rows = legs.sort((a, b) => a.wave - b.wave).map(({ clip, wave, plan }, ordinal) => ({
       run_id: id, clip_id: clip.id, ordinal, wave, state: plan.ok ? 'waiting' : 'failed', plan: plan.ok ? plan.value : null,
       problem: plan.ok ? null : plan.problem, frames_total: plan.ok ? (plan.value.outputs[0]?.video.frames ?? 0) : 0,
-      ended_at: plan.ok ? null : new Date().toISOString(),
+      ended_at: plan.ok ? null : new Date().toISOString(), codecs: plan.ok ? [...new Set(plan.value.outputs.map(({ codec }) => codec.id))] : [], bytes_likely: plan.ok ? addEstimates(plan.value.outputs.map((output) => estimateOutput(output))).bytes.likely : 0,
     }));
     const made = (await tx.query(
-      `INSERT INTO leg (run_id, clip_id, ordinal, wave, state, plan, problem, frames_total, ended_at)
-       SELECT run_id, clip_id, ordinal, wave, state, NULLIF(plan, 'null'::jsonb), NULLIF(problem, 'null'::jsonb), frames_total, ended_at
-       FROM jsonb_to_recordset($1::jsonb) AS r(run_id uuid, clip_id uuid, ordinal int, wave int, state text, plan jsonb, problem jsonb, frames_total int, ended_at timestamptz)
+      `INSERT INTO leg (run_id, clip_id, ordinal, wave, state, plan, problem, frames_total, ended_at, codecs, bytes_likely)
+       SELECT run_id, clip_id, ordinal, wave, state, NULLIF(plan, 'null'::jsonb), NULLIF(problem, 'null'::jsonb), frames_total, ended_at, codecs, bytes_likely
+       FROM jsonb_to_recordset($1::jsonb) AS r(run_id uuid, clip_id uuid, ordinal int, wave int, state text, plan jsonb, problem jsonb, frames_total int, ended_at timestamptz, codecs text[], bytes_likely bigint)
        ORDER BY ordinal RETURNING id, state, ordinal`,
       [JSON.stringify(rows)],
     )) as { id: string; state: LegState; ordinal: number }[];
@@ -91,6 +92,28 @@ export async function releaseLegs(db: DataSource, boss: PgBoss, where: Which): P
   const [rows] = (await db.query(`UPDATE leg SET state = 'waiting', queued_at = now() WHERE ${column} = $1 AND state = 'held' RETURNING id, ordinal`, [value])) as [{ id: string; ordinal: number }[], number];
   await queueLegs(boss, rows.sort((a, b) => a.ordinal - b.ordinal).map(({ id }) => id));
   return rows.length;
+}
+
+/**
+ * Moves a leg that waits to just before another of its run and wave, or behind all of them for null: the places that they hold are dealt
+ * out anew. Answers whether it could be.
+ */
+export async function moveLeg(db: DataSource, leg: string, before: string | null): Promise<boolean> {
+  if (before === leg) return true;
+  return db.transaction(async (tx) => {
+    const rows = (await tx.query(
+      `SELECT other.id, other.ordinal FROM leg one JOIN leg other ON other.run_id = one.run_id AND other.wave = one.wave
+       WHERE one.id = $1 AND one.state IN ('waiting', 'held') AND other.state IN ('waiting', 'held') ORDER BY other.hand DESC, other.ordinal FOR UPDATE OF other`,
+      [leg],
+    )) as { id: string; ordinal: number }[];
+    if (!rows.some(({ id }) => id === leg) || (before !== null && !rows.some(({ id }) => id === before))) return false;
+    const others = rows.map(({ id }) => id).filter((id) => id !== leg);
+    const place = before === null ? others.length : others.indexOf(before);
+    const order = [...others.slice(0, place), leg, ...others.slice(place)];
+    const places = rows.map(({ ordinal }) => ordinal).sort((a, b) => a - b);
+    await tx.query('UPDATE leg SET ordinal = moved.ordinal, hand = 0 FROM unnest($1::uuid[], $2::int[]) AS moved(id, ordinal) WHERE leg.id = moved.id', [order, places]);
+    return true;
+  });
 }
 
 /** Puts a leg before all others that wait. */

@@ -2,7 +2,7 @@ import { mkdir } from 'node:fs/promises';
 import type { RelinkRow } from '@relay/core/relink/sheet';
 import type { DataSource } from 'typeorm';
 import { placeInside } from '../stores/place.ts';
-import type { Stores } from '../stores/stores.ts';
+import { isThere, type Stores } from '../stores/stores.ts';
 import { mergeIntoSheet } from './sheet.ts';
 
 /** The lines of every output that stands in a folder of a store, as the database knows them. */
@@ -58,6 +58,8 @@ export class SheetKeeper {
   private async writeOne(storeId: string, folder: string): Promise<void> {
     const store = await this.stores.get(storeId);
     if (!store) return;
+    // Where it is not mounted, a folder would be made on another disk: it is written when the store is back.
+    if (!(await isThere(store))) throw new Error(`${store.name} is not there`);
     await this.db.transaction(async (tx) => {
       await tx.query('SELECT pg_advisory_xact_lock(hashtext($1))', [`relink ${storeId} ${folder}`]);
       const rows = await relinkRows(this.db, storeId, folder);

@@ -1,5 +1,6 @@
 import type { FoldersAnswer, ProductionAnswer, SiteAnswer, StoreAnswer } from '@relay/contract/api';
-import { newProduction, productionChange } from '@relay/contract/api';
+import { newProduction, productionChange, siteChange, storeChange } from '@relay/contract/api';
+import { minutesUntilWork, quietStretches } from '@relay/core/site/quietHours';
 import { Router } from 'express';
 import { z } from 'zod';
 import { bayStore } from '../arrivals/bay.ts';
@@ -8,7 +9,10 @@ import { storeOr404, type Context } from '../context.ts';
 import { checked, idOf, notThere, Refused } from '../http.ts';
 import { ruleOfClip } from '../corrections/held.ts';
 import { tell } from '../live/notify.ts';
+import { promisedBytes } from '../runs/queries.ts';
 import { lookInto, storeSpace } from '../stores/stores.ts';
+import { liveWorkers } from './roster.ts';
+import { clockOffset, keepSetting, setting } from './settings.ts';
 
 const countsOf = `
   json_build_object(
@@ -33,7 +37,10 @@ async function productions(context: Context, id: string | null): Promise<Product
 }
 
 async function storeAnswers(context: Context): Promise<StoreAnswer[]> {
-  return Promise.all((await context.stores.list()).map(async (store) => ({ ...store, bay: store.id === bayStore, ...((await storeSpace(store)) ?? { freeBytes: null, totalBytes: null }) })));
+  const promised = await promisedBytes(context.db);
+  return Promise.all((await context.stores.list()).map(async ({ id, name, path, elsewhere = {}, marked }) => ({
+    id, name, path, elsewhere, promisedBytes: promised.get(id) ?? 0, bay: id === bayStore, ...((await storeSpace({ id, name, path, ...(marked ? { marked } : {}) })) ?? { freeBytes: null, totalBytes: null }),
+  })));
 }
 
 /** Productions, stores, and what the wire at the bottom of every page says. */
@@ -65,6 +72,17 @@ export function siteRoutes(context: Context): Router {
     response.json(found);
   });
   router.get('/stores', async (_request, response) => void response.json(await storeAnswers(context)));
+  router.post('/stores/:store', async (request, response) => {
+    const store = await storeOr404(context, request.params.store);
+    const { elsewhere } = checked(storeChange, request.body);
+    const said = Object.entries(elsewhere).filter(([, path]) => path !== undefined && path !== '');
+    await context.stores.putElsewhere(store.id, Object.fromEntries(said));
+    response.status(204).end();
+  });
+  router.post('/site', async (request, response) => {
+    await keepSetting(context.db, 'quiet', checked(siteChange, request.body).quiet);
+    response.status(204).end();
+  });
   router.get('/stores/:store/folders', async (request, response) => {
     const store = await storeOr404(context, request.params.store);
     const { folder } = checked(z.object({ folder: z.string().max(4000).default('') }), request.query);
@@ -77,16 +95,17 @@ export function siteRoutes(context: Context): Router {
   router.get('/site', async (_request, response) => {
     const [row] = (await context.db.query(`
       SELECT count(*)::int AS "legsOpen", count(*) FILTER (WHERE state IN ('running', 'proving'))::int AS "legsRunning",
-        count(DISTINCT worker) FILTER (WHERE state IN ('running', 'proving'))::int AS workers,
         coalesce(sum(greatest(0, frames_total - frames_done)), 0)::float AS "framesLeft",
         (SELECT sum(frames_total)::float / nullif(sum(extract(epoch FROM ended_at - started_at))::float, 0) FROM
           (SELECT frames_total, started_at, ended_at FROM leg WHERE state IN ('proved', 'needs eyes') AND ended_at > now() - interval '1 day'
              ORDER BY ended_at DESC LIMIT 20) recent) AS "framesPerSecond"
-      FROM leg WHERE state IN ('waiting', 'running', 'proving')`)) as { legsOpen: number; legsRunning: number; workers: number; framesLeft: number; framesPerSecond: number | null }[];
+      FROM leg WHERE state IN ('waiting', 'running', 'proving')`)) as { legsOpen: number; legsRunning: number; framesLeft: number; framesPerSecond: number | null }[];
     // What the last legs took, one at a time, shared by as many as are under way now.
     const left = row && row.legsOpen > 0 && row.framesPerSecond ? row.framesLeft / row.framesPerSecond / Math.max(1, row.legsRunning) : null;
+    const [quiet, now] = [await setting(context.db, 'quiet'), new Date()];
     response.json({
-      stores: await storeAnswers(context), legsOpen: row?.legsOpen ?? 0, legsRunning: row?.legsRunning ?? 0, workers: row?.workers ?? 0,
+      stores: await storeAnswers(context), legsOpen: row?.legsOpen ?? 0, legsRunning: row?.legsRunning ?? 0, workers: await liveWorkers(context.db),
+      quiet, quietNow: quiet !== null && minutesUntilWork(quiet, now.getHours() * 60 + now.getMinutes()) > 0, quietStretches: quietStretches(quiet, now.getTime(), clockOffset(now)), clock: now.toTimeString().slice(0, 5),
       readyAt: left === null ? null : new Date(Date.now() + left * 1000).toISOString(),
     } satisfies SiteAnswer);
   });

@@ -1,4 +1,5 @@
 import { mkdir, readdir, readFile, rename, stat, statfs, writeFile } from 'node:fs/promises';
+import type { MemberSystem } from '@relay/core/naming/systemPath';
 import { dirname, join } from 'node:path';
 import { z } from 'zod';
 import { placeInside } from './place.ts';
@@ -8,9 +9,17 @@ export interface Store {
   id: string;
   name: string;
   path: string;
+  /** A small file at its root says that it is this store: a share that is not mounted leaves an empty folder, which must not be filled. */
+  marked?: boolean;
+  /** Its path as members' machines write it, by system. */
+  elsewhere?: Partial<Record<MemberSystem, string>>;
 }
 
-const storesFile = z.array(z.strictObject({ id: z.string(), name: z.string(), path: z.string() }));
+const storesFile = z.array(z.strictObject({
+  id: z.string(), name: z.string(), path: z.string(), marked: z.boolean().optional(), elsewhere: z.strictObject({ windows: z.string().optional(), mac: z.string().optional(), linux: z.string().optional() }).optional(),
+}));
+
+const markName = '.relay-store';
 
 /** The stores of this machine, kept in a small file, so that every process and the command line see the same. */
 export class Stores {
@@ -25,20 +34,48 @@ export class Stores {
     return (await this.list()).find((store) => store.id === id) ?? null;
   }
 
-  /** Adds a store, or changes where one of that name lies. */
+  /**
+   * Adds a store, or changes where one of that name lies. It is marked as that store where it can be written to.
+   * @throws Error when the folder is marked as another store
+   */
   async put(name: string, path: string): Promise<void> {
     const id = name.toLowerCase().replace(/[^a-z0-9]+/g, '-').replace(/^-|-$/g, '') || 'store';
-    const others = (await this.list()).filter((store) => store.id !== id);
+    const marked = await markOf(path);
+    if (marked !== null && marked !== id) throw new Error(`${path} is the store ${marked} already`);
+    const written = marked === id || (await writeFile(join(path, markName), `${id}\n`, { flag: 'wx' }).then(() => true, () => false));
+    const elsewhere = (await this.get(id))?.elsewhere;
+    await this.keep({ id, name, path, ...(written ? { marked: true } : {}), ...(elsewhere ? { elsewhere } : {}) });
+  }
+
+  /** Says how members' machines write a store's path. */
+  async putElsewhere(id: string, elsewhere: NonNullable<Store['elsewhere']>): Promise<void> {
+    const store = await this.get(id);
+    if (store) await this.keep({ ...store, elsewhere });
+  }
+
+  private async keep(changed: Store): Promise<void> {
+    const stores = await this.list();
     await mkdir(dirname(this.file), { recursive: true });
-    await writeFile(`${this.file}.new`, `${JSON.stringify([...others, { id, name, path }], null, 2)}\n`);
+    const next = stores.some(({ id }) => id === changed.id) ? stores.map((store) => (store.id === changed.id ? changed : store)) : [...stores, changed];
+    await writeFile(`${this.file}.new`, `${JSON.stringify(next, null, 2)}\n`);
     await rename(`${this.file}.new`, this.file);
   }
 }
 
+/** Which store a folder is marked as; null where it is not. */
+async function markOf(path: string): Promise<string | null> {
+  return readFile(join(path, markName), 'utf8').then((text) => text.trim(), () => null);
+}
+
+/** Whether a store is there: mounted, and itself. */
+export async function isThere(store: Store): Promise<boolean> {
+  if (store.marked) return (await markOf(store.path)) === store.id;
+  return stat(store.path).then((facts) => facts.isDirectory(), () => false);
+}
+
 /** Bytes free and in all on a store's disk; null when it is not there. */
 export async function storeSpace(store: Store): Promise<{ freeBytes: number; totalBytes: number } | null> {
-  const there = await stat(store.path).catch(() => null);
-  const facts = there?.isDirectory() ? await statfs(store.path).catch(() => null) : null;
+  const facts = (await isThere(store)) ? await statfs(store.path).catch(() => null) : null;
   return facts ? { freeBytes: facts.bavail * facts.bsize, totalBytes: facts.blocks * facts.bsize } : null;
 }
 

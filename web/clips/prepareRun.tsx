@@ -54,7 +54,7 @@ export function PrepareRun({ production, clips, recipes, onClose }: PrepareProps
     onError: toastProblem,
   });
   const facts = check.data;
-  const tooFull = facts !== undefined && facts.bytesAtMost > facts.freeBytes;
+  const tooFull = facts !== undefined && facts.bytesAtMost > facts.freeBytes - facts.promisedBytes;
   const ready = facts !== undefined && facts.clips > 0 && !tooFull && !start.isPending;
   const button = useRef<HTMLButtonElement>(null);
   useEffect(() => {
@@ -92,6 +92,7 @@ export function PrepareRun({ production, clips, recipes, onClose }: PrepareProps
             {facts.deliverables.map((one) => <Fact key={one.deliverable} name={one.deliverable} mono={false}><Range bytes={one.bytes} /></Fact>)}
             {facts.deliverables.length > 1 && <Fact name="All together" mono={false}><Range bytes={facts.bytes} /></Fact>}
             <Fact name="Free there" mono={false}><Bytes value={facts.freeBytes} /></Fact>
+            {facts.promisedBytes > 0 && <Fact name="When its turn comes" mono={false}><Bytes value={Math.max(0, facts.freeBytes - facts.promisedBytes)} /></Fact>}
             <Fact name="Takes" mono={false}>{facts.seconds ? `${saySpan(facts.seconds.likely)} to ${saySpan(facts.seconds.most)}` : 'told once a few clips have run here'}</Fact>
             {facts.seconds && <Fact name="Ready about" mono={false}>{sayClock(new Date(begins(notBefore) + facts.seconds.likely * 1000))}{late(wantedBy, begins(notBefore) + facts.seconds.most * 1000) ? <span className="text-amber"> may be late</span> : null}</Fact>}
           </dl>

@@ -1,7 +1,7 @@
 import type { LegLine } from '@relay/contract/api';
 import type { Stretch } from '@relay/core/size/lanes';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useRef } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { sayClock, saySpan } from '../ui/format.ts';
 import { StateMark, stateColour } from '../ui/stateMark.tsx';
 
@@ -13,6 +13,8 @@ export interface LanesProps {
   now: number;
   at: string | null;
   onAt: (id: string) => void;
+  /** A leg that waits was dragged to just before another. */
+  onMove: (leg: string, before: string) => void;
 }
 
 /** Round steps for the clock above the lanes, in seconds. */
@@ -25,13 +27,26 @@ function ticks(from: number, until: number): number[] {
 }
 
 /** Legs as lanes against the clock: done to the left of the clay line, planned to the right of it. */
-export function Lanes({ legs, stretches, from, until, now, at, onAt }: LanesProps) {
+export function Lanes({ legs, stretches, from, until, now, at, onAt, onMove }: LanesProps) {
+  const [dragged, setDragged] = useState<string | null>(null);
+  const [over, setOver] = useState<string | null>(null);
   const scroller = useRef<HTMLDivElement>(null);
   const rows = useVirtualizer({ count: legs.length, getScrollElement: () => scroller.current, estimateSize: () => 34, overscan: 10, getItemKey: (index) => legs[index]?.id ?? index });
   const index = legs.findIndex((leg) => leg.id === at);
   useEffect(() => {
     if (index >= 0) rows.scrollToIndex(index, { align: 'auto' });
   }, [index, rows]);
+  /** Only legs that wait are moved, among those of their wave. */
+  const dragOf = (leg: LegLine): Drag | null => {
+    if (leg.state !== 'waiting' && leg.state !== 'held') return null;
+    const from = legs.find(({ id }) => id === dragged);
+    const takes = from !== undefined && from.wave === leg.wave && from.id !== leg.id;
+    return {
+      over: takes && over === leg.id,
+      start: () => setDragged(leg.id), enter: () => setOver(leg.id), end: () => { setDragged(null); setOver(null); },
+      drop: takes ? () => { onMove(from.id, leg.id); setDragged(null); setOver(null); } : null,
+    };
+  };
   const place = (time: number): number => (100 * (time - from)) / (until - from);
   const several = legs.some((leg) => leg.wave > 1);
   const short = until - from < 15 * 60_000;
@@ -47,7 +62,7 @@ export function Lanes({ legs, stretches, from, until, now, at, onAt }: LanesProp
         <div className="relative" style={{ height: rows.getTotalSize() }}>
           {rows.getVirtualItems().map((row) => {
             const leg = legs[row.index];
-            return leg ? <Lane key={row.key} leg={leg} stretch={stretches.get(leg.id)} now={now} place={place} at={leg.id === at} several={several} onAt={onAt} style={{ transform: `translateY(${row.start}px)`, height: row.size }} /> : null;
+            return leg ? <Lane key={row.key} leg={leg} stretch={stretches.get(leg.id)} now={now} place={place} at={leg.id === at} several={several} onAt={onAt} drag={dragOf(leg)} style={{ transform: `translateY(${row.start}px)`, height: row.size }} /> : null;
           })}
           {now > from && now < until && (
             <div aria-hidden className="pointer-events-none absolute inset-y-0 right-[164px] left-[188px]"><span className="absolute inset-y-0 w-0.5 -translate-x-1/2 bg-clay" style={{ left: `${place(now)}%` }} /></div>
@@ -56,6 +71,15 @@ export function Lanes({ legs, stretches, from, until, now, at, onAt }: LanesProp
       </div>
     </div>
   );
+}
+
+/** What a leg's row does while one is dragged. */
+interface Drag {
+  over: boolean;
+  start: () => void;
+  enter: () => void;
+  end: () => void;
+  drop: (() => void) | null;
 }
 
 interface LaneProps {
@@ -67,17 +91,20 @@ interface LaneProps {
   /** The run has more than one wave: lanes say what they make. */
   several: boolean;
   onAt: (id: string) => void;
+  drag: Drag | null;
   style: { transform: string; height: number };
 }
 
-function Lane({ leg, stretch, now, place, at, several, onAt, style }: LaneProps) {
+function Lane({ leg, stretch, now, place, at, several, onAt, drag, style }: LaneProps) {
   const under = leg.state === 'running' || leg.state === 'proving';
   const share = leg.framesTotal > 0 ? leg.framesDone / leg.framesTotal : 0;
   const left = stretch ? place(stretch.start) : 0;
   const width = stretch ? Math.max(0.4, place(stretch.end) - left) : 0;
   const done = stretch && under ? Math.min(100, (100 * (now - stretch.start)) / (stretch.end - stretch.start)) : 100;
   return (
-    <div id={`leg-${leg.id}`} role="option" aria-selected={at} onClick={() => onAt(leg.id)} style={style} className={`absolute inset-x-0 top-0 flex cursor-pointer items-center border-b border-line/60 ${at ? 'bg-raised' : 'hover:bg-raised/50'}`}>
+    <div id={`leg-${leg.id}`} role="option" aria-selected={at} onClick={() => onAt(leg.id)} style={style}
+      draggable={drag !== null} onDragStart={drag?.start} onDragEnd={drag?.end} onDragEnter={drag?.enter} onDragOver={(event) => { if (drag?.drop) event.preventDefault(); }} onDrop={drag?.drop ?? undefined}
+      className={`absolute inset-x-0 top-0 flex cursor-pointer items-center border-b border-line/60 ${drag?.over ? 'shadow-[inset_0_2px_0_var(--clay)]' : ''} ${at ? 'bg-raised' : 'hover:bg-raised/50'}`}>
       <span className="w-[188px] shrink-0 truncate pr-3 pl-6" title={leg.path}><span className="font-semibold">{leg.stem}</span> <span className="text-faint">{several ? leg.makes : leg.roll}</span></span>
       <span aria-hidden className="relative h-full min-w-0 flex-1">
         <span className="absolute inset-x-0 top-1/2 -translate-y-[4px] border-t border-line/50" />

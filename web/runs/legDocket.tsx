@@ -11,7 +11,8 @@ import { StateMark } from '../ui/stateMark.tsx';
 interface LegDocketProps {
   line: LegLine;
   production: string;
-  place: string;
+  /** An output's path as it is copied. */
+  placeOf: (path: string) => string;
   leftSeconds: number | null;
   log: boolean;
   onLog: () => void;
@@ -29,7 +30,7 @@ function LegLog({ id, state }: { id: string; state: string }) {
 }
 
 /** One leg: how far it is, what it does, what came of it, and the proofs. */
-export function LegDocket({ line, production, place, leftSeconds, log, onLog, onHold, onFirst, onStop, onRetry }: LegDocketProps) {
+export function LegDocket({ line, production, placeOf, leftSeconds, log, onLog, onHold, onFirst, onStop, onRetry }: LegDocketProps) {
   const { data: leg } = useQuery(legQuery(line.id));
   const under = line.state === 'running' || line.state === 'proving';
   const share = line.framesTotal > 0 ? line.framesDone / line.framesTotal : 0;
@@ -60,7 +61,7 @@ export function LegDocket({ line, production, place, leftSeconds, log, onLog, on
       {leg?.outputs.map((output) => (
         <section key={output.id} aria-label={output.deliverable} className="border-t border-line pt-3">
           <h3 className="flex items-center justify-between font-semibold">{output.deliverable}<span className="flex items-center gap-3 font-normal">{output.sizeBytes > 0 && <Bytes value={output.sizeBytes} />}<StateMark state={output.state} /></span></h3>
-          <p className="flex items-center gap-1 font-mono text-[11px] text-faint"><span className="min-w-0 flex-1 break-all">{output.path}</span><CopyButton text={`${place}/${output.path}`} label="Copy the path" /></p>
+          <p className="flex items-center gap-1 font-mono text-[11px] text-faint"><span className="min-w-0 flex-1 break-all">{output.path}</span><CopyButton text={placeOf(output.path)} label="Copy the path" /></p>
           {output.alreadyThere && <p className="text-dim">Was there from an earlier run; proved again.</p>}
           {(output.state === 'proved' || output.state === 'needs eyes') && <Link className="mt-2 inline-block underline underline-offset-4" to={`/p/${production}/checks/${output.id}`}>Compare with the original</Link>}
           {output.state === 'failed' && output.problem && output.problem.what !== line.problem?.what && <p className="text-dim">{output.problem.what}. {output.problem.remedy}.</p>}

@@ -1,23 +1,22 @@
 import type { LegLine } from '@relay/contract/api';
 import { openStates } from '@relay/contract/api';
+import { memberSystems, systemNames, type MemberSystem } from '@relay/core/naming/systemPath';
 import { stretches, type TimedLeg } from '@relay/core/size/lanes';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { lazy, Suspense, useEffect, useMemo, useState } from 'react';
-import { useNavigate, useParams } from 'react-router';
+import { Link, useNavigate, useParams } from 'react-router';
 import { post } from '../api/client.ts';
-import { runQuery, storesQuery } from '../api/queries.ts';
+import { runQuery, siteQuery, storesQuery } from '../api/queries.ts';
 import { selectLook } from '../corrections/row.tsx';
 import { plural, sayClock, saySpan, splitBytes } from '../ui/format.ts';
 import { useKeys } from '../ui/keys.tsx';
 import { Button, CopyButton, Loading, ProblemNote, problemOf, toastProblem } from '../ui/pieces.tsx';
 import { Lanes } from './lanes.tsx';
 import { LegDocket } from './legDocket.tsx';
+import { memberPlace, useMemberSystem } from './memberPlace.ts';
 
 // The chart's library is large: it comes when somebody asks for it.
 const Throughput = lazy(() => import('./throughput.tsx').then((m) => ({ default: m.Throughput })));
-
-/** Workers that take legs at a time on one machine; what the plan of the night reckons with until workers say so themselves. */
-const slots = 2;
 
 function timed(leg: LegLine): TimedLeg {
   return {
@@ -43,6 +42,10 @@ export function RunPage() {
   const go = useNavigate();
   const { data: run, error, refetch, dataUpdatedAt } = useQuery(runQuery(id));
   const { data: stores } = useQuery(storesQuery);
+  const { data: site } = useQuery(siteQuery);
+  const [system, setSystem] = useMemberSystem();
+  // What workers there are take at a time; one lane where none is, so that the night can be seen all the same.
+  const slots = Math.max(1, (site?.workers ?? []).reduce((sum, worker) => sum + worker.slots, 0));
   const [at, setAt] = useState<string | null>(null);
   const [log, setLog] = useState(false);
   const [chart, setChart] = useState(false);
@@ -51,16 +54,25 @@ export function RunPage() {
   // The worker's clock may differ from this screen's.
   const offset = run ? Math.max(-1e9, Math.min(1e9, Date.parse(run.now) - dataUpdatedAt)) : 0;
   const now = useNow(open, Math.abs(offset) > 2_000 ? offset : 0);
-  const plan = useMemo(() => stretches(legs.map(timed), now, slots), [legs, now]);
+  const plan = useMemo(() => stretches(legs.map(timed), now, slots, site?.quietStretches), [legs, now, slots, site?.quietStretches]);
   const act = useMutation({ mutationFn: (path: string) => post(path), onSettled: () => void client.invalidateQueries({ queryKey: ['run', id] }), onError: toastProblem });
   const change = useMutation({ mutationFn: (said: { priority: number }) => post(`/runs/${id}`, said), onSettled: () => void client.invalidateQueries({ queryKey: ['run', id] }), onError: toastProblem });
+  const move = useMutation({ mutationFn: ({ leg, before }: { leg: string; before: string | null }) => post(`/legs/${leg}/move`, { before }), onSettled: () => void client.invalidateQueries({ queryKey: ['run', id] }), onError: toastProblem });
   const index = legs.findIndex((leg) => leg.id === at);
   const chosen = legs[index];
   const step = (by: number) => () => setAt(legs[Math.min(legs.length - 1, Math.max(0, index + by))]?.id ?? null);
   const waits = chosen?.state === 'waiting' || chosen?.state === 'held';
   const canStop = chosen && openStates.includes(chosen.state);
   const canRetry = chosen && (chosen.state === 'failed' || chosen.state === 'stopped');
+  /** The chosen leg one place up or down among those that wait. */
+  const shift = (by: -1 | 1) => (): void => {
+    if (!chosen || !waits) return;
+    const others = legs.filter((leg) => leg.wave === chosen.wave && (leg.state === 'waiting' || leg.state === 'held'));
+    const place = others.indexOf(chosen);
+    if (by < 0 ? place > 0 : place < others.length - 1) move.mutate({ leg: chosen.id, before: (by < 0 ? others[place - 1] : others[place + 2])?.id ?? null });
+  };
   useKeys({
+    '-': shift(-1), '+': shift(1),
     ArrowDown: step(1), ArrowUp: step(-1), Escape: () => setAt(null),
     s: () => { if (canStop) act.mutate(`/legs/${chosen.id}/stop`); },
     a: () => { if (canRetry) act.mutate(`/legs/${chosen.id}/retry`); },
@@ -88,7 +100,10 @@ export function RunPage() {
     + legs.filter((leg) => leg.state === 'running').reduce((sum, leg) => sum + (leg.seconds * leg.framesDone) / Math.max(1, leg.framesTotal), 0);
   const spent = ((open ? now : (endedAt?.getTime() ?? now)) - from) / 1000;
   const lookAt = legs.filter((leg) => leg.state === 'needs eyes' || leg.state === 'failed');
-  const place = `${stores?.find((store) => store.id === run.store)?.path ?? run.store}/${run.folder}`;
+  const store = stores?.find((one) => one.id === run.store);
+  const placeOf = (path: string): string => memberPlace(store, run.store, `${run.folder}/${path}`, system);
+  const place = placeOf('');
+  const systems = memberSystems.filter((one) => one === system || store?.elsewhere[one]);
   const [number, unit] = splitBytes(run.bytes);
   return (
     <>
@@ -96,7 +111,9 @@ export function RunPage() {
         <div className="flex items-start gap-3 px-6">
           <div className="min-w-0 flex-1">
             <h1 className="truncate text-xl font-semibold">{run.name} <span className="text-[13px] font-normal text-dim">{plural(new Set(legs.map((leg) => leg.clipId)).size, 'clip')} · {run.recipeName} · begun {sayClock(new Date(run.createdAt))}</span></h1>
-            <p className="flex items-center gap-1 font-mono text-[11px] text-faint"><span className="truncate">{place}</span><CopyButton text={place} label="Copy the folder's path" /></p>
+            <p className="flex items-center gap-1 font-mono text-[11px] text-faint"><span className="truncate">{place}</span><CopyButton text={place} label="Copy the folder's path" />
+              {systems.length > 1 && <select aria-label="Paths as written on" value={system} onChange={(event) => setSystem(event.target.value as MemberSystem)} className="rounded bg-transparent text-dim hover:text-ink">{systems.map((one) => <option key={one} value={one}>{systemNames[one]}</option>)}</select>}
+            </p>
           </div>
           {count('waiting') > 0 && <Button onClick={() => act.mutate(`/runs/${id}/hold`)}>Hold what waits</Button>}
           {count('held') > 0 && <Button onClick={() => act.mutate(`/runs/${id}/release`)}>Release {plural(count('held'), 'leg')}</Button>}
@@ -113,13 +130,14 @@ export function RunPage() {
           <Figure name="Speed" value={spent > 1 && material > 0 ? `${(material / spent).toFixed(2)}×` : '–'} note="of real time" />
           <Figure name="To look at" value={String(lookAt.length)} note={lookAt.length === 0 ? 'nothing' : [...new Set(lookAt.map((leg) => leg.state))].join(', ')} onClick={lookAt[0] ? () => setAt(lookAt[0]?.id ?? null) : undefined} />
         </dl>
+        {run.lacks && <p role="note" className="mx-6 mb-4 flex items-baseline gap-2"><span aria-hidden className="size-2 shrink-0 rotate-45 bg-amber" /><span>{run.lacks}. <span className="text-dim">Legs wait until one is there; <Link to="/site" className="underline underline-offset-4 hover:text-ink">Site</Link> shows them.</span></span></p>}
         {chart && <Suspense fallback={<div className="h-[150px]" />}><Throughput legs={legs} now={open ? now : 0} /></Suspense>}
-        <Lanes legs={legs} stretches={plan.byLeg} from={from} until={until} now={open ? now : 0} at={at} onAt={setAt} />
+        <Lanes legs={legs} stretches={plan.byLeg} from={from} until={until} now={open ? now : 0} at={at} onAt={setAt} onMove={(leg, before) => move.mutate({ leg, before })} />
       </div>
       {chosen && (
         <aside aria-label="Docket" className="w-[360px] shrink-0 overflow-auto border-l border-line bg-raised/40">
           <LegDocket
-            line={chosen} production={production} place={place}
+            line={chosen} production={production} placeOf={placeOf}
             leftSeconds={chosen.state === 'running' ? Math.max(0, ((plan.byLeg.get(chosen.id)?.end ?? now) - now) / 1000) : null}
             log={log} onLog={() => setLog(!log)} onHold={waits ? () => act.mutate(`/legs/${chosen.id}/${chosen.state === 'held' ? 'release' : 'hold'}`) : null} onFirst={waits ? () => act.mutate(`/legs/${chosen.id}/first`) : null}
             onStop={() => act.mutate(`/legs/${chosen.id}/stop`)} onRetry={() => act.mutate(`/legs/${chosen.id}/retry`)}

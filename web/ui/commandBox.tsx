@@ -27,6 +27,7 @@ export function CommandBox({ open, onOpenChange, production }: { open: boolean; 
         {production && <Command.Item className={item} onSelect={to(`/p/${production}/cabinet`)}><span className="text-ink">LUT cabinet</span></Command.Item>}
         {runs.map((run) => <Command.Item key={run.id} value={`run ${run.name} ${run.id}`} className={item} onSelect={to(`/p/${production}/runs/${run.id}`)}><span className="text-ink">{run.name}</span><span>run</span></Command.Item>)}
         {productions.map((one) => <Command.Item key={one.id} value={`production ${one.name}`} className={item} onSelect={to(`/p/${one.id}/clips`)}><span className="text-ink">{one.name}</span><span>production</span></Command.Item>)}
+        <Command.Item className={item} onSelect={to('/site')}><span className="text-ink">Site: stores and workers</span></Command.Item>
         <Command.Item className={item} onSelect={to('/')}><span className="text-ink">All productions</span></Command.Item>
       </Command.List>
     </Command.Dialog>

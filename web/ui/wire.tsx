@@ -1,5 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
+import { Link } from 'react-router';
 import { siteQuery } from '../api/queries.ts';
 import { plural, sayBytes, sayClock } from './format.ts';
 import { allEnded, wantedNotices, wantNotices, type Wanted } from './notices.ts';
@@ -26,6 +27,8 @@ export function Wire({ onKeys, onTheme, theme }: { onKeys: () => void; onTheme: 
           {site.legsOpen > 0
             ? <span className="flex items-center gap-1.5 text-sky"><StateMark state="running" word={false} />{plural(site.legsOpen, 'leg')} under way</span>
             : <span>Nothing under way</span>}
+          {site.workers.length === 0 && <span className="flex items-center gap-1.5"><span aria-hidden className="size-2.5 rounded-[2px] bg-rose" />No worker is there</span>}
+          {site.quietNow && <span>Quiet until <span className="font-mono text-ink">{site.quiet?.until}</span></span>}
           {site.readyAt && <span>Ready about <span className="font-mono text-ink">{sayClock(new Date(site.readyAt))}</span></span>}
           <span className="flex min-w-0 gap-5 overflow-hidden">
             {site.stores.filter((store) => !store.bay).map((store) => (
@@ -45,6 +48,7 @@ export function Wire({ onKeys, onTheme, theme }: { onKeys: () => void; onTheme: 
         </>
       )}
       <span className="ml-auto flex items-center gap-3">
+        <Link to="/site" className="hover:text-ink">Site</Link>
         <button type="button" title="A sound and a notice when work ends" onClick={() => { setWanted(following[wanted]); void wantNotices(following[wanted]); }} className="hover:text-ink">{notices[wanted]}</button>
         <button type="button" onClick={onTheme} className="hover:text-ink">{theme === 'dark' ? 'Chalk' : 'Dark'}</button>
         <button type="button" onClick={onKeys} aria-label="List of keys" className="px-1 hover:text-ink">?</button>

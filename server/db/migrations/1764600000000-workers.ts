@@ -1,0 +1,19 @@
+import type { MigrationInterface, QueryRunner } from 'typeorm';
+
+/** Workers that say what they can do, what is set for the whole site, and what a leg needs of a worker and of its store. */
+export class Workers1764600000000 implements MigrationInterface {
+  async up(db: QueryRunner): Promise<void> {
+    await db.query(`
+      CREATE TABLE worker (
+        name text PRIMARY KEY, title text NOT NULL, host text NOT NULL, slots int NOT NULL, codecs text[], stores text[] NOT NULL DEFAULT '{}',
+        started_at timestamptz NOT NULL DEFAULT now(), beat_at timestamptz NOT NULL DEFAULT now()
+      );
+      CREATE TABLE setting (key text PRIMARY KEY, value jsonb NOT NULL);
+      ALTER TABLE leg ADD COLUMN codecs text[] NOT NULL DEFAULT '{}', ADD COLUMN bytes_likely bigint NOT NULL DEFAULT 0;
+    `);
+  }
+
+  async down(db: QueryRunner): Promise<void> {
+    await db.query('DROP TABLE worker; DROP TABLE setting; ALTER TABLE leg DROP COLUMN codecs, DROP COLUMN bytes_likely;');
+  }
+}

@@ -1,0 +1,187 @@
+import { appendFile, cp, mkdir, readdir, rename, rm, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import type { LegState } from '@relay/contract/api';
+import { isRefusal } from '@relay/core/clip/description';
+import { finishAndCut, type Recipe } from '@relay/core/recipe/recipe';
+import { describeFile } from '@relay/media/describe/describe';
+import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
+import { call } from '../../testing/commands.ts';
+import { startDatabase, type TestDatabase } from '../../testing/database.ts';
+import { saltLantern } from '../../testing/demo.ts';
+import { liveWorkers } from '../site/roster.ts';
+import { keepSetting } from '../site/settings.ts';
+import { startWorker, type WorkerSettings } from '../worker.ts';
+import { runAnswer } from './queries.ts';
+import { planClips, type ClipToRun } from './plans.ts';
+import { startRun } from './service.ts';
+
+let database: TestDatabase;
+let production: string;
+let folder = 0;
+let running: { close(): Promise<void> }[] = [];
+
+/** One of the demo's clips several times over, in a store of its own, with another for outputs. */
+beforeAll(async () => {
+  database = await startDatabase();
+  const cards = join(database.home, 'estuary/cards');
+  await mkdir(cards, { recursive: true });
+  await mkdir(join(database.home, 'shuttle'));
+  for (let n = 1; n <= 4; n += 1) await cp(join(saltLantern, 'day-1/C001/C001C012.mov'), join(cards, `C00${n}.mov`));
+  await database.stores.put('Estuary', join(database.home, 'estuary'));
+  await database.stores.put('Shuttle', join(database.home, 'shuttle'));
+  const [row] = (await database.db.query(`INSERT INTO production (name) VALUES ('Salt Lantern') RETURNING id`)) as { id: string }[];
+  production = row?.id as string;
+});
+afterAll(() => database.close());
+beforeEach(() => { folder += 1; });
+afterEach(async () => {
+  await Promise.all(running.map((worker) => worker.close()));
+  running = [];
+  await keepSetting(database.db, 'quiet', null);
+});
+
+async function work(more: Partial<WorkerSettings> = {}): Promise<void> {
+  running.push(await startWorker({ databaseUrl: database.url, storesFile: database.storesFile, cacheFolder: join(database.home, 'cache'), slots: 1, title: 'one', codecs: null, legsOnly: true, ...more }));
+}
+
+/** Stores as another machine has them: a list of its own. */
+async function storesFile(name: string, wanted: readonly string[]): Promise<string> {
+  const file = join(database.home, `${name}.json`);
+  const all = await database.stores.list();
+  await writeFile(file, JSON.stringify(all.filter(({ id }) => wanted.includes(id))));
+  return file;
+}
+
+async function clipsOf(count: number): Promise<ClipToRun[]> {
+  const clips: ClipToRun[] = [];
+  for (let n = 1; n <= count; n += 1) {
+    const path = `C00${n}.mov`;
+    const description = await describeFile(join(database.home, 'estuary/cards', path), path);
+    if (isRefusal(description)) throw new Error(description.problem.what);
+    const [clip] = (await database.db.query(
+      `INSERT INTO clip (production_id, store_id, root, path, stem, roll, description, size_bytes) VALUES ($1, 'estuary', $2, $3, $4, 'C001', $5, $6) RETURNING id`,
+      [production, 'cards', path, `C00${n}-${folder}`, JSON.stringify(description), description.sizeBytes],
+    ).catch(async () => database.db.query('SELECT id FROM clip WHERE production_id = $1 AND path = $2', [production, path]))) as { id: string }[];
+    clips.push({ id: clip?.id as string, storeId: 'estuary', root: 'cards', path, description, reel: null, scene: null, take: null, camera: null, production: 'Salt Lantern', held: {}, looked: true, findings: [], decisions: [] });
+  }
+  return clips;
+}
+
+const proxyOnly: Recipe = { ...finishAndCut, deliverables: finishAndCut.deliverables.slice(1) };
+
+async function begin(count: number, recipe: Recipe = proxyOnly, store = 'shuttle'): Promise<string> {
+  const clips = await clipsOf(count);
+  return startRun(database.db, database.boss, { production, name: `Night ${folder}`, recipe, from: null, store, folder: `out-${folder}` }, planClips(clips, recipe));
+}
+
+interface LegNow { id: string; state: LegState; worker: string | null; attempts: number; problem: { what: string } | null }
+const legsOf = async (run: string): Promise<LegNow[]> => (await database.db.query('SELECT id, state, worker, attempts, problem FROM leg WHERE run_id = $1 ORDER BY ordinal', [run])) as LegNow[];
+
+async function until(what: string, holds: () => Promise<boolean>, seconds = 60): Promise<void> {
+  const begun = Date.now();
+  while (!(await holds())) {
+    if (Date.now() - begun > seconds * 1000) throw new Error(`not ${what} within ${seconds} s`);
+    await new Promise((resolve) => setTimeout(resolve, 150));
+  }
+}
+const allAre = (run: string, state: LegState) => async (): Promise<boolean> => (await legsOf(run)).every((leg) => leg.state === state);
+
+describe('workers', () => {
+  it('two share a run, and every output is made once', async () => {
+    await work({ title: 'left' });
+    await work({ title: 'right' });
+    expect((await liveWorkers(database.db)).map(({ title }) => title).sort()).toEqual(['left', 'right']);
+    const run = await begin(4);
+    await until('proved', allAre(run, 'proved'), 120);
+    const legs = await legsOf(run);
+    expect(new Set(legs.map((leg) => leg.worker)).size).toBe(2);
+    expect(legs.map((leg) => leg.attempts)).toEqual([1, 1, 1, 1]);
+    const made = (await readdir(join(database.home, 'shuttle', `out-${folder}`, 'proxy'), { recursive: true })).filter((name) => /\.mov$/.test(name) || name.includes('.relay-part'));
+    expect(made.sort()).toEqual(['C001.mov', 'C002.mov', 'C003.mov', 'C004.mov']);
+  });
+
+  it('take only what they have stores and codecs for; a run that nobody can take says what it lacks, and goes on when somebody can', async () => {
+    await work({ title: 'no shuttle', storesFile: await storesFile('no-shuttle', ['estuary']) });
+    const run = await begin(2, finishAndCut);
+    await new Promise((resolve) => setTimeout(resolve, 4_000));
+    expect((await legsOf(run)).map((leg) => [leg.state, leg.attempts])).toEqual([['waiting', 0], ['waiting', 0]]);
+    expect((await runAnswer(database.db, run))?.lacks).toBe('The store shuttle is not there on any worker\'s machine');
+    await work({ title: 'no ProRes', codecs: ['h264'] });
+    await new Promise((resolve) => setTimeout(resolve, 4_000));
+    expect(await allAre(run, 'waiting')()).toBe(true);
+    expect((await runAnswer(database.db, run))?.lacks).toMatch(/^No worker has its stores and takes /);
+    await work({ title: 'all' });
+    await until('proved', allAre(run, 'proved'), 120);
+    expect((await runAnswer(database.db, run))?.lacks).toBeNull();
+  });
+
+  it('begin nothing in quiet hours, and go on after them', async () => {
+    const clock = (minutes: number): string => new Date(Date.now() + minutes * 60_000).toTimeString().slice(0, 5);
+    await keepSetting(database.db, 'quiet', { from: clock(-60), until: clock(60) });
+    await work();
+    const run = await begin(1);
+    await new Promise((resolve) => setTimeout(resolve, 4_000));
+    expect(await allAre(run, 'waiting')()).toBe(true);
+    await keepSetting(database.db, 'quiet', { from: clock(60), until: clock(120) });
+    await until('proved', allAre(run, 'proved'));
+  });
+});
+
+describe('faults', () => {
+  it('a store that goes away in mid-run: its legs wait, nothing is written where it was, and they are made when it is back', async () => {
+    await work();
+    const run = await begin(2, finishAndCut);
+    await until('running', async () => (await legsOf(run)).some((leg) => leg.state === 'running'));
+    // An unmounted share leaves an empty folder where it was.
+    await rename(join(database.home, 'shuttle'), join(database.home, 'away'));
+    await mkdir(join(database.home, 'shuttle'));
+    await until('given back', async () => (await runAnswer(database.db, run))?.lacks !== null && (await allAre(run, 'waiting')()), 90);
+    expect(await readdir(join(database.home, 'shuttle'))).toEqual([]);
+    await rm(join(database.home, 'shuttle'), { recursive: true });
+    await rename(join(database.home, 'away'), join(database.home, 'shuttle'));
+    await until('proved', allAre(run, 'proved'), 90);
+    const left = (await readdir(join(database.home, 'shuttle', `out-${folder}`), { recursive: true })).filter((name) => name.includes('.relay-part'));
+    expect(left).toEqual([]);
+  });
+
+  it('a disk that fills in mid-run: the leg fails and says so, nothing half-made is left, and it is made once there is room', async () => {
+    const small = join(database.home, 'small');
+    await mkdir(small);
+    const mounted = (await call('mount', ['-t', 'tmpfs', '-o', 'size=12m', 'tmpfs', small])).code === 0;
+    expect(mounted, 'a small disk could not be mounted: the tests run as root').toBe(true);
+    try {
+      await database.stores.put('Small', small);
+      const run = await begin(1, finishAndCut, 'small');
+      await database.db.query('UPDATE leg SET state = $2 WHERE run_id = $1', [run, 'held']);
+      await work();
+      await database.db.query(`UPDATE leg SET state = 'waiting', queued_at = now() - interval '1 minute' WHERE run_id = $1`, [run]);
+      // Something else fills the disk as soon as the leg has looked whether there is room.
+      await until('running', async () => (await legsOf(run)).some((leg) => leg.state === 'running'));
+      await until('under way', async () => (await readdir(small, { recursive: true })).some((name) => name.includes('.relay-part')) || (await legsOf(run)).some((leg) => leg.state === 'failed'));
+      await appendFile(join(small, 'somebody-elses'), Buffer.alloc(16 << 20)).catch(() => undefined);
+      await until('failed', allAre(run, 'failed'), 60);
+      expect((await legsOf(run))[0]?.problem?.what).toMatch(/The disk is full|Too little space/);
+      expect((await readdir(small, { recursive: true })).filter((name) => /\.mov$|\.relay-part/.test(name))).toEqual([]);
+      await rm(join(small, 'somebody-elses'));
+      await call('mount', ['-o', 'remount,size=300m', small]);
+      await database.db.query(`UPDATE leg SET state = 'waiting', attempts = 0, queued_at = now() - interval '1 minute' WHERE run_id = $1`, [run]);
+      await until('proved', allAre(run, 'proved'), 90);
+    } finally {
+      await Promise.all(running.map((worker) => worker.close()));
+      running = [];
+      await call('umount', ['-l', small]);
+    }
+  });
+
+  it('a clock that is set back an hour: what a dead worker held is taken up within half a minute all the same', async () => {
+    const run = await begin(1);
+    // As the database would have it: all its times lie an hour ahead, and nobody renews the lease.
+    await database.db.query(`UPDATE leg SET state = 'running', worker = 'elsewhere/1/dead', attempts = 1, lease_until = now() + interval '1 hour', queued_at = now() + interval '1 hour' WHERE run_id = $1`, [run]);
+    await database.db.query(`UPDATE pgboss.job SET start_after = now() + interval '1 hour' WHERE name = 'leg' AND state = 'created'`);
+    const begun = Date.now();
+    await work();
+    await until('taken up', async () => (await legsOf(run)).some((leg) => leg.worker !== 'elsewhere/1/dead' && leg.state !== 'waiting'), 30);
+    expect(Date.now() - begun).toBeLessThan(30_000);
+    await until('proved', allAre(run, 'proved'));
+  });
+});
