@@ -223,6 +223,8 @@ export interface OutputAnswer extends OutputLine {
   clipPath: string;
   said: string[];
   frames: number;
+  /** It has pictures, and is not sound alone. */
+  pictured: boolean;
   rate: { num: number; den: number };
   raster: { width: number; height: number };
   start: { start: string; dropFrame: boolean } | null;

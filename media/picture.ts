@@ -4,6 +4,9 @@ import { toNumber } from '@relay/core/time/rational';
 import { spawn } from 'node:child_process';
 import { ffmpeg } from './process/ffmpeg.ts';
 
+/** A PNG that states a curve is shown by browsers as if it had another: code values go out without tags. */
+export const untagged = 'setparams=color_primaries=unknown:color_trc=unknown';
+
 /**
  * The picture shown at `seconds` as PNG, every sample kept but pixels made square by widening: the clip's own code
  * values, no colour conversion but the matrix. `input` opens the file. Null when there is no picture there.
@@ -14,7 +17,7 @@ export async function pictureAt(input: readonly string[], video: VideoDescriptio
   const width = Math.round(video.raster.height * toNumber(displayAspect(video.raster, video.pixelAspect)));
   const child = spawn(ffmpeg, [
     '-v', 'error', '-ss', from.toFixed(6), ...input, '-map', '0:v:0', '-frames:v', '1',
-    '-vf', `scale=${width}:${video.raster.height}:flags=bicubic+accurate_rnd+full_chroma_int:interl=0,format=rgb24`, '-c:v', 'png', '-compression_level', '1', '-f', 'image2pipe', 'pipe:1',
+    '-vf', `scale=${width}:${video.raster.height}:flags=bicubic+accurate_rnd+full_chroma_int:interl=0,format=rgb24,${untagged}`, '-c:v', 'png', '-compression_level', '1', '-f', 'image2pipe', 'pipe:1',
   ], { stdio: ['ignore', 'pipe', 'ignore'] });
   const end = (): void => void child.kill('SIGKILL');
   signal.addEventListener('abort', end, { once: true });

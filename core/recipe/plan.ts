@@ -169,6 +169,8 @@ function planTimecode(clip: ClipDescription, video: VideoPlan, { time }: ClipCor
   return made && timecodeToFrames(made.start, video.rate).ok ? { start: made.start, dropFrame: made.dropFrame } : null;
 }
 
+const midnight: StartTimecode = { start: '00:00:00:00', dropFrame: false };
+
 /** A start timecode as text that runs with the frames; null where there is none. */
 function runningFrom(timecode: StartTimecode | null, rate: Rational, map: FrameMap, frames: number): Running | null {
   if (!timecode || !canRun(map)) return null;
@@ -228,7 +230,8 @@ export function planLeg(clip: ClipDescription, recipe: Recipe, corrections: Clip
     if (!sound.ok) return named(sound.problem);
     // A mute clip has nothing to give to a deliverable of sound alone, and all to the others.
     if (!hasPicture(deliverable) && sound.value.tracks.length === 0) continue;
-    const timecode = wrapper.timecode ? planTimecode(clip, video, corrections) : null;
+    const known = wrapper.timecode ? planTimecode(clip, video, corrections) : null;
+    const timecode = known ?? (wrapper.alwaysTimecode ? midnight : null);
     const rate = planOutputRate(clip, deliverable, video, sound.value);
     if (!rate.ok) return named(rate.problem);
     const layout = deliverable.burn && hasPicture(deliverable) ? checkLayout(deliverable.burn) : null;

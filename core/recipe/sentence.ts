@@ -185,7 +185,8 @@ export function sayPlan(plan: LegPlan): string[] {
     video?.alpha && !plan.outputs.every((output) => output.video.alpha) ? (plan.outputs.some((output) => output.video.alpha) ? `Alpha is kept in ${plan.outputs.filter((output) => output.video.alpha).map((output) => output.deliverable).join(', ')}, left out elsewhere` : 'Alpha is left out') : null,
     soundSentence(plan),
     plan.original.otherStreams.length > 0 ? `What it carries beside picture and sound is left out: ${[...new Set(plan.original.otherStreams)].join(', ')}` : null,
-    timecode ? `Starts at ${timecode.start}${first.reel ? `, reel ${first.reel}` : '; no reel in the original, none written'}` : null,
+    timecode && !plan.original.timecode ? `No timecode in the original; ${timecode.start} is written, since its wrapper must state one` : null,
+    timecode && plan.original.timecode ? `Starts at ${timecode.start}${first.reel ? `, reel ${first.reel}` : '; no reel in the original, none written'}` : null,
     !timecode && plan.original.timecode ? `${plan.original.timecode.start} does not exist at ${first ? formatRate(first.video.rate) : 'this rate'}, none written` : null,
     !timecode && !plan.original.timecode ? 'No timecode in the original, none written' : null,
   ].filter((line): line is string => line !== null && line !== '');

@@ -10,6 +10,8 @@ export interface WrapperRow {
   sound: readonly SoundCodec['codec'][];
   /** Whether start timecode, reel and colour tags have a place in it. */
   timecode: boolean;
+  /** It cannot be without a start timecode: where there is none it states midnight. */
+  alwaysTimecode?: true;
   reel: boolean;
   colourTags: boolean;
   pixelAspect: boolean;
@@ -26,8 +28,8 @@ export interface WrapperRow {
 export const wrappers: Readonly<Record<WrapperId, WrapperRow>> = {
   mov: { name: 'MOV', ending: 'mov', wrapperId: 'mov', codecs: ['prores', 'vc3', 'vc3hd', 'vc5', 'h264', 'hevc', 'mjpeg', 'ffv1', 'v210'], sound: ['pcm', 'aac'], timecode: true, reel: true, colourTags: true, pixelAspect: true, layouts: true, holds: 'one file', tracks: 'kept', good: 'cuts everywhere; keeps reel, timecode and every sound track' },
   mp4: { name: 'MP4', ending: 'mp4', wrapperId: 'mp4', codecs: ['h264', 'hevc', 'av1'], sound: ['aac'], timecode: true, reel: false, colourTags: true, pixelAspect: true, layouts: true, holds: 'one file', tracks: 'kept', good: 'plays in browsers, phones and televisions; keeps no reel' },
-  mxf: { name: 'MXF OP1a', ending: 'mxf', wrapperId: 'mxf-op1a', codecs: ['vc3', 'vc3hd'], sound: ['pcm'], timecode: true, reel: true, colourTags: true, pixelAspect: true, layouts: false, holds: 'one file', tracks: 'kept', good: 'for broadcast and servers; one file' },
-  opatom: { name: 'MXF OP-Atom', ending: '', wrapperId: 'mxf-op-atom', codecs: ['vc3', 'vc3hd'], sound: ['pcm'], timecode: true, reel: true, colourTags: true, pixelAspect: true, layouts: false, holds: 'a file for each track', tracks: 'single channels', good: 'a folder of single tracks, one MXF file each, that belong together; for systems that keep their media so' },
+  mxf: { name: 'MXF OP1a', ending: 'mxf', wrapperId: 'mxf-op1a', codecs: ['vc3', 'vc3hd'], sound: ['pcm'], timecode: true, alwaysTimecode: true, reel: true, colourTags: true, pixelAspect: true, layouts: false, holds: 'one file', tracks: 'kept', good: 'for broadcast and servers; one file' },
+  opatom: { name: 'MXF OP-Atom', ending: '', wrapperId: 'mxf-op-atom', codecs: ['vc3', 'vc3hd'], sound: ['pcm'], timecode: true, alwaysTimecode: true, reel: true, colourTags: true, pixelAspect: true, layouts: false, holds: 'a file for each track', tracks: 'single channels', good: 'a folder of single tracks, one MXF file each, that belong together; for systems that keep their media so' },
   mkv: { name: 'Matroska', ending: 'mkv', wrapperId: 'matroska', codecs: ['ffv1', 'h264', 'hevc', 'av1'], sound: ['pcm', 'aac'], timecode: true, reel: true, colourTags: true, pixelAspect: true, layouts: false, holds: 'one file', tracks: 'kept', good: 'for archives; few cutting programs take it' },
   avi: { name: 'AVI', ending: 'avi', wrapperId: 'avi', codecs: ['mjpeg', 'v210'], sound: ['pcm'], timecode: true, reel: false, colourTags: false, pixelAspect: false, layouts: false, holds: 'one file', tracks: 'kept', good: 'for old machines' },
   pictures: { name: 'Image sequence', ending: '', wrapperId: 'pictures', codecs: ['pictures'], sound: ['pcm'], timecode: true, reel: false, colourTags: false, pixelAspect: false, layouts: false, holds: 'a file for each picture', tracks: 'one', good: 'a folder of images numbered by timecode, and one sound file' },

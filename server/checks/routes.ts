@@ -1,5 +1,6 @@
 import type { ChecksAnswer, OutputAnswer, OutputLine } from '@relay/contract/api';
 import { isRefusal } from '@relay/core/clip/description';
+import { hasPicture } from '@relay/core/recipe/codecs';
 import type { LegPlan, OutputPlan } from '@relay/core/recipe/plan';
 import { sayPlan } from '@relay/core/recipe/sentence';
 import { describeOutput } from '@relay/media/describe/output';
@@ -57,7 +58,7 @@ export function checkRoutes(context: Context): Router {
     const { plan, ...record } = all;
     const found = Number(record.proof?.comparisons.find((comparison) => comparison.name === 'frames')?.found ?? planned.video.frames);
     response.json({
-      ...record, said: sayPlan(plan), frames: found || planned.video.frames, rate: planned.video.rate, raster: planned.video.raster, start: planned.timecode, original: plan.original,
+      ...record, said: sayPlan(plan), frames: found || planned.video.frames, pictured: hasPicture(planned), rate: planned.video.rate, raster: planned.video.raster, start: planned.timecode, original: plan.original,
     } satisfies OutputAnswer);
   });
   router.get('/outputs/:id/picture', async (request, response) => {

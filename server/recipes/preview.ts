@@ -15,7 +15,8 @@ export async function previewRecipe(db: DataSource, production: string, ids: rea
   const clips = await clipsToRun(db, production, wanted);
   const { plans, paths, clashes, remedy } = examinePaths(batchOf(clips), recipe, []);
   const clashing = new Map(clashes.map((clash) => [JSON.stringify([clash.original, clash.deliverable, clash.path]), clash.what]));
-  const rows = paths.map((one) => ({ ...one, clash: clashing.get(JSON.stringify([one.original, one.deliverable, one.path])) ?? null }));
+  // A folder of files is shown as one.
+  const rows = paths.map(({ longest, ...one }) => ({ ...one, path: longest === undefined || longest === one.path ? one.path : `${one.path}/`, clash: clashing.get(JSON.stringify([one.original, one.deliverable, one.path])) ?? null }));
   return {
     clips: clips.length, total: rows.length, clashes: clashes.length, remedy: remedy ? { text: remedy.text, definition: remedy.recipe } : null,
     paths: [...rows].sort((a, b) => Number(b.clash !== null) - Number(a.clash !== null)).slice(0, mostPaths),

@@ -81,6 +81,13 @@ describe('every codec in every wrapper that can hold it', () => {
   }, 240_000);
 });
 
+it('an original without timecode: MXF states midnight, as planned, and the others none', async () => {
+  const clip = { ...(await original('25', 'small')), timecode: null, reel: null };
+  const { plan, result } = await made(clip, (['mxf', 'opatom', 'mov'] as const).map((wrapper): Partial<Deliverable> => ({ codec: { id: 'vc3', profile: 'sq' }, wrapper })), 'midnight');
+  expect(troubles(result)).toEqual([]);
+  expect(plan.outputs.map(({ timecode }) => timecode?.start ?? null)).toEqual(['00:00:00:00', '00:00:00:00', null]);
+}, 60_000);
+
 describe('what can be asked of H.264 and HEVC', () => {
   it('sizes and rates are kept to, in one pass and two, and a size that cannot be is refused beforehand with the least', async () => {
     const clip = await original('25', 'hd');

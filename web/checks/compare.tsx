@@ -45,7 +45,8 @@ export function ComparePage() {
       <div className="flex min-w-0 flex-1 flex-col bg-neutral-surround text-[#d8d8d8]">
         <div className="grid min-h-0 flex-1 grid-cols-2 gap-1 p-1">
           <Picture title="Original" note={video ? `${formatRaster(video.raster)} · ${video.codec} · ${video.bitDepth} bit` : ''} url={`/api/clips/${output.clipId}/picture?seconds=${seconds.toFixed(6)}`} zoom={zoom} pan={pan} onPan={setPan} reference={output.raster} />
-          <Picture title={output.deliverable} note={`${formatRaster(output.raster)} · ${output.proof?.comparisons.find((c) => c.name === 'codec')?.found ?? ''}`} url={`/api/outputs/${output.id}/picture?seconds=${seconds.toFixed(6)}`} zoom={zoom} pan={pan} onPan={setPan} reference={output.raster} />
+          {!output.pictured && <p className="flex flex-col justify-center px-8 text-center"><span className="text-white">{output.deliverable} is sound alone</span>Its proof is at the right: length, level, sync and channels were held against the original's.</p>}
+          {output.pictured && <Picture title={output.deliverable} note={`${formatRaster(output.raster)} · ${output.proof?.comparisons.find((c) => c.name === 'codec')?.found ?? ''}`} url={`/api/outputs/${output.id}/picture?seconds=${seconds.toFixed(6)}`} zoom={zoom} pan={pan} onPan={setPan} reference={output.raster} />}
         </div>
         <div className="flex items-center gap-4 px-5 py-3">
           <span className="w-40 font-mono text-lg text-white">{labelOf(output, frame)}</span>

@@ -47,7 +47,7 @@ function Worker({ worker, stores }: { worker: WorkerLine; stores: readonly Store
   const missing = stores.filter((store) => !worker.stores.includes(store.id)).map((store) => store.name);
   return (
     <li className="grid grid-cols-[12rem_9rem_1fr] items-start gap-6 border-b border-line px-2 py-3">
-      <span><span className="font-semibold">{worker.title}</span><span className="block font-mono text-[11px] text-faint">{worker.host}</span></span>
+      <span><span className="font-semibold">{worker.title}</span>{worker.host !== worker.title && <span className="block font-mono text-[11px] text-faint">{worker.host}</span>}</span>
       <span>
         <span aria-hidden className="flex gap-1 pt-1.5">{Array.from({ length: worker.slots }, (_, slot) => <span key={slot} className={`h-1.5 w-5 rounded-full ${slot < worker.legs.length ? 'bg-sky' : 'bg-lane'}`} />)}</span>
         <span className="mt-1 block text-dim">{worker.legs.length} of {plural(worker.slots, 'leg')}</span>
@@ -88,7 +88,7 @@ function StoreRow({ store }: { store: StoreAnswer }) {
   const [paths, setPaths] = useState(store.elsewhere);
   const keep = useMutation({ mutationFn: () => post(`/stores/${store.id}`, { elsewhere: paths }), onSettled: () => void client.invalidateQueries({ queryKey: ['site'] }), onError: toastProblem });
   const changed = memberSystems.some((system) => (paths[system] ?? '') !== (store.elsewhere[system] ?? ''));
-  const examples: Readonly<Record<MemberSystem, string>> = { windows: `S:\\${store.id}`, mac: `/Volumes/${store.id}`, linux: `/mnt/${store.id}` };
+  const examples: Readonly<Record<MemberSystem, string>> = { windows: `not said; such as S:\\${store.id}`, mac: `not said; such as /Volumes/${store.id}`, linux: `not said; such as /mnt/${store.id}` };
   const left = store.freeBytes === null ? null : store.freeBytes - store.promisedBytes;
   return (
     <li className="grid grid-cols-[1fr_1.4fr] gap-6 border-b border-line px-2 py-3">
