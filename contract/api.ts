@@ -210,7 +210,20 @@ export interface RunAnswer extends RunLine {
   now: string;
   /** What legs that wait lack: no worker that is there can take them. Null where some can. */
   lacks: string | null;
+  reels: ReelLine[];
 }
+/** Outputs of a run joined into one file. */
+export interface ReelLine {
+  id: string;
+  deliverable: string;
+  path: string;
+  state: 'waiting' | 'running' | 'proved' | 'failed';
+  problem: Problem | null;
+  sizeBytes: number;
+  xxh3: string | null;
+  parts: number;
+}
+export const newReel = z.strictObject({ deliverable: z.string().min(1).max(80) });
 export interface LegAnswer extends LegLine {
   said: string[];
   outputsPlanned: { path: string; line: string }[];

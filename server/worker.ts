@@ -10,11 +10,12 @@ import { carryOutLook, orphanedLooks } from './clips/looking.ts';
 import { isDatabaseAway, openDatabase, patiently } from './db/dataSource.ts';
 import { tell } from './live/notify.ts';
 import {
-  arrivalQueue, legQueue, lookQueue, openQueue, queueLegs, queueLooks, readingQueue, verifyQueue, type ArrivalJob, type LegJob, type LookJob, type ReadingJob, type VerifyJob,
+  arrivalQueue, legQueue, lookQueue, openQueue, queueLegs, queueLooks, readingQueue, reelQueue, verifyQueue, type ArrivalJob, type LegJob, type LookJob, type ReadingJob, type ReelJob, type VerifyJob,
 } from './queue/boss.ts';
 import { anyWaiting, claimForemost, endLeasesOfTheDead, endLeg, orphanedLegs, recordedOutput, recordOutput, renewLease, stillOurs, giveBack, mostAttempts, placesOf, takeBackLapsed, workerName, type ClaimedLeg } from './runs/claims.ts';
 import { cabinetText } from './looks/cabinet.ts';
 import { runLeg } from './runs/leg.ts';
+import { carryOutReel, orphanedReels } from './runs/reel.ts';
 import { SheetKeeper } from './runs/sheetKeeper.ts';
 import { keptImage } from './recipes/images.ts';
 import { minutesUntilWork } from '@relay/core/site/quietHours';
@@ -74,6 +75,7 @@ export async function startWorker(settings: WorkerSettings): Promise<{ close(): 
     await takes<ReadingJob>(readingQueue, (job) => carryOutReading(db, boss, stores, settings.cacheFolder, job.reading));
     await takes<LookJob>(lookQueue, (job) => carryOutLook(db, stores, settings.cacheFolder, job.clip));
     await takes<ArrivalJob>(arrivalQueue, (job) => carryOutArrival(db, boss, stores, job.roll, name, leaving.signal));
+    await takes<ReelJob>(reelQueue, (job) => carryOutReel(db, stores, job.reel, leaving.signal));
     await takes<VerifyJob>(verifyQueue, (job) => carryOutVerification(db, stores, job.copy));
   }
   const beat = async (): Promise<void> => beatWorker(db, { name, title: settings.title, host: hostname(), slots: settings.slots, codecs: settings.codecs, stores: await storesThere(stores) });
@@ -108,6 +110,7 @@ async function sweep(db: DataSource, boss: PgBoss, stores: Stores): Promise<void
   await queueLegs(boss, await orphanedLegs(db));
   for (const reading of await orphanedReadings(db)) await boss.send(readingQueue, { reading });
   await queueLooks(boss, await orphanedLooks(db));
+  for (const reel of await orphanedReels(db)) await boss.send(reelQueue, { reel });
   const { rolls, copies } = await orphanedRolls(db);
   for (const roll of rolls) await boss.send(arrivalQueue, { roll });
   for (const copy of copies) await boss.send(verifyQueue, { copy });

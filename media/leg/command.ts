@@ -19,7 +19,8 @@ function tagArguments(output: OutputPlan): string[] {
   ];
 }
 
-function soundCoding({ coding }: SoundPlan, track: SoundTrackPlan, index: number): string[] {
+/** The encoder's arguments of one sound track. */
+export function trackCoding({ coding }: SoundPlan, track: SoundTrackPlan, index: number): string[] {
   return coding ? [`-c:a:${index}`, 'aac', `-b:a:${index}`, String(coding.bitsPerSecond * track.channels)] : [`-c:a:${index}`, `pcm_s${track.bitDepth}le`];
 }
 
@@ -34,7 +35,7 @@ function pictureArguments(output: OutputPlan, tuning: Tuning): string[] {
 function soundArguments({ sound }: OutputPlan, tracks: readonly TrackArguments[], wanted: readonly number[]): string[] {
   return wanted.flatMap((index, place) => {
     const [track, made] = [sound.tracks[index] as SoundTrackPlan, tracks[index] as TrackArguments];
-    return ['-map', made.map, ...(made.filter ? [`-filter:a:${place}`, made.filter] : []), ...soundCoding(sound, track, place), ...(track.label ? [`-metadata:s:a:${place}`, `handler_name=${track.label}`] : [])];
+    return ['-map', made.map, ...(made.filter ? [`-filter:a:${place}`, made.filter] : []), ...trackCoding(sound, track, place), ...(track.label ? [`-metadata:s:a:${place}`, `handler_name=${track.label}`] : [])];
   });
 }
 

@@ -11,6 +11,11 @@ export interface Source {
   clip: ClipDescription;
 }
 
+/** Two lines of a list that FFmpeg joins files by: a file, and how long it counts. */
+export function listLines(path: string, seconds: number | null): string[] {
+  return [`file '${`file:${path}`.replaceAll("'", "'\\''")}'`, ...(seconds === null ? [] : [`duration ${seconds.toFixed(6)}`])];
+}
+
 /**
  * Calls `work` with the arguments that open a clip as one input. Chapters are opened through a list of our own in the
  * system's temporary folder, each as long as its pictures, so that no rounding of sound moves the next one.
@@ -23,7 +28,7 @@ export async function withInput<T>(source: Source, work: (input: readonly string
     const list = join(folder, 'list');
     const lines = source.paths.flatMap((path, index) => {
       const length = source.clip.chapters[index]?.duration;
-      return [`file '${`file:${path}`.replaceAll("'", "'\\''")}'`, ...(length ? [`duration ${(length.num / length.den).toFixed(6)}`] : [])];
+      return listLines(path, length ? length.num / length.den : null);
     });
     await writeFile(list, `ffconcat version 1.0\n${lines.join('\n')}\n`);
     return await work(joinedArguments(list));

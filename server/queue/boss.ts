@@ -1,12 +1,13 @@
 import { randomBytes } from 'node:crypto';
 import PgBoss from 'pg-boss';
 
-/** Queues of pg-boss: legs, folders to be read, clips to be looked at closely, cards to be brought in, copies to be verified. */
+/** Queues of pg-boss: legs, folders to be read, clips to be looked at closely, cards to be brought in, copies to be verified, reels to be joined. */
 export const legQueue = 'leg';
 export const readingQueue = 'reading';
 export const lookQueue = 'look';
 export const arrivalQueue = 'arrival';
 export const verifyQueue = 'verify';
+export const reelQueue = 'reel';
 
 export interface LegJob {
   leg: string;
@@ -23,6 +24,9 @@ export interface ArrivalJob {
 export interface VerifyJob {
   copy: string;
 }
+export interface ReelJob {
+  reel: string;
+}
 
 /** pg-boss on the same database. A leg's own lease, not the job's, says whether it is still worked on. */
 export async function openQueue(url: string, log: (error: Error) => void): Promise<PgBoss> {
@@ -37,7 +41,7 @@ export async function prepareQueue(url: string): Promise<void> {
   const boss = new PgBoss({ connectionString: url, max: 2, application_name: 'relay-queue', supervise: false, schedule: false });
   boss.on('error', () => undefined);
   await boss.start();
-  for (const name of [legQueue, readingQueue, lookQueue, arrivalQueue, verifyQueue]) await boss.createQueue(name, { name, retryLimit: 0, expireInSeconds: 24 * 3600 - 1, retentionDays: 14 });
+  for (const name of [legQueue, readingQueue, lookQueue, arrivalQueue, verifyQueue, reelQueue]) await boss.createQueue(name, { name, retryLimit: 0, expireInSeconds: 24 * 3600 - 1, retentionDays: 14 });
   await boss.stop({ graceful: false, wait: true });
 }
 

@@ -1,5 +1,6 @@
 import type { LegLine, LegState, OutputLine, RunAnswer, RunLine } from '@relay/contract/api';
 import type { DataSource } from 'typeorm';
+import { reelLines } from './reel.ts';
 import { liveWorkers } from '../site/roster.ts';
 
 const runColumns = `
@@ -39,7 +40,7 @@ export async function legLines(db: DataSource, where: { run: string } | { leg: s
 export async function runAnswer(db: DataSource, id: string): Promise<RunAnswer | null> {
   const rows = (await db.query(`SELECT ${runColumns} FROM run WHERE run.id = $1`, [id])) as RunLine[];
   const run = rows[0];
-  return run ? { ...run, legLines: await legLines(db, { run: id }), now: new Date().toISOString(), lacks: await lacking(db, id) } : null;
+  return run ? { ...run, legLines: await legLines(db, { run: id }), now: new Date().toISOString(), lacks: await lacking(db, id), reels: await reelLines(db, id) } : null;
 }
 
 /** What a run's waiting legs lack where no worker that is there can take any of them: in words; null where some can, or none wait. */

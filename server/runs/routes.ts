@@ -1,4 +1,4 @@
-import { legMove, newRun, runChange, runCheckRequest, type LegAnswer } from '@relay/contract/api';
+import { legMove, newReel, newRun, runChange, runCheckRequest, type LegAnswer } from '@relay/contract/api';
 import type { LegPlan } from '@relay/core/recipe/plan';
 import type { Recipe } from '@relay/core/recipe/recipe';
 import { sayOutput, sayPlan } from '@relay/core/recipe/sentence';
@@ -7,8 +7,10 @@ import { decide } from '../clips/identityRoutes.ts';
 import { storeOr404, type Context } from '../context.ts';
 import { checked, idOf, notThere, Refused } from '../http.ts';
 import { tell } from '../live/notify.ts';
+import { reelQueue } from '../queue/boss.ts';
 import { freeBytes, placeInside } from '../stores/place.ts';
 import { checkRun, clipsToRun, planClips, sortOut, type PlannedClip } from './plans.ts';
+import { orderReel } from './reel.ts';
 import { legLines, runAnswer, runLines } from './queries.ts';
 import { changeRun, firstOfAll, holdLegs, moveLeg, releaseLegs, retryLegs, startRun, stopLegs } from './service.ts';
 
@@ -99,6 +101,13 @@ export function runRoutes(context: Context): Router {
     if (!(await moveLeg(db, idOf(request), checked(legMove, request.body).before))) throw new Refused(409, { what: 'Only legs that wait can be moved, within their wave', remedy: 'Move another, or hold it' });
     await tell(db, { kind: 'changed', what: 'runs', production: null });
     response.status(204).end();
+  });
+  router.post('/runs/:id/reels', async (request, response) => {
+    const ordered = await orderReel(db, idOf(request), checked(newReel, request.body).deliverable);
+    if (!ordered.ok) throw new Refused(409, ordered.problem);
+    await boss.send(reelQueue, { reel: ordered.value });
+    await tell(db, { kind: 'changed', what: 'runs', production: null });
+    response.status(201).json({ id: ordered.value });
   });
   router.post('/runs/:id', async (request, response) => {
     await changeRun(db, idOf(request), checked(runChange, request.body));

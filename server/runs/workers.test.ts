@@ -11,7 +11,9 @@ import { saltLantern } from '../../testing/demo.ts';
 import { liveWorkers } from '../site/roster.ts';
 import { keepSetting } from '../site/settings.ts';
 import { startWorker, type WorkerSettings } from '../worker.ts';
+import { reelQueue } from '../queue/boss.ts';
 import { runAnswer } from './queries.ts';
+import { orderReel, reelLines } from './reel.ts';
 import { planClips, type ClipToRun } from './plans.ts';
 import { startRun } from './service.ts';
 
@@ -125,6 +127,40 @@ describe('workers', () => {
     await keepSetting(database.db, 'quiet', { from: clock(60), until: clock(120) });
     await until('proved', allAre(run, 'proved'));
   });
+});
+
+describe('a reel', () => {
+  it('joins what a run made into one file, its pictures those of its parts, each with a chapter; what is unlike, changed or there already is refused', async () => {
+    await work({ legsOnly: false });
+    const run = await begin(3);
+    await until('proved', allAre(run, 'proved'), 120);
+    const ordered = await orderReel(database.db, run, 'Proxy');
+    if (!ordered.ok) throw new Error(ordered.problem.what);
+    await database.boss.send(reelQueue, { reel: ordered.value });
+    const reel = async () => (await reelLines(database.db, run))[0];
+    await until('joined', async () => !['waiting', 'running'].includes((await reel())?.state ?? ''));
+    expect(await reel()).toMatchObject({ state: 'proved', problem: null, parts: 3, path: `proxy/Night-${folder}-reel.mov` });
+    const at = join(database.home, 'shuttle', `out-${folder}`);
+    const chapters = await call('ffprobe', ['-v', 'error', '-show_chapters', '-show_entries', 'chapter_tags=title:stream=nb_frames,codec_type', '-of', 'json', join(at, `proxy/Night-${folder}-reel.mov`)]);
+    const read = JSON.parse(chapters.stdout) as { chapters: { tags: { title: string } }[]; streams: { codec_type: string; nb_frames: string }[] };
+    expect(read.chapters).toHaveLength(3);
+    const one = (await clipsOf(1))[0]?.description.video?.frames ?? 0;
+    expect(Number(read.streams.find((stream) => stream.codec_type === 'video')?.nb_frames)).toBe(3 * one);
+    expect(await orderReel(database.db, run, 'Proxy')).toMatchObject({ ok: false, problem: { what: expect.stringContaining('is made already') as string } });
+    expect(await orderReel(database.db, run, 'Intermediate')).toMatchObject({ ok: false });
+
+    // A part that somebody changed is not joined, and nothing is left.
+    const other = await begin(2);
+    await until('proved', allAre(other, 'proved'), 120);
+    await appendFile(join(database.home, 'shuttle', `out-${folder}`, 'proxy/C001.mov'), 'x');
+    const again = await orderReel(database.db, other, 'Proxy');
+    if (!again.ok) throw new Error(again.problem.what);
+    await database.db.query('UPDATE reel SET path = $2, plan = jsonb_set(plan, \'{path}\', to_jsonb($2::text)) WHERE id = $1', [again.value, 'proxy/other-reel.mov']);
+    await database.boss.send(reelQueue, { reel: again.value });
+    await until('refused', async () => (await reelLines(database.db, other))[0]?.state === 'failed');
+    expect((await reelLines(database.db, other))[0]?.problem?.what).toContain('C001.mov is not what was proved');
+    expect((await readdir(join(at, 'proxy'))).filter((name) => name.includes('.relay-part') || name.startsWith('other'))).toEqual([]);
+  }, 240_000);
 });
 
 describe('faults', () => {

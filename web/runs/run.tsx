@@ -13,6 +13,7 @@ import { useKeys } from '../ui/keys.tsx';
 import { Button, CopyButton, Loading, ProblemNote, problemOf, toastProblem } from '../ui/pieces.tsx';
 import { Lanes } from './lanes.tsx';
 import { LegDocket } from './legDocket.tsx';
+import { Reels } from './reels.tsx';
 import { memberPlace, useMemberSystem } from './memberPlace.ts';
 
 // The chart's library is large: it comes when somebody asks for it.
@@ -58,6 +59,7 @@ export function RunPage() {
   const act = useMutation({ mutationFn: (path: string) => post(path), onSettled: () => void client.invalidateQueries({ queryKey: ['run', id] }), onError: toastProblem });
   const change = useMutation({ mutationFn: (said: { priority: number }) => post(`/runs/${id}`, said), onSettled: () => void client.invalidateQueries({ queryKey: ['run', id] }), onError: toastProblem });
   const move = useMutation({ mutationFn: ({ leg, before }: { leg: string; before: string | null }) => post(`/legs/${leg}/move`, { before }), onSettled: () => void client.invalidateQueries({ queryKey: ['run', id] }), onError: toastProblem });
+  const join = useMutation({ mutationFn: (deliverable: string) => post(`/runs/${id}/reels`, { deliverable }), onSettled: () => void client.invalidateQueries({ queryKey: ['run', id] }), onError: toastProblem });
   const index = legs.findIndex((leg) => leg.id === at);
   const chosen = legs[index];
   const step = (by: number) => () => setAt(legs[Math.min(legs.length - 1, Math.max(0, index + by))]?.id ?? null);
@@ -131,6 +133,7 @@ export function RunPage() {
           <Figure name="To look at" value={String(lookAt.length)} note={lookAt.length === 0 ? 'nothing' : [...new Set(lookAt.map((leg) => leg.state))].join(', ')} onClick={lookAt[0] ? () => setAt(lookAt[0]?.id ?? null) : undefined} />
         </dl>
         {run.lacks && <p role="note" className="mx-6 mb-4 flex items-baseline gap-2"><span aria-hidden className="size-2 shrink-0 rotate-45 bg-amber" /><span>{run.lacks}. <span className="text-dim">Legs wait until one is there; <Link to="/site" className="underline underline-offset-4 hover:text-ink">Site</Link> shows them.</span></span></p>}
+        <Reels run={run} placeOf={placeOf} onJoin={(deliverable) => join.mutate(deliverable)} />
         {chart && <Suspense fallback={<div className="h-[150px]" />}><Throughput legs={legs} now={open ? now : 0} /></Suspense>}
         <Lanes legs={legs} stretches={plan.byLeg} from={from} until={until} now={open ? now : 0} at={at} onAt={setAt} onMove={(leg, before) => move.mutate({ leg, before })} />
       </div>

@@ -1,0 +1,66 @@
+import type { ReelPlan } from '@relay/core/recipe/reel';
+import { toNumber } from '@relay/core/time/rational';
+import { createHash } from 'node:crypto';
+import { rm, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { trackCoding } from '../leg/command.ts';
+import { wrapperArguments } from '../leg/wrap.ts';
+import { complaints, ffmpeg, inputArguments, joinedArguments } from '../process/ffmpeg.ts';
+import { listLines } from '../process/joined.ts';
+import { run } from '../process/run.ts';
+import { scratchFolder } from '../process/scratch.ts';
+
+/**
+ * Writes a reel: the parts' pictures as they are coded, one behind the other; their sound decoded, set behind each other to the
+ * sample, and coded as it was. Each part has a chapter.
+ * @throws Error in FFmpeg's words
+ */
+export async function joinReel({ parts, output }: ReelPlan, paths: readonly string[], target: string, signal?: AbortSignal): Promise<void> {
+  const folder = await scratchFolder();
+  try {
+    const seconds = parts.map(({ frames }) => frames / toNumber(output.video.rate));
+    const [list, chapters] = [join(folder, 'list'), join(folder, 'chapters')];
+    await writeFile(list, `ffconcat version 1.0\n${paths.flatMap((path, index) => listLines(path, seconds[index] as number)).join('\n')}\n`);
+    await writeFile(chapters, chaptersText(parts.map(({ title }, index) => ({ title, seconds: seconds[index] as number }))));
+    const { sound } = output;
+    const ended = await run(ffmpeg, [
+      '-hide_banner', '-v', 'error', '-nostats', '-n', ...joinedArguments(list), '-protocol_whitelist', 'file', '-f', 'ffmetadata', '-i', `file:${chapters}`, '-map', '0:v:0', '-c:v', 'copy', ...(output.codec.id === 'hevc' && output.wrapper !== 'mkv' ? ['-tag:v', 'hvc1'] : []),
+      ...sound.tracks.flatMap((track, index) => ['-map', `0:a:${index}`, `-filter:a:${index}`, `aresample=48000:async=1:first_pts=0,apad=whole_len=${sound.samples},atrim=end_sample=${sound.samples}`, ...trackCoding(sound, track, index)]),
+      '-dn', '-map_metadata', '-1', '-map_chapters', '1', ...wrapperArguments(output), `file:${target}`,
+    ], { signal });
+    if (ended.code !== 0) throw new Error(complaints(ended.stderr).at(-1) ?? 'FFmpeg gave no reason');
+  } finally {
+    await rm(folder, { recursive: true, force: true });
+  }
+}
+
+/** FFmpeg's own text form of chapters, in milliseconds. */
+function chaptersText(parts: readonly { title: string; seconds: number }[]): string {
+  let at = 0;
+  const lines = parts.flatMap(({ title, seconds }) => {
+    const [start, end] = [Math.round(at * 1000), Math.round((at + seconds) * 1000)];
+    at += seconds;
+    return ['[CHAPTER]', 'TIMEBASE=1/1000', `START=${start}`, `END=${end}`, `title=${title.replace(/[=;#\\\n]/g, (one) => `\\${one}`)}`];
+  });
+  return `;FFMETADATA1\n${lines.join('\n')}\n`;
+}
+
+/** How many pictures a file decodes to, and a digest of every one of them in order. */
+export async function picturesOf(paths: readonly string[], signal?: AbortSignal): Promise<{ frames: number; digest: string }> {
+  const hash = createHash('sha256');
+  let frames = 0;
+  for (const path of paths) {
+    const ended = await run(ffmpeg, ['-hide_banner', '-v', 'error', '-nostats', ...inputArguments(path), '-map', '0:v:0', '-fps_mode', 'passthrough', '-f', 'framemd5', 'pipe:1'], {
+      signal,
+      onLine: (line) => {
+        // stream, dts, pts, duration, size, md5
+        const fields = line.startsWith('#') ? [] : line.split(',');
+        if (fields.length < 6) return;
+        frames += 1;
+        hash.update((fields[5] as string).trim());
+      },
+    });
+    if (ended.code !== 0) throw new Error(complaints(ended.stderr).at(-1) ?? `${path} does not decode`);
+  }
+  return { frames, digest: hash.digest('hex') };
+}

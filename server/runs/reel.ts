@@ -1,0 +1,149 @@
+import type { ReelLine } from '@relay/contract/api';
+import type { LegPlan, OutputPlan } from '@relay/core/recipe/plan';
+import { folderName } from '@relay/core/naming/paths';
+import { planReel, type ReelPart, type ReelPlan } from '@relay/core/recipe/reel';
+import { wrappers } from '@relay/core/recipe/wrappers';
+import { fail, type Problem, type Result } from '@relay/core/result';
+import { isRefusal } from '@relay/core/clip/description';
+import { describeFile } from '@relay/media/describe/describe';
+import { joinReel, picturesOf } from '@relay/media/reel/join';
+import type { DataSource } from 'typeorm';
+import { tell } from '../live/notify.ts';
+import { diskProblem } from '../stores/diskProblem.ts';
+import { discard, discardLeftovers, exists, flush, freeBytes, giveName, hashFile, hashOutput, NameTaken, outputBytes, placeInside, temporaryBeside } from '../stores/place.ts';
+import type { Stores } from '../stores/stores.ts';
+
+/** Reels: proved outputs of a run joined, on purpose, into one file. All SQL about them stands here. */
+
+interface ReelWork {
+  id: string;
+  productionId: string;
+  store: string;
+  folder: string;
+  plan: ReelPlan;
+  xxh3s: string[];
+}
+
+/** The reel of a run's deliverable: its proved outputs in the run's order, without recipients' copies. */
+async function reelOf(db: DataSource, run: string, deliverable: string): Promise<{ plan: Result<ReelPlan>; xxh3s: string[] }> {
+  const rows = (await db.query(
+    `SELECT o.path, o.xxh3, clip.stem AS title, leg.plan, run.name FROM output o JOIN leg ON leg.id = o.leg_id JOIN clip ON clip.id = leg.clip_id JOIN run ON run.id = leg.run_id
+     WHERE leg.run_id = $1 AND o.deliverable = $2 AND o.state = 'proved' ORDER BY leg.ordinal, o.path`,
+    [run, deliverable],
+  )) as { path: string; xxh3: string; title: string; plan: LegPlan; name: string }[];
+  const parts = rows.flatMap(({ path, title, plan }): ReelPart[] => {
+    const output = plan.outputs.find((one) => one.path === path);
+    return output && output.recipient === undefined ? [{ path, title, output }] : [];
+  });
+  const first = parts[0];
+  if (!first) return { plan: fail(`No output of ${deliverable} is proved`, 'Wait until the run has made them'), xxh3s: [] };
+  const xxh3s = rows.filter(({ path }) => parts.some((part) => part.path === path)).map(({ xxh3 }) => xxh3);
+  return { plan: planReel(parts, reelPath(first.output, rows[0]?.name ?? 'run')), xxh3s };
+}
+
+function reelPath(output: OutputPlan, run: string): string {
+  const top = output.path.slice(0, Math.max(0, output.path.indexOf('/')));
+  return [top, `${folderName(run) || 'run'}-reel.${wrappers[output.wrapper].ending}`].filter((part) => part !== '').join('/');
+}
+
+/** Writes a reel down to be made; a failed one of the same path begins anew. Answers its id, or why it cannot be. */
+export async function orderReel(db: DataSource, run: string, deliverable: string): Promise<Result<string>> {
+  const { plan, xxh3s } = await reelOf(db, run, deliverable);
+  if (!plan.ok) return plan;
+  const [row] = (await db.query(
+    `INSERT INTO reel (run_id, deliverable, path, plan, xxh3s) VALUES ($1, $2, $3, $4, $5)
+     ON CONFLICT (run_id, path) DO UPDATE SET state = 'waiting', plan = excluded.plan, xxh3s = excluded.xxh3s, problem = NULL, created_at = now() WHERE reel.state = 'failed' RETURNING id`,
+    [run, deliverable, plan.value.path, JSON.stringify(plan.value), xxh3s],
+  )) as { id: string }[];
+  return row ? { ok: true, value: row.id } : fail(`${plan.value.path} is made already`, 'Look for it in the run\'s folder');
+}
+
+export async function reelLines(db: DataSource, run: string): Promise<ReelLine[]> {
+  return (await db.query(
+    `SELECT id, deliverable, path, state, problem, size_bytes::float AS "sizeBytes", xxh3, jsonb_array_length(plan->'parts') AS parts FROM reel WHERE run_id = $1 ORDER BY created_at`, [run],
+  )) as ReelLine[];
+}
+
+/** Reels whose worker is gone, or whose job is lost. */
+export async function orphanedReels(db: DataSource): Promise<string[]> {
+  const rows = (await db.query(
+    `SELECT id FROM reel WHERE (state = 'running' AND beat_at < now() - interval '20 seconds') OR (state = 'waiting' AND created_at < now() - interval '10 seconds'
+       AND NOT EXISTS (SELECT 1 FROM pgboss.job WHERE job.name = 'reel' AND job.state IN ('created', 'retry') AND job.data->>'reel' = reel.id::text))`,
+  )) as { id: string }[];
+  return rows.map(({ id }) => id);
+}
+
+/** Makes one reel: joined, held picture by picture against its parts, and only then named. */
+export async function carryOutReel(db: DataSource, stores: Stores, reel: string, signal: AbortSignal): Promise<void> {
+  const [rows] = (await db.query(
+    `UPDATE reel SET state = 'running', beat_at = now() FROM run WHERE reel.id = $1 AND run.id = reel.run_id AND (reel.state = 'waiting' OR (reel.state = 'running' AND reel.beat_at < now() - interval '20 seconds'))
+     RETURNING reel.id, run.production_id AS "productionId", run.store_id AS store, run.folder, reel.plan, reel.xxh3s`,
+    [reel],
+  )) as [ReelWork[], number];
+  const work = rows[0];
+  if (!work) return;
+  const heart = setInterval(() => void db.query('UPDATE reel SET beat_at = now() WHERE id = $1', [reel]).catch(() => undefined), 3_000);
+  try {
+    const made = await makeReel(work, stores, signal);
+    if (signal.aborted) {
+      await db.query(`UPDATE reel SET state = 'waiting' WHERE id = $1`, [reel]);
+      return;
+    }
+    await db.query('UPDATE reel SET state = $2, problem = $3, size_bytes = $4, xxh3 = $5 WHERE id = $1', [reel, made.problem ? 'failed' : 'proved', made.problem ? JSON.stringify(made.problem) : null, made.sizeBytes, made.xxh3]);
+    await tell(db, { kind: 'changed', what: 'runs', production: work.productionId });
+  } finally {
+    clearInterval(heart);
+  }
+}
+
+interface MadeReel {
+  problem: Problem | null;
+  sizeBytes: number;
+  xxh3: string | null;
+}
+
+async function makeReel({ id, store: storeId, folder, plan, xxh3s }: ReelWork, stores: Stores, signal: AbortSignal): Promise<MadeReel> {
+  const failed = (problem: Problem): MadeReel => ({ problem, sizeBytes: 0, xxh3: null });
+  const store = await stores.get(storeId);
+  if (!store) return failed({ what: 'The store of this run is no longer known', remedy: 'Add it again, then join again' });
+  let temporary: string | null = null;
+  try {
+    const root = await placeInside(store.path, folder);
+    const paths = await Promise.all(plan.parts.map(({ path }) => placeInside(root, path)));
+    for (const [index, path] of paths.entries()) {
+      const part = plan.parts[index]?.path ?? '';
+      if ((await hashOutput(path).catch(() => '')) !== xxh3s[index]) return failed({ what: `${part} is not what was proved (any more)`, remedy: 'Retry its leg, then join again' });
+    }
+    const target = await placeInside(root, plan.path);
+    if (await exists(target)) throw new NameTaken(plan.path);
+    const need = (await Promise.all(paths.map(outputBytes))).reduce((a, b) => a + b, 0);
+    if ((await freeBytes(root)) < need * 1.05) return failed({ what: `Too little space for ${plan.path}`, remedy: 'Free space, then join again' });
+    // What a worker that was killed in the middle left of it.
+    await discardLeftovers([target], `reel.${id}`);
+    temporary = await temporaryBeside(target, `reel.${id}`);
+    await joinReel(plan, paths, temporary, signal);
+    await flush(temporary);
+    const wrong = await unlike(plan, paths, temporary, signal);
+    if (wrong) return failed({ what: `${plan.path} is not what was planned: ${wrong}`, remedy: 'Nothing was left under its name; look at its parts' });
+    const made = { problem: null, sizeBytes: await outputBytes(temporary), xxh3: await hashFile(temporary) };
+    await giveName(temporary, target);
+    return made;
+  } catch (error) {
+    return failed(diskProblem(error, plan.path));
+  } finally {
+    if (temporary) await discard(temporary);
+  }
+}
+
+/** What of a joined file is not as its parts are; null when nothing is. */
+async function unlike(plan: ReelPlan, paths: readonly string[], made: string, signal: AbortSignal): Promise<string | null> {
+  const found = await describeFile(made, plan.path);
+  if (isRefusal(found)) return found.problem.what;
+  const { video, sound } = plan.output;
+  if (!found.video?.rateConstant || found.video.rate.num !== video.rate.num || found.video.rate.den !== video.rate.den) return 'its rate is not even';
+  if (found.video.frames !== video.frames) return `it has ${found.video.frames} frames, not ${video.frames}`;
+  if (found.audio.length !== sound.tracks.length) return `it has ${found.audio.length} sound tracks, not ${sound.tracks.length}`;
+  const [parts, whole] = [await picturesOf(paths, signal), await picturesOf([made], signal)];
+  if (parts.frames !== whole.frames || parts.digest !== whole.digest) return 'its pictures are not those of its parts';
+  return null;
+}
