@@ -154,6 +154,15 @@ export interface RunCheck {
   superseded: number;
 }
 
+/** A forecast by sampled pictures of some of a run's clips. */
+export interface SampledForecast {
+  sampled: number;
+  of: number;
+  deliverables: Pick<DeliverableForecast, 'deliverable' | 'bytes' | 'known'>[];
+  bytes: ByteRange;
+  seconds: RunCheck['seconds'];
+}
+
 export interface RunLine {
   id: string;
   name: string;

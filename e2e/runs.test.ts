@@ -29,6 +29,12 @@ describe('a run', () => {
     await prepare();
     await page.getByText('All together').waitFor();
     await page.getByText('told once a few clips have run here').waitFor();
+    const asked = () => page.locator('dl').filter({ hasText: 'All together' });
+    const before = await asked().textContent();
+    await page.getByRole('button', { name: 'Sample pictures for a closer forecast' }).click();
+    await page.getByText('By sampled pictures of 8 of 12 clips.').waitFor({ timeout: 120_000 });
+    expect(await asked().textContent()).not.toBe(before);
+    await page.getByText(/^Ready about/).waitFor();
     await page.getByLabel('Order').selectOption('waves');
     await page.getByLabel('Begin at').fill('25:00');
     expect(await page.getByLabel('Begin at').getAttribute('aria-invalid')).toBe('true');

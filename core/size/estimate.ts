@@ -45,7 +45,7 @@ function bitsPerPixel(codec: VideoCodec): number {
 }
 
 /** How far the mean of a few places lies from that of the whole clip: Student's t, nine times in ten, for so many places less one. */
-const t90: readonly number[] = [6.31, 6.31, 2.92, 2.35, 2.13, 2.02, 1.94, 1.89, 1.86, 1.83];
+export const t90: readonly number[] = [6.31, 6.31, 2.92, 2.35, 2.13, 2.02, 1.94, 1.89, 1.86, 1.83];
 /** However alike the places are, so much is left open; and what is made so wide that it says nothing is not said. */
 const [narrowest, widest] = [0.08, 0.2];
 

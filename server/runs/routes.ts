@@ -11,6 +11,10 @@ import { reelQueue } from '../queue/boss.ts';
 import { freeBytes, placeInside } from '../stores/place.ts';
 import { checkRun, clipsToRun, planClips, sortOut, type PlannedClip } from './plans.ts';
 import { orderReel } from './reel.ts';
+import { sampleForecast } from './sampledForecast.ts';
+import { liveWorkers } from '../site/roster.ts';
+import { cabinetText } from '../looks/cabinet.ts';
+import { originalPlace } from '../stores/stores.ts';
 import { legLines, runAnswer, runLines } from './queries.ts';
 import { changeRun, firstOfAll, holdLegs, moveLeg, releaseLegs, retryLegs, startRun, stopLegs } from './service.ts';
 
@@ -51,6 +55,22 @@ export function runRoutes(context: Context): Router {
     const choice = checked(runCheckRequest, request.body);
     const { planned, recipe, sorted } = await plansOf(idOf(request), choice);
     response.json(await checkRun(db, recipe, sorted, planned, await storeOr404(context, choice.store), choice.folder));
+  });
+  router.post('/productions/:id/run-forecast', async (request, response) => {
+    const { planned, recipe } = await plansOf(idOf(request), checked(runCheckRequest, request.body));
+    const unwanted = new AbortController();
+    response.on('close', () => unwanted.abort());
+    const plans: Parameters<typeof sampleForecast>[0][number][] = [];
+    for (const { clip, plan } of planned) {
+      if (!plan.ok) continue;
+      const { original } = plan.value;
+      const store = await storeOr404(context, clip.storeId);
+      const files = original.chapters.length > 0 ? original.chapters.map((chapter) => chapter.path) : [original.path];
+      plans.push({ plan: plan.value, source: { clip: original, paths: await Promise.all(files.map((path) => originalPlace(store, clip.root, path))) } });
+    }
+    const lanes = (await liveWorkers(db)).reduce((sum, { slots }) => sum + slots, 0);
+    const forecast = await sampleForecast(plans, recipe, cabinetText(db), Math.max(1, lanes), unwanted.signal);
+    if (!unwanted.signal.aborted) response.json(forecast);
   });
   router.post('/productions/:id/runs', async (request, response) => {
     const choice = checked(newRun, request.body);

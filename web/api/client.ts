@@ -25,8 +25,8 @@ export function get<T>(path: string): Promise<T> {
   return call<T>(path);
 }
 
-export function post<T>(path: string, body: unknown = {}): Promise<T> {
-  return call<T>(path, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) });
+export function post<T>(path: string, body: unknown = {}, signal?: AbortSignal): Promise<T> {
+  return call<T>(path, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body), ...(signal ? { signal } : {}) });
 }
 
 export function put<T>(path: string, body: unknown): Promise<T> {

@@ -1,4 +1,4 @@
-import type { RecipeAnswer, RunAnswer, RunCheck } from '@relay/contract/api';
+import type { RecipeAnswer, RunAnswer, RunCheck, SampledForecast } from '@relay/contract/api';
 import type { Recipe } from '@relay/core/recipe/recipe';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
@@ -53,7 +53,12 @@ export function PrepareRun({ production, clips, recipes, onClose }: PrepareProps
     },
     onError: toastProblem,
   });
-  const facts = check.data;
+  const sampled = useQuery({
+    queryKey: ['run-forecast', production.id, choice], enabled: false, gcTime: 0, retry: false,
+    queryFn: ({ signal }) => post<SampledForecast>(`/productions/${production.id}/run-forecast`, choice, signal),
+  });
+  // What was sampled is closer than what rates tell.
+  const facts = check.data && sampled.data ? { ...check.data, bytes: sampled.data.bytes, seconds: sampled.data.seconds ?? check.data.seconds, deliverables: check.data.deliverables.map((one) => ({ ...one, ...sampled.data.deliverables.find(({ deliverable }) => deliverable === one.deliverable) })) } : check.data;
   const tooFull = facts !== undefined && facts.bytesAtMost > facts.freeBytes - facts.promisedBytes;
   const ready = facts !== undefined && facts.clips > 0 && !tooFull && !start.isPending;
   const button = useRef<HTMLButtonElement>(null);
@@ -96,6 +101,10 @@ export function PrepareRun({ production, clips, recipes, onClose }: PrepareProps
             <Fact name="Takes" mono={false}>{facts.seconds ? `${saySpan(facts.seconds.likely)} to ${saySpan(facts.seconds.most)}` : 'told once a few clips have run here'}</Fact>
             {facts.seconds && <Fact name="Ready about" mono={false}>{sayClock(new Date(begins(notBefore) + facts.seconds.likely * 1000))}{late(wantedBy, begins(notBefore) + facts.seconds.most * 1000) ? <span className="text-amber"> may be late</span> : null}</Fact>}
           </dl>
+          {sampled.error && <p role="alert" className="mt-2 text-rose">{problemOf(sampled.error).what}.</p>}
+          {sampled.data
+            ? <p className="mt-2 text-[12px] text-faint">By sampled pictures of {sampled.data.sampled} of {plural(sampled.data.of, 'clip')}.</p>
+            : facts.deliverables.some(({ known }) => known === 'roughly' || known === 'by published rates') && <Button className="mt-2 w-full" disabled={sampled.isFetching} onClick={() => void sampled.refetch()}>{sampled.isFetching ? 'Sampling pictures…' : 'Sample pictures for a closer forecast'}</Button>}
           {tooFull && <Warn tone="rose" title="It may not fit">Choose another store, or fewer clips.</Warn>}
           {facts.clashes > 0 && (
             <Warn tone="rose" title={`${plural(facts.clashes, 'path')} cannot be made`}>

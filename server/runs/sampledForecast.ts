@@ -1,0 +1,42 @@
+import type { SampledForecast } from '@relay/contract/api';
+import type { LegPlan } from '@relay/core/recipe/plan';
+import type { Recipe } from '@relay/core/recipe/recipe';
+import { addEstimates, estimateOutput } from '@relay/core/size/estimate';
+import { scaleUp, spreadOver } from '@relay/core/size/scaled';
+import type { Source } from '@relay/media/process/joined';
+import type { LutText } from './colour.ts';
+import { forecastLeg, type LegForecast } from './forecast.ts';
+
+/** Clips whose pictures are sampled at most: each takes a second or a few. */
+const mostSampled = 8;
+
+/** What a leg costs, apart from what is in its pictures: samples times frames. */
+function sizeOf({ original: { video } }: LegPlan): number {
+  return video ? video.raster.width * video.raster.height * video.frames : 0;
+}
+
+/** What plans take, by sampling some of their originals just as a run would make them: sizes deliverable by deliverable, and the time of so many lanes. */
+export async function sampleForecast(plans: readonly { plan: LegPlan; source: Source }[], recipe: Recipe, lutText: LutText, lanes: number, signal: AbortSignal): Promise<SampledForecast> {
+  // Alike originals stand together, so that an even spread meets every kind.
+  const kind = ({ original: { video } }: LegPlan): string => `${video?.codecId ?? ''} ${video?.raster.width ?? 0} ${video?.bitDepth ?? 0}`;
+  const sorted = [...plans].sort((a, b) => kind(a.plan).localeCompare(kind(b.plan)) || sizeOf(a.plan) - sizeOf(b.plan));
+  const seen = new Map<number, LegForecast>();
+  for (const index of spreadOver(sorted.length, mostSampled)) {
+    if (signal.aborted) break;
+    const { plan, source } = sorted[index] as (typeof sorted)[number];
+    seen.set(index, await forecastLeg(plan, source, lutText, signal));
+  }
+  const deliverables = recipe.deliverables.map(({ name }) => {
+    const of = sorted.map(({ plan }, index) => plan.outputs.flatMap((output, place) => (output.deliverable === name ? [{ rough: estimateOutput(output), sampled: seen.get(index)?.outputs[place] ?? null }] : []))).flat();
+    return { deliverable: name, ...scaleUp(of.flatMap(({ rough, sampled }) => (sampled ? [{ rough, sampled }] : [])), of.flatMap(({ rough, sampled }) => (sampled ? [] : [rough]))) };
+  });
+  const timed = [...seen].flatMap(([index, { seconds }]) => (seconds === null ? [] : [{ seconds, size: sizeOf((sorted[index] as (typeof sorted)[number]).plan) }]));
+  const pace = timed.reduce((sum, one) => sum + one.seconds, 0) / Math.max(1, timed.reduce((sum, one) => sum + one.size, 0));
+  const each = sorted.map(({ plan }) => sizeOf(plan) * pace);
+  const likely = Math.max(each.reduce((sum, one) => sum + one, 0) / lanes, Math.max(0, ...each));
+  return {
+    sampled: seen.size, of: sorted.length, deliverables, bytes: addEstimates(deliverables).bytes,
+    // As the site's own pace: half as long again, chosen and not measured.
+    seconds: timed.length === 0 ? null : { likely, most: likely * 1.5 },
+  };
+}
