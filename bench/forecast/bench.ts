@@ -61,7 +61,7 @@ export async function benchForecast(args: readonly string[]): Promise<void> {
       from = performance.now();
       const results = await inLanes(plans, 2, (plan, index) => runLeg(plan, { source: join(folder, plan.original.path), outRoot: out, owner: `bench-${index}`, whole: basename(folder), recorded: async () => null, record: async () => undefined }));
       const runSeconds = secondsSince(from);
-      const foretold = forecasts.reduce((sum, forecast) => sum + (forecast.seconds ?? 0), 0) / 2;
+      const foretold = forecasts.reduce((sum, forecast) => sum + (forecast.seconds ?? 0), 0);
       console.log(`${basename(folder)}: ${plans.length} clips, forecast in ${forecastSeconds.toFixed(0)} s; a run of ${foretold.toFixed(0)} s foretold, ${runSeconds.toFixed(0)} s taken`);
       results.forEach((result, index) => result.outputs.forEach((output, o) => {
         const estimate = forecasts[index]?.outputs[o];

@@ -1,14 +1,12 @@
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { planBatch } from '@relay/core/recipe/batch';
+import { timeMargin } from '@relay/core/size/time';
 import { addEstimates, type Estimate } from '@relay/core/size/estimate';
 import { inLanes } from '@relay/server/clips/readFiles';
 import { forecastLeg } from '@relay/server/runs/forecast';
 import { complain, endProgress, printJson, progressLine } from './output.ts';
 import { lutsBeside, readSource, recipeFrom, rulesFrom, sourceFolder } from './source.ts';
-
-/** Legs at a time in a run of the command line. */
-const slots = 2;
 
 /** `relay forecast --source DIR --recipe FILE --json`: what a run would take, by sampled pictures; nothing is made. */
 export async function forecastCommand(args: string[]): Promise<number> {
@@ -33,21 +31,19 @@ export async function forecastCommand(args: string[]): Promise<number> {
   const of = (wanted: (deliverable: string) => boolean): Estimate[] => good.flatMap(({ plan, forecast }) => forecast.outputs.filter((_, index) => wanted(plan.outputs[index]?.deliverable ?? '')));
   const refused = plans.flatMap((plan, index) => (plan.ok ? [] : [{ original: batch[index]?.clip.path ?? '', problem: plan.problem }]));
   const work = good.reduce((sum, { forecast }) => sum + (forecast.seconds ?? 0), 0);
-  const longest = Math.max(0, ...good.map(({ forecast }) => forecast.seconds ?? 0));
   const result = {
     outputs: good.flatMap(({ plan, forecast }) => plan.outputs.map((output, index) => ({ original: plan.original.path, deliverable: output.deliverable, path: output.path, ...(forecast.outputs[index] as Estimate) }))),
     deliverables: recipe.deliverables.map(({ name }) => ({ deliverable: name, ...addEstimates(of((one) => one === name)) })),
     total: addEstimates(of(() => true)),
     originalBytes: good.reduce((sum, { plan }) => sum + plan.original.sizeBytes, 0),
-    // Two lanes share the work; the last leg may stand alone.
-    seconds: good.every(({ forecast }) => forecast.seconds === null) ? null : { likely: Math.max(longest, work / slots), most: Math.max(longest, work / slots) * 1.4 },
+    seconds: good.every(({ forecast }) => forecast.seconds === null) ? null : { likely: work, most: work * timeMargin },
     refused,
   };
   if (values.json) printJson(result);
   else {
     const megabytes = (bytes: number): string => `${(bytes / 1e6).toFixed(1)} MB`;
     for (const { deliverable, bytes, known } of [...result.deliverables, { deliverable: 'All', ...result.total }]) process.stdout.write(`${deliverable}: ${megabytes(bytes.likely)} (${megabytes(bytes.least)} to ${megabytes(bytes.most)}), ${known}\n`);
-    if (result.seconds) process.stdout.write(`Time with ${slots} lanes: about ${Math.ceil(result.seconds.likely)} s\n`);
+    if (result.seconds) process.stdout.write(`Time on this machine: about ${Math.ceil(result.seconds.likely)} s\n`);
     refused.forEach(({ problem }) => complain(`${problem.what}. ${problem.remedy}`));
   }
   return refused.length > 0 ? 1 : 0;

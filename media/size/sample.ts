@@ -33,39 +33,29 @@ function lengthOf({ codec, video }: OutputPlan): SampleLength {
   return { frames: 4 * group, from: 0, to: Infinity };
 }
 
-/** What sampling a leg's outputs showed. */
-export interface LegSamples {
-  /** For each output; null where its size needs no sampling, or nothing could be had. */
-  outputs: (SizeSamples | null)[];
-  /** Seconds that one second of the clip takes to decode and encode once, all outputs together; null where too little was sampled to tell. */
-  secondsPerSecond: number | null;
-}
-
 /** Whether an output's size follows the picture. */
 export function wantsSamples(output: OutputPlan): boolean {
   return exactFrameBytes(output) === null && !output.rate;
 }
 
 /**
- * Encodes a few frames at several places just as a run would, and measures what they take and how long it takes. `tunings` are those of the
- * run. Outputs whose steps look at the whole clip first are sampled without them.
+ * Encodes a few frames at several places just as a run would, and measures what they take: for each output, or null where its size needs no
+ * sampling or nothing could be had. `tunings` are those of the run. Outputs whose steps look at the whole clip first are sampled without them.
  */
-export async function sampleLeg(plan: LegPlan, source: Source, tunings: readonly Tuning[], signal?: AbortSignal): Promise<LegSamples> {
+export async function sampleLeg(plan: LegPlan, source: Source, tunings: readonly Tuning[], signal?: AbortSignal): Promise<(SizeSamples | null)[]> {
   const wanted = plan.outputs.map((output, index) => ({ output, tuning: tunings[index] ?? {}, index })).filter(({ output, tuning }) => wantsSamples(output) && !output.burn && (output.video.steps.every(({ kind }) => kind !== 'stabilise') || tuning.shake));
   const seconds = plan.original.video ? toNumber(plan.original.video.duration) : 0;
   const longest = Math.max(1, ...wanted.map(({ output }) => lengthOf(output).frames));
   const rate = plan.original.video ? toNumber(plan.original.video.rate) : 25;
   const places = Math.max(1, Math.min(placesAtMost, Math.floor((seconds * rate) / (longest * 1.5))));
   const found = plan.outputs.map((): number[] => []);
-  if (wanted.length === 0) return { outputs: plan.outputs.map(() => null), secondsPerSecond: null };
-  let [worked, made] = [0, 0];
+  if (wanted.length === 0) return plan.outputs.map(() => null);
   const folder = await scratchFolder();
   try {
     // A sample must not run past the end. Where nothing comes of the middle of a file, as without an index, its beginning is taken.
     const starts = [...Array.from({ length: places }, (_, place) => Math.max(0, Math.min(seconds - longest / rate, (seconds * (place + 0.5)) / places - longest / rate / 2))), 0];
     for (const [place, at] of starts.entries()) {
       if (signal?.aborted || (place === places && found.some((sizes) => sizes.length > 0))) break;
-      const before = performance.now();
       await withInput(source, (input) => run(ffmpeg, [
         '-v', 'error', '-y', '-ss', at.toFixed(3), ...input,
         ...wanted.flatMap(({ output, tuning, index }) => [
@@ -73,8 +63,6 @@ export async function sampleLeg(plan: LegPlan, source: Source, tunings: readonly
           '-frames:v', String(lengthOf(output).frames), '-f', 'framecrc', `file:${join(folder, String(index))}`,
         ]),
       ], { timeoutMs: 300_000, signal }));
-      worked += performance.now() - before;
-      made += longest / rate;
       for (const { index, output } of wanted) {
         const { from, to } = lengthOf(output);
         const sizes = packetSizes(await readFile(join(folder, String(index)), 'utf8').catch(() => '')).slice(from, to);
@@ -84,7 +72,7 @@ export async function sampleLeg(plan: LegPlan, source: Source, tunings: readonly
   } finally {
     await rm(folder, { recursive: true, force: true });
   }
-  return { outputs: found.map((bytesPerFrame) => (bytesPerFrame.length > 0 ? { bytesPerFrame } : null)), secondsPerSecond: made > 0 ? worked / 1000 / made : null };
+  return found.map((bytesPerFrame) => (bytesPerFrame.length > 0 ? { bytesPerFrame } : null));
 }
 
 /** Sizes of the packets that FFmpeg's `framecrc` lists: stream, dts, pts, duration, size, checksum. */

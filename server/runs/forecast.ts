@@ -1,44 +1,37 @@
 import type { LegPlan } from '@relay/core/recipe/plan';
 import { estimateOutput, type Estimate, type SizeSamples } from '@relay/core/size/estimate';
-import { toNumber } from '@relay/core/time/rational';
+import { legSeconds } from '@relay/core/size/time';
 import { tuneLeg } from '@relay/media/leg/tune';
 import type { Source } from '@relay/media/process/joined';
 import { sampleLeg, wantsSamples } from '@relay/media/size/sample';
+import { secondsPerFrame } from '@relay/media/size/time';
 import { legColour, type LegColour, type LutText } from './colour.ts';
 
 /** What one leg will take, by sampled pictures where they are needed. */
 export interface LegForecast {
   /** For each output. */
   outputs: Estimate[];
-  /** Seconds of one lane's work: sampling, making and proving. Null where nothing could be sampled. */
+  /** Seconds of the whole machine's work: sampling, making and proving. Null where nothing could be sampled. */
   seconds: number | null;
 }
-
-/** Decoding each output once for its proof, checksums and sampling, over what making takes: chosen until a bench judges it. */
-const besideMaking = 1.35;
-/** Seconds that processes take to start, however short a clip is: chosen, not measured. */
-const startSeconds = 0.8;
 
 /** Samples a leg just as it would be made, and says what it will take. `correction` is what this site's own finished outputs of a codec took over what was said. */
 export async function forecastLeg(plan: LegPlan, source: Source, lutText: LutText, signal?: AbortSignal, correction: (codec: string) => number = () => 1): Promise<LegForecast> {
   let samples: (SizeSamples | null)[] = plan.outputs.map(() => null);
   let seconds: number | null = null;
-  if (plan.outputs.some(wantsSamples)) {
-    let colour: LegColour | null = null;
-    try {
-      colour = await legColour(plan.outputs, lutText);
-      const luts = colour.luts;
-      const part: LegPlan = { ...plan, outputs: plan.outputs.map((output) => ({ ...output, burn: undefined })) as LegPlan['outputs'] };
-      const tunings = await tuneLeg(part, source, signal, plan.outputs.map((_, index) => { const lut = luts[index]; return lut ? { lut } : {}; }));
-      const sampled = await sampleLeg(part, source, tunings, signal);
-      samples = sampled.outputs;
-      const length = plan.original.video ? toNumber(plan.original.video.duration) : 0;
-      seconds = sampled.secondsPerSecond === null ? null : sampled.secondsPerSecond * length * besideMaking + startSeconds * plan.outputs.length;
-    } catch {
-      // What cannot be sampled is estimated by rates: a forecast is no place to fail in.
-    } finally {
-      await colour?.discard().catch(() => undefined);
-    }
+  let colour: LegColour | null = null;
+  try {
+    colour = await legColour(plan.outputs, lutText);
+    const luts = colour.luts;
+    const part: LegPlan = { ...plan, outputs: plan.outputs.map((output) => ({ ...output, burn: undefined })) as LegPlan['outputs'] };
+    const tunings = await tuneLeg(part, source, signal, plan.outputs.map((_, index) => { const lut = luts[index]; return lut ? { lut } : {}; }));
+    if (plan.outputs.some(wantsSamples)) samples = await sampleLeg(part, source, tunings, signal);
+    const each = await secondsPerFrame(part, source, tunings, signal);
+    seconds = each === null ? null : legSeconds(each, plan.original.video?.frames ?? 0, plan.outputs.length);
+  } catch {
+    // What cannot be sampled is estimated by rates: a forecast is no place to fail in.
+  } finally {
+    await colour?.discard().catch(() => undefined);
   }
   return { outputs: plan.outputs.map((output, index) => estimateOutput(output, samples[index] ?? null, correction(output.codec.id))), seconds };
 }

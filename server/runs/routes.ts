@@ -68,8 +68,8 @@ export function runRoutes(context: Context): Router {
       const files = original.chapters.length > 0 ? original.chapters.map((chapter) => chapter.path) : [original.path];
       plans.push({ plan: plan.value, source: { clip: original, paths: await Promise.all(files.map((path) => originalPlace(store, clip.root, path))) } });
     }
-    const lanes = (await liveWorkers(db)).reduce((sum, { slots }) => sum + slots, 0);
-    const forecast = await sampleForecast(plans, recipe, cabinetText(db), Math.max(1, lanes), unwanted.signal);
+    const machines = new Set((await liveWorkers(db)).map(({ host }) => host)).size;
+    const forecast = await sampleForecast(plans, recipe, cabinetText(db), Math.max(1, machines), unwanted.signal);
     if (!unwanted.signal.aborted) response.json(forecast);
   });
   router.post('/productions/:id/runs', async (request, response) => {

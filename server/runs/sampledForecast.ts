@@ -2,6 +2,7 @@ import type { SampledForecast } from '@relay/contract/api';
 import type { LegPlan } from '@relay/core/recipe/plan';
 import type { Recipe } from '@relay/core/recipe/recipe';
 import { addEstimates, estimateOutput } from '@relay/core/size/estimate';
+import { timeMargin } from '@relay/core/size/time';
 import { scaleUp, spreadOver } from '@relay/core/size/scaled';
 import type { Source } from '@relay/media/process/joined';
 import type { LutText } from './colour.ts';
@@ -15,8 +16,8 @@ function sizeOf({ original: { video } }: LegPlan): number {
   return video ? video.raster.width * video.raster.height * video.frames : 0;
 }
 
-/** What plans take, by sampling some of their originals just as a run would make them: sizes deliverable by deliverable, and the time of so many lanes. */
-export async function sampleForecast(plans: readonly { plan: LegPlan; source: Source }[], recipe: Recipe, lutText: LutText, lanes: number, signal: AbortSignal): Promise<SampledForecast> {
+/** What plans take, by sampling some of their originals just as a run would make them: sizes deliverable by deliverable, and the time that so many machines take. */
+export async function sampleForecast(plans: readonly { plan: LegPlan; source: Source }[], recipe: Recipe, lutText: LutText, machines: number, signal: AbortSignal): Promise<SampledForecast> {
   // Alike originals stand together, so that an even spread meets every kind.
   const kind = ({ original: { video } }: LegPlan): string => `${video?.codecId ?? ''} ${video?.raster.width ?? 0} ${video?.bitDepth ?? 0}`;
   const sorted = [...plans].sort((a, b) => kind(a.plan).localeCompare(kind(b.plan)) || sizeOf(a.plan) - sizeOf(b.plan));
@@ -33,10 +34,9 @@ export async function sampleForecast(plans: readonly { plan: LegPlan; source: So
   const timed = [...seen].flatMap(([index, { seconds }]) => (seconds === null ? [] : [{ seconds, size: sizeOf((sorted[index] as (typeof sorted)[number]).plan) }]));
   const pace = timed.reduce((sum, one) => sum + one.seconds, 0) / Math.max(1, timed.reduce((sum, one) => sum + one.size, 0));
   const each = sorted.map(({ plan }) => sizeOf(plan) * pace);
-  const likely = Math.max(each.reduce((sum, one) => sum + one, 0) / lanes, Math.max(0, ...each));
+  const likely = Math.max(each.reduce((sum, one) => sum + one, 0) / machines, Math.max(0, ...each));
   return {
     sampled: seen.size, of: sorted.length, deliverables, bytes: addEstimates(deliverables).bytes,
-    // As the site's own pace: half as long again, chosen and not measured.
-    seconds: timed.length === 0 ? null : { likely, most: likely * 1.5 },
+    seconds: timed.length === 0 ? null : { likely, most: likely * timeMargin },
   };
 }
