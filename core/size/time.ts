@@ -1,6 +1,6 @@
 /**
  * What proving, checksums and sampling add to making, and what a leg and each of its outputs take however short the clip: fitted on two
- * cores to five recipes on the demo's clips of one to three seconds and one on clips of 22 and 45 (docs/decisions/0018), within a quarter.
+ * cores to five recipes on the demo's clips of one to three seconds and one on clips of 22 and 45 (docs/decisions/0018 says how well).
  */
 const besideMaking = 1.35;
 const [legStart, outputStart] = [0.5, 0.3];

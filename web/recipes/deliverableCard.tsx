@@ -41,18 +41,20 @@ export function DeliverableCard({ deliverable: d, burnHref, onRemove, onChange }
       </div>
       <Line name="Role"><Choice label={`Role of the ${of}`} value={d.role} options={roles} onChange={(role) => onChange({ ...d, role })} /></Line>
       <CodecForm deliverable={d} onChange={onChange} />
-      {hasPicture(d) && <>
-      <Line name="Raster"><RasterChoice of={of} wish={d.raster} onChange={(raster) => onChange({ ...d, raster })} /></Line>
-      <Line name="Rate"><span>the original's, or as its clip is corrected</span></Line>
-      <Line name="Interlaced"><Choice label={`Interlaced pictures of the ${of}`} value={codecRow(d.codec).canHoldFields ? d.interlaced : 'deinterlace'} options={codecRow(d.codec).canHoldFields ? [['keep', 'fields kept'], ['deinterlace', 'deinterlaced']] : [['deinterlace', 'deinterlaced']]} onChange={(interlaced) => onChange({ ...d, interlaced })} /></Line>
-      <Line name="Colour">
-        <select aria-label={`Colour of the ${of}`} value={colour.kind} className={`${selectLook} h-7`} onChange={(event) => { const kind = event.target.value as DeliverableColour['kind']; onChange({ ...d, colour: kind === 'brought' ? { kind, state: 'acescct' } : { kind } }); }}>
-          {colours.map(([kind, words]) => <option key={kind} value={kind}>{words}</option>)}
-        </select>
-        {colour.kind === 'brought' && <StateSelect label="Brought to" value={colour.state} none="choose a state" onChange={(state) => { if (state) onChange({ ...d, colour: { kind: 'brought', state } }); }} />}
-      </Line>
-      <Line name="Burn-in"><span>{sayBurn(d)} {burnHref ? <Link to={burnHref} className="ml-2 underline underline-offset-2 hover:text-ink">{d.burn ? 'Lay out' : 'Begin one'}</Link> : <span className="text-faint">once it is kept</span>}</span></Line>
-      </>}
+      {hasPicture(d) && (
+        <>
+          <Line name="Raster"><RasterChoice of={of} wish={d.raster} onChange={(raster) => onChange({ ...d, raster })} /></Line>
+          <Line name="Rate"><span>the original's, or as its clip is corrected</span></Line>
+          <Line name="Interlaced"><Choice label={`Interlaced pictures of the ${of}`} value={codecRow(d.codec).canHoldFields ? d.interlaced : 'deinterlace'} options={codecRow(d.codec).canHoldFields ? [['keep', 'fields kept'], ['deinterlace', 'deinterlaced']] : [['deinterlace', 'deinterlaced']]} onChange={(interlaced) => onChange({ ...d, interlaced })} /></Line>
+          <Line name="Colour">
+            <select aria-label={`Colour of the ${of}`} value={colour.kind} className={`${selectLook} h-7`} onChange={(event) => { const kind = event.target.value as DeliverableColour['kind']; onChange({ ...d, colour: kind === 'brought' ? { kind, state: 'acescct' } : { kind } }); }}>
+              {colours.map(([kind, words]) => <option key={kind} value={kind}>{words}</option>)}
+            </select>
+            {colour.kind === 'brought' && <StateSelect label="Brought to" value={colour.state} none="choose a state" onChange={(state) => { if (state) onChange({ ...d, colour: { kind: 'brought', state } }); }} />}
+          </Line>
+          <Line name="Burn-in"><span>{sayBurn(d)} {burnHref ? <Link to={burnHref} className="ml-2 underline underline-offset-2 hover:text-ink">{d.burn ? 'Lay out' : 'Begin one'}</Link> : <span className="text-faint">once it is kept</span>}</span></Line>
+        </>
+      )}
       <Line name="Folder"><input aria-label={`Folder of the ${of}`} value={d.folder} spellCheck={false} onChange={(event) => onChange({ ...d, folder: event.target.value })} className={`${inputLook} font-mono`} /></Line>
       <div className="flex flex-col gap-1"><span className="text-dim">Path below it</span><PatternEditor of={of} path={d.path} onChange={(path) => onChange(path ? { ...d, path } : without(d, 'path'))} /></div>
     </li>
