@@ -65,3 +65,13 @@ it('relay --help lists the commands; an unknown one ends with 2', async () => {
   expect(code).toBe(0);
   expect((await relay('fly')).code).toBe(2);
 });
+
+describe('relay worker', () => {
+  it('says what is wrong with what it is told, before it looks for a database', async () => {
+    for (const [args, said] of [[['--takes', 'h264,betamax'], /does not know betamax: it takes prores/], [['--slots', '0'], /a whole number from 1 to 64/], [['--store', 'shuttle'], /NAME=PATH/], [['--fast'], /fast/]] as const) {
+      const spoken = await relay('worker', ...args);
+      expect([args, spoken.code]).toEqual([args, 2]);
+      expect(spoken.stderr).toMatch(said);
+    }
+  });
+});

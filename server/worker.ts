@@ -123,8 +123,8 @@ async function storesThere(stores: Stores): Promise<string[]> {
   return all.filter((_, index) => there[index]).map(({ id }) => id);
 }
 
-/** How long a worker that may not or cannot take what waits leaves it to others before it looks again. */
-const standBackMs = 3_000;
+/** How long a worker that cannot take what waits leaves it to others before it looks again, and how long one that may not in quiet hours. */
+const [standBackMs, restMs] = [3_000, 15_000];
 
 interface AtWork {
   db: DataSource;
@@ -146,7 +146,7 @@ async function claimForUs(job: LegJob, { db, boss, stores, worker, codecs }: AtW
   // There is work, but none for us: the job goes back for others to find.
   await patiently(() => queueLegs(boss, [job.leg]));
   await new Promise<void>((resolve) => {
-    const timer = setTimeout(resolve, standBackMs);
+    const timer = setTimeout(resolve, resting ? restMs : standBackMs);
     leaving.addEventListener('abort', () => { clearTimeout(timer); resolve(); }, { once: true });
   });
   return null;

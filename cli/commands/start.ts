@@ -6,7 +6,6 @@ import type { LutAnswer } from '@relay/contract/colour';
 import { starterRecipes } from '@relay/core/recipe/recipe';
 import { demoLooks } from '@relay/demo/luts';
 import { layOutCards, paintDemo } from '@relay/demo/paint';
-import { bayStore } from '@relay/server/arrivals/bay';
 import { openDatabase } from '@relay/server/db/dataSource';
 import { prepareQueue } from '@relay/server/queue/boss';
 import { Stores } from '@relay/server/stores/stores';
@@ -119,13 +118,13 @@ async function refuseSecondStart(): Promise<void> {
 
 async function addStores(given: readonly string[]): Promise<void> {
   const stores = new Stores(places.stores);
-  for (const folder of [places.estuary, places.shuttle, places.bay]) await mkdir(folder, { recursive: true });
   const known = await stores.list();
-  if (known.length === 0) {
-    await stores.put('Estuary RAID', places.estuary);
-    await stores.put('Shuttle', places.shuttle);
+  for (const [name, folder] of [['Estuary RAID', places.estuary], ['Shuttle', places.shuttle], ['Card bay', places.bay]] as const) {
+    // Our own folders are made anew when somebody cleared them away.
+    const made = (await mkdir(folder, { recursive: true })) !== undefined;
+    const there = known.find((store) => store.path === folder);
+    if (known.length === 0 || (there && made) || (!there && folder === places.bay)) await stores.put(there?.name ?? name, folder, made);
   }
-  if (!known.some((store) => store.id === bayStore)) await stores.put('Card bay', places.bay);
   for (const text of given) {
     const [name, ...rest] = text.split('=');
     const path = resolve(rest.join('='));

@@ -60,7 +60,9 @@ function numbersOf(names: readonly string[], { before, digits, after }: Extract<
 /** Images carry neither rate nor timecode: the rate is the plan's, the timecode is what their numbers say. Their own colour tags are FFmpeg's guesses, and not taken for anything. */
 async function describeImages(output: OutputPlan, picture: Extract<Members['picture'], { kind: 'numbered' }>, sound: readonly string[], path: string): Promise<ReadEntry> {
   const { rate } = output.video;
-  const names = (await readdir(path)).filter((name) => !sound.includes(name));
+  const all = await readdir(path).catch(() => null);
+  if (!all) return broken(output, 'it is not there');
+  const names = all.filter((name) => !sound.includes(name));
   const numbers = numbersOf(names, picture);
   if (!numbers) return broken(output, 'something lies among its images');
   const first = numbers[0];

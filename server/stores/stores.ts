@@ -35,16 +35,18 @@ export class Stores {
   }
 
   /**
-   * Adds a store, or changes where one of that name lies. It is marked as that store where it can be written to.
-   * @throws Error when the folder is marked as another store
+   * Adds a store, or changes where one of that name lies. It is marked as that store where it can be written to. `made` where its folder
+   * was made just now, and so is empty by right.
+   * @throws Error when the folder is marked as another store, or is empty where that store was
    */
-  async put(name: string, path: string): Promise<void> {
+  async put(name: string, path: string, made = false): Promise<void> {
     const id = name.toLowerCase().replace(/[^a-z0-9]+/g, '-').replace(/^-|-$/g, '') || 'store';
     const marked = await markOf(path);
     if (marked !== null && marked !== id) throw new Error(`${path} is the store ${marked} already`);
+    const known = await this.get(id);
+    if (!made && known?.marked && known.path === path && marked === null && (await readdir(path).catch(() => [])).length === 0) throw new Error(`${path} is empty, and ${name} was there: mount it first`);
     const written = marked === id || (await writeFile(join(path, markName), `${id}\n`, { flag: 'wx' }).then(() => true, () => false));
-    const elsewhere = (await this.get(id))?.elsewhere;
-    await this.keep({ id, name, path, ...(written ? { marked: true } : {}), ...(elsewhere ? { elsewhere } : {}) });
+    await this.keep({ id, name, path, ...(written ? { marked: true } : {}), ...(known?.elsewhere ? { elsewhere: known.elsewhere } : {}) });
   }
 
   /** Says how members' machines write a store's path. */
