@@ -1,4 +1,4 @@
-import { cp, mkdir, readFile, rm, stat, statfs, writeFile } from 'node:fs/promises';
+import { cp, mkdir, readFile, rename, rm, stat, statfs, writeFile } from 'node:fs/promises';
 import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import type { ProductionAnswer, ReadingAnswer } from '@relay/contract/api';
@@ -78,7 +78,11 @@ export async function startCommand(args: string[]): Promise<number> {
     const server = keepRunning('serve', places.logs, env, complain);
     stops.push(() => server.stop());
     const address = `http://127.0.0.1:${port}`;
-    const writeSite = (): Promise<void> => writeFile(places.site, JSON.stringify({ pid: process.pid, address, database: database.url, databasePid: database.pid, serverPid: server.pid(), workerPid: worker.pid() }), { mode: 0o600 });
+    // Renamed into place, so that who reads it never finds it half written.
+    const writeSite = async (): Promise<void> => {
+      await writeFile(`${places.site}.new`, JSON.stringify({ pid: process.pid, address, database: database.url, databasePid: database.pid, serverPid: server.pid(), workerPid: worker.pid() }), { mode: 0o600 });
+      await rename(`${places.site}.new`, places.site);
+    };
     await writeSite();
     // For tests and for whoever looks: who runs as what, also after one of them was started again.
     const note = setInterval(() => void writeSite().catch(() => undefined), 1_000);
