@@ -149,7 +149,20 @@ describe('a reel', () => {
     expect(await orderReel(database.db, run, 'Proxy')).toMatchObject({ ok: false, problem: { what: expect.stringContaining('is made already') as string } });
     expect(await orderReel(database.db, run, 'Intermediate')).toMatchObject({ ok: false });
 
+    // One whose worker was killed in the middle is joined by another, and what it left is cleared.
+    folder += 1;
+    const broken = await begin(2);
+    await until('proved', allAre(broken, 'proved'), 120);
+    const begun = await orderReel(database.db, broken, 'Proxy');
+    if (!begun.ok) throw new Error(begun.problem.what);
+    const proxies = join(database.home, 'shuttle', `out-${folder}`, 'proxy');
+    await writeFile(join(proxies, `.relay-part-reel.${begun.value}-abcd`), 'half');
+    await database.db.query(`UPDATE reel SET state = 'running', beat_at = now() - interval '1 minute' WHERE id = $1`, [begun.value]);
+    await until('joined by another', async () => (await reelLines(database.db, broken))[0]?.state === 'proved');
+    expect((await readdir(proxies)).filter((name) => name.startsWith('.relay-part'))).toEqual([]);
+
     // A part that somebody changed is not joined, and nothing is left.
+    folder += 1;
     const other = await begin(2);
     await until('proved', allAre(other, 'proved'), 120);
     await appendFile(join(database.home, 'shuttle', `out-${folder}`, 'proxy/C001.mov'), 'x');
