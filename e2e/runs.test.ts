@@ -79,6 +79,7 @@ describe('a run', () => {
     const lastProxy = Math.max(...lines.filter(({ wave }) => wave === 1).map(({ startedAt }) => Date.parse(startedAt as string)));
     const firstIntermediate = Math.min(...lines.filter(({ wave }) => wave === 2).map(({ startedAt }) => Date.parse(startedAt as string)));
     expect(lastProxy).toBeLessThanOrEqual(firstIntermediate);
+    await page.getByText('1 leg held', { exact: true }).waitFor();
     await page.getByRole('button', { name: 'Release 1 leg' }).click();
     await until('the run to end', async () => (await run()).endedAt !== null);
   }, 360_000);

@@ -42,7 +42,7 @@ export interface ClipToRun {
   decisions: Decision[];
 }
 
-/** The clips that a run was asked for, in the order of their paths. Refused files are not among them, nor sound without a picture, which no deliverable is made of yet. */
+/** The clips that a run was asked for, in the order of their paths. Refused files are not among them, nor sound without a picture: a plan follows pictures. */
 export async function clipsToRun(db: DataSource, production: string, ids: readonly string[]): Promise<ClipToRun[]> {
   return (await db.query(
     `SELECT clip.id, store_id AS "storeId", root, path, description, held.fields AS held, coalesce(said->>'reel', sidecar_said->>'reel') AS reel,

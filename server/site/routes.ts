@@ -25,7 +25,7 @@ const countsOf = `
     'logWithout', (SELECT count(*) FROM clip ${ruleOfClip} WHERE clip.production_id = p.id AND rule.scope IS NULL AND clip.findings @> '[{"rule": "logAsVideo"}]'),
     'recipes', (SELECT count(*) FROM recipe),
     'runs', (SELECT count(*) FROM run r WHERE r.production_id = p.id),
-    'legsOpen', (SELECT count(*) FROM leg l JOIN run r ON r.id = l.run_id WHERE r.production_id = p.id AND l.state IN ('waiting', 'held', 'running', 'proving')),
+    'legsOpen', (SELECT count(*) FROM leg l JOIN run r ON r.id = l.run_id WHERE r.production_id = p.id AND l.state IN ('waiting', 'running', 'proving')),
     'outputs', (SELECT count(*) FROM output o JOIN leg l ON l.id = o.leg_id JOIN run r ON r.id = l.run_id WHERE r.production_id = p.id),
     'needEyes', (SELECT count(*) FROM output o JOIN leg l ON l.id = o.leg_id JOIN run r ON r.id = l.run_id WHERE r.production_id = p.id AND o.state = 'needs eyes'),
     'failed', (SELECT count(*) FROM leg l JOIN run r ON r.id = l.run_id WHERE r.production_id = p.id AND l.state = 'failed'),

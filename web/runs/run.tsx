@@ -118,14 +118,14 @@ export function RunPage() {
             </p>
           </div>
           {count('waiting') > 0 && <Button onClick={() => act.mutate(`/runs/${id}/hold`)}>Hold what waits</Button>}
-          {count('held') > 0 && <Button onClick={() => act.mutate(`/runs/${id}/release`)}>Release {plural(count('held'), 'leg')}</Button>}
+          {count('held') > 0 && <Button main={count('waiting', 'running', 'proving') === 0} onClick={() => act.mutate(`/runs/${id}/release`)}>Release {plural(count('held'), 'leg')}</Button>}
           {count('waiting', 'held') > 0 && <PriorityChoice value={run.priority} onChange={(priority) => change.mutate({ priority })} />}
           <Button aria-expanded={chart} onClick={() => setChart(!chart)}>Speed</Button>
           {open && <Button onClick={() => act.mutate(`/runs/${id}/stop`)}>Stop the run</Button>}
           {count('failed', 'stopped') > 0 && <Button main={!open} onClick={() => act.mutate(`/runs/${id}/retry`)}>Retry {plural(count('failed', 'stopped'), 'leg')}</Button>}
         </div>
         <dl className="flex flex-wrap gap-x-12 gap-y-3 px-6 pt-4 pb-5" aria-live="off">
-          <Figure name={open ? 'Ready about' : 'Ended'} value={readyAt ? sayClock(readyAt, spent < 3600) : '–'} note={open ? (run.notBefore && Date.parse(run.notBefore) > now ? `begins ${sayClock(new Date(run.notBefore))}` : plan.readyAt ? `in ${saySpan((plan.readyAt - now) / 1000)}` : 'told when the first leg is on its way') : `after ${saySpan(spent)}`} />
+          <Figure name={open ? 'Ready about' : 'Ended'} value={readyAt ? sayClock(readyAt, spent < 3600) : '–'} note={open ? (run.notBefore && Date.parse(run.notBefore) > now ? `begins ${sayClock(new Date(run.notBefore))}` : plan.readyAt ? `in ${saySpan((plan.readyAt - now) / 1000)}` : count('held') > 0 && count('waiting', 'running', 'proving') === 0 ? `${plural(count('held'), 'leg')} held` : 'told when the first leg is on its way') : `after ${saySpan(spent)}`} />
           {run.wantedBy && <Figure name="Wanted by" value={sayClock(new Date(run.wantedBy))} note={sayWanted(Date.parse(run.wantedBy), readyAt?.getTime() ?? null)} tone={readyAt && readyAt.getTime() > Date.parse(run.wantedBy) ? 'amber' : undefined} />}
           <Figure name="Proved" value={String(count('proved'))} note={`of ${plural(legs.length, 'leg')}`} />
           <Figure name="Made" value={`${number} ${unit}`} note={plural(legs.reduce((sum, leg) => sum + leg.outputs.filter((output) => output.sizeBytes > 0).length, 0), 'output')} />
