@@ -1,5 +1,5 @@
 import type { LegPlan, OutputPlan } from '@relay/core/recipe/plan';
-import { proResTargetFrameBytes } from '@relay/core/size/prores';
+import { proResCeiling, proResTargetFrameBytes } from '@relay/core/size/prores';
 import { quantiserFor, type QuantiserSample } from '@relay/core/size/quantiser';
 import { toNumber } from '@relay/core/time/rational';
 import { ffmpeg } from '../process/ffmpeg.ts';
@@ -9,7 +9,7 @@ import { encoderArguments, type Tuning } from './encoders.ts';
 import { pictureFilters, pixelFormat } from './filters.ts';
 
 /** Quantisers that sampled frames are tried at, and places in the clip that they are taken from. */
-const tried = [1, 3, 8, 16];
+const tried = [1, 3, 8, 16, 28];
 const places = [0.5, 0.15, 0.85];
 /** A place more for so many seconds of a clip: short ones change little, and each place costs decoding up to it. */
 const secondsAPlace = 2;
@@ -17,20 +17,23 @@ const secondsAPlace = 2;
 /** Where nothing could be sampled: fine enough for any material, at the price of a larger file. */
 const withoutSamples = 2;
 
-/** Coarser than this no intermediate should be; then the rate is exceeded rather than the picture spoilt. */
-const coarsest = 24;
+/** Sampled frames foretell a clip's rate within some 2 %: so much is kept from the ceiling. */
+const kept = 0.98;
+
+/** The encoder's own coarsest. The rate is kept whatever the grain: the space on the store was promised by it. */
+const coarsest = 64;
 
 /**
  * Finds what the encoders need to know of the material: for ProRes the finest constant quantiser whose frames keep
- * to the profile's target rate. Its own rate control tries every quantiser on every slice and costs 5 to 25 times as much.
+ * to the profile's rate. Its own rate control tries every quantiser on every slice and costs 5 to 25 times as much.
  */
 export async function tuneLeg(plan: LegPlan, source: Source, signal?: AbortSignal, given: readonly Tuning[] = []): Promise<Tuning[]> {
   return Promise.all(plan.outputs.map(async (output, index): Promise<Tuning> => {
     const known = given[index] ?? {};
     if (output.codec.id !== 'prores') return known;
-    const target = proResTargetFrameBytes(output.codec.profile, output.video.raster);
+    const limit = proResTargetFrameBytes(output.codec.profile, output.video.raster) * proResCeiling * kept;
     const samples = await sampleQuantisers(plan, output, source, signal, known);
-    return { ...known, quantiser: samples.length > 0 ? quantiserFor(samples, target * 0.97, coarsest) : withoutSamples };
+    return { ...known, quantiser: samples.length > 0 ? quantiserFor(samples, limit, coarsest) : withoutSamples };
   }));
 }
 
