@@ -85,6 +85,8 @@ export const newRun = z.strictObject({
 });
 /** What can be said of a run while it goes on. */
 export const runChange = z.strictObject({ priority: z.number().int().min(-5).max(5).optional(), notBefore: z.iso.datetime().nullable().optional(), wantedBy: z.iso.datetime().nullable().optional() });
+/** A run is asked for whole, or with only some of its legs: their ids, with commas. */
+export const runQuestion = z.object({ legs: z.string().transform((text) => text.split(',')).pipe(z.array(z.uuid()).max(200)).optional() });
 export interface RecipeAnswer {
   id: string;
   definition: Recipe;

@@ -60,7 +60,7 @@ export function legArguments(plan: LegPlan, input: readonly string[], targets: r
   const tracks = plan.outputs.map((output, o) => output.sound.tracks.map((track, t) => trackArguments(plan, output, track, `o${o}t${t}`)));
   const graphs = tracks.flat().flatMap(({ graph }) => (graph ? [graph] : []));
   return [
-    '-hide_banner', '-v', 'error', '-nostats', '-stats_period', '0.5', '-progress', 'pipe:3', '-n', ...input, ...(graphs.length > 0 ? ['-filter_complex', graphs.join(';')] : []),
+    '-hide_banner', '-v', 'error', '-nostats', '-n', ...input, ...(graphs.length > 0 ? ['-filter_complex', graphs.join(';')] : []),
     ...plan.outputs.flatMap((output, index) => outputArguments(output, tracks[index] ?? [], tunings[index] ?? {}, targets[index] as string)),
   ];
 }

@@ -1,9 +1,9 @@
 import { membersOf } from '@relay/core/recipe/members';
 import type { LegPlan } from '@relay/core/recipe/plan';
 import { join } from 'node:path';
-import { complaints, ffmpeg } from '../process/ffmpeg.ts';
+import { complaints } from '../process/ffmpeg.ts';
 import { withInput, type Source } from '../process/joined.ts';
-import { run } from '../process/run.ts';
+import { runWatched } from '../process/watched.ts';
 import { legArguments } from './command.ts';
 import type { Tuning } from './encoders.ts';
 import { shareMaterial } from './material.ts';
@@ -15,9 +15,6 @@ export interface LegProgress {
   /** Seconds of material made in a second; null until FFmpeg knows. */
   speed: number | null;
 }
-
-/** Without a sign of progress for so long, a process is ended: in milliseconds. Tests set it lower. */
-const stallMs = Number(process.env.RELAY_STALL_MS ?? 60_000);
 
 export interface Performed {
   /** *stalled*: nothing moved for a minute, and FFmpeg was ended. */
@@ -39,27 +36,21 @@ export async function performLeg(
   const framesTotal = plan.outputs[0]?.video.frames ?? 0;
   const seen: Record<string, string> = {};
   let command: string[] = [];
-  const still = new AbortController();
-  let moved = performance.now();
-  let last = '';
-  const watch = setInterval(() => { if (performance.now() - moved > stallMs) still.abort(); }, 1_000);
-  const ended = await withInput(source, (input) => run(ffmpeg, command = [...legArguments(plan, input, targets, tunings), ...alsoTake], {
-    signal: signal ? AbortSignal.any([signal, still.signal]) : still.signal,
+  const ended = await withInput(source, (input) => runWatched(command = [...legArguments(plan, input, targets, tunings), ...alsoTake], {
+    ...(signal ? { signal } : {}),
     quit: 'q',
     onProgress: (line) => {
       const [key, value] = line.split('=');
       if (!key || value === undefined) return;
       seen[key] = value.trim();
       if (key !== 'progress') return;
-      const now = `${seen.frame} ${seen.out_time_ms} ${seen.total_size}`;
-      if (now !== last) [last, moved] = [now, performance.now()];
       const speed = Number.parseFloat(seen.speed ?? '');
       onProgress({ framesDone: Math.min(framesTotal, Number(seen.frame ?? 0)), framesTotal, speed: Number.isFinite(speed) ? speed : null });
     },
-  })).finally(() => clearInterval(watch));
+  }));
   const errors = [...complaints(ended.stderr), ...(ended.endedBy && !signal?.aborted ? [`FFmpeg was ended by ${ended.endedBy}`] : [])];
   if (signal?.aborted) return { outcome: 'stopped', errors, command };
-  if (still.signal.aborted) return { outcome: 'stalled', errors, command };
+  if (ended.stalled) return { outcome: 'stalled', errors, command };
   if (ended.code !== 0) return { outcome: 'failed', errors, command };
   for (const [index, output] of plan.outputs.entries()) {
     const members = membersOf(output);

@@ -1,8 +1,8 @@
 import type { LegPlan } from '@relay/core/recipe/plan';
 import { join } from 'node:path';
-import { complaints, ffmpeg } from '../process/ffmpeg.ts';
+import { complaints } from '../process/ffmpeg.ts';
 import { withInput, type Source } from '../process/joined.ts';
-import { run } from '../process/run.ts';
+import { runWatched, Stalled } from '../process/watched.ts';
 import { shakePass } from './filters.ts';
 
 /**
@@ -17,7 +17,8 @@ export async function findShake(plan: LegPlan, source: Source, folder: string, s
     if (pass !== null && !found.has(pass)) found.set(pass, join(folder, `shake${found.size}.trf`));
   }
   for (const [pass, file] of found) {
-    const ended = await withInput(source, (input) => run(ffmpeg, ['-hide_banner', '-v', 'error', '-nostats', ...input, '-map', '0:v:0', '-vf', pass.replace('FILE', file), '-fps_mode', 'passthrough', '-f', 'null', '-'], { signal }));
+    const ended = await withInput(source, (input) => runWatched(['-hide_banner', '-v', 'error', '-nostats', ...input, '-map', '0:v:0', '-vf', pass.replace('FILE', file), '-fps_mode', 'passthrough', '-f', 'null', '-'], signal ? { signal } : {}));
+    if (ended.stalled) throw new Stalled();
     if (ended.code !== 0 && !signal?.aborted) throw new Error(`How the camera shook could not be found: ${complaints(ended.stderr).at(-1) ?? 'FFmpeg gave no reason'}`);
   }
   return plan.outputs.map(({ video }) => { const pass = shakePass(video, 'FILE'); return pass === null ? undefined : found.get(pass); });

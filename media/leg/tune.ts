@@ -14,9 +14,6 @@ const places = [0.5, 0.15, 0.85];
 /** A place more for so many seconds of a clip: short ones change little, and each place costs decoding up to it. */
 const secondsAPlace = 2;
 
-/** Where nothing could be sampled: fine enough for any material, at the price of a larger file. */
-const withoutSamples = 2;
-
 /** Sampled frames foretell a clip's rate within some 2 %: so much is kept from the ceiling. */
 const kept = 0.98;
 
@@ -33,14 +30,17 @@ export async function tuneLeg(plan: LegPlan, source: Source, signal?: AbortSigna
     if (output.codec.id !== 'prores') return known;
     const limit = proResTargetFrameBytes(output.codec.profile, output.video.raster) * proResCeiling * kept;
     const samples = await sampleQuantisers(plan, output, source, signal, known);
-    return { ...known, quantiser: samples.length > 0 ? quantiserFor(samples, limit, coarsest) : withoutSamples };
+    // Where nothing could be sampled the encoder keeps the rate itself, slowly.
+    return samples.length > 0 ? { ...known, quantiser: quantiserFor(samples, limit, coarsest) } : known;
   }));
 }
 
 async function sampleQuantisers(plan: LegPlan, output: OutputPlan, source: Source, signal: AbortSignal | undefined, tuning: Tuning): Promise<QuantiserSample[]> {
   const seconds = plan.original.video ? toNumber(plan.original.video.duration) : 0;
   const all: QuantiserSample[] = [];
-  for (const place of places.slice(0, Math.max(1, Math.ceil(seconds / secondsAPlace)))) {
+  // Where nothing comes of the middle of a file, as without an index, its beginning is taken.
+  for (const place of [...places.slice(0, Math.max(1, Math.ceil(seconds / secondsAPlace))), 0]) {
+    if (place === 0 && all.length > 0) break;
     const labels = tried.map((_, index) => `[q${index}]`);
     const ended = await withInput(source, (input) => run(ffmpeg, [
       '-v', 'error', '-ss', (seconds * place).toFixed(3), ...input,
@@ -48,7 +48,7 @@ async function sampleQuantisers(plan: LegPlan, output: OutputPlan, source: Sourc
       ...labels.flatMap((label) => ['-map', label]), ...encoderArguments(output, {}), '-pix_fmt', pixelFormat(output),
       ...tried.flatMap((quantiser, index) => [`-q:v:${index}`, String(quantiser), `-frames:v:${index}`, '1']),
       '-f', 'framecrc', 'pipe:1',
-    ], { timeoutMs: 60_000, signal }));
+    ], { timeoutMs: 180_000, signal }));
     for (const line of ended.stdout.split('\n')) {
       // stream, dts, pts, duration, size, checksum
       const fields = line.startsWith('#') ? [] : line.split(',').map((field) => field.trim());

@@ -24,6 +24,8 @@ export interface RunOptions {
   onData?: (chunk: Buffer) => Promise<void> | void;
   /** Called for every line on descriptor 3. */
   onProgress?: (line: string) => void;
+  /** Told the process's number as soon as it has one. */
+  onStart?: (pid: number) => void;
   /** Writes to standard input; resolve when done. */
   feed?: (stdin: NodeJS.WritableStream) => Promise<void>;
   maxStdoutBytes?: number;
@@ -55,6 +57,7 @@ const setpriv = existsSync('/usr/bin/setpriv') ? '/usr/bin/setpriv' : null;
 export async function run(program: string, args: readonly string[], options: RunOptions = {}): Promise<Ended> {
   const [first, all] = setpriv && options.endWithParent !== false ? [setpriv, ['--pdeathsig', 'KILL', '--', program, ...args]] : [program, args];
   const child = spawn(first, all, { stdio: ['pipe', 'pipe', 'pipe', 'pipe'], env: { ...process.env, AV_LOG_FORCE_NOCOLOR: '1', SVT_LOG: '1' } });
+  if (child.pid !== undefined) options.onStart?.(child.pid);
   let stdout = '';
   let stderr = '';
   const limit = options.maxStdoutBytes ?? 64 * 1024 * 1024;

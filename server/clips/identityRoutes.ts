@@ -72,6 +72,20 @@ export function identityRoutes(context: Context): Router {
   return router;
 }
 
+/** Answers findings of many clips with *as it is*, each clip's own, in one go. */
+export async function decideAsTheyAre({ db }: Context, production: string, answered: readonly { clip: string; rules: readonly string[] }[], note: string): Promise<void> {
+  if (answered.length === 0) return;
+  await db.query(
+    `INSERT INTO decision (clip_id, rule, answer, note, who)
+     SELECT clip.id, finding->>'rule', 'as it is', $3, $4 FROM jsonb_to_recordset($2::jsonb) AS answered(clip uuid, rules text[]) JOIN clip ON clip.id = answered.clip, jsonb_array_elements(clip.findings) finding
+     WHERE clip.production_id = $1 AND finding->>'rule' = ANY(answered.rules) AND finding->>'level' <> 'note'
+     ON CONFLICT (clip_id, rule) DO UPDATE SET answer = excluded.answer, note = excluded.note, who = excluded.who, at = now()`,
+    [production, JSON.stringify(answered), note, member],
+  );
+  await refreshClips(db, production, answered.map(({ clip }) => clip));
+  await tell(db, { kind: 'changed', what: 'clips', production });
+}
+
 /** Writes down who answered findings, and how; null takes an answer back. Only findings that a clip has can be answered. */
 export async function decide(context: Context, production: string, clips: readonly string[], rules: readonly string[], answer: 'as it is' | 'leave out' | null, note: string): Promise<void> {
   const { db } = context;

@@ -21,8 +21,8 @@ const kindOf = ({ codec, role }: Pick<OutputPlan, 'codec' | 'role'>): string => 
 
 export async function siteHistory(db: DataSource): Promise<SiteHistory> {
   const made = (await db.query(
-    `SELECT o.size_bytes::float AS bytes, planned.value AS plan FROM output o JOIN leg ON leg.id = o.leg_id, jsonb_array_elements(leg.plan->'outputs') planned
-     WHERE o.state = 'proved' AND NOT o.already_there AND o.size_bytes > 0 AND planned.value->>'path' = o.path ORDER BY o.created_at DESC LIMIT $1`,
+    `SELECT o.size_bytes::float AS bytes, planned.value AS plan FROM (SELECT * FROM output WHERE state = 'proved' AND NOT already_there AND size_bytes > 0 ORDER BY created_at DESC LIMIT $1) o
+       JOIN leg ON leg.id = o.leg_id, jsonb_array_elements(leg.plan->'outputs') planned WHERE planned.value->>'path' = o.path`,
     [lookedBack],
   )) as { bytes: number; plan: OutputPlan }[];
   const ratios = new Map<string, number[]>();
@@ -38,11 +38,9 @@ export async function siteHistory(db: DataSource): Promise<SiteHistory> {
     [lookedBack],
   )) as { seconds: number; samples: number; outputs: number }[];
   const pace = (some: typeof legs): number => some.reduce((sum, leg) => sum + leg.samples, 0) / some.reduce((sum, leg) => sum + leg.seconds, 0);
+  const corrections = new Map([...ratios].map(([kind, known]) => [kind, known.length >= enough ? Math.min(4, Math.max(0.25, medianOf(known))) : 1]));
   return {
-    correction: (output) => {
-      const known = ratios.get(kindOf(output)) ?? [];
-      return known.length >= enough ? Math.min(4, Math.max(0.25, medianOf(known))) : 1;
-    },
+    correction: (output) => corrections.get(kindOf(output)) ?? 1,
     samplesPerSecond: legs.length < enough ? null : (outputs) => {
       const alike = legs.filter((leg) => leg.outputs === outputs);
       return pace(alike.length >= enough ? alike : legs);

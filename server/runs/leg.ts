@@ -16,6 +16,7 @@ import { tuneLeg } from '@relay/media/leg/tune';
 import { frameTimes } from '@relay/media/look/packets';
 import type { Source } from '@relay/media/process/joined';
 import { scratchFolder } from '@relay/media/process/scratch';
+import { Stalled, stalledWords } from '@relay/media/process/watched';
 import { takeOriginal, type Evidence } from '@relay/media/proof/evidence';
 import { setMaxListeners } from 'node:events';
 import { rm } from 'node:fs/promises';
@@ -54,7 +55,7 @@ export async function runLeg(plan: LegPlan, surroundings: LegSurroundings): Prom
 }
 
 const mostLogLines = 400;
-const stalledWords = 'made no progress for a minute, and was ended';
+const stalledRemedy = 'Look at the original and its log; retry, perhaps on another machine';
 type LegOutcome = Omit<LegResult, 'log' | 'stalled'>;
 
 async function carryOutLeg(plan: LegPlan, at: LegSurroundings): Promise<LegOutcome> {
@@ -88,7 +89,7 @@ async function makeMissing(plan: LegPlan, files: Source, targets: Target[], colo
   try {
     ready = await makeReady({ ...plan, outputs: targets.map((target) => target.plan) }, files, at.imageBytes ?? (async () => null), at.signal);
   } catch (error) {
-    return targets.map((target) => resultOf(target.plan, 'failed', { problem: { what: `${plan.original.path}: ${(error as Error).message}`, remedy: 'Mend the recipe\'s burn-in or the clip\'s repair, then run it again' } }));
+    return targets.map((target) => resultOf(target.plan, 'failed', { problem: { what: `${plan.original.path}: ${(error as Error).message}`, remedy: error instanceof Stalled ? stalledRemedy : 'Mend the recipe\'s burn-in or the clip\'s repair, then run it again' } }));
   }
   try {
     return await make(plan, files, targets.map((target, index) => ({ ...target, tuning: { ...ready.tunings[index], ...lutOf(colour, plan, target.plan) } })), colour, at, modifiedBefore, hashing);
@@ -189,7 +190,7 @@ async function make(plan: LegPlan, files: Source, targets: Target[], colour: Leg
   for (const line of performed.errors) at.note?.(line);
   if (performed.outcome === 'stopped') return stopped();
   if (performed.outcome === 'stalled') {
-    return targets.map((target) => resultOf(target.plan, 'failed', { problem: { what: `${plan.original.path} ${stalledWords}`, remedy: 'Look at the original and its log; retry, perhaps on another machine' } }));
+    return targets.map((target) => resultOf(target.plan, 'failed', { problem: { what: `${plan.original.path} ${stalledWords}`, remedy: stalledRemedy } }));
   }
   if (performed.outcome === 'failed') {
     const said = performed.errors.at(-1) ?? 'FFmpeg gave no reason';
@@ -236,6 +237,7 @@ async function finish(target: Target, plan: LegPlan, colour: LegColour, at: LegS
   } catch (error) {
     // What was set aside for an output that did not come goes back under its name.
     if (aside !== null && !(await exists(target.finalPath))) await giveName(await placeInside(at.outRoot, aside), target.finalPath).catch(() => undefined);
+    if (error instanceof Stalled) return resultOf(target.plan, 'failed', { problem: { what: `${target.plan.path}, while it was proved, ${stalledWords}`, remedy: stalledRemedy } });
     if (error instanceof NameTaken) return resultOf(target.plan, 'failed', { problem: takenProblem(target.plan.path) });
     return resultOf(target.plan, 'failed', { problem: diskProblem(error, target.plan.path) });
   }

@@ -18,7 +18,7 @@ import { foretold, siteHistory } from './history.ts';
 import { forecastOf } from './deliverables.ts';
 import { heldCorrections, heldOfClip, type HeldRows } from '../corrections/held.ts';
 import { liveWorkers } from '../site/roster.ts';
-import { exists, freeBytes, placeInside } from '../stores/place.ts';
+import { freeBytes, placeInside, takenAmong } from '../stores/place.ts';
 import { promisedBytes } from './queries.ts';
 import type { Store } from '../stores/stores.ts';
 
@@ -92,10 +92,7 @@ export function sortOut(clips: readonly ClipToRun[]): { runs: ClipToRun[]; keptO
 export async function checkRun(db: DataSource, recipe: Recipe, sorted: ReturnType<typeof sortOut>, planned: readonly PlannedClip[], store: Store, folder: string): Promise<RunCheck> {
   const good = planned.flatMap(({ plan }) => (plan.ok ? [plan.value] : []));
   const outRoot = await placeInside(store.path, folder);
-  const taken: string[] = [];
-  for (const path of good.flatMap((plan) => plan.outputs.map((output) => output.path))) {
-    if (await exists(await placeInside(outRoot, path))) taken.push(path);
-  }
+  const taken = await takenAmong(outRoot, good.flatMap((plan) => plan.outputs.map((output) => output.path)));
   const marks = await recordedMarks(db, store.id, folder, taken);
   const superseded = good.reduce((sum, plan) => sum + plan.outputs.filter((output) => marks.has(output.path) && marks.get(output.path) !== planMark(plan, output)).length, 0);
   const history = await siteHistory(db);

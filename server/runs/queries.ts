@@ -21,26 +21,27 @@ interface LegRecord extends Omit<LegLine, 'outputs'> {
   state: LegState;
 }
 
-/** Legs of a run, or the one leg, with what they made. */
-export async function legLines(db: DataSource, where: { run: string } | { leg: string }): Promise<LegLine[]> {
-  const [column, value] = 'run' in where ? ['run_id', where.run] : ['id', where.leg];
+/** Legs of a run (`only` some of them), or the one leg, with what they made. */
+export async function legLines(db: DataSource, where: { run: string; only?: readonly string[] } | { leg: string }): Promise<LegLine[]> {
+  const [column, value, only] = 'run' in where ? ['run_id', where.run, where.only ?? null] : ['id', where.leg, null];
   const rows = (await db.query(
-    `SELECT leg.id, leg.clip_id AS "clipId", clip.stem, clip.path, clip.roll, leg.ordinal, leg.wave, leg.hand, coalesce((SELECT string_agg(DISTINCT o.value->>'deliverable', ', ') FROM jsonb_array_elements(leg.plan->'outputs') o), '') AS makes, leg.state, leg.frames_done AS "framesDone", leg.frames_total AS "framesTotal",
+    `SELECT leg.id, leg.clip_id AS "clipId", clip.stem, clip.path, clip.roll, leg.ordinal, leg.wave, leg.hand, leg.makes, leg.state, leg.frames_done AS "framesDone", leg.frames_total AS "framesTotal",
        coalesce((clip.description->'video'->'duration'->>'num')::float / (clip.description->'video'->'duration'->>'den')::float, 0) AS seconds,
        coalesce((clip.description->'video'->'raster'->>'width')::float * (clip.description->'video'->'raster'->>'height')::float * leg.frames_total, 0) AS samples,
        leg.speed, leg.worker, leg.problem, leg.started_at AS "startedAt", leg.ended_at AS "endedAt",
        (SELECT json_agg(json_build_object('id', o.id, 'deliverable', o.deliverable, 'role', o.role, 'path', o.path, 'state', o.state, 'alreadyThere', o.already_there,
           'sizeBytes', o.size_bytes, 'xxh3', o.xxh3, 'proof', null, 'problem', o.problem) ORDER BY o.role, o.path) FROM output o WHERE o.leg_id = leg.id) AS outputs
-     FROM leg JOIN clip ON clip.id = leg.clip_id WHERE leg.${column} = $1 ORDER BY CASE WHEN leg.state IN ('waiting', 'held') THEN leg.hand ELSE 2147483647 END DESC, leg.wave, leg.ordinal`,
-    [value],
+     FROM leg JOIN clip ON clip.id = leg.clip_id WHERE leg.${column} = $1 AND ($2::uuid[] IS NULL OR leg.id = ANY($2)) ORDER BY CASE WHEN leg.state IN ('waiting', 'held') THEN leg.hand ELSE 2147483647 END DESC, leg.wave, leg.ordinal`,
+    [value, only],
   )) as LegRecord[];
   return rows.map((row) => ({ ...row, outputs: row.outputs ?? [] }));
 }
 
-export async function runAnswer(db: DataSource, id: string): Promise<RunAnswer | null> {
+/** A run with its legs, or with `only` some of them. */
+export async function runAnswer(db: DataSource, id: string, only?: readonly string[]): Promise<RunAnswer | null> {
   const rows = (await db.query(`SELECT ${runColumns} FROM run WHERE run.id = $1`, [id])) as RunLine[];
   const run = rows[0];
-  return run ? { ...run, legLines: await legLines(db, { run: id }), now: new Date().toISOString(), lacks: await lacking(db, id), reels: await reelLines(db, id) } : null;
+  return run ? { ...run, legLines: await legLines(db, { run: id, ...(only ? { only } : {}) }), now: new Date().toISOString(), lacks: await lacking(db, id), reels: await reelLines(db, id) } : null;
 }
 
 /** What a run's waiting legs lack where no worker that is there can take any of them: in words; null where some can, or none wait. */

@@ -1,9 +1,9 @@
-import { legMove, newReel, newRun, runChange, runCheckRequest, type LegAnswer } from '@relay/contract/api';
+import { legMove, newReel, newRun, runChange, runCheckRequest, runQuestion, type LegAnswer } from '@relay/contract/api';
 import type { LegPlan } from '@relay/core/recipe/plan';
 import type { Recipe } from '@relay/core/recipe/recipe';
 import { sayOutput, sayPlan } from '@relay/core/recipe/sentence';
 import { Router } from 'express';
-import { decide } from '../clips/identityRoutes.ts';
+import { decideAsTheyAre } from '../clips/identityRoutes.ts';
 import { storeOr404, type Context } from '../context.ts';
 import { checked, idOf, notThere, Refused } from '../http.ts';
 import { tell } from '../live/notify.ts';
@@ -79,13 +79,13 @@ export function runRoutes(context: Context): Router {
     if (sorted.toDecide.length > 0 && !choice.asTheyAre) throw new Refused(409, { what: `${sorted.toDecide.length} clips have findings that nobody has decided on`, remedy: 'Decide on them, or start the run with them as they are' });
     const store = await storeOr404(context, choice.store);
     if ((await freeBytes(store.path)) === 0) throw new Refused(507, { what: `${store.name} is full or not there`, remedy: 'Free space, or choose another store' });
-    for (const { clip, findings } of sorted.toDecide) await decide(context, idOf(request), [clip], findings.map((finding) => finding.rule), 'as it is', `by starting ${choice.name}`);
+    await decideAsTheyAre(context, idOf(request), sorted.toDecide.map(({ clip, findings }) => ({ clip, rules: findings.map((finding) => finding.rule) })), `by starting ${choice.name}`);
     const id = await startRun(db, boss, { production: idOf(request), name: choice.name, recipe, from: { id: choice.recipe, version }, store: choice.store, folder: choice.folder, inWaves: choice.inWaves, notBefore: choice.notBefore, wantedBy: choice.wantedBy }, planned);
     response.status(201).json(await runAnswer(db, id));
   });
   router.get('/productions/:id/runs', async (request, response) => void response.json(await runLines(db, idOf(request))));
   router.get('/runs/:id', async (request, response) => {
-    const run = await runAnswer(db, idOf(request));
+    const run = await runAnswer(db, idOf(request), checked(runQuestion, request.query).legs);
     if (!run) throw notThere('The run');
     response.json(run);
   });

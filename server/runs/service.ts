@@ -23,6 +23,9 @@ export interface RunToStart {
   wantedBy?: string | null;
 }
 
+/** Legs that are written down at a time. */
+const lot = 500;
+
 /** Writes a run and its legs down, then queues them. Clips without a plan become legs that have failed, with the reason. */
 export async function startRun(db: DataSource, boss: PgBoss, wanted: RunToStart, planned: readonly PlannedClip[]): Promise<string> {
   const { runId, legs } = await db.transaction(async (tx) => {
@@ -35,15 +38,16 @@ export async function startRun(db: DataSource, boss: PgBoss, wanted: RunToStart,
     const rows = legs.sort((a, b) => a.wave - b.wave).map(({ clip, wave, plan }, ordinal) => ({
       run_id: id, clip_id: clip.id, ordinal, wave, state: plan.ok ? 'waiting' : 'failed', plan: plan.ok ? plan.value : null,
       problem: plan.ok ? null : plan.problem, frames_total: plan.ok ? (plan.value.outputs[0]?.video.frames ?? 0) : 0,
-      ended_at: plan.ok ? null : new Date().toISOString(), codecs: plan.ok ? [...new Set(plan.value.outputs.map(({ codec }) => codec.id))] : [], bytes_likely: plan.ok ? addEstimates(plan.value.outputs.map((output) => estimateOutput(output))).bytes.likely : 0,
+      ended_at: plan.ok ? null : new Date().toISOString(), makes: plan.ok ? [...new Set(plan.value.outputs.map(({ deliverable }) => deliverable))].sort().join(', ') : '', codecs: plan.ok ? [...new Set(plan.value.outputs.map(({ codec }) => codec.id))] : [], bytes_likely: plan.ok ? addEstimates(plan.value.outputs.map((output) => estimateOutput(output))).bytes.likely : 0,
     }));
-    const made = (await tx.query(
-      `INSERT INTO leg (run_id, clip_id, ordinal, wave, state, plan, problem, frames_total, ended_at, codecs, bytes_likely)
-       SELECT run_id, clip_id, ordinal, wave, state, NULLIF(plan, 'null'::jsonb), NULLIF(problem, 'null'::jsonb), frames_total, ended_at, codecs, bytes_likely
-       FROM jsonb_to_recordset($1::jsonb) AS r(run_id uuid, clip_id uuid, ordinal int, wave int, state text, plan jsonb, problem jsonb, frames_total int, ended_at timestamptz, codecs text[], bytes_likely bigint)
-       ORDER BY ordinal RETURNING id, state, ordinal`,
-      [JSON.stringify(rows)],
-    )) as { id: string; state: LegState; ordinal: number }[];
+    const made: { id: string; state: LegState; ordinal: number }[] = [];
+    for (let at = 0; at < rows.length; at += lot) made.push(...((await tx.query(
+      `INSERT INTO leg (run_id, clip_id, ordinal, wave, state, plan, problem, frames_total, ended_at, makes, codecs, bytes_likely)
+       SELECT run_id, clip_id, ordinal, wave, state, NULLIF(plan, 'null'::jsonb), NULLIF(problem, 'null'::jsonb), frames_total, ended_at, makes, codecs, bytes_likely
+       FROM jsonb_to_recordset($1::jsonb) AS r(run_id uuid, clip_id uuid, ordinal int, wave int, state text, plan jsonb, problem jsonb, frames_total int, ended_at timestamptz, makes text, codecs text[], bytes_likely bigint)
+       RETURNING id, state, ordinal`,
+      [JSON.stringify(rows.slice(at, at + lot))],
+    )) as typeof made));
     return { runId: id, legs: made.filter((leg) => leg.state === 'waiting').sort((a, b) => a.ordinal - b.ordinal).map((leg) => leg.id) };
   });
   await queueLegs(boss, legs);

@@ -3,7 +3,7 @@ import { hostname } from 'node:os';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { call, scratchFolder } from '../../testing/commands.ts';
-import { discardAbandoned, discardLeftovers, exists, giveName, hashFile, NameTaken, placeInside, temporaryBeside, writeWhole } from './place.ts';
+import { discardAbandoned, discardLeftovers, exists, giveName, hashFile, NameTaken, placeInside, takenAmong, temporaryBeside, writeWhole } from './place.ts';
 import { filesBelow } from './walk.ts';
 
 describe('places', () => {
@@ -14,6 +14,14 @@ describe('places', () => {
     await symlink(join(root, 'inner'), join(root, 'in'));
     expect(await placeInside(root, 'not/yet/there.mov')).toBe(join(root, 'not/yet/there.mov'));
     for (const path of ['../elsewhere', '/etc/passwd', 'a/../../b', 'out/passwd', 'out']) await expect(placeInside(root, path)).rejects.toThrow();
+  });
+
+  it('that are taken are told, many at once, and none outside', async () => {
+    const root = await scratchFolder();
+    await mkdir(join(root, 'proxy/A001'), { recursive: true });
+    for (const name of ['proxy/A001/a.mov', 'proxy/A001/b.mov', 'top.mov']) await writeFile(join(root, name), 'x');
+    expect(await takenAmong(root, ['proxy/A001/a.mov', 'proxy/A001/c.mov', 'proxy/B001/a.mov', 'top.mov', 'proxy/A001'])).toEqual(['proxy/A001/a.mov', 'top.mov', 'proxy/A001']);
+    await expect(takenAmong(root, ['../elsewhere.mov'])).rejects.toThrow();
   });
 
   it('are named in one step that replaces nothing', async () => {

@@ -45,6 +45,24 @@ export async function exists(path: string): Promise<boolean> {
   return lstat(path).then(() => true, () => false);
 }
 
+/** Those of many paths below `root` that something lies at, a folder looked into once however many are in it. */
+export async function takenAmong(root: string, relativePaths: readonly string[]): Promise<string[]> {
+  const byFolder = new Map<string, string[]>();
+  for (const path of relativePaths) {
+    const inFolder = byFolder.get(dirname(path));
+    if (inFolder) inFolder.push(path);
+    else byFolder.set(dirname(path), [path]);
+  }
+  const taken: string[] = [];
+  for (const [folder, paths] of byFolder) {
+    const place = await placeInside(root, folder);
+    // By what the file system takes for the same name, which a list of names cannot tell.
+    if ((await readdir(place).catch(() => [])).length === 0) continue;
+    for (const path of paths) if (await exists(join(place, basename(path)))) taken.push(path);
+  }
+  return taken;
+}
+
 /** A fresh temporary name beside `finalPath`; the folder is made. `owner` marks whose it is, for cleaning up after a crash. */
 export async function temporaryBeside(finalPath: string, owner: string): Promise<string> {
   await mkdir(dirname(finalPath), { recursive: true });

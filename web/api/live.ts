@@ -3,13 +3,15 @@ import type { LiveMessage, ReadingAnswer, RunAnswer } from '@relay/contract/api'
 import { openStates } from '@relay/contract/api';
 import { useQueryClient, type QueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
+import { inOrder } from '../runs/order.ts';
 import { legEnded } from '../ui/notices.ts';
+import { get } from './client.ts';
 
 /** Questions whose answers a finished leg or a changed list makes stale. */
 const overviews = ['productions', 'runs', 'outputs', 'handoffs', 'site', 'clips'];
 
-/** Lays a message from the server into the answers that are kept, so that open pages show it at once. */
-export function lay(client: QueryClient, message: LiveMessage, refreshSoon: (key: readonly string[]) => void): void {
+/** Lays a message from the server into the answers that are kept, so that open pages show it at once. `legSoon` asks for a leg of a run anew. */
+export function lay(client: QueryClient, message: LiveMessage, refreshSoon: (key: readonly string[]) => void, legSoon: (run: string, leg: string) => void): void {
   switch (message.kind) {
     case 'leg': {
       const run = client.getQueryData<RunAnswer>(['run', message.run]);
@@ -21,7 +23,8 @@ export function lay(client: QueryClient, message: LiveMessage, refreshSoon: (key
       }
       if (before && before.state !== message.state && !openStates.includes(message.state)) legEnded(before.stem, message.state);
       if (!before || before.state !== message.state) {
-        refreshSoon(['run', message.run]);
+        if (before) legSoon(message.run, message.leg);
+        else refreshSoon(['run', message.run]);
         refreshSoon(['leg', message.leg]);
         overviews.forEach((key) => refreshSoon([key]));
       } else if (openStates.includes(message.state)) refreshSoon(['site']);
@@ -39,8 +42,21 @@ export function lay(client: QueryClient, message: LiveMessage, refreshSoon: (key
       return;
     }
     case 'changed':
-      for (const key of [...overviews, 'run', 'readings', 'rolls', 'card']) refreshSoon([key]);
+      for (const key of [...overviews, ...(message.what === 'runs' || message.what === 'productions' ? ['run', 'leg'] : []), 'readings', 'rolls', 'card']) refreshSoon([key]);
   }
+}
+
+/** So many legs that changed at once are still asked for one by one; more, and the run is asked for whole. */
+const mostSingly = 100;
+
+/** Asks for some legs of a run and lays them into what is kept of it: a run of thousands is not fetched anew for each leg that ends. */
+export async function refreshLegs(client: QueryClient, run: string, legs: readonly string[], ask: (path: string) => Promise<RunAnswer> = get<RunAnswer>): Promise<void> {
+  const key = ['run', run];
+  const found = legs.length <= mostSingly && client.getQueryData(key) ? await ask(`/runs/${run}?legs=${legs.join(',')}`).catch(() => null) : null;
+  const before = client.getQueryData<RunAnswer>(key);
+  if (!found || !before) return client.invalidateQueries({ queryKey: key });
+  const changed = new Map(found.legLines.map((leg) => [leg.id, leg]));
+  client.setQueryData<RunAnswer>(key, { ...found, legLines: inOrder(before.legLines.map((leg) => changed.get(leg.id) ?? leg)) });
 }
 
 /** Keeps the one line to the server open while the page is; many changes at once are fetched once. */
@@ -48,18 +64,28 @@ export function useLive(): void {
   const client = useQueryClient();
   useEffect(() => {
     const waiting = new Map<string, readonly string[]>();
+    const legs = new Map<string, Set<string>>();
     let timer: ReturnType<typeof setTimeout> | null = null;
-    const refreshSoon = (key: readonly string[]): void => {
-      waiting.set(key.join(' '), key);
+    const soon = (): void => {
       timer ??= setTimeout(() => {
         timer = null;
-        const keys = [...waiting.values()];
+        const [keys, changed] = [[...waiting.values()], [...legs]];
         waiting.clear();
+        legs.clear();
         keys.forEach((queryKey) => void client.invalidateQueries({ queryKey }));
+        changed.forEach(([run, ids]) => void refreshLegs(client, run, [...ids]));
       }, 400);
     };
+    const refreshSoon = (key: readonly string[]): void => {
+      waiting.set(key.join(' '), key);
+      soon();
+    };
+    const legSoon = (run: string, leg: string): void => {
+      legs.set(run, (legs.get(run) ?? new Set()).add(leg));
+      soon();
+    };
     const line = new EventSource('/api/live');
-    line.onmessage = (event: MessageEvent<string>) => lay(client, JSON.parse(event.data) as LiveMessage, refreshSoon);
+    line.onmessage = (event: MessageEvent<string>) => lay(client, JSON.parse(event.data) as LiveMessage, refreshSoon, legSoon);
     // After a gap everything shown may be old.
     let wasOpen = false;
     line.onopen = () => {
