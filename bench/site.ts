@@ -17,6 +17,8 @@ export interface BenchSite {
   databaseUrl: string;
   /** Address of the server. */
   at: string;
+  /** Where the store lies. */
+  store: string;
 }
 
 export async function withSite(work: (site: BenchSite) => Promise<void>, webFolder?: string): Promise<void> {
@@ -32,7 +34,7 @@ export async function withSite(work: (site: BenchSite) => Promise<void>, webFold
   const port = await freePort();
   const server = await startServer({ databaseUrl: postgres.url, storesFile, cacheFolder: join(home, 'cache'), webFolder: webFolder ?? join(home, 'none'), port });
   try {
-    await work({ db, databaseUrl: postgres.url, at: `http://127.0.0.1:${port}` });
+    await work({ db, databaseUrl: postgres.url, at: `http://127.0.0.1:${port}`, store });
   } finally {
     await server.close();
     await db.destroy();

@@ -26,6 +26,23 @@ describe('recipes', () => {
     await paths(page).getByText('proxy/day-1/A001/A001C003.mov').waitFor();
   });
 
+  it('show what they make of the clips that are selected, and sample those', async () => {
+    await page.goto(`${site.address}/p/${production}/clips`);
+    await page.getByRole('row').filter({ hasText: 'A001C003' }).waitFor();
+    for (const key of ['ArrowDown', 'Shift+ArrowDown', 'Shift+ArrowDown']) await page.keyboard.press(key);
+    await page.getByRole('link', { name: /^Recipes/ }).click();
+    await page.getByText('Of 3 clips it makes 6 files').waitFor();
+    await page.getByRole('button', { name: 'Sample pictures for a closer forecast' }).click();
+    await page.getByText(/^By sampled pictures of 3 of 3 clips; takes /).waitFor({ timeout: 60_000 });
+    await page.getByLabel('Clips that this is shown for').selectOption('all');
+    await page.getByText('Of 12 clips it makes 24 files').waitFor();
+    // The sheet has them still.
+    await page.getByRole('link', { name: /^Clips/ }).click();
+    await until('the selection', async () => (await page.getByRole('row', { selected: true }).count()) === 3);
+    await page.goto(`${site.address}/p/${production}/recipes`);
+    await page.getByText('Of 12 clips it makes 24 files').waitFor();
+  });
+
   it('are copied and said anew: codec, size, wrapper; what cannot be together is not offered', async () => {
     await page.getByRole('button', { name: 'Copy', exact: true }).click();
     await until('the copy', async () => (await page.getByLabel('Name of the recipe').inputValue()) === 'Finish and cut, a copy');

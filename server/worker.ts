@@ -15,6 +15,8 @@ import {
 import { anyWaiting, claimForemost, endLeasesOfTheDead, endLeg, orphanedLegs, recordedOutput, recordOutput, renewLease, stillOurs, giveBack, mostAttempts, placesOf, takeBackLapsed, workerName, type ClaimedLeg } from './runs/claims.ts';
 import { cabinetText } from './looks/cabinet.ts';
 import { runLeg } from './runs/leg.ts';
+import { claimSegment, unqueuedSegments, type ClaimedSegment } from './runs/segmentClaims.ts';
+import { helpersOf, helpWith } from './runs/segments.ts';
 import { carryOutReel, orphanedReels } from './runs/reel.ts';
 import { SheetKeeper } from './runs/sheetKeeper.ts';
 import { keptImage } from './recipes/images.ts';
@@ -29,6 +31,8 @@ export interface WorkerSettings {
   databaseUrl: string;
   storesFile: string;
   cacheFolder: string;
+  /** The machine, where it is called otherwise than it calls itself. */
+  host?: string;
   /** Legs at a time. */
   slots: number;
   /** What people call it. */
@@ -42,7 +46,8 @@ export interface WorkerSettings {
 /** A process that takes from the queues: legs, cards to be brought in, folders to be read, clips to be looked at, copies to be verified. */
 export async function startWorker(settings: WorkerSettings): Promise<{ close(): Promise<void> }> {
   const log = pino({ name: 'worker' }, pino.destination(2));
-  const name = workerName(hostname(), process.pid, Date.now());
+  const host = settings.host ?? hostname();
+  const name = workerName(host, process.pid, Date.now());
   const db = await patiently(() => openDatabase(settings.databaseUrl));
   const boss = await patiently(() => openQueue(settings.databaseUrl, (error) => log.warn({ error: error.message }, 'queue')));
   const stores = new Stores(settings.storesFile);
@@ -63,7 +68,7 @@ export async function startWorker(settings: WorkerSettings): Promise<{ close(): 
 
   for (let slot = 0; slot < settings.slots; slot += 1) {
     await boss.work<LegJob>(legQueue, { batchSize: 1, pollingIntervalSeconds: 0.5 }, async ([job]) => {
-      if (job && !leaving.signal.aborted) await track(takeLeg(job.data, { db, boss, stores, sheets, worker: name, codecs: settings.codecs }, leaving.signal));
+      if (job && !leaving.signal.aborted) await track(takeLeg(job.data, { db, boss, stores, sheets, worker: name, host, codecs: settings.codecs }, leaving.signal));
     });
   }
   const takes = async <Job extends object>(queue: string, work: (job: Job) => Promise<void>): Promise<void> => {
@@ -78,10 +83,10 @@ export async function startWorker(settings: WorkerSettings): Promise<{ close(): 
     await takes<ReelJob>(reelQueue, (job) => carryOutReel(db, stores, job.reel, leaving.signal));
     await takes<VerifyJob>(verifyQueue, (job) => carryOutVerification(db, stores, job.copy));
   }
-  const beat = async (): Promise<void> => beatWorker(db, { name, title: settings.title, host: hostname(), slots: settings.slots, codecs: settings.codecs, stores: await storesThere(stores) });
-  const sweeper = setInterval(() => void beat().then(() => sweep(db, boss, stores)).catch((error: Error) => (isDatabaseAway(error) ? undefined : log.error({ error: error.message }, 'sweep'))), 3_000);
+  const beat = async (): Promise<void> => beatWorker(db, { name, title: settings.title, host, slots: settings.slots, codecs: settings.codecs, stores: await storesThere(stores) });
+  const sweeper = setInterval(() => void beat().then(() => sweep(db, boss, stores, host)).catch((error: Error) => (isDatabaseAway(error) ? undefined : log.error({ error: error.message }, 'sweep'))), 3_000);
   await patiently(beat);
-  await patiently(() => sweep(db, boss, stores));
+  await patiently(() => sweep(db, boss, stores, host));
   log.info({ name, slots: settings.slots }, 'ready');
   return {
     async close() {
@@ -97,8 +102,8 @@ export async function startWorker(settings: WorkerSettings): Promise<{ close(): 
 }
 
 /** Gives back what dead workers held, and queues what lost its place in the queue. */
-async function sweep(db: DataSource, boss: PgBoss, stores: Stores): Promise<void> {
-  await endLeasesOfTheDead(db, hostname(), isAlive);
+async function sweep(db: DataSource, boss: PgBoss, stores: Stores, host: string): Promise<void> {
+  await endLeasesOfTheDead(db, host, isAlive);
   const back = await takeBackLapsed(db);
   for (const leg of back) await tell(db, { kind: 'leg', run: leg.runId, leg: leg.id, state: leg.state, framesDone: 0, framesTotal: 0, speed: null });
   // A leg that will be taken up again clears up after itself then; one that has ended here does not.
@@ -108,6 +113,7 @@ async function sweep(db: DataSource, boss: PgBoss, stores: Stores): Promise<void
   }
   await queueLegs(boss, back.filter((leg) => leg.state === 'waiting').map((leg) => leg.id), true);
   await queueLegs(boss, await orphanedLegs(db));
+  await queueLegs(boss, await unqueuedSegments(db));
   for (const reading of await orphanedReadings(db)) await boss.send(readingQueue, { reading });
   await queueLooks(boss, await orphanedLooks(db));
   for (const reel of await orphanedReels(db)) await boss.send(reelQueue, { reel });
@@ -132,17 +138,23 @@ interface AtWork {
   stores: Stores;
   sheets: SheetKeeper;
   worker: string;
+  host: string;
   codecs: readonly string[] | null;
 }
 
-/** The foremost leg that this worker may take now; null, once others had time to, where there is none for it. */
-async function claimForUs(job: LegJob, { db, boss, stores, worker, codecs }: AtWork, leaving: AbortSignal): Promise<ClaimedLeg | null> {
+type Claimed = { leg: ClaimedLeg } | { segment: ClaimedSegment };
+
+/** The foremost leg that this worker may take now, else a segment of one that another has; null, once others had time to, where there is none for it. */
+async function claimForUs(job: LegJob, { db, boss, stores, worker, host, codecs }: AtWork, leaving: AbortSignal): Promise<Claimed | null> {
   const quiet = await patiently(() => setting(db, 'quiet'));
   const now = new Date();
   const resting = quiet !== null && minutesUntilWork(quiet, now.getHours() * 60 + now.getMinutes()) > 0;
   const there = await storesThere(stores);
   const leg = resting ? null : await patiently(() => claimForemost(db, worker, { stores: there, codecs }));
-  if (leg || !(await patiently(() => anyWaiting(db)))) return leg;
+  if (leg) return { leg };
+  const segment = resting ? null : await patiently(() => claimSegment(db, worker, host, { stores: there, codecs }));
+  if (segment) return { segment };
+  if (!(await patiently(() => anyWaiting(db)))) return null;
   // There is work, but none for us: the job goes back for others to find.
   await patiently(() => queueLegs(boss, [job.leg]));
   await new Promise<void>((resolve) => {
@@ -154,9 +166,11 @@ async function claimForUs(job: LegJob, { db, boss, stores, worker, codecs }: AtW
 
 /** Carries out one leg: claims it, keeps its lease while it runs, and writes down what came of it. */
 async function takeLeg(job: LegJob, at: AtWork, leaving: AbortSignal): Promise<void> {
-  const { db, boss, stores, sheets, worker } = at;
-  const leg = await claimForUs(job, at, leaving);
-  if (!leg) return;
+  const { db, boss, stores, worker } = at;
+  const claimed = await claimForUs(job, at, leaving);
+  if (!claimed) return;
+  if ('segment' in claimed) return help(at, claimed.segment, leaving);
+  const { leg } = claimed;
   const stop = new AbortController();
   const onLeave = (): void => stop.abort();
   leaving.addEventListener('abort', onLeave, { once: true });
@@ -173,7 +187,7 @@ async function takeLeg(job: LegJob, at: AtWork, leaving: AbortSignal): Promise<v
   const heart = setInterval(() => void beat().catch(() => undefined), 700);
   try {
     await patiently(beat);
-    const result = await carryOut(db, stores, sheets, leg, worker, stop.signal, (now) => { progress = now; }, (now) => { state = now; });
+    const result = await carryOut(at, leg, stop.signal, (now) => { progress = now; }, (now) => { state = now; });
     clearInterval(heart);
     if (lost) return;
     // A worker that leaves gives its leg back instead of ending it.
@@ -207,8 +221,16 @@ async function bothThere(stores: Stores, leg: ClaimedLeg): Promise<boolean> {
   return [leg.sourceStore, leg.outStore].every((id) => there.includes(id));
 }
 
+/** Makes a segment of a leg that another worker holds. */
+async function help({ db, stores, worker }: AtWork, segment: ClaimedSegment, leaving: AbortSignal): Promise<void> {
+  const [from, to] = [await stores.get(segment.sourceStore), await stores.get(segment.outStore)];
+  if (!from || !to) return;
+  const places = { source: await placeInside(await placeInside(from.path, segment.sourceRoot), segment.plan.original.path), outRoot: await placeInside(to.path, segment.outFolder) };
+  await helpWith(db, segment, places, worker, cabinetText(db), leaving);
+}
+
 async function carryOut(
-  db: DataSource, stores: Stores, sheets: SheetKeeper, leg: ClaimedLeg, worker: string, signal: AbortSignal,
+  { db, boss, stores, sheets, worker, host }: AtWork, leg: ClaimedLeg, signal: AbortSignal,
   onProgress: (progress: LegProgress) => void, onState: (state: 'running' | 'proving') => void,
 ): ReturnType<typeof runLeg> {
   const failed = (what: string, remedy: string): Awaited<ReturnType<typeof runLeg>> => ({ state: 'failed', outputs: [], problem: { what, remedy }, originalXxh3: null, log: [], stalled: false });
@@ -219,7 +241,7 @@ async function carryOut(
     const source = await placeInside(await placeInside(from.path, leg.sourceRoot), leg.plan.original.path);
     const deliverableOf = new Map(leg.plan.outputs.map((output) => [output.path, output.deliverable]));
     return await runLeg(leg.plan, {
-      source, outRoot, owner: leg.id, whole: basename(leg.sourceRoot), signal, onProgress, onState, lutText: cabinetText(db), imageBytes: keptImage(db),
+      source, outRoot, owner: leg.id, whole: basename(leg.sourceRoot), signal, onProgress, onState, helpers: helpersOf(db, boss, leg.id, worker, host), lutText: cabinetText(db), imageBytes: keptImage(db),
       recorded: (path) => patiently(() => recordedOutput(db, leg.outStore, leg.outFolder, path)),
       record: async (row) => {
         // Still ours? Another worker may have taken the leg over while this one could not reach the database.

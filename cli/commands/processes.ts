@@ -55,6 +55,6 @@ export async function workerCommand(args: readonly string[]): Promise<number> {
     if (!site.database) throw new Misuse('no ./relay start is running here');
     databaseUrl = site.database;
   }
-  const worker = await startWorker({ databaseUrl, storesFile, cacheFolder: places.cache, legsOnly, ...options });
+  const worker = await startWorker({ databaseUrl, storesFile, cacheFolder: places.cache, legsOnly, ...(process.env.RELAY_HOST ? { host: process.env.RELAY_HOST } : {}), ...options });
   return untilToldToStop(() => worker.close());
 }

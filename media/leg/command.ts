@@ -25,14 +25,14 @@ export function trackCoding({ coding }: SoundPlan, track: SoundTrackPlan, index:
 }
 
 /** Picture of one output: what is mapped, filtered and encoded. */
-function pictureArguments(output: OutputPlan, tuning: Tuning): string[] {
+export function pictureArguments(output: OutputPlan, tuning: Tuning): string[] {
   return [
     '-map', '0:v:0', '-filter:v', pictureFilters(output, tuning), '-r', formatFraction(output.video.rate), ...encoderArguments(output, tuning), '-pix_fmt', pixelFormat(output), ...tagArguments(output),
   ];
 }
 
 /** These of an output's sound tracks, in one file. */
-function soundArguments({ sound }: OutputPlan, tracks: readonly TrackArguments[], wanted: readonly number[]): string[] {
+export function soundArguments({ sound }: OutputPlan, tracks: readonly TrackArguments[], wanted: readonly number[]): string[] {
   return wanted.flatMap((index, place) => {
     const [track, made] = [sound.tracks[index] as SoundTrackPlan, tracks[index] as TrackArguments];
     return ['-map', made.map, ...(made.filter ? [`-filter:a:${place}`, made.filter] : []), ...trackCoding(sound, track, place), ...(track.label ? [`-metadata:s:a:${place}`, `handler_name=${track.label}`] : [])];
@@ -40,7 +40,7 @@ function soundArguments({ sound }: OutputPlan, tracks: readonly TrackArguments[]
 }
 
 /** Nothing of the original comes along but what was mapped. */
-const nothingElse = ['-dn', '-sn', '-map_metadata', '-1', '-map_chapters', '-1', '-max_muxing_queue_size', '4096'];
+export const nothingElse = ['-dn', '-sn', '-map_metadata', '-1', '-map_chapters', '-1', '-max_muxing_queue_size', '4096'];
 
 /** The files of one output, each with all its arguments. `target` is the file, or the folder that they lie in. */
 function outputArguments(output: OutputPlan, tracks: readonly TrackArguments[], tuning: Tuning, target: string): string[] {

@@ -123,11 +123,11 @@ export async function takeOriginal(plan: LegPlan, tunings: readonly Tuning[] = [
   return taking(asItIs, [...wanted].sort((a, b) => a - b), turned(video.raster, video.quarterTurns), video.colour.range === 'full' && video.chroma !== 'rgb', audio.map((track) => ({ channels: track.channels, before })), soundWindows(originalSamples(plan)), wholeFrames);
 }
 
-/** Evidence of an original that no leg decodes now: outputs that are there already are proved again with it. */
-export async function originalEvidence(plan: LegPlan, source: Source, tunings: readonly Tuning[], signal?: AbortSignal): Promise<Evidence> {
+/** Evidence of an original that no leg decodes now: outputs that are there already are proved again with it. `alsoTake` are further outputs of the decode. */
+export async function originalEvidence(plan: LegPlan, source: Source, tunings: readonly Tuning[], signal?: AbortSignal, alsoTake: readonly string[] = []): Promise<Evidence> {
   const taken = await takeOriginal(plan, tunings);
   try {
-    await withInput(source, (input) => run(ffmpeg, ['-hide_banner', '-v', 'error', '-nostats', '-y', ...input, ...taken.args], { signal }));
+    await withInput(source, (input) => run(ffmpeg, ['-hide_banner', '-v', 'error', '-nostats', '-y', ...input, ...taken.args, ...alsoTake], { signal }));
     return await taken.read();
   } finally {
     await taken.discard();

@@ -48,6 +48,37 @@ async function filesIn(folder: string): Promise<string[]> {
 }
 
 describe('bringing a card in', () => {
+  it('fills no folder that a store left behind, and goes on when the store is there again', async () => {
+    const { card, base } = await cardWith(usual);
+    const [raid, away] = [join(base, 'raid'), join(base, 'unmounted')];
+    let asked = 0;
+    let goesAt = 0;
+    const there = async (): Promise<boolean> => {
+      asked += 1;
+      if (asked === goesAt) await rename(raid, away);
+      return asked < goesAt;
+    };
+    const wanted = order(base, card);
+    const destinations = wanted.destinations.map((one) => (one.store === 'raid' ? { ...one, there } : one));
+    const refused = await arrive({ ...wanted, destinations });
+    expect(refused).toMatchObject({ state: 'failed', clearing: { clear: false } });
+    expect(refused.copies[0]?.problem?.what).toContain('raid is not there');
+    expect(await readdir(base)).not.toContain('raid');
+
+    // It goes just before the one large file: asked once to begin with, and once for each of the three small ones.
+    [asked, goesAt] = [0, 5];
+    const broken = await arrive({ ...wanted, destinations });
+    expect(broken).toMatchObject({ state: 'failed', clearing: { clear: false } });
+    expect(broken.copies.map((copy) => [copy.filesProved, copy.problem !== null])).toEqual([[3, true], [4, false]]);
+    expect(await readdir(base)).not.toContain('raid');
+
+    await rename(away, raid);
+    [asked, goesAt] = [0, Infinity];
+    const resumed = await arrive({ ...wanted, destinations });
+    expect(resumed).toMatchObject({ state: 'proved', clearing: { clear: true } });
+    expect(resumed.copies.map((copy) => copy.filesProved)).toEqual([4, 4]);
+  });
+
   it('copies the whole structure to both stores, byte for byte, with times, hidden files and empty folders, and says when the card may be cleared', async () => {
     const { card, base } = await cardWith(usual);
     await mkdir(join(card, 'AUDIO'));

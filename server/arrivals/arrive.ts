@@ -12,7 +12,7 @@ import { fileFacts, flushFolders, freeBytes, placeInside } from '../stores/place
 import { readBack } from '../stores/readBack.ts';
 import type { Unseen } from '../stores/walk.ts';
 import { cardBytes, lookAtCard, type Card } from './card.ts';
-import { newCopy, openCopy, placeIn, readBackWhole, thereAlready, type Copy, type Destination, type FileProblem } from './copies.ts';
+import { endIfGone, newCopy, openCopy, placeIn, readBackWhole, thereAlready, type Copy, type Destination, type FileProblem } from './copies.ts';
 
 export interface ArrivalOrder {
   roll: string;
@@ -92,7 +92,10 @@ export async function arrive(order: ArrivalOrder): Promise<ArrivalResult> {
   const inside = copies.find((copy) => `${copy.folder}/`.startsWith(`${card.root}/`));
   if (inside) return nothingOf(order, { what: `${inside.folder} lies on the card itself`, remedy: 'Choose a folder outside the card' }, card);
   try {
-    for (const copy of copies) await openCopy(copy, card, order.roll, hashes);
+    for (const copy of copies) {
+      await endIfGone(copy);
+      if (!copy.problem) await openCopy(copy, card, order.roll, hashes);
+    }
     // With nothing left to do this is not a resume, but the same card brought in again.
     if (copies.every((copy) => copy.whole)) for (const copy of copies) copy.problem = thereAlready(copy, order.roll);
     else for (const copy of copies.filter((one) => one.whole)) await readBackWhole(copy, card, problems, order.signal);
@@ -101,7 +104,10 @@ export async function arrive(order: ArrivalOrder): Promise<ArrivalResult> {
     for (const copy of copies.filter((one) => !one.whole)) for (const folder of card.emptyFolders) await mkdir(await placeInside(copy.folder, folder), { recursive: true }).catch(() => undefined);
     await copyAll(order, card, copies, hashes, problems);
     const folders = new Set(card.files.map((file) => dirname(file.path)));
-    for (const copy of copies) await flushFolders([...folders].map((folder) => join(copy.folder, folder)));
+    for (const copy of copies) {
+      await endIfGone(copy);
+      if (!copy.problem) await flushFolders([...folders].map((folder) => join(copy.folder, folder)));
+    }
     const manifest = history.kind === 'none' ? null : cardAgainst(history, stated, copies.find((copy) => !copy.whole) ?? (copies[0] as Copy), card);
     if (order.signal?.aborted) return resultOf(order, card, copies, problems, manifest, 'stopped');
     for (const copy of copies) await writeManifest(copy, card, history, order);
@@ -113,7 +119,7 @@ export async function arrive(order: ArrivalOrder): Promise<ArrivalResult> {
 }
 
 function nothingOf(order: ArrivalOrder, problem: Problem, card?: Card): ArrivalResult {
-  const copies = order.destinations.map((destination): CopyResult => ({ ...destination, filesProved: 0, readFromDisk: false, manifest: null, problem }));
+  const copies = order.destinations.map(({ store, folder }): CopyResult => ({ store, folder, filesProved: 0, readFromDisk: false, manifest: null, problem }));
   return {
     roll: order.roll, card: order.card, state: 'failed', files: card?.files.length ?? 0, bytes: card ? cardBytes(card) : 0, copies, problems: [], notCopied: [], cardManifest: null,
     clearing: clearingOf(order.rule, card?.files.length ?? 0, [], [problem.what]),
@@ -143,6 +149,7 @@ async function copyAll(order: ArrivalOrder, card: Card, copies: readonly Copy[],
   const stop = order.signal ? AbortSignal.any([order.signal, gone.signal]) : gone.signal;
   const one = async (file: Card['files'][number]): Promise<void> => {
     if (stop.aborted) return;
+    for (const copy of copies) await endIfGone(copy);
     const missing = copies.filter((copy) => !copy.problem && !copy.whole && !copy.proved.has(file.path));
     let moved = 0;
     try {

@@ -19,6 +19,8 @@ export interface Destination {
   store: string;
   /** The roll's own folder on it. */
   folder: string;
+  /** Whether its store is there now: a share that is not mounted leaves an empty folder, which must not be filled. Absent where nobody can tell. */
+  there?: () => Promise<boolean>;
 }
 
 /** One copy of a card under way. */
@@ -57,6 +59,12 @@ export async function openCopy(copy: Copy, card: Card, roll: string, hashes: rea
   } catch (error) {
     copy.problem = diskProblem(error, copy.folder);
   }
+}
+
+/** Ends a copy whose store went away, or was not there to begin with. */
+export async function endIfGone(copy: Copy): Promise<void> {
+  if (copy.problem || !copy.there || (await copy.there())) return;
+  copy.problem = { what: `${copy.store} is not there: what lies at its place is not this store`, remedy: 'Mount it, then resume: what is proved already is kept' };
 }
 
 export function thereAlready(copy: Copy, roll: string): Problem {

@@ -15,7 +15,7 @@ import { tell } from '../live/notify.ts';
 import { queueLooks, readingQueue } from '../queue/boss.ts';
 import { fileFacts, placeInside } from '../stores/place.ts';
 import { untilQuiet } from '../stores/quiet.ts';
-import type { Stores } from '../stores/stores.ts';
+import { isThere, type Stores } from '../stores/stores.ts';
 import { filesBelow, type FoundFile } from '../stores/walk.ts';
 
 interface ReadingWork {
@@ -51,6 +51,7 @@ export async function carryOutReading(db: DataSource, boss: PgBoss, stores: Stor
   try {
     const store = await stores.get(work.storeId);
     if (!store) throw new Error(`there is no store ${work.storeId} any more`);
+    if (!(await isThere(store))) throw new Error(`${store.name} is not there`);
     const root = await placeInside(store.path, work.folder);
     const { files: all, unseen } = await filesBelow(root);
     const { files, waiting } = await withoutUnverified(db, work, all);

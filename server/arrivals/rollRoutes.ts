@@ -12,6 +12,7 @@ import { checked, idOf, notThere, Refused } from '../http.ts';
 import { tell } from '../live/notify.ts';
 import { arrivalQueue, verifyQueue } from '../queue/boss.ts';
 import { placeInside } from '../stores/place.ts';
+import { isThere } from '../stores/stores.ts';
 import { cardBytes, lookAtCard } from './card.ts';
 import { note, rollAnswer, rollLines } from './rolls.ts';
 
@@ -55,6 +56,8 @@ export function rollRoutes(context: Context): Router {
     const targets = wanted.destinations.map((place) => ({ store: place.store, folder: [place.folder, wanted.day, wanted.name].filter((part) => part !== '').join('/') }));
     if (new Set(targets.map((place) => `${place.store}\u0000${collisionKey(place.folder)}`)).size < targets.length) throw new Refused(400, { what: 'Both copies would lie in one folder', remedy: 'Choose another store for the second' });
     for (const target of targets) {
+      const store = await storeOr404(context, target.store);
+      if (!(await isThere(store))) throw new Refused(409, { what: `${store.name} is not there: what lies at ${store.path} is not this store`, remedy: 'Mount it, or choose another' });
       const place = await placeOf(target.store, target.folder);
       if (`${place}/`.startsWith(`${card}/`)) throw new Refused(400, { what: 'A copy would lie on the card itself', remedy: 'Choose a folder outside the card' });
     }

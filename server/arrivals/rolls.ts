@@ -13,7 +13,7 @@ import { patiently } from '../db/dataSource.ts';
 import { tell } from '../live/notify.ts';
 import { readingQueue } from '../queue/boss.ts';
 import { placeInside } from '../stores/place.ts';
-import type { Stores } from '../stores/stores.ts';
+import { isThere, type Stores } from '../stores/stores.ts';
 import { arrive, type ArrivalProgress, type ArrivalResult } from './arrive.ts';
 
 /** A roll's work is a worker's for so long without a beat. */
@@ -83,10 +83,11 @@ export async function carryOutArrival(db: DataSource, boss: PgBoss, stores: Stor
 
 async function bringIn(stores: Stores, work: RollWork, copies: readonly { store: string; folder: string }[], signal: AbortSignal, onProgress: (progress: ArrivalProgress) => void): Promise<ArrivalResult> {
   const [cardStore, ...targets] = await Promise.all([work.cardStore, ...copies.map((copy) => copy.store)].map((id) => stores.get(id)));
-  if (!cardStore || targets.some((store) => !store)) throw new Error('a store of this roll is no longer known');
+  const known = targets.filter((store) => store !== null);
+  if (!cardStore || known.length < targets.length) throw new Error('a store of this roll is no longer known');
   return arrive({
     roll: work.name, card: await placeInside(cardStore.path, work.cardFolder), hash: work.hash, alsoMd5: work.alsoMd5, rule: work.rule, owner: `arrival.${work.id}`, host: hostname(), signal, onProgress,
-    destinations: await Promise.all(copies.map(async (copy, index) => ({ store: targets[index]?.name ?? copy.store, folder: await placeInside(targets[index]?.path ?? '', copy.folder) }))),
+    destinations: await Promise.all(known.map(async (store, index) => ({ store: store.name, folder: await placeInside(store.path, copies[index]?.folder ?? ''), there: () => isThere(store) }))),
   });
 }
 
@@ -128,6 +129,7 @@ export async function carryOutVerification(db: DataSource, stores: Stores, copyI
   const heart = setInterval(() => void db.query('UPDATE roll_copy SET verify_wanted = now() WHERE id = $1 AND verify_wanted IS NOT NULL', [copy.id]).catch(() => undefined), 15_000);
   try {
     if (!store) throw new Error('its store is no longer known');
+    if (!(await isThere(store))) throw new Error(`${store.name} is not there`);
     const result = await verifyFolder(await placeInside(store.path, copy.folder));
     const doubted = [...result.doubts.map(({ file, why }) => ({ path: file, why })), ...result.unread];
     found = { verified: result.verified, same: result.same, missing: result.missing, changed: [...doubted, ...result.changed], extra: result.extra, problem: result.problem, generation: result.generation };

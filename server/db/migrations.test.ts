@@ -47,8 +47,8 @@ describe('the tables', () => {
     expect(await db.query('SELECT copy_rule, rate FROM production')).toEqual([{ copy_rule: { copies: 2, stores: 2 }, rate: null }]);
     await db.query(`INSERT INTO correction_rule (production_id, field, scope, key, value, who) SELECT id, unnest(ARRAY['colour', 'crop']), 'production', '', '{"steps": []}', 'test' FROM production`);
     await db.query(`INSERT INTO recipe (definition) VALUES ('{"deliverables": [{"name": "a", "burn": {"lines": [], "image": {}}}, {"name": "b"}]}')`);
-    // Many legs, workers, runs, recipes, images.
-    for (let back = 0; back < 5; back += 1) await db.undoLastMigration();
+    // Segments, many legs, workers, runs, recipes, images.
+    for (let back = 0; back < 6; back += 1) await db.undoLastMigration();
     expect(await db.query(`SELECT definition->'deliverables' AS d FROM recipe`)).toEqual([{ d: [{ name: 'a', burn: { lines: [] } }, { name: 'b' }] }]);
     await db.undoLastMigration();
     // Chains stay, other corrections have no place before.

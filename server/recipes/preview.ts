@@ -11,8 +11,7 @@ const mostPaths = 300;
 
 /** What a recipe would make of some clips of a production, or of all where none is named. */
 export async function previewRecipe(db: DataSource, production: string, ids: readonly string[], recipe: Recipe): Promise<RecipePreview> {
-  const wanted = ids.length > 0 ? ids : ((await db.query('SELECT id FROM clip WHERE production_id = $1', [production])) as { id: string }[]).map(({ id }) => id);
-  const clips = await clipsToRun(db, production, wanted);
+  const clips = await clipsToRun(db, production, ids.length > 0 ? ids : null);
   const { plans, paths, clashes, remedy } = examinePaths(batchOf(clips), recipe, []);
   const clashing = new Map(clashes.map((clash) => [JSON.stringify([clash.original, clash.deliverable, clash.path]), clash.what]));
   // A folder of files is shown as one.

@@ -55,30 +55,21 @@ const claimed = `leg.id, leg.run_id AS "runId", leg.clip_id AS "clipId", leg.pla
 
 /** Takes the foremost leg that waits and that `worker` can do; null when there is none. A job of the queue says that there is work, not which. */
 export async function claimForemost(db: DataSource, worker: string, { stores, codecs }: Abilities = anything): Promise<ClaimedLeg | null> {
-  return claim(db, `leg.id = (${foremost})`, [worker, stores, codecs]);
+  const [rows] = (await db.query(
+    `UPDATE leg SET state = 'running', worker = $1, lease_until = now() + make_interval(secs => $2), attempts = attempts + 1,
+       started_at = now(), ended_at = NULL, frames_done = 0, speed = NULL, problem = NULL
+     FROM run, clip
+     WHERE leg.id = (${foremost}) AND leg.state = 'waiting' AND leg.plan IS NOT NULL AND run.id = leg.run_id AND clip.id = leg.clip_id
+     RETURNING ${claimed}`,
+    [worker, leaseSeconds, stores, codecs],
+  )) as [ClaimedLeg[], number];
+  return rows[0] ?? null;
 }
 
 /** Whether any leg waits and may begin, for whichever worker. */
 export async function anyWaiting(db: DataSource): Promise<boolean> {
   const rows = (await db.query(`SELECT 1 FROM leg JOIN run ON run.id = leg.run_id WHERE leg.state = 'waiting' AND leg.plan IS NOT NULL AND (run.not_before IS NULL OR run.not_before <= now()) LIMIT 1`)) as unknown[];
   return rows.length > 0;
-}
-
-/** Takes one certain waiting leg for `worker`; null when somebody else has it or it is no longer wanted. */
-export async function claimLeg(db: DataSource, legId: string, worker: string): Promise<ClaimedLeg | null> {
-  return claim(db, `leg.id = $3`, [worker, legId]);
-}
-
-async function claim(db: DataSource, which: string, [worker, ...more]: readonly [string, ...unknown[]]): Promise<ClaimedLeg | null> {
-  const [rows] = (await db.query(
-    `UPDATE leg SET state = 'running', worker = $1, lease_until = now() + make_interval(secs => $2), attempts = attempts + 1,
-       started_at = now(), ended_at = NULL, frames_done = 0, speed = NULL, problem = NULL
-     FROM run, clip
-     WHERE ${which} AND leg.state = 'waiting' AND leg.plan IS NOT NULL AND run.id = leg.run_id AND clip.id = leg.clip_id
-     RETURNING ${claimed}`,
-    [worker, leaseSeconds, ...more],
-  )) as [ClaimedLeg[], number];
-  return rows[0] ?? null;
 }
 
 export type Hold = 'kept' | 'stop' | 'lost';

@@ -27,6 +27,7 @@ import { legColour, type LegColour } from './colour.ts';
 import { gravest, resultOf, takenProblem, type LegResult, type LegSurroundings } from './outcome.ts';
 import { layLutBeside, proofOf, proveAgain } from './proving.ts';
 import { makeReady, type LegReady } from './ready.ts';
+import { performInSegments, segmentsWanted } from './segments.ts';
 
 interface Target {
   plan: OutputPlan;
@@ -171,15 +172,23 @@ async function make(plan: LegPlan, files: Source, targets: Target[], colour: Leg
   const stopped = (): OutputResult[] => targets.map((target) => resultOf(target.plan, 'stopped', { problem: { what: 'Stopped before it was finished', remedy: 'Retry when it should be made' } }));
   const tunings = await tuneLeg(part, files, at.signal, targets.map((target) => target.tuning));
   if (at.signal?.aborted) return stopped();
+  // Helpers know the leg as it stands in the database: all of it is to be made, or it is made here.
+  const segments = targets.length === plan.outputs.length ? await segmentsWanted(part, at.helpers).catch(() => 1) : 1;
   const passes = part.outputs.some(needsFirstPass) ? await scratchFolder() : null;
   const taking = await takeOriginal(part, tunings);
   let performed: Performed;
   let evidence: Evidence;
   try {
+    const inSegments = segments > 1 && at.helpers
+      ? await performInSegments({ plan: part, files, outRoot: at.outRoot, owner: at.owner, tunings }, segments, targets.map((target) => target.temporary), at.helpers, at.note ?? ((): void => undefined), at.onProgress ?? ((): void => undefined), at.signal)
+      : null;
     if (passes) await Promise.all(part.outputs.map(async (output, index) => { if (needsFirstPass(output)) tunings[index] = { ...tunings[index], firstPass: await firstPass(output, files, tunings[index] ?? {}, passes, String(index), at.signal) }; }));
     if (at.signal?.aborted) return stopped();
-    performed = await performLeg(part, files, targets.map((target) => target.temporary), tunings, at.onProgress ?? ((): void => undefined), at.signal, taking.args);
-    evidence = await taking.read();
+    if (inSegments) ({ performed, evidence } = inSegments);
+    else {
+      performed = await performLeg(part, files, targets.map((target) => target.temporary), tunings, at.onProgress ?? ((): void => undefined), at.signal, taking.args);
+      evidence = await taking.read();
+    }
   } catch (error) {
     return targets.map((target) => resultOf(target.plan, 'failed', { problem: { what: `${plan.original.path}: ${(error as Error).message}`, remedy: 'Look at the original; retry' } }));
   } finally {

@@ -5,6 +5,7 @@ import type { Problem } from '@relay/core/result';
 import type { LegProgress } from '@relay/media/leg/perform';
 import type { LutText } from './colour.ts';
 import type { ImageBytes } from './ready.ts';
+import type { Helpers } from './segments.ts';
 
 export interface LegResult {
   state: EndState;
@@ -37,6 +38,8 @@ export interface LegSurroundings {
   record: (row: RelinkRow) => Promise<void>;
   onProgress?: (progress: LegProgress) => void;
   onState?: (state: 'running' | 'proving') => void;
+  /** Who may help with a long leg; absent where it is made alone. */
+  helpers?: Helpers;
   /** Takes a line of the leg's log. */
   note?: (line: string) => void;
 }

@@ -20,7 +20,7 @@ import { heldCorrections, heldOfClip, type HeldRows } from '../corrections/held.
 import { liveWorkers } from '../site/roster.ts';
 import { freeBytes, placeInside, takenAmong } from '../stores/place.ts';
 import { promisedBytes } from './queries.ts';
-import type { Store } from '../stores/stores.ts';
+import { isThere, type Store } from '../stores/stores.ts';
 
 export interface ClipToRun {
   id: string;
@@ -42,14 +42,14 @@ export interface ClipToRun {
   decisions: Decision[];
 }
 
-/** The clips that a run was asked for, in the order of their paths. Refused files are not among them, nor sound without a picture: a plan follows pictures. */
-export async function clipsToRun(db: DataSource, production: string, ids: readonly string[]): Promise<ClipToRun[]> {
+/** The clips that a run was asked for (null: all), in the order of their paths. Refused files are not among them, nor sound without a picture: a plan follows pictures. */
+export async function clipsToRun(db: DataSource, production: string, ids: readonly string[] | null): Promise<ClipToRun[]> {
   return (await db.query(
     `SELECT clip.id, store_id AS "storeId", root, path, description, held.fields AS held, coalesce(said->>'reel', sidecar_said->>'reel') AS reel,
        coalesce(said->>'scene', sidecar_said->>'scene') AS scene, coalesce(said->>'take', sidecar_said->>'take') AS take, coalesce(said->>'camera', sidecar_said->>'camera') AS camera,
        (SELECT name FROM production WHERE production.id = clip.production_id) AS production, looked_at IS NOT NULL AS looked, findings,
        coalesce((SELECT json_agg(json_build_object('rule', rule, 'answer', answer, 'note', note, 'by', who, 'at', at)) FROM decision WHERE decision.clip_id = clip.id), '[]') AS decisions FROM clip ${heldOfClip}
-     WHERE production_id = $1 AND clip.id = ANY($2) AND jsonb_typeof(description->'video') = 'object' ORDER BY root, path`,
+     WHERE production_id = $1 AND ($2::uuid[] IS NULL OR clip.id = ANY($2)) AND jsonb_typeof(description->'video') = 'object' ORDER BY root, path`,
     [production, ids],
   )) as ClipToRun[];
 }
@@ -103,7 +103,7 @@ export async function checkRun(db: DataSource, recipe: Recipe, sorted: ReturnTyp
     clips: good.length,
     outputs: good.reduce((sum, plan) => sum + plan.outputs.length, 0),
     bytesAtMost: good.reduce((sum, plan) => sum + legBytesAtMost(plan), 0),
-    freeBytes: await freeBytes(outRoot),
+    freeBytes: (await isThere(store)) ? await freeBytes(outRoot) : 0,
     refused: planned.flatMap(({ clip, plan }) => (plan.ok ? [] : [{ clip: clip.id, path: clip.path, problem: plan.problem }])),
     taken,
     keptOut: sorted.keptOut,

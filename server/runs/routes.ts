@@ -1,8 +1,8 @@
-import { legMove, newReel, newRun, runChange, runCheckRequest, runQuestion, type LegAnswer } from '@relay/contract/api';
+import { legMove, newReel, newRun, recipePreviewRequest, runChange, runCheckRequest, runQuestion, type LegAnswer } from '@relay/contract/api';
 import type { LegPlan } from '@relay/core/recipe/plan';
 import type { Recipe } from '@relay/core/recipe/recipe';
 import { sayOutput, sayPlan } from '@relay/core/recipe/sentence';
-import { Router } from 'express';
+import { Router, type Response } from 'express';
 import { decideAsTheyAre } from '../clips/identityRoutes.ts';
 import { storeOr404, type Context } from '../context.ts';
 import { checked, idOf, notThere, Refused } from '../http.ts';
@@ -14,7 +14,7 @@ import { orderReel } from './reel.ts';
 import { sampleForecast } from './sampledForecast.ts';
 import { liveWorkers } from '../site/roster.ts';
 import { cabinetText } from '../looks/cabinet.ts';
-import { originalPlace } from '../stores/stores.ts';
+import { isThere, originalPlace } from '../stores/stores.ts';
 import { legLines, runAnswer, runLines } from './queries.ts';
 import { changeRun, firstOfAll, holdLegs, moveLeg, releaseLegs, retryLegs, startRun, stopLegs } from './service.ts';
 
@@ -58,6 +58,16 @@ export function runRoutes(context: Context): Router {
   });
   router.post('/productions/:id/run-forecast', async (request, response) => {
     const { planned, recipe } = await plansOf(idOf(request), checked(runCheckRequest, request.body));
+    await answerSampled(response, planned, recipe);
+  });
+  router.post('/productions/:id/recipe-forecast', async (request, response) => {
+    const { clips: ids, definition } = checked(recipePreviewRequest, request.body);
+    const production = idOf(request);
+    const clips = await clipsToRun(db, production, ids.length > 0 ? ids : null);
+    await answerSampled(response, planClips(clips, definition), definition);
+  });
+  /** Samples some of the plans and answers with what they come to, unless nobody waits for it any more. */
+  async function answerSampled(response: Response, planned: readonly PlannedClip[], recipe: Recipe): Promise<void> {
     const unwanted = new AbortController();
     response.on('close', () => unwanted.abort());
     const plans: Parameters<typeof sampleForecast>[0][number][] = [];
@@ -71,14 +81,14 @@ export function runRoutes(context: Context): Router {
     const machines = new Set((await liveWorkers(db)).map(({ host }) => host)).size;
     const forecast = await sampleForecast(plans, recipe, cabinetText(db), Math.max(1, machines), unwanted.signal);
     if (!unwanted.signal.aborted) response.json(forecast);
-  });
+  }
   router.post('/productions/:id/runs', async (request, response) => {
     const choice = checked(newRun, request.body);
     const { planned, recipe, version, sorted } = await plansOf(idOf(request), choice);
     if (planned.length === 0) throw new Refused(409, { what: 'None of these clips may run', remedy: `Decide on their findings first: ${sorted.keptOut[0]?.path ?? ''} is ${sorted.keptOut[0]?.why ?? 'kept out'}` });
     if (sorted.toDecide.length > 0 && !choice.asTheyAre) throw new Refused(409, { what: `${sorted.toDecide.length} clips have findings that nobody has decided on`, remedy: 'Decide on them, or start the run with them as they are' });
     const store = await storeOr404(context, choice.store);
-    if ((await freeBytes(store.path)) === 0) throw new Refused(507, { what: `${store.name} is full or not there`, remedy: 'Free space, or choose another store' });
+    if (!(await isThere(store)) || (await freeBytes(store.path)) === 0) throw new Refused(507, { what: `${store.name} is full or not there`, remedy: 'Free space, or choose another store' });
     await decideAsTheyAre(context, idOf(request), sorted.toDecide.map(({ clip, findings }) => ({ clip, rules: findings.map((finding) => finding.rule) })), `by starting ${choice.name}`);
     const id = await startRun(db, boss, { production: idOf(request), name: choice.name, recipe, from: { id: choice.recipe, version }, store: choice.store, folder: choice.folder, inWaves: choice.inWaves, notBefore: choice.notBefore, wantedBy: choice.wantedBy }, planned);
     response.status(201).json(await runAnswer(db, id));

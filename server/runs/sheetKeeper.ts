@@ -16,6 +16,9 @@ export async function relinkRows(db: DataSource, store: string, folder: string):
   return rows.map((row) => row.relink);
 }
 
+/** So many times as long as writing took, nothing is written again: sheets of thousands of lines take a second, and must not take a hundredth of a run. */
+const restsPerWriting = 60;
+
 /**
  * Writes relink sheets beside the outputs, a little behind the legs, so that ten thousand legs do not write ten
  * thousand sheets. Several workers take turns by a lock in the database.
@@ -24,9 +27,10 @@ export class SheetKeeper {
   private readonly stale = new Set<string>();
   private readonly timer: NodeJS.Timeout;
   private writing: Promise<void> = Promise.resolve();
+  private restsUntil = 0;
 
   constructor(private readonly db: DataSource, private readonly stores: Stores, private readonly complain: (error: Error) => void) {
-    this.timer = setInterval(() => void this.writeStale(), 1_500);
+    this.timer = setInterval(() => { if (performance.now() >= this.restsUntil) void this.writeStale(); }, 1_500);
   }
 
   add(store: string, folder: string): void {
@@ -43,6 +47,7 @@ export class SheetKeeper {
 
   writeStale(): Promise<void> {
     this.writing = this.writing.then(async () => {
+      const begun = performance.now();
       for (const key of [...this.stale]) {
         this.stale.delete(key);
         const [store, folder] = JSON.parse(key) as [string, string];
@@ -51,6 +56,7 @@ export class SheetKeeper {
           this.complain(error);
         });
       }
+      this.restsUntil = performance.now() + (performance.now() - begun) * restsPerWriting;
     });
     return this.writing;
   }

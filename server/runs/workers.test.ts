@@ -4,7 +4,7 @@ import type { LegState } from '@relay/contract/api';
 import { isRefusal } from '@relay/core/clip/description';
 import { finishAndCut, type Recipe } from '@relay/core/recipe/recipe';
 import { describeFile } from '@relay/media/describe/describe';
-import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
+import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
 import { call } from '../../testing/commands.ts';
 import { startDatabase, type TestDatabase } from '../../testing/database.ts';
 import { saltLantern } from '../../testing/demo.ts';
@@ -15,7 +15,11 @@ import { reelQueue } from '../queue/boss.ts';
 import { runAnswer } from './queries.ts';
 import { orderReel, reelLines } from './reel.ts';
 import { planClips, type ClipToRun } from './plans.ts';
-import { startRun } from './service.ts';
+import { claimSegment } from './segmentClaims.ts';
+import { startRun, stopLegs } from './service.ts';
+
+// So that clips of a few seconds are long.
+vi.hoisted(() => { process.env.RELAY_SEGMENT_FRAMES = '10'; });
 
 let database: TestDatabase;
 let production: string;
@@ -126,6 +130,55 @@ describe('workers', () => {
     expect(await allAre(run, 'waiting')()).toBe(true);
     await keepSetting(database.db, 'quiet', { from: clock(60), until: clock(120) });
     await until('proved', allAre(run, 'proved'));
+  });
+});
+
+describe('a long leg', () => {
+  const finishOnly: Recipe = { ...finishAndCut, deliverables: finishAndCut.deliverables.slice(0, 1) };
+  const made = (): string => join(database.home, 'shuttle', `out-${folder}`, 'intermediate');
+  const log = async (run: string): Promise<string> => ((await database.db.query('SELECT log FROM leg WHERE run_id = $1', [run])) as { log: string }[])[0]?.log ?? '';
+  const pictures = async (): Promise<string> => (await call('ffmpeg', ['-v', 'error', '-i', join(made(), 'C001.mov'), '-map', '0:v', '-map', '0:a', '-f', 'md5', '-'])).stdout;
+  let alone = '';
+
+  it('is made whole where nobody stands idle on another machine', async () => {
+    await work({ slots: 2 });
+    const run = await begin(1, finishOnly);
+    await until('proved', allAre(run, 'proved'));
+    expect(await log(run)).not.toContain('segments');
+    alone = await pictures();
+  });
+
+  it('is cut in segments where somebody does, made by both, joined, proved, and the same to the bit', async () => {
+    await work({ title: 'left', host: 'left' });
+    await work({ title: 'right', host: 'right' });
+    const run = await begin(1, finishOnly);
+    await until('proved', allAre(run, 'proved'));
+    expect(await log(run)).toMatch(/cut in 3 segments[^]*made by 2 workers/);
+    expect(await pictures()).toBe(alone);
+    expect(await readdir(made())).toEqual(['C001.mov']);
+    expect(await database.db.query('SELECT * FROM segment')).toEqual([]);
+  });
+
+  it('loses nothing when who helps is killed, or never was', async () => {
+    await work({ title: 'left', host: 'left' });
+    // Others that say that they are there, take a segment, and are never heard of again.
+    await database.db.query(`INSERT INTO worker (name, title, host, slots, stores) VALUES ('ghost', 'ghost', 'elsewhere', 2, '{estuary,shuttle}')`);
+    const run = await begin(1, finishOnly);
+    await until('dealt', async () => (await claimSegment(database.db, 'ghost', 'elsewhere', { stores: null, codecs: null })) !== null);
+    await until('proved', allAre(run, 'proved'), 90);
+    expect(await log(run)).toMatch(/cut in 3 segments[^]*made by one worker/);
+    expect(await pictures()).toBe(alone);
+    await database.db.query(`DELETE FROM worker WHERE name = 'ghost'`);
+  });
+
+  it('stops with its helpers, and leaves nothing half-made', async () => {
+    await work({ title: 'left', host: 'left' });
+    await work({ title: 'right', host: 'right' });
+    const run = await begin(1, finishOnly);
+    await until('dealt', async () => ((await database.db.query('SELECT 1 FROM segment')) as unknown[]).length > 0);
+    await stopLegs(database.db, { run });
+    await until('stopped', allAre(run, 'stopped'));
+    await until('cleared up', async () => (await readdir(made()).catch(() => [])).length === 0, 15);
   });
 });
 

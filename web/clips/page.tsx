@@ -14,7 +14,8 @@ import { sheetLines } from './groups.ts';
 import { useLines } from './lines.ts';
 import { PatternPanel } from './pattern.tsx';
 import { PrepareRun } from './prepareRun.tsx';
-import { clicked, moved, nothing, toggled, within, type Selection } from './selection.ts';
+import { useKeptSelection } from './kept.ts';
+import { clicked, moved, nothing, toggled, within } from './selection.ts';
 import { Sheet } from './sheet.tsx';
 
 /** What the docket shows beside what is selected. */
@@ -31,7 +32,7 @@ export function ClipsPage() {
   const filter = address.get('filter') ?? '';
   const [typed, setTyped] = useState(filter);
   const [dense, setDense] = useState(() => localStorage.getItem('rows') === 'dense');
-  const [kept, setSelection] = useState<Selection>(nothing);
+  const [kept, setSelection] = useKeptSelection(id);
   const [panel, setPanel] = useState<Panel>('none');
   const [view, setView] = useState({ first: 0, last: 30 });
   const field = useRef<HTMLInputElement>(null);
@@ -71,7 +72,7 @@ export function ClipsPage() {
     };
     window.addEventListener('keydown', press);
     return () => window.removeEventListener('keydown', press);
-  }, [ids]);
+  }, [ids, setSelection]);
 
   if (error && !data) return <ProblemNote problem={problemOf(error)} again={() => void refetch()} />;
   if (isPending) return <div className="flex-1"><Loading what="The clips" rows={12} /></div>;

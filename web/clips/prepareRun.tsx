@@ -8,6 +8,7 @@ import { storesQuery } from '../api/queries.ts';
 import { Button, Bytes, Fact, Field, inputLook, problemOf, toastProblem } from '../ui/pieces.tsx';
 import { Range } from '../recipes/makes.tsx';
 import { plural, sayClock, saySpan, slug } from '../ui/format.ts';
+import { useSettled } from '../ui/useSettled.ts';
 
 interface PrepareProps {
   production: { id: string; name: string; runs: number };
@@ -34,9 +35,10 @@ export function PrepareRun({ production, clips, recipes, onClose }: PrepareProps
   const [notBefore, setNotBefore] = useState('');
   const [wantedBy, setWantedBy] = useState('');
   const choice = { clips, recipe: recipe?.id ?? '', store, folder };
+  const asked = { ...choice, folder: useSettled(folder) };
   const check = useQuery({
-    queryKey: ['run-check', production.id, choice],
-    queryFn: () => post<RunCheck>(`/productions/${production.id}/run-check`, choice),
+    queryKey: ['run-check', production.id, asked],
+    queryFn: ({ signal }) => post<RunCheck>(`/productions/${production.id}/run-check`, asked, signal),
     enabled: store !== '' && recipe !== undefined && clips.length > 0,
     gcTime: 0,
   });
@@ -60,7 +62,7 @@ export function PrepareRun({ production, clips, recipes, onClose }: PrepareProps
   // What was sampled is closer than what rates tell.
   const facts = check.data && sampled.data ? { ...check.data, bytes: sampled.data.bytes, seconds: sampled.data.seconds ?? check.data.seconds, deliverables: check.data.deliverables.map((one) => ({ ...one, ...sampled.data.deliverables.find(({ deliverable }) => deliverable === one.deliverable) })) } : check.data;
   const tooFull = facts !== undefined && facts.bytesAtMost > facts.freeBytes - facts.promisedBytes;
-  const ready = facts !== undefined && facts.clips > 0 && !tooFull && !start.isPending;
+  const ready = facts !== undefined && facts.clips > 0 && !tooFull && !start.isPending && asked.folder === folder;
   const button = useRef<HTMLButtonElement>(null);
   useEffect(() => {
     if (ready) button.current?.focus();
@@ -113,7 +115,8 @@ export function PrepareRun({ production, clips, recipes, onClose }: PrepareProps
           )}
           {facts.superseded > 0 && <Warn tone="amber" title={`${plural(facts.superseded, 'output was', 'outputs were')} made otherwise before`}>Made again; what is there is set aside under superseded/ once the new one is proved.</Warn>}
           {facts.taken.length > facts.superseded && <Warn tone="amber" title={`${plural(facts.taken.length - facts.superseded, 'name is', 'names are')} taken already`}>Outputs that an earlier run recorded are proved again and kept; any other file is left as it is, and its clip says so.</Warn>}
-          {facts.refused.map((line) => <Warn key={line.clip} tone="rose" title={line.path}>{line.problem.what}. {line.problem.remedy}.</Warn>)}
+          {facts.refused.slice(0, 20).map((line) => <Warn key={line.clip} tone="rose" title={line.path}>{line.problem.what}. {line.problem.remedy}.</Warn>)}
+          {facts.refused.length > 20 && <Warn tone="rose" title={`and ${facts.refused.length - 20} more that cannot be made`}>Their reasons are of the same kinds; each clip's leg will say its own.</Warn>}
           {facts.keptOut.length > 0 && (
             <Warn tone="rose" title={`${plural(facts.keptOut.length, 'clip is', 'clips are')} kept out`}>
               <ul>{facts.keptOut.slice(0, 20).map((line) => <li key={line.clip}><span className="font-mono text-ink">{nameOf(line.path)}</span> {line.why}</li>)}</ul>

@@ -1,0 +1,191 @@
+import { createHash } from 'node:crypto';
+import { rm } from 'node:fs/promises';
+import { join, relative } from 'node:path';
+import type { LegPlan } from '@relay/core/recipe/plan';
+import { canBeCut, cutInto, segmentCount, shortestSegment, type Segment } from '@relay/core/recipe/segments';
+import type { Tuning } from '@relay/media/leg/encoders';
+import type { LegProgress, Performed } from '@relay/media/leg/perform';
+import { frameSums, joinSegments, makeSegment, readFrameSums } from '@relay/media/leg/segment';
+import type { Source } from '@relay/media/process/joined';
+import { scratchFolder } from '@relay/media/process/scratch';
+import { originalEvidence, type Evidence } from '@relay/media/proof/evidence';
+import type PgBoss from 'pg-boss';
+import type { DataSource } from 'typeorm';
+import { queueLegs } from '../queue/boss.ts';
+import { discard, flush, placeInside, temporaryBeside } from '../stores/place.ts';
+import { beatSegment, claimOwnSegment, dealSegments, dropSegments, endSegment, idleSlots, segmentsOf, type ClaimedSegment, type SegmentEnd, type SegmentNow } from './segmentClaims.ts';
+import { legColour, type LutText } from './colour.ts';
+
+/** Workers that stand idle, as a leg asks for their help. */
+export interface Helpers {
+  idle: () => Promise<number>;
+  deal: (segments: readonly Segment[], tunings: readonly Tuning[]) => Promise<void>;
+  /** A segment that nobody makes, for the leg's own worker. */
+  claim: () => Promise<number | null>;
+  beat: (place: number, framesDone: number) => Promise<boolean>;
+  end: (place: number, end: SegmentEnd) => Promise<boolean>;
+  now: () => Promise<SegmentNow[]>;
+  drop: () => Promise<void>;
+}
+
+/** A leg's helpers through the database; the queue is told that there is work. */
+export function helpersOf(db: DataSource, boss: PgBoss, leg: string, worker: string, host: string): Helpers {
+  let idle = 0;
+  return {
+    idle: async () => (idle = await idleSlots(db, leg, host)),
+    deal: async (segments, tunings) => {
+      await dealSegments(db, leg, segments, tunings);
+      await queueLegs(boss, Array.from({ length: Math.min(idle, segments.length - 1) }, () => leg), true);
+    },
+    claim: () => claimOwnSegment(db, leg, worker),
+    beat: (place, framesDone) => beatSegment(db, leg, place, worker, framesDone),
+    end: (place, end) => endSegment(db, leg, place, worker, end),
+    now: () => segmentsOf(db, leg),
+    drop: () => dropSegments(db, leg),
+  };
+}
+
+interface Making {
+  plan: LegPlan;
+  files: Source;
+  outRoot: string;
+  /** Marks temporary files as the leg's. */
+  owner: string;
+  tunings: readonly Tuning[];
+}
+
+function digestOf(sums: readonly string[]): string {
+  return createHash('sha256').update(sums.join('\n')).digest('hex');
+}
+
+/** Makes the files of one segment, flushed; what could not be made is cleared up. */
+async function makePart({ plan, files, outRoot, owner, tunings }: Making, segment: Segment, onFrames: (done: number) => void, signal: AbortSignal): Promise<{ end: SegmentEnd; performed: Performed }> {
+  const folder = await scratchFolder();
+  const targets: string[] = [];
+  let kept = false;
+  try {
+    for (const output of plan.outputs) targets.push(await temporaryBeside(await placeInside(outRoot, output.path), owner));
+    const sums = join(folder, 'sums');
+    const performed = await makeSegment(plan, files, segment, targets, sums, tunings, onFrames, signal);
+    if (performed.outcome === 'stopped') return { end: { state: 'waiting' }, performed };
+    const seen = await readFrameSums(sums);
+    // A complaint may be of a damaged original: whole, it is made and judged as ever.
+    const wrong = performed.outcome !== 'done' || performed.errors.length > 0 ? (performed.errors.at(-1) ?? performed.outcome) : seen.length !== segment.frames ? `${seen.length} frames were taken for ${segment.frames}` : null;
+    if (wrong !== null) return { end: { state: 'failed', problem: wrong }, performed };
+    for (const target of targets) await flush(target);
+    kept = true;
+    return { end: { state: 'done', parts: targets.map((target) => relative(outRoot, target)), seen: digestOf(seen) }, performed };
+  } finally {
+    await rm(folder, { recursive: true, force: true });
+    if (!kept) await Promise.all(targets.map((target) => discard(target).catch(() => undefined)));
+  }
+}
+
+/** Tests set it lower. */
+const shortest = Number(process.env.RELAY_SEGMENT_FRAMES ?? shortestSegment);
+
+/** In how many segments a leg is cut now; 1 where it is made whole. */
+export async function segmentsWanted(plan: LegPlan, helpers: Helpers | undefined): Promise<number> {
+  if (!helpers || !canBeCut(plan)) return 1;
+  const frames = plan.original.video?.frames ?? 0;
+  if (segmentCount(frames, 1, shortest) < 2) return 1;
+  return segmentCount(frames, await helpers.idle(), shortest);
+}
+
+/**
+ * Makes a leg's outputs in segments, with whoever helps, and joins them. Meanwhile the original is decoded once for evidence, and for a checksum of every
+ * frame, by which it is seen that the segments took each frame once and in order. Null, with the reason in the log, where that did not come off: then the leg is made whole.
+ */
+export async function performInSegments(
+  making: Making, count: number, targets: readonly string[], helpers: Helpers, note: (line: string) => void, onProgress: (progress: LegProgress) => void, signal: AbortSignal | undefined,
+): Promise<{ performed: Performed; evidence: Evidence } | null> {
+  const { plan, files, outRoot, tunings } = making;
+  const frames = plan.original.video?.frames ?? 0;
+  const segments = cutInto(frames, count);
+  const folder = await scratchFolder();
+  const stop = signal ?? new AbortController().signal;
+  const begun = performance.now();
+  const tell = setInterval(() => void helpers.now().then((now) => {
+    const framesDone = now.reduce((sum, one) => sum + one.framesDone, 0);
+    const seconds = (performance.now() - begun) / 1000;
+    onProgress({ framesDone, framesTotal: frames, speed: framesDone > 0 ? (framesDone / frames) * (durationOf(plan) / seconds) : null });
+  }).catch(() => undefined), 700);
+  const stopped: Performed = { outcome: 'stopped', errors: [], command: [] };
+  let evidence: Evidence | null = null;
+  try {
+    note(`cut in ${count} segments`);
+    await helpers.deal(segments, tunings.map(({ quantiser }) => (quantiser === undefined ? {} : { quantiser })));
+    const sums = join(folder, 'sums');
+    evidence = await originalEvidence(plan, files, tunings, stop, frameSums(sums));
+    const seen = await readFrameSums(sums);
+    if (stop.aborted) return { performed: stopped, evidence };
+    const whole = (why: string): null => {
+      note(`made whole after all: ${why}`);
+      return null;
+    };
+    if (seen.length !== frames) return whole(`the original decodes to ${seen.length} frames where ${frames} are stated`);
+    for (;;) {
+      if (stop.aborted) return { performed: stopped, evidence };
+      const place = await helpers.claim();
+      if (place !== null) {
+        let done = 0;
+        const heart = setInterval(() => void helpers.beat(place, done).catch(() => undefined), 700);
+        const { end } = await makePart(making, segments[place] as Segment, (now) => { done = now; }, stop).finally(() => clearInterval(heart));
+        await helpers.end(place, end);
+        continue;
+      }
+      const now = await helpers.now();
+      const failed = now.find((one) => one.state === 'failed');
+      if (failed) return whole(`segment ${failed.place + 1}: ${failed.problem ?? 'it failed'}`);
+      if (now.length !== count) return whole('its segments were dealt out anew');
+      if (now.every((one) => one.state === 'done')) break;
+      await new Promise((resolve) => setTimeout(resolve, 400));
+    }
+    const made = await helpers.now();
+    const odd = segments.findIndex(({ from, frames: length }, place) => made[place]?.seen !== digestOf(seen.slice(from, from + length)));
+    if (odd >= 0) return whole(`segment ${odd + 1} took other frames than it should`);
+    const makers = new Set(made.map((one) => one.worker)).size;
+    note(`made by ${makers === 1 ? 'one worker' : `${makers} workers`}`);
+    const performed = await joinSegments(plan, files, segments, made.map((one) => one.parts.map((part) => join(outRoot, part))), targets, stop);
+    if (performed.outcome !== 'failed') return { performed, evidence };
+    await Promise.all(targets.map((target) => discard(target)));
+    return whole(`they could not be joined: ${performed.errors.at(-1) ?? 'FFmpeg gave no reason'}`);
+  } finally {
+    clearInterval(tell);
+    const parts = await helpers.now().catch(() => []);
+    await helpers.drop().catch(() => undefined);
+    await Promise.all(parts.flatMap((one) => one.parts).map((part) => discard(join(outRoot, part)).catch(() => undefined)));
+    await rm(folder, { recursive: true, force: true });
+  }
+}
+
+function durationOf({ original: { video } }: LegPlan): number {
+  return video ? video.duration.num / video.duration.den : 0;
+}
+
+/** Makes a segment of a leg that another worker holds. */
+export async function helpWith(db: DataSource, claimed: ClaimedSegment, places: { source: string; outRoot: string }, worker: string, lutText: LutText, leaving: AbortSignal): Promise<void> {
+  const { leg, place, plan } = claimed;
+  const stop = new AbortController();
+  const onLeave = (): void => stop.abort();
+  leaving.addEventListener('abort', onLeave, { once: true });
+  let done = 0;
+  const heart = setInterval(() => void beatSegment(db, leg, place, worker, done).then((wanted) => { if (!wanted) stop.abort(); }).catch(() => undefined), 700);
+  try {
+    const colour = await legColour(plan.outputs, lutText);
+    try {
+      const tunings = plan.outputs.map((_, index): Tuning => ({ ...claimed.tunings[index], ...(colour.luts[index] ? { lut: colour.luts[index] } : {}) }));
+      const { end } = await makePart({ plan, files: { clip: plan.original, paths: [places.source] }, outRoot: places.outRoot, owner: leg, tunings }, claimed, (now) => { done = now; }, stop.signal);
+      const kept = await endSegment(db, leg, place, worker, end);
+      // Nobody waits for it any more.
+      if (!kept && end.state === 'done') await Promise.all(end.parts.map((part) => discard(join(places.outRoot, part)).catch(() => undefined)));
+    } finally {
+      await colour.discard().catch(() => undefined);
+    }
+  } catch (error) {
+    await endSegment(db, leg, place, worker, { state: 'failed', problem: (error as Error).message });
+  } finally {
+    clearInterval(heart);
+    leaving.removeEventListener('abort', onLeave);
+  }
+}
