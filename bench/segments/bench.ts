@@ -12,20 +12,20 @@ import { liveWorkers } from '@relay/server/site/roster';
 import { secondsSince } from '../numbers.ts';
 import { withSite } from '../site.ts';
 
-const name = 'B001C001.mov';
+const name = 'A001C003.mov';
 const recipe: Recipe = { ...finishAndCut, deliverables: finishAndCut.deliverables.slice(0, 1) };
 
-/** One long UHD clip to an intermediate: on a worker that has one core to itself, and on two such workers, each taken for a machine. */
+/** One long HD clip to an intermediate: on a worker that has one core to itself, and on two such workers, each taken for a machine. */
 export async function benchSegments(args: readonly string[]): Promise<void> {
   const source = args[0] ?? '.relay/painted/estuary/salt-lantern';
   await withSite(async ({ db, databaseUrl, store }) => {
     const long = join(store, 'cards', name);
-    const made = await run(ffmpeg, ['-v', 'error', '-stream_loop', '19', ...inputArguments(join(source, 'day-1/B001/B001C001.mp4')), '-map', '0:v:0', '-map', '0:a', '-c', 'copy', long]);
+    const made = await run(ffmpeg, ['-v', 'error', '-stream_loop', '19', ...inputArguments(join(source, 'day-1/A001/A001C003.mov')), '-map', '0:v:0', '-map', '0:a', '-c', 'copy', '-y', long]);
     if (made.code !== 0) throw new Error(made.stderr);
     const description = await describeFile(long, name);
     if (isRefusal(description)) throw new Error(description.problem.what);
     const [production] = (await db.query(`INSERT INTO production (name) VALUES ('Long') RETURNING id`)) as { id: string }[];
-    const [clip] = (await db.query(`INSERT INTO clip (production_id, store_id, root, path, stem, roll, description, size_bytes) VALUES ($1, 'raid', 'cards', $2, 'B001C001', 'B001', $3, $4) RETURNING id`, [production?.id, name, JSON.stringify(description), description.sizeBytes])) as { id: string }[];
+    const [clip] = (await db.query(`INSERT INTO clip (production_id, store_id, root, path, stem, roll, description, size_bytes) VALUES ($1, 'raid', 'cards', $2, 'A001C003', 'A001', $3, $4) RETURNING id`, [production?.id, name, JSON.stringify(description), description.sizeBytes])) as { id: string }[];
     const planned = planClips([{ id: clip?.id as string, storeId: 'raid', root: 'cards', path: name, description, reel: null, scene: null, take: null, camera: null, production: 'Long', held: {}, looked: true, findings: [], decisions: [] }], recipe);
     console.log(`${description.video?.frames ?? 0} frames of ${description.video?.raster.width ?? 0} × ${description.video?.raster.height ?? 0}`);
     const boss = await openQueue(databaseUrl, () => undefined);

@@ -72,9 +72,9 @@ export function identityRoutes(context: Context): Router {
   return router;
 }
 
-/** Answers findings of many clips with *as it is*, each clip's own, in one go. */
-export async function decideAsTheyAre({ db }: Context, production: string, answered: readonly { clip: string; rules: readonly string[] }[], note: string): Promise<void> {
-  if (answered.length === 0) return;
+/** Answers findings of many clips with *as it is*, each clip's own, in one go. What is returned works out what follows from it for the sheet, which nobody need wait for. */
+export async function decideAsTheyAre({ db }: Context, production: string, answered: readonly { clip: string; rules: readonly string[] }[], note: string): Promise<() => Promise<void>> {
+  if (answered.length === 0) return async () => undefined;
   await db.query(
     `INSERT INTO decision (clip_id, rule, answer, note, who)
      SELECT clip.id, finding->>'rule', 'as it is', $3, $4 FROM jsonb_to_recordset($2::jsonb) AS answered(clip uuid, rules text[]) JOIN clip ON clip.id = answered.clip, jsonb_array_elements(clip.findings) finding
@@ -82,8 +82,10 @@ export async function decideAsTheyAre({ db }: Context, production: string, answe
      ON CONFLICT (clip_id, rule) DO UPDATE SET answer = excluded.answer, note = excluded.note, who = excluded.who, at = now()`,
     [production, JSON.stringify(answered), note, member],
   );
-  await refreshClips(db, production, answered.map(({ clip }) => clip));
-  await tell(db, { kind: 'changed', what: 'clips', production });
+  return async () => {
+    await refreshClips(db, production, answered.map(({ clip }) => clip));
+    await tell(db, { kind: 'changed', what: 'clips', production });
+  };
 }
 
 /** Writes down who answered findings, and how; null takes an answer back. Only findings that a clip has can be answered. */

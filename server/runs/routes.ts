@@ -89,9 +89,10 @@ export function runRoutes(context: Context): Router {
     if (sorted.toDecide.length > 0 && !choice.asTheyAre) throw new Refused(409, { what: `${sorted.toDecide.length} clips have findings that nobody has decided on`, remedy: 'Decide on them, or start the run with them as they are' });
     const store = await storeOr404(context, choice.store);
     if (!(await isThere(store)) || (await freeBytes(store.path)) === 0) throw new Refused(507, { what: `${store.name} is full or not there`, remedy: 'Free space, or choose another store' });
-    await decideAsTheyAre(context, idOf(request), sorted.toDecide.map(({ clip, findings }) => ({ clip, rules: findings.map((finding) => finding.rule) })), `by starting ${choice.name}`);
+    const refresh = await decideAsTheyAre(context, idOf(request), sorted.toDecide.map(({ clip, findings }) => ({ clip, rules: findings.map((finding) => finding.rule) })), `by starting ${choice.name}`);
     const id = await startRun(db, boss, { production: idOf(request), name: choice.name, recipe, from: { id: choice.recipe, version }, store: choice.store, folder: choice.folder, inWaves: choice.inWaves, notBefore: choice.notBefore, wantedBy: choice.wantedBy }, planned);
     response.status(201).json(await runAnswer(db, id));
+    await refresh().catch(() => undefined);
   });
   router.get('/productions/:id/runs', async (request, response) => void response.json(await runLines(db, idOf(request))));
   router.get('/runs/:id', async (request, response) => {
