@@ -10,7 +10,7 @@ import { StateMark } from '../ui/stateMark.tsx';
 
 /** Where a production stands, in a line. */
 function Standing({ counts }: { counts: ProductionAnswer['counts'] }) {
-  if (counts.legsOpen > 0) return <span className="flex items-center gap-1.5 text-sky"><StateMark state="running" word={false} />{plural(counts.legsOpen, 'leg')} under way</span>;
+  if (counts.legsOpen > 0) return <span className="flex items-center gap-1.5 text-sky"><StateMark state="running" word={false} />{plural(counts.legsOpen, 'leg')} to go</span>;
   if (counts.needEyes > 0) return <span className="flex items-center gap-1.5"><StateMark state="needs eyes" word={false} />{plural(counts.needEyes, 'output')} to look at</span>;
   if (counts.outputs > 0) return <span className="flex items-center gap-1.5"><StateMark state="proved" word={false} />{plural(counts.outputs, 'output')}, all looked at</span>;
   if (counts.clips > 0) return <span>Read, nothing run yet</span>;

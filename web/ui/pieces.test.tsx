@@ -50,7 +50,7 @@ describe('the track', () => {
 
   it('says in words what waits at each station', () => {
     const page = draw({ runs: 1, legsOpen: 9, needEyes: 2 });
-    for (const words of ['9 rolls', '9 under way', '2 to look at']) expect(page).toContain(words);
+    for (const words of ['9 rolls', '9 to go', '2 to look at']) expect(page).toContain(words);
   });
 });
 

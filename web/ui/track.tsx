@@ -16,7 +16,7 @@ export const stations: readonly Station[] = [
   { path: 'clips', name: 'Clips', count: (c) => (c.toDecide > 0 ? `${c.clips}, ${c.toDecide} to decide` : String(c.clips)), work: (c) => (c.runs === 0 ? c.clips : c.toDecide) },
   { path: 'bench', name: 'Bench', count: (c) => (c.logWithout > 0 ? `${c.logWithout} look like log` : plural(c.groups, 'group')), work: (c) => (c.runs === 0 ? c.logWithout : 0) },
   { path: 'recipes', name: 'Recipes', count: (c) => String(c.recipes), work: () => 0 },
-  { path: 'runs', name: 'Runs', count: (c) => (c.legsOpen > 0 ? `${c.legsOpen} under way` : String(c.runs)), work: (c) => c.legsOpen },
+  { path: 'runs', name: 'Runs', count: (c) => (c.legsOpen > 0 ? `${c.legsOpen} to go` : String(c.runs)), work: (c) => c.legsOpen },
   { path: 'checks', name: 'Checks', count: (c) => (c.needEyes > 0 ? `${c.needEyes} to look at` : String(c.outputs)), work: (c) => c.needEyes },
   { path: 'handoffs', name: 'Hand-offs', count: (c) => String(c.handoffs), work: () => 0 },
 ];

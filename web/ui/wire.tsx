@@ -25,7 +25,7 @@ export function Wire({ onKeys, onTheme, theme }: { onKeys: () => void; onTheme: 
       {site && (
         <>
           {site.legsOpen > 0
-            ? <span className="flex items-center gap-1.5 text-sky"><StateMark state="running" word={false} />{plural(site.legsOpen, 'leg')} under way</span>
+            ? <span className={`flex items-center gap-1.5 ${site.legsRunning > 0 ? 'text-sky' : ''}`}><StateMark state={site.legsRunning > 0 ? 'running' : 'waiting'} word={false} />{site.legsRunning > 0 ? `${site.legsRunning} of ${plural(site.legsOpen, 'leg')} under way` : `${plural(site.legsOpen, 'leg')} to go`}</span>
             : <span>Nothing under way</span>}
           {site.workers.length === 0 && <span className="flex items-center gap-1.5"><span aria-hidden className="size-2.5 rounded-[2px] bg-rose" />No worker is there</span>}
           {site.quietNow && <span>Quiet until <span className="font-mono text-ink">{site.quiet?.until}</span></span>}
