@@ -50,11 +50,11 @@ export async function dropSegments(db: DataSource, leg: string): Promise<void> {
   await db.query('DELETE FROM segment WHERE leg_id = $1', [leg]);
 }
 
-/** The next segment of its own leg for the leg's worker, from the front; what another left lying counts as waiting. */
+/** The next segment of its own leg for the leg's worker, from the front; what another left lying, or could not make, is its own too. */
 export async function claimOwnSegment(db: DataSource, leg: string, worker: string): Promise<number | null> {
   const [rows] = (await db.query(
     `UPDATE segment SET state = 'running', worker = $2, beat_at = now(), frames_done = 0
-     WHERE leg_id = $1 AND place = (SELECT place FROM segment WHERE leg_id = $1 AND (state = 'waiting' OR (state = 'running' AND beat_at < now() - make_interval(secs => $3))) ORDER BY place LIMIT 1 FOR UPDATE SKIP LOCKED)
+     WHERE leg_id = $1 AND place = (SELECT place FROM segment WHERE leg_id = $1 AND (state = 'waiting' OR (state = 'running' AND beat_at < now() - make_interval(secs => $3)) OR (state = 'failed' AND worker <> $2)) ORDER BY place LIMIT 1 FOR UPDATE SKIP LOCKED)
      RETURNING place`,
     [leg, worker, heardSeconds],
   )) as [{ place: number }[], number];

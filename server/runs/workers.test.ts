@@ -15,7 +15,7 @@ import { reelQueue } from '../queue/boss.ts';
 import { runAnswer } from './queries.ts';
 import { orderReel, reelLines } from './reel.ts';
 import { planClips, type ClipToRun } from './plans.ts';
-import { claimSegment } from './segmentClaims.ts';
+import { claimSegment, endSegment } from './segmentClaims.ts';
 import { startRun, stopLegs } from './service.ts';
 
 // So that clips of a few seconds are long.
@@ -164,7 +164,11 @@ describe('a long leg', () => {
     // Others that say that they are there, take a segment, and are never heard of again.
     await database.db.query(`INSERT INTO worker (name, title, host, slots, stores) VALUES ('ghost', 'ghost', 'elsewhere', 2, '{estuary,shuttle}')`);
     const run = await begin(1, finishOnly);
-    await until('dealt', async () => (await claimSegment(database.db, 'ghost', 'elsewhere', { stores: null, codecs: null })) !== null);
+    const ghosts = (): ReturnType<typeof claimSegment> => claimSegment(database.db, 'ghost', 'elsewhere', { stores: null, codecs: null });
+    await until('dealt', async () => (await ghosts()) !== null);
+    // And one that it could not make.
+    const second = await ghosts();
+    if (second) expect(await endSegment(database.db, second.leg, second.place, 'ghost', { state: 'failed', problem: 'no room there' })).toBe(true);
     await until('proved', allAre(run, 'proved'), 90);
     expect(await log(run)).toMatch(/cut in 3 segments[^]*made by one worker/);
     expect(await pictures()).toBe(alone);
