@@ -50,7 +50,9 @@ export function identityRoutes(context: Context): Router {
   router.post('/productions/:id/decisions', async (request, response) => {
     const { clips, rule, answer, note } = checked(decisionRequest, request.body);
     const production = idOf(request);
-    await decide(context, production, clips, [rule], answer, note);
+    const answered = clips.map((clip) => ({ clip, rules: [rule] }));
+    await decide(context, production, answered, answer, note);
+    await decided(context, production, answered);
     response.status(204).end();
   });
 
@@ -72,35 +74,31 @@ export function identityRoutes(context: Context): Router {
   return router;
 }
 
-/** Answers findings of many clips with *as it is*, each clip's own, in one go. What is returned works out what follows from it for the sheet, which nobody need wait for. */
-export async function decideAsTheyAre({ db }: Context, production: string, answered: readonly { clip: string; rules: readonly string[] }[], note: string): Promise<() => Promise<void>> {
-  if (answered.length === 0) return async () => undefined;
-  await db.query(
-    `INSERT INTO decision (clip_id, rule, answer, note, who)
-     SELECT clip.id, finding->>'rule', 'as it is', $3, $4 FROM jsonb_to_recordset($2::jsonb) AS answered(clip uuid, rules text[]) JOIN clip ON clip.id = answered.clip, jsonb_array_elements(clip.findings) finding
-     WHERE clip.production_id = $1 AND finding->>'rule' = ANY(answered.rules) AND finding->>'level' <> 'note'
-     ON CONFLICT (clip_id, rule) DO UPDATE SET answer = excluded.answer, note = excluded.note, who = excluded.who, at = now()`,
-    [production, JSON.stringify(answered), note, member],
-  );
-  return async () => {
-    await refreshClips(db, production, answered.map(({ clip }) => clip));
-    await tell(db, { kind: 'changed', what: 'clips', production });
-  };
+/** A clip, and the findings of it that are answered. */
+export interface Answered {
+  clip: string;
+  rules: readonly string[];
 }
 
-/** Writes down who answered findings, and how; null takes an answer back. Only findings that a clip has can be answered. */
-export async function decide(context: Context, production: string, clips: readonly string[], rules: readonly string[], answer: 'as it is' | 'leave out' | null, note: string): Promise<void> {
-  const { db } = context;
-  if (answer === null) await db.query('DELETE FROM decision USING clip WHERE decision.clip_id = clip.id AND clip.production_id = $1 AND clip.id = ANY($2::uuid[]) AND rule = ANY($3)', [production, clips, rules]);
-  else {
-    await db.query(
-      `INSERT INTO decision (clip_id, rule, answer, note, who)
-       SELECT clip.id, finding->>'rule', $4, $5, $6 FROM clip, jsonb_array_elements(clip.findings) finding
-       WHERE clip.production_id = $1 AND clip.id = ANY($2::uuid[]) AND finding->>'rule' = ANY($3) AND finding->>'level' <> 'note'
-       ON CONFLICT (clip_id, rule) DO UPDATE SET answer = excluded.answer, note = excluded.note, who = excluded.who, at = now()`,
-      [production, clips, rules, answer, note, member],
-    );
+/** Writes down who answered findings, and how; null takes an answer back. Only findings that a clip has can be answered. What follows for the sheet is `decided`'s. */
+export async function decide({ db }: Context, production: string, answered: readonly Answered[], answer: 'as it is' | 'leave out' | null, note: string): Promise<void> {
+  const those = 'jsonb_to_recordset($2::jsonb) AS answered(clip uuid, rules text[])';
+  if (answer === null) {
+    await db.query(`DELETE FROM decision USING clip, ${those} WHERE decision.clip_id = clip.id AND clip.production_id = $1 AND clip.id = answered.clip AND rule = ANY(answered.rules)`, [production, JSON.stringify(answered)]);
+    return;
   }
-  await refreshClips(db, production, clips);
+  await db.query(
+    `INSERT INTO decision (clip_id, rule, answer, note, who)
+     SELECT clip.id, finding->>'rule', $3, $4, $5 FROM ${those} JOIN clip ON clip.id = answered.clip, jsonb_array_elements(clip.findings) finding
+     WHERE clip.production_id = $1 AND finding->>'rule' = ANY(answered.rules) AND finding->>'level' <> 'note'
+     ON CONFLICT (clip_id, rule) DO UPDATE SET answer = excluded.answer, note = excluded.note, who = excluded.who, at = now()`,
+    [production, JSON.stringify(answered), answer, note, member],
+  );
+}
+
+/** Works out what answers mean for the sheet, and tells who looks at it. */
+export async function decided({ db }: Context, production: string, answered: readonly Answered[]): Promise<void> {
+  if (answered.length === 0) return;
+  await refreshClips(db, production, answered.map(({ clip }) => clip));
   await tell(db, { kind: 'changed', what: 'clips', production });
 }

@@ -3,7 +3,7 @@ import type { LegPlan } from '@relay/core/recipe/plan';
 import type { Recipe } from '@relay/core/recipe/recipe';
 import { sayOutput, sayPlan } from '@relay/core/recipe/sentence';
 import { Router, type Response } from 'express';
-import { decideAsTheyAre } from '../clips/identityRoutes.ts';
+import { decide, decided } from '../clips/identityRoutes.ts';
 import { storeOr404, type Context } from '../context.ts';
 import { checked, idOf, notThere, Refused } from '../http.ts';
 import { tell } from '../live/notify.ts';
@@ -89,10 +89,12 @@ export function runRoutes(context: Context): Router {
     if (sorted.toDecide.length > 0 && !choice.asTheyAre) throw new Refused(409, { what: `${sorted.toDecide.length} clips have findings that nobody has decided on`, remedy: 'Decide on them, or start the run with them as they are' });
     const store = await storeOr404(context, choice.store);
     if (!(await isThere(store)) || (await freeBytes(store.path)) === 0) throw new Refused(507, { what: `${store.name} is full or not there`, remedy: 'Free space, or choose another store' });
-    const refresh = await decideAsTheyAre(context, idOf(request), sorted.toDecide.map(({ clip, findings }) => ({ clip, rules: findings.map((finding) => finding.rule) })), `by starting ${choice.name}`);
+    const answered = sorted.toDecide.map(({ clip, findings }) => ({ clip, rules: findings.map((finding) => finding.rule) }));
+    await decide(context, idOf(request), answered, 'as it is', `by starting ${choice.name}`);
     const id = await startRun(db, boss, { production: idOf(request), name: choice.name, recipe, from: { id: choice.recipe, version }, store: choice.store, folder: choice.folder, inWaves: choice.inWaves, notBefore: choice.notBefore, wantedBy: choice.wantedBy }, planned);
     response.status(201).json(await runAnswer(db, id));
-    await refresh().catch(() => undefined);
+    // Nobody need wait for the sheet: of thousands of clips it takes seconds.
+    await decided(context, idOf(request), answered).catch(() => undefined);
   });
   router.get('/productions/:id/runs', async (request, response) => void response.json(await runLines(db, idOf(request))));
   router.get('/runs/:id', async (request, response) => {
