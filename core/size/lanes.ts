@@ -50,8 +50,8 @@ export function stretches(legs: readonly TimedLeg[], now: number, slots: number,
     if (leg.startedAt === null || leg.waits) continue;
     if (leg.endedAt !== null) byLeg.set(leg.id, { start: leg.startedAt, end: leg.endedAt });
     else {
-      const likely = speed === null ? now : leg.startedAt + leg.samples / speed;
-      const end = Math.max(now + 500, likely);
+      // Without a pace nothing is said of its end.
+      const end = speed === null ? now : Math.max(now + 500, leg.startedAt + leg.samples / speed);
       byLeg.set(leg.id, { start: leg.startedAt, end });
       freeAt.push(end);
     }

@@ -61,6 +61,7 @@ export function PrepareRun({ production, clips, recipes, onClose }: PrepareProps
   });
   // What was sampled is closer than what rates tell.
   const facts = check.data && sampled.data ? { ...check.data, bytes: sampled.data.bytes, seconds: sampled.data.seconds ?? check.data.seconds, deliverables: check.data.deliverables.map((one) => ({ ...one, ...sampled.data.deliverables.find(({ deliverable }) => deliverable === one.deliverable) })) } : check.data;
+  const gone = stores.find((one) => one.id === store && one.freeBytes === null);
   const tooFull = facts !== undefined && facts.bytesAtMost > facts.freeBytes - facts.promisedBytes;
   const ready = facts !== undefined && facts.clips > 0 && !tooFull && !start.isPending && asked.folder === folder;
   const button = useRef<HTMLButtonElement>(null);
@@ -98,7 +99,7 @@ export function PrepareRun({ production, clips, recipes, onClose }: PrepareProps
             <Fact name="Will be made"><span>{plural(facts.outputs, 'output')} of {plural(facts.clips, 'clip')}</span></Fact>
             {facts.deliverables.map((one) => <Fact key={one.deliverable} name={one.deliverable} mono={false}><Range bytes={one.bytes} /></Fact>)}
             {facts.deliverables.length > 1 && <Fact name="All together" mono={false}><Range bytes={facts.bytes} /></Fact>}
-            <Fact name="Free there" mono={false}><Bytes value={facts.freeBytes} /></Fact>
+            {!gone && <Fact name="Free there" mono={false}><Bytes value={facts.freeBytes} /></Fact>}
             {facts.promisedBytes > 0 && <Fact name="When its turn comes" mono={false}><Bytes value={Math.max(0, facts.freeBytes - facts.promisedBytes)} /></Fact>}
             <Fact name="Takes" mono={false}>{facts.seconds ? `${saySpan(facts.seconds.likely)} to ${saySpan(facts.seconds.most)}` : 'told once a few clips have run here'}</Fact>
             {facts.seconds && <Fact name="Ready about" mono={false}>{sayClock(new Date(begins(notBefore) + facts.seconds.likely * 1000))}{late(wantedBy, begins(notBefore) + facts.seconds.most * 1000) ? <span className="text-amber"> may be late</span> : null}</Fact>}
@@ -107,7 +108,8 @@ export function PrepareRun({ production, clips, recipes, onClose }: PrepareProps
           {sampled.data
             ? <p className="mt-2 text-[12px] text-faint">By sampled pictures of {sampled.data.sampled} of {plural(sampled.data.of, 'clip')}.</p>
             : facts.deliverables.some(({ known }) => known === 'roughly' || known === 'by published rates') && <Button className="mt-2 w-full" disabled={sampled.isFetching} onClick={() => void sampled.refetch()}>{sampled.isFetching ? 'Sampling pictures…' : 'Sample pictures for a closer forecast'}</Button>}
-          {tooFull && <Warn tone="rose" title="It may not fit">Choose another store, or fewer clips.</Warn>}
+          {gone && <Warn tone="rose" title={`${gone.name} is not there`}>Mount it, or choose another store.</Warn>}
+          {tooFull && !gone && <Warn tone="rose" title="It may not fit">Choose another store, or fewer clips.</Warn>}
           {facts.clashes > 0 && (
             <Warn tone="rose" title={`${plural(facts.clashes, 'path')} cannot be made`}>
               {facts.remedy ? <Button className="mt-1" disabled={mend.isPending} onClick={() => { if (facts.remedy) mend.mutate(facts.remedy.definition); }}>{facts.remedy.text}</Button> : 'Change the path pattern of the recipe.'}
