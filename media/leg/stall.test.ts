@@ -2,26 +2,23 @@ import { open, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { sampleClip } from '@relay/core/clip/sample';
 import { isRefusal } from '@relay/core/clip/description';
-import { planLeg } from '@relay/core/recipe/plan';
+import { planLeg, type OutputPlan } from '@relay/core/recipe/plan';
 import { finishAndCut, type Deliverable } from '@relay/core/recipe/recipe';
 import { unwrap } from '@relay/core/result';
-import { expect, it } from 'vitest';
-import type { performLeg as Performing } from './perform.ts';
-import { describeFile } from '../describe/describe.ts';
+import { expect, it, vi } from 'vitest';
 import { call, scratchFolder } from '../../testing/commands.ts';
+import { describeFile } from '../describe/describe.ts';
+import { inputArguments } from '../process/ffmpeg.ts';
+import { Stalled } from '../process/watched.ts';
+import { decodeWhole } from '../proof/decode.ts';
+import { originalEvidence } from '../proof/evidence.ts';
+import { firstPass } from './firstPass.ts';
+import { performLeg } from './perform.ts';
 
-/** The leg's process with a minute made one and a half seconds. */
-async function impatient(): Promise<typeof Performing> {
-  process.env.RELAY_STALL_MS = '1500';
-  try {
-    return (await import('./perform.ts')).performLeg;
-  } finally {
-    delete process.env.RELAY_STALL_MS;
-  }
-}
+// A minute made one and a half seconds.
+vi.hoisted(() => { process.env.RELAY_STALL_MS = '1500'; });
 
 it('what stands still is ended by itself, and says so', async () => {
-  const performLeg = await impatient();
   const folder = await scratchFolder();
   // A file that never gives a byte: a share that hangs looks like this.
   const pipe = join(folder, 'hangs.mov');
@@ -30,7 +27,14 @@ it('what stands still is ended by itself, and says so', async () => {
   try {
     const clip = sampleClip({ audio: [] });
     const plan = unwrap(planLeg(clip, { ...finishAndCut, deliverables: finishAndCut.deliverables.slice(1) }));
-    const performed = await performLeg(plan, { clip, paths: [pipe] }, [join(folder, 'out.mov')], [{}], () => undefined);
+    const files = { clip, paths: [pipe] };
+    const output = plan.outputs[0] as OutputPlan;
+    const [performed] = await Promise.all([
+      performLeg(plan, files, [join(folder, 'out.mov')], [{}], () => undefined),
+      expect(firstPass(output, files, {}, folder, 'pass')).rejects.toThrow(Stalled),
+      expect(originalEvidence(plan, files, [{}])).rejects.toThrow(Stalled),
+      expect(decodeWhole({ input: inputArguments(pipe), picture: '0:v:0', sound: () => '0:a:0' }, 0)).rejects.toThrow(Stalled),
+    ]);
     expect(performed.outcome).toBe('stalled');
     expect(performed.command).toContain(`file:${pipe}`);
   } finally {
@@ -39,10 +43,9 @@ it('what stands still is ended by itself, and says so', async () => {
 }, 40_000);
 
 it('what says nothing for long, but works, is left to it', async () => {
-  const performLeg = await impatient();
   const folder = await scratchFolder();
   const source = join(folder, 'grain.mov');
-  await call('ffmpeg', ['-v', 'error', '-f', 'lavfi', '-i', 'testsrc2=s=960x540:r=24:d=2,noise=alls=30:allf=t', '-c:v', 'libx264', '-preset', 'ultrafast', '-crf', '20', source]);
+  await call('ffmpeg', ['-v', 'error', '-f', 'lavfi', '-i', 'testsrc2=s=960x540:r=24:d=1.5,noise=alls=30:allf=t', '-c:v', 'libx264', '-preset', 'ultrafast', '-crf', '20', source]);
   const clip = await describeFile(source, 'grain.mov');
   if (isRefusal(clip)) throw new Error(clip.problem.what);
   const deliverable: Deliverable = { ...finishAndCut.deliverables[1] as Deliverable, codec: { id: 'hevc', quality: 20, effort: 'thorough' }, raster: { kind: 'source' } };

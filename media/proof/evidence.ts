@@ -10,9 +10,8 @@ import { toNumber } from '@relay/core/time/rational';
 import type { Tuning } from '../leg/encoders.ts';
 import { needsLut } from '../leg/filters.ts';
 import { openOutput, type Opened } from '../leg/open.ts';
-import { ffmpeg } from '../process/ffmpeg.ts';
 import { withInput, type Source } from '../process/joined.ts';
-import { run } from '../process/run.ts';
+import { runWatched, Stalled } from '../process/watched.ts';
 import { scratchFolder } from '../process/scratch.ts';
 import { burnFrame } from './burn.ts';
 import { colourAfter, colourBefore } from './colour.ts';
@@ -123,11 +122,12 @@ export async function takeOriginal(plan: LegPlan, tunings: readonly Tuning[] = [
   return taking(asItIs, [...wanted].sort((a, b) => a - b), turned(video.raster, video.quarterTurns), video.colour.range === 'full' && video.chroma !== 'rgb', audio.map((track) => ({ channels: track.channels, before })), soundWindows(originalSamples(plan)), wholeFrames);
 }
 
-/** Evidence of an original that no leg decodes now: outputs that are there already are proved again with it. `alsoTake` are further outputs of the decode. */
+/** Evidence of an original that no leg decodes now: outputs that are there already are proved again with it. `alsoTake` are further outputs of the decode. @throws Stalled */
 export async function originalEvidence(plan: LegPlan, source: Source, tunings: readonly Tuning[], signal?: AbortSignal, alsoTake: readonly string[] = []): Promise<Evidence> {
   const taken = await takeOriginal(plan, tunings);
   try {
-    await withInput(source, (input) => run(ffmpeg, ['-hide_banner', '-v', 'error', '-nostats', '-y', ...input, ...taken.args, ...alsoTake], { signal }));
+    const ended = await withInput(source, (input) => runWatched(['-hide_banner', '-v', 'error', '-nostats', '-y', ...input, ...taken.args, ...alsoTake], signal ? { signal } : {}));
+    if (ended.stalled) throw new Stalled();
     return await taken.read();
   } finally {
     await taken.discard();

@@ -173,8 +173,8 @@ async function make(plan: LegPlan, files: Source, targets: Target[], colour: Leg
   const tunings = await tuneLeg(part, files, at.signal, targets.map((target) => target.tuning));
   if (at.signal?.aborted) return stopped();
   // Helpers know the leg as it stands in the database: all of it is to be made, or it is made here. What an earlier try dealt out is not wanted any more.
-  await at.helpers?.drop().catch(() => undefined);
-  const segments = targets.length === plan.outputs.length ? await segmentsWanted(part, at.helpers).catch(() => 1) : 1;
+  await at.helpers?.drop();
+  const segments = targets.length === plan.outputs.length ? await segmentsWanted(part, at.helpers, at.outRoot) : 1;
   const passes = part.outputs.some(needsFirstPass) ? await scratchFolder() : null;
   const taking = await takeOriginal(part, tunings);
   let performed: Performed;

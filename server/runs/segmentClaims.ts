@@ -2,6 +2,7 @@ import type { LegPlan } from '@relay/core/recipe/plan';
 import type { Segment } from '@relay/core/recipe/segments';
 import type { Tuning } from '@relay/media/leg/encoders';
 import type { DataSource } from 'typeorm';
+import { workerHeardSeconds } from '../site/roster.ts';
 import type { Abilities } from './claims.ts';
 
 /** All SQL about segments stands here: who makes which, and whether they still do. */
@@ -27,10 +28,10 @@ export interface ClaimedSegment extends Segment {
 export async function idleSlots(db: DataSource, leg: string, host: string): Promise<number> {
   const [row] = (await db.query(
     `SELECT (SELECT coalesce(sum(greatest(0, worker.slots - (SELECT count(*) FROM leg own WHERE own.worker = worker.name AND own.state IN ('running', 'proving')) - (SELECT count(*) FROM segment WHERE segment.worker = worker.name AND segment.state = 'running'))), 0)
-         FROM worker WHERE worker.host <> $2 AND beat_at > now() - interval '20 seconds' AND run.store_id = ANY(stores) AND clip.store_id = ANY(stores) AND (worker.codecs IS NULL OR leg.codecs <@ worker.codecs))::int
+         FROM worker WHERE worker.host <> $2 AND beat_at > now() - make_interval(secs => $3) AND run.store_id = ANY(stores) AND clip.store_id = ANY(stores) AND (worker.codecs IS NULL OR leg.codecs <@ worker.codecs))::int
        - (SELECT count(*) FROM leg open WHERE open.state = 'waiting')::int AS idle
      FROM leg JOIN run ON run.id = leg.run_id JOIN clip ON clip.id = leg.clip_id WHERE leg.id = $1`,
-    [leg, host],
+    [leg, host, workerHeardSeconds],
   )) as { idle: number }[];
   return Math.max(0, row?.idle ?? 0);
 }
@@ -46,8 +47,10 @@ export async function dealSegments(db: DataSource, leg: string, segments: readon
   });
 }
 
-export async function dropSegments(db: DataSource, leg: string): Promise<void> {
-  await db.query('DELETE FROM segment WHERE leg_id = $1', [leg]);
+/** Drops a leg's segments, if the leg is still this worker's; returns the files that were made of them. */
+export async function dropSegments(db: DataSource, leg: string, worker: string): Promise<string[]> {
+  const [rows] = (await db.query('DELETE FROM segment USING leg WHERE leg.id = segment.leg_id AND leg.id = $1 AND leg.worker = $2 RETURNING segment.parts', [leg, worker])) as [{ parts: string[] }[], number];
+  return rows.flatMap(({ parts }) => parts);
 }
 
 /** The next segment of its own leg for the leg's worker, from the front; what another left lying, or could not make, is its own too. */
@@ -87,11 +90,11 @@ export async function beatSegment(db: DataSource, leg: string, place: number, wo
 /** What came of a segment: its files below the run's folder, in the order of the outputs, and a digest of the frames that it took; or why nothing did. */
 export type SegmentEnd = { state: 'done'; parts: readonly string[]; seen: string } | { state: 'waiting' } | { state: 'failed'; problem: string };
 
-/** Ends a segment, if it is still this worker's. */
+/** Ends a segment, if it is still this worker's. Said twice, because the first answer was lost, it holds. */
 export async function endSegment(db: DataSource, leg: string, place: number, worker: string, end: SegmentEnd): Promise<boolean> {
   const [parts, seen] = end.state === 'done' ? [end.parts, end.seen] : [[], null];
   const [, count] = (await db.query(
-    `UPDATE segment SET state = $4, problem = $5, parts = $6, seen = $7, frames_done = CASE WHEN $4 = 'done' THEN frames ELSE 0 END WHERE leg_id = $1 AND place = $2 AND worker = $3 AND state = 'running'`,
+    `UPDATE segment SET state = $4, problem = $5, parts = $6, seen = $7, frames_done = CASE WHEN $4 = 'done' THEN frames ELSE 0 END WHERE leg_id = $1 AND place = $2 AND worker = $3 AND (state = 'running' OR (state = $4 AND parts = $6))`,
     [leg, place, worker, end.state, end.state === 'failed' ? end.problem : null, parts, seen],
   )) as [unknown[], number];
   return count > 0;

@@ -3,6 +3,7 @@ import { rm } from 'node:fs/promises';
 import { join, relative } from 'node:path';
 import type { LegPlan } from '@relay/core/recipe/plan';
 import { canBeCut, cutInto, segmentCount, shortestSegment, type Segment } from '@relay/core/recipe/segments';
+import { legBytesAtMost } from '@relay/core/size/forecast';
 import type { Tuning } from '@relay/media/leg/encoders';
 import type { LegProgress, Performed } from '@relay/media/leg/perform';
 import { frameSums, joinSegments, makeSegment, readFrameSums } from '@relay/media/leg/segment';
@@ -11,8 +12,9 @@ import { scratchFolder } from '@relay/media/process/scratch';
 import { originalEvidence, type Evidence } from '@relay/media/proof/evidence';
 import type PgBoss from 'pg-boss';
 import type { DataSource } from 'typeorm';
+import { patiently } from '../db/dataSource.ts';
 import { queueLegs } from '../queue/boss.ts';
-import { discard, flush, placeInside, temporaryBeside } from '../stores/place.ts';
+import { discard, flush, freeBytes, placeInside, temporaryBeside } from '../stores/place.ts';
 import { beatSegment, claimOwnSegment, dealSegments, dropSegments, endSegment, idleSlots, segmentsOf, type ClaimedSegment, type SegmentEnd, type SegmentNow } from './segmentClaims.ts';
 import { legColour, type LutText } from './colour.ts';
 
@@ -25,23 +27,24 @@ export interface Helpers {
   beat: (place: number, framesDone: number) => Promise<boolean>;
   end: (place: number, end: SegmentEnd) => Promise<boolean>;
   now: () => Promise<SegmentNow[]>;
-  drop: () => Promise<void>;
+  /** Takes all segments back; the files that were made of them, below the run's folder. */
+  drop: () => Promise<string[]>;
 }
 
-/** A leg's helpers through the database; the queue is told that there is work. */
+/** A leg's helpers through the database, which may be away for a moment; the queue is told that there is work. */
 export function helpersOf(db: DataSource, boss: PgBoss, leg: string, worker: string, host: string): Helpers {
   let idle = 0;
   return {
-    idle: async () => (idle = await idleSlots(db, leg, host)),
+    idle: async () => (idle = await patiently(() => idleSlots(db, leg, host))),
     deal: async (segments, tunings) => {
-      await dealSegments(db, leg, segments, tunings);
-      await queueLegs(boss, Array.from({ length: Math.min(idle, segments.length - 1) }, () => leg), true);
+      await patiently(() => dealSegments(db, leg, segments, tunings));
+      await patiently(() => queueLegs(boss, Array.from({ length: Math.min(idle, segments.length - 1) }, () => leg), true));
     },
-    claim: () => claimOwnSegment(db, leg, worker),
+    claim: () => patiently(() => claimOwnSegment(db, leg, worker)),
     beat: (place, framesDone) => beatSegment(db, leg, place, worker, framesDone),
-    end: (place, end) => endSegment(db, leg, place, worker, end),
-    now: () => segmentsOf(db, leg),
-    drop: () => dropSegments(db, leg),
+    end: (place, end) => patiently(() => endSegment(db, leg, place, worker, end)),
+    now: () => patiently(() => segmentsOf(db, leg)),
+    drop: () => patiently(() => dropSegments(db, leg, worker)),
   };
 }
 
@@ -84,11 +87,11 @@ async function makePart({ plan, files, outRoot, owner, tunings }: Making, segmen
 /** Tests set it lower. */
 const shortest = Number(process.env.RELAY_SEGMENT_FRAMES ?? shortestSegment);
 
-/** In how many segments a leg is cut now; 1 where it is made whole. */
-export async function segmentsWanted(plan: LegPlan, helpers: Helpers | undefined): Promise<number> {
+/** In how many segments a leg is cut now; 1 where it is made whole. Until they are joined, segments and outputs lie on the store together. */
+export async function segmentsWanted(plan: LegPlan, helpers: Helpers | undefined, outRoot: string): Promise<number> {
   if (!helpers || !canBeCut(plan)) return 1;
   const frames = plan.original.video?.frames ?? 0;
-  if (segmentCount(frames, 1, shortest) < 2) return 1;
+  if (segmentCount(frames, 1, shortest) < 2 || (await freeBytes(outRoot)) < 2 * legBytesAtMost(plan)) return 1;
   return segmentCount(frames, await helpers.idle(), shortest);
 }
 
@@ -152,9 +155,8 @@ export async function performInSegments(
     return whole(`they could not be joined: ${performed.errors.at(-1) ?? 'FFmpeg gave no reason'}`);
   } finally {
     clearInterval(tell);
-    const parts = await helpers.now().catch(() => []);
-    await helpers.drop().catch(() => undefined);
-    await Promise.all(parts.flatMap((one) => one.parts).map((part) => discard(join(outRoot, part)).catch(() => undefined)));
+    const parts = await helpers.drop().catch(() => []);
+    await Promise.all(parts.map((part) => discard(join(outRoot, part)).catch(() => undefined)));
     await rm(folder, { recursive: true, force: true });
   }
 }
@@ -176,14 +178,14 @@ export async function helpWith(db: DataSource, claimed: ClaimedSegment, places: 
     try {
       const tunings = plan.outputs.map((_, index): Tuning => ({ ...claimed.tunings[index], ...(colour.luts[index] ? { lut: colour.luts[index] } : {}) }));
       const { end } = await makePart({ plan, files: { clip: plan.original, paths: [places.source] }, outRoot: places.outRoot, owner: leg, tunings }, claimed, (now) => { done = now; }, stop.signal);
-      const kept = await endSegment(db, leg, place, worker, end);
+      const kept = await patiently(() => endSegment(db, leg, place, worker, end));
       // Nobody waits for it any more.
       if (!kept && end.state === 'done') await Promise.all(end.parts.map((part) => discard(join(places.outRoot, part)).catch(() => undefined)));
     } finally {
       await colour.discard().catch(() => undefined);
     }
   } catch (error) {
-    await endSegment(db, leg, place, worker, { state: 'failed', problem: (error as Error).message });
+    await patiently(() => endSegment(db, leg, place, worker, { state: 'failed', problem: (error as Error).message }));
   } finally {
     clearInterval(heart);
     leaving.removeEventListener('abort', onLeave);

@@ -16,8 +16,8 @@ export async function relinkRows(db: DataSource, store: string, folder: string):
   return rows.map((row) => row.relink);
 }
 
-/** So many times as long as writing took, nothing is written again: sheets of thousands of lines take a second, and must not take a hundredth of a run. */
-const restsPerWriting = 60;
+/** So many times as long as writing took, nothing is written again, up to a minute: sheets of thousands of lines take a second each time. */
+const [restsPerWriting, longestRestMs] = [60, 60_000];
 
 /**
  * Writes relink sheets beside the outputs, a little behind the legs, so that ten thousand legs do not write ten
@@ -56,7 +56,7 @@ export class SheetKeeper {
           this.complain(error);
         });
       }
-      this.restsUntil = performance.now() + (performance.now() - begun) * restsPerWriting;
+      this.restsUntil = performance.now() + Math.min(longestRestMs, (performance.now() - begun) * restsPerWriting);
     });
     return this.writing;
   }

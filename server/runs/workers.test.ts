@@ -2,20 +2,26 @@ import { appendFile, cp, mkdir, readdir, rename, rm, writeFile } from 'node:fs/p
 import { join } from 'node:path';
 import type { LegState } from '@relay/contract/api';
 import { isRefusal } from '@relay/core/clip/description';
+import type { LegPlan } from '@relay/core/recipe/plan';
 import { finishAndCut, type Recipe } from '@relay/core/recipe/recipe';
+import { cutInto } from '@relay/core/recipe/segments';
+import { legBytesAtMost } from '@relay/core/size/forecast';
 import { describeFile } from '@relay/media/describe/describe';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
 import { call } from '../../testing/commands.ts';
 import { startDatabase, type TestDatabase } from '../../testing/database.ts';
 import { saltLantern } from '../../testing/demo.ts';
 import { liveWorkers } from '../site/roster.ts';
+import { freeBytes } from '../stores/place.ts';
 import { keepSetting } from '../site/settings.ts';
 import { startWorker, type WorkerSettings } from '../worker.ts';
 import { reelQueue } from '../queue/boss.ts';
 import { runAnswer } from './queries.ts';
 import { orderReel, reelLines } from './reel.ts';
 import { planClips, type ClipToRun } from './plans.ts';
-import { claimSegment, endSegment } from './segmentClaims.ts';
+import { claimForemost, workerName } from './claims.ts';
+import { claimSegment, dealSegments, dropSegments, endSegment, segmentsOf } from './segmentClaims.ts';
+import { segmentsWanted, type Helpers } from './segments.ts';
 import { startRun, stopLegs } from './service.ts';
 
 // So that clips of a few seconds are long.
@@ -168,11 +174,59 @@ describe('a long leg', () => {
     await until('dealt', async () => (await ghosts()) !== null);
     // And one that it could not make.
     const second = await ghosts();
-    if (second) expect(await endSegment(database.db, second.leg, second.place, 'ghost', { state: 'failed', problem: 'no room there' })).toBe(true);
+    if (!second) throw new Error('nothing was left for the ghost');
+    expect(await endSegment(database.db, second.leg, second.place, 'ghost', { state: 'failed', problem: 'no room there' })).toBe(true);
     await until('proved', allAre(run, 'proved'), 90);
     expect(await log(run)).toMatch(/cut in 3 segments[^]*made by one worker/);
     expect(await pictures()).toBe(alone);
     await database.db.query(`DELETE FROM worker WHERE name = 'ghost'`);
+  });
+
+  it('is made whole after all where somebody took other frames than they should, and the log says so', async () => {
+    await work({ title: 'left', host: 'left' });
+    await database.db.query(`INSERT INTO worker (name, title, host, slots, stores) VALUES ('ghost', 'ghost', 'elsewhere', 1, '{estuary,shuttle}')`);
+    const run = await begin(1, finishOnly);
+    await until('dealt', async () => {
+      const taken = await claimSegment(database.db, 'ghost', 'elsewhere', { stores: null, codecs: null });
+      return taken !== null && endSegment(database.db, taken.leg, taken.place, 'ghost', { state: 'done', parts: ['nowhere.mov'], seen: 'of another film' });
+    });
+    await until('proved', allAre(run, 'proved'));
+    await database.db.query(`DELETE FROM worker WHERE name = 'ghost'`);
+    expect(await log(run)).toMatch(/made whole after all: segment 3 took other frames/);
+    expect(await pictures()).toBe(alone);
+    expect(await readdir(made())).toEqual(['C001.mov']);
+  });
+
+  it('is taken up by another when its own worker is killed; what helpers had made of it is cleared away', async () => {
+    const run = await begin(1, finishOnly);
+    const owner = workerName('gone', 1, 1);
+    const leg = await claimForemost(database.db, owner);
+    if (!leg) throw new Error('no leg waits');
+    await dealSegments(database.db, leg.id, cutInto(leg.plan.original.video?.frames ?? 0, 3), [{ quantiser: 4 }]);
+    await work({ title: 'right', host: 'right' });
+    await until('helped', async () => (await segmentsOf(database.db, leg.id)).every((one) => one.state === 'done'));
+    expect((await readdir(made())).filter((name) => name.startsWith('.relay-part'))).toHaveLength(3);
+    await database.db.query(`UPDATE leg SET lease_until = now() - interval '1 second' WHERE id = $1`, [leg.id]);
+    await until('proved', allAre(run, 'proved'));
+    expect(await readdir(made())).toEqual(['C001.mov']);
+    expect(await pictures()).toBe(alone);
+    // And its own worker, were it only slow, would take nothing of the next one's away.
+    await dealSegments(database.db, leg.id, cutInto(36, 3), []);
+    expect(await dropSegments(database.db, leg.id, owner)).toEqual([]);
+    expect(await segmentsOf(database.db, leg.id)).toHaveLength(3);
+    await database.db.query('DELETE FROM segment');
+  });
+
+  it('is not cut where segments and outputs would not fit on the store together', async () => {
+    const helpers = { idle: async () => 3 } as Helpers;
+    const [planned] = planClips(await clipsOf(1), finishOnly);
+    if (!planned?.plan.ok) throw new Error('no plan');
+    const { value: plan } = planned.plan;
+    const long = (frames: number): LegPlan => ({ ...plan, original: { ...plan.original, video: plan.original.video && { ...plan.original.video, frames } }, outputs: plan.outputs.map((output) => ({ ...output, video: { ...output.video, frames } })) });
+    const free = await freeBytes(database.home);
+    const framesThatFit = Math.floor((36 * free) / legBytesAtMost(long(36)));
+    expect(await segmentsWanted(long(Math.floor(framesThatFit * 0.4)), helpers, database.home)).toBe(12);
+    expect(await segmentsWanted(long(Math.floor(framesThatFit * 0.6)), helpers, database.home)).toBe(1);
   });
 
   it('stops with its helpers, and leaves nothing half-made', async () => {

@@ -4,7 +4,7 @@ import type { DataSource } from 'typeorm';
 /** Workers as they last said of themselves. All SQL about them stands here. */
 
 /** A worker that was not heard of for so long is taken for gone. */
-const heardSeconds = 20;
+export const workerHeardSeconds = 20;
 
 export interface WorkerSaid {
   /** Its name in leases. */
@@ -41,6 +41,6 @@ export async function liveWorkers(db: DataSource): Promise<WorkerLine[]> {
         FROM leg JOIN clip ON clip.id = leg.clip_id JOIN run ON run.id = leg.run_id
         WHERE leg.state IN ('running', 'proving') AND (leg.worker = worker.name OR EXISTS (SELECT 1 FROM segment WHERE segment.leg_id = leg.id AND segment.worker = worker.name AND segment.state = 'running'))) AS legs
      FROM worker WHERE beat_at > now() - make_interval(secs => $1) ORDER BY started_at`,
-    [heardSeconds],
+    [workerHeardSeconds],
   )) as WorkerLine[];
 }
