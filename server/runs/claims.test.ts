@@ -7,6 +7,7 @@ import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { inventProduction, inventRun, startDatabase, type TestDatabase } from '../../testing/database.ts';
 import { legQueue, queueLegs } from '../queue/boss.ts';
 import { claimForemost, endLeasesOfTheDead, endLeg, orphanedLegs, placesOf, recordedOutput, recordOutput, renewLease, stillOurs, takeBackLapsed, workerName } from './claims.ts';
+import { idleSlots } from './segmentClaims.ts';
 import { changeRun, firstOfAll, holdLegs, releaseLegs, retryLegs, stopLegs } from './service.ts';
 import { SheetKeeper } from './sheetKeeper.ts';
 
@@ -208,5 +209,29 @@ describe('the relink sheet', () => {
     await keeper.close();
     const sheet = JSON.parse(await readFile(join(shuttle, `out-${counter}`, 'relink.json'), 'utf8')) as { rows: RelinkRow[] };
     expect(sheet.rows.map((one) => one.outputXxh3)).toEqual(['hash0', 'hash1', 'hash2']);
+  });
+});
+
+describe('slots that could help with a long leg', () => {
+  it('are those of other machines that stand idle, or soon will; none while legs wait', async () => {
+    await database.db.query(`UPDATE leg SET state = 'held' WHERE state = 'waiting'`);
+    const [long, other, third] = legs as [string, string, string];
+    const able = `('able', 'able', 'elsewhere', 1, '{shuttle,estuary}', NULL)`;
+    await database.db.query(`INSERT INTO worker (name, title, host, slots, stores, codecs) VALUES ${able}, ('own', 'own', 'here', 4, '{shuttle,estuary}', NULL), ('far', 'far', 'elsewhere', 4, '{shuttle}', NULL), ('unable', 'unable', 'elsewhere', 4, '{shuttle,estuary}', '{av1}')`);
+    const idle = (): Promise<number> => idleSlots(database.db, long, 'here');
+    const busy = (state: string, done: number): Promise<unknown> => database.db.query(`UPDATE leg SET state = $2, worker = 'able', frames_total = 72, frames_done = $3 WHERE id = $1`, [other, state, done]);
+    expect(await idle()).toBe(1);
+    await busy('running', 10);
+    expect(await idle()).toBe(0);
+    await busy('running', 60);
+    expect(await idle()).toBe(1);
+    await busy('proving', 72);
+    expect(await idle()).toBe(1);
+    await database.db.query(`UPDATE leg SET state = 'waiting' WHERE id = $1`, [third]);
+    expect(await idle()).toBe(0);
+    await database.db.query(`UPDATE leg SET state = 'held' WHERE id = $1`, [third]);
+    await database.db.query(`INSERT INTO segment (leg_id, place, first_frame, frames, tunings, state, worker) VALUES ($1, 0, 0, 9, '[]', 'running', 'able')`, [other]);
+    expect(await idle()).toBe(0);
+    await database.db.query(`DELETE FROM segment; DELETE FROM worker`);
   });
 });

@@ -21,13 +21,19 @@ export interface ClaimedSegment extends Segment {
   sourceRoot: string;
 }
 
+/** A clip's picture samples: how heavy its legs are, roughly. */
+const samplesOf = (clip: string): string => `(${clip}.description->'video'->'raster'->>'width')::float * (${clip}.description->'video'->'raster'->>'height')::float`;
+
 /**
- * Slots that nothing keeps busy on other machines than `host`, of workers that have the leg's stores and codecs, less the legs that wait. On its own machine FFmpeg uses
- * every core already: there a second one would only decode more.
+ * Slots on other machines than `host`, of workers that have the leg's stores and codecs, that stand idle or soon will: what keeps them busy has less than half of this
+ * leg's work left. Less the legs that wait. On its own machine FFmpeg uses every core already: there a second one would only decode more.
  */
 export async function idleSlots(db: DataSource, leg: string, host: string): Promise<number> {
   const [row] = (await db.query(
-    `SELECT (SELECT coalesce(sum(greatest(0, worker.slots - (SELECT count(*) FROM leg own WHERE own.worker = worker.name AND own.state IN ('running', 'proving')) - (SELECT count(*) FROM segment WHERE segment.worker = worker.name AND segment.state = 'running'))), 0)
+    `SELECT (SELECT coalesce(sum(greatest(0, worker.slots
+           - (SELECT count(*) FROM leg own JOIN clip theirs ON theirs.id = own.clip_id WHERE own.worker = worker.name AND own.state IN ('running', 'proving')
+                AND (own.frames_total - own.frames_done) * ${samplesOf('theirs')} >= leg.frames_total * ${samplesOf('clip')} / 2)
+           - (SELECT count(*) FROM segment WHERE segment.worker = worker.name AND segment.state = 'running'))), 0)
          FROM worker WHERE worker.host <> $2 AND beat_at > now() - make_interval(secs => $3) AND run.store_id = ANY(stores) AND clip.store_id = ANY(stores) AND (worker.codecs IS NULL OR leg.codecs <@ worker.codecs))::int
        - (SELECT count(*) FROM leg open WHERE open.state = 'waiting')::int AS idle
      FROM leg JOIN run ON run.id = leg.run_id JOIN clip ON clip.id = leg.clip_id WHERE leg.id = $1`,
