@@ -15,6 +15,7 @@ const texts: Readonly<Record<string, string>> = {
   --slots N           legs at a time (default 2)
   --takes CODEC,…     only legs of these: prores, vc3, vc3hd, vc5, h264, hevc, av1, mjpeg, ffv1, v210, pictures, none
   --store NAME=PATH   where a store lies on this machine; with any, only legs on these stores are taken
+  Idle, it helps with long legs of other machines. RELAY_HOST names its machine where several call themselves alike.
 `,
   read: `./relay read PATH… [--quick] [--json]
   Describes files, and every file below folders, and says what is to know or to decide about each clip.

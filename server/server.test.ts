@@ -1,7 +1,7 @@
 import type { ClipsAnswer } from '@relay/contract/clips';
 import type { FoldersAnswer, LeftAsideLine, ProductionAnswer, ReadingAnswer, RecipeAnswer, RunAnswer, RunCheck, SiteAnswer, StoreAnswer } from '@relay/contract/api';
 import { finishAndCut } from '@relay/core/recipe/recipe';
-import { appendFile, cp, mkdir, readFile, symlink, writeFile } from 'node:fs/promises';
+import { appendFile, cp, mkdir, readFile, rename, symlink, writeFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { saltLantern } from '../testing/demo.ts';
@@ -136,8 +136,31 @@ describe('a run', () => {
     const csv = await (await fetch(`${address}/runs/${run.id}/relink.csv`)).text();
     expect(csv.split('\r\n')[1]).toContain('A001C001,A001,S009,16:45:10;12,120,59.94');
 
+    // Of a long run a page asks for the legs that changed.
+    const some = await get<RunAnswer>(`/runs/${run.id}?legs=${ended.legLines[0]?.id}`);
+    expect(some).toEqual({ ...ended, now: some.now, bytes: some.bytes, legLines: [some.legLines[0]] });
+    expect((await get<RunAnswer>(`/runs/${run.id}?legs=${run.id}`)).legLines).toEqual([]);
+    expect((await fetch(`${address}/runs/${run.id}?legs=x`)).status).toBe(400);
+
     // What is there already is said before the next run begins.
     expect((await post<RunCheck>(`/productions/${production}/run-check`, choice)).body.taken).toHaveLength(2);
+  });
+
+  it('is not begun where a store is not mounted, though its folder is there', async () => {
+    const production = await begin('Unmounted');
+    await readCards(production);
+    const { lines: clips } = await get<ClipsAnswer>(`/productions/${production}/clips`);
+    const choice = { clips: clips.map((clip) => clip.id), recipe, store: 'shuttle', folder: 'nowhere' };
+    const mark = join(database.home, 'shuttle/.relay-store');
+    await rename(mark, join(database.home, 'mark'));
+    try {
+      expect((await post<RunCheck>(`/productions/${production}/run-check`, choice)).body.freeBytes).toBe(0);
+      const refused = await post<{ error: { what: string } }>(`/productions/${production}/runs`, { ...choice, name: 'Nowhere', asTheyAre: true });
+      expect([refused.status, refused.body.error.what]).toEqual([507, 'Shuttle is full or not there']);
+    } finally {
+      await rename(join(database.home, 'mark'), mark);
+    }
+    expect((await post<RunCheck>(`/productions/${production}/run-check`, choice)).body.freeBytes).toBeGreaterThan(0);
   });
 
   it('says which clips would clash, and makes the others', async () => {

@@ -18,6 +18,8 @@ describe('lanes against the clock', () => {
     const failed = leg('f', { startedAt: 0, endedAt: 1, telling: false });
     expect(pace([failed], 5)).toBeNull();
     expect(stretches([failed, leg('b', { waits: true })], 5, 2).readyAt).toBeNull();
+    // Nor is an end drawn for what has only just begun.
+    expect(stretches([leg('r', { startedAt: 0, share: 0.01 })], 900, 2).byLeg.get('r')).toEqual({ start: 0, end: 900 });
   });
 
   it('never puts the end of a running leg into the past, and is silent when all is done', () => {

@@ -83,6 +83,10 @@ describe('a card from the bay', () => {
     expect((await begin('../x', 'slot-1/card-A-2')).status).toBe(400);
     expect((await begin('A009', 'slot-1/../../..')).status).toBe(400);
     expect((await begin('A009', 'slot-2')).status).toBeGreaterThanOrEqual(400);
+    // A share that is not mounted leaves its folder, and not its mark.
+    await rename(join(home, 'shuttle/.relay-store'), join(home, 'mark'));
+    expect((await begin('A009', 'slot-1/card-A-2')).status).toBe(409);
+    await rename(join(home, 'mark'), join(home, 'shuttle/.relay-store'));
     expect((await begin('A009', 'slot-1/card-A-2', { destinations: [destinations[0], destinations[0]] })).status).toBe(400);
   });
 
