@@ -4,7 +4,7 @@ import { build as buildWeb } from 'vite';
 import { existsSync } from 'node:fs';
 
 await build({
-  entryPoints: { relay: 'cli/relay.ts', bench: 'bench/main.ts' },
+  entryPoints: { relay: 'cli/relay.ts', bench: 'bench/main.ts', aside: 'server/aside/thread.ts' },
   outdir: 'build',
   outExtension: { '.js': '.mjs' },
   bundle: true,

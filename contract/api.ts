@@ -3,6 +3,7 @@ import type { Rational } from '@relay/core/time/rational';
 import type { RollState } from './arrivals.ts';
 import type { Proof } from '@relay/core/proof/proof';
 import type { Recipe } from '@relay/core/recipe/recipe';
+import { clipIdList } from './ids.ts';
 import { recipe } from './recipe.ts';
 import type { MemberSystem } from '@relay/core/naming/systemPath';
 import type { Problem } from '@relay/core/result';
@@ -72,7 +73,7 @@ export interface LeftAsideLine {
   refusal: Refusal;
 }
 
-const runChoice = { clips: z.array(z.uuid()).min(1).max(20_000), recipe: z.uuid(), ...storeFolder };
+const runChoice = { clips: clipIdList(1), recipe: z.uuid(), ...storeFolder };
 export const runCheckRequest = z.strictObject(runChoice);
 export const newRun = z.strictObject({
   ...runChoice, name: z.string().trim().min(1).max(120),
@@ -105,7 +106,7 @@ export interface RecipeVersion {
   who: string;
   at: string;
 }
-export const recipePreviewRequest = z.strictObject({ clips: z.array(z.uuid()).max(20_000), definition: recipe });
+export const recipePreviewRequest = z.strictObject({ clips: clipIdList(0), definition: recipe });
 /** What a recipe would make of clips: paths, and what keeps them from being made. */
 export interface RecipePreview {
   clips: number;
@@ -281,6 +282,8 @@ export interface SiteAnswer {
   quietStretches: { start: number; end: number }[];
   /** What the server's clock shows, `HH:MM`: quiet hours go by it. */
   clock: string;
+  /** Why the server's own FFmpeg runs without a sandbox; null where it has one. */
+  isolation: string | null;
 }
 /** A worker that is there. */
 export interface WorkerLine {
@@ -292,6 +295,8 @@ export interface WorkerLine {
   codecs: string[] | null;
   /** Stores that are there on its machine. */
   stores: string[];
+  /** Why it reads strangers' files without a sandbox; null where it has one. */
+  isolation: string | null;
   startedAt: string;
   legs: { leg: string; run: string; stem: string; production: string; state: LegState }[];
 }

@@ -5,6 +5,7 @@ import { identityFields, identityProblem, type Identity, type IdentityField } fr
 import type { Measured } from '@relay/core/measure/measured';
 import type { Rational } from '@relay/core/time/rational';
 import { z } from 'zod';
+import { clipIdList } from './ids.ts';
 import type { LegState } from './api.ts';
 import type { HeldCorrections } from './corrections.ts';
 
@@ -59,9 +60,9 @@ export interface ClipsAnswer {
 }
 export const firstLines = 100;
 
-const ids = z.array(z.uuid()).min(1).max(20_000);
+const ids = clipIdList(1);
 export const clipIds = z.strictObject({ clips: ids });
-export const someClipIds = z.strictObject({ clips: z.array(z.uuid()).min(1).max(500) });
+export const someClipIds = z.strictObject({ clips: clipIdList(1, 500) });
 
 /** Where a clip's roll stands, for its docket. */
 export interface ClipCustody {

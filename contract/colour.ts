@@ -4,6 +4,7 @@ import type { ClipDescription } from '@relay/core/clip/description';
 import type { Examined } from '@relay/core/colour/examine/examine';
 import type { Measured } from '@relay/core/measure/measured';
 import { z } from 'zod';
+import { clipIdList } from './ids.ts';
 import type { HeldCorrections } from './corrections.ts';
 
 /** A colour state that core knows. */
@@ -98,7 +99,7 @@ export interface BenchAnswer {
 }
 export const colourRequest = z.strictObject({
   to: z.discriminatedUnion('scope', [
-    z.strictObject({ scope: z.literal('clip'), clips: z.array(z.uuid()).min(1).max(20_000) }),
+    z.strictObject({ scope: z.literal('clip'), clips: clipIdList(1) }),
     z.strictObject({ scope: z.literal('roll'), key: z.string().max(200) }), z.strictObject({ scope: z.literal('group'), key: z.string().max(400) }), z.strictObject({ scope: z.literal('production') }),
   ]),
   /** Null says that there is none, on purpose. */

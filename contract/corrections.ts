@@ -6,6 +6,7 @@ import type { SoundCorrection } from '@relay/core/sound/map';
 import { rateProblem, type Conform } from '@relay/core/time/conform';
 import { rational as fraction } from '@relay/core/time/rational';
 import { z } from 'zod';
+import { clipIdList } from './ids.ts';
 import { chain, type RuleScope } from './colour.ts';
 
 /** Corrections of every kind, as files and requests hold them. */
@@ -89,7 +90,7 @@ export interface HeldCorrections {
 }
 
 const target = z.discriminatedUnion('scope', [
-  z.strictObject({ scope: z.literal('clip'), clips: z.array(z.uuid()).min(1).max(20_000) }),
+  z.strictObject({ scope: z.literal('clip'), clips: clipIdList(1) }),
   z.strictObject({ scope: z.literal('roll'), key: z.string().max(200) }), z.strictObject({ scope: z.literal('group'), key: z.string().max(400) }), z.strictObject({ scope: z.literal('production') }),
 ]);
 /** Only the fields given are touched; the names in `clear` lose their rule, so that a farther one holds again. */

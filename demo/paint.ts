@@ -63,6 +63,7 @@ export async function paintOriginal(original: Original, folder: string): Promise
     ];
     const ended = await run(ffmpeg, args, {
       timeoutMs: 300_000,
+      own: true,
       feed: async (stdin) => {
         for (let frame = 0; frame < original.frames; frame += 1) {
           const at = frame / toNumber(original.rate);

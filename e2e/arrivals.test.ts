@@ -1,4 +1,4 @@
-import { mkdir, readFile, writeFile } from 'node:fs/promises';
+import { mkdir, readFile, readdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { RollLine } from '@relay/contract/arrivals';
 import type { ProductionAnswer } from '@relay/contract/api';
@@ -54,8 +54,9 @@ describe('a card, from the bay to the sheet', () => {
     await mkdir(card, { recursive: true });
     for (let index = 0; index < 120; index += 1) await writeFile(join(card, `B009C${index}.bin`), Buffer.alloc(5_000_000, index + 1));
     await site.api(`/productions/${production.id}/rolls`, { card: { store: 'card-bay', folder: 'slot-2/card-B-9' }, day: 'day-2', name: 'B009', destinations: [{ store: 'estuary-raid', folder: 'x' }, { store: 'shuttle', folder: 'x' }] });
-    const journal = join(site.home, 'demo/shuttle/x/day-2/B009/.relay-arrival.jsonl');
-    await until('some files proved', async () => (await readFile(journal, 'utf8').catch(() => '')).split('\n').length > 5, 30);
+    const journals = join(site.home, 'journals');
+    const written = async (): Promise<string> => (await Promise.all((await readdir(journals)).map((name) => readFile(join(journals, name), 'utf8').catch(() => '')))).join('');
+    await until('some files proved', async () => (await written()).split('\n').length > 10, 30);
     process.kill((await site.pids()).workerPid, 'SIGKILL');
     const b009 = await until('the roll', async () => (await rolls()).find((roll) => roll.name === 'B009' && roll.state === 'proved'), 90);
     expect(b009).toMatchObject({ files: 120, clearing: { clear: true } });

@@ -1,9 +1,13 @@
-import express from 'express';
+import compression from 'compression';
+import express, { type Express, type Router } from 'express';
 import helmet from 'helmet';
 import { existsSync } from 'node:fs';
 import { createServer } from 'node:http';
-import { join } from 'node:path';
+import { under } from '@relay/core/naming/under';
 import pino from 'pino';
+import { Desk } from './aside/desk.ts';
+import { markBrowsers } from './asked.ts';
+import { onlyText, takeBody } from './bodies.ts';
 import { arrivalRoutes } from './arrivals/routes.ts';
 import { bayRoutes } from './arrivals/bay.ts';
 import { rollRoutes } from './arrivals/rollRoutes.ts';
@@ -33,35 +37,58 @@ export interface ServerSettings {
   port: number;
 }
 
+/** Where every kind of what a page loads may come from: from here, and nowhere else. */
+const sources = {
+  'default-src': ["'none'"], 'script-src': ["'self'"], 'script-src-attr': ["'none'"],
+  // The table and the charts set styles on elements.
+  'style-src': ["'self'", "'unsafe-inline'"],
+  'img-src': ["'self'", 'data:', 'blob:'], 'media-src': ["'self'", 'blob:'], 'font-src': ["'self'", 'data:'], 'connect-src': ["'self'"], 'worker-src': ["'self'", 'blob:'], 'manifest-src': ["'self'"],
+  'object-src': ["'none'"], 'frame-src': ["'none'"], 'child-src': ["'none'"], 'frame-ancestors': ["'none'"], 'base-uri': ["'none'"], 'form-action': ["'self'"],
+};
+
+/** Every route, behind what holds for all of them. */
+export function apiOf(context: Context, live: Pick<LiveStream, 'open'>): Router {
+  const api = express.Router();
+  api.get('/live', live.open);
+  // Nobody between here and the page keeps a production's facts; the page asks whether they are still so.
+  api.use((_request, response, next) => {
+    response.set('Cache-Control', 'private, no-cache');
+    next();
+  });
+  api.use(takeBody, onlyText);
+  for (const routes of [siteRoutes, arrivalRoutes, rollRoutes, bayRoutes, clipRoutes, identityRoutes, reportRoutes, lookRoutes, correctionRoutes, recipeRoutes, runRoutes, checkRoutes, handoffRoutes]) api.use(routes(context));
+  api.use(() => {
+    throw notThere('What you asked for');
+  });
+  return api;
+}
+
+/** The built interface: what has a mark of its content in its name never changes; every other path is the page, but for what looks like a file. */
+function servePages(app: Express, folder: string): void {
+  app.use('/assets', express.static(under(folder, 'assets'), { index: false, immutable: true, maxAge: '1y', fallthrough: false }));
+  app.use(express.static(folder, { index: false, maxAge: '1h' }));
+  app.get('/{*page}', (request, response) => {
+    if (/\.\w{1,8}$/.test(request.path)) throw notThere('What you asked for');
+    response.sendFile(under(folder, 'index.html'), { dotfiles: 'allow', headers: { 'Cache-Control': 'no-cache' } });
+  });
+}
+
 /** The server: API, live line and interface, on this machine's own address only. */
 export async function startServer(settings: ServerSettings): Promise<{ close(): Promise<void> }> {
   const log = pino({ name: 'server' }, pino.destination(2));
   const db = await patiently(() => openDatabase(settings.databaseUrl));
   const boss = await patiently(() => openQueue(settings.databaseUrl, (error) => log.warn({ error: error.message }, 'queue')));
   const live = new LiveStream(settings.databaseUrl);
-  const context: Context = { db, boss, stores: new Stores(settings.storesFile), cacheFolder: settings.cacheFolder };
+  const context: Context = { db, boss, stores: new Stores(settings.storesFile), cacheFolder: settings.cacheFolder, desk: new Desk(settings) };
 
   const app = express();
   app.disable('x-powered-by');
-  app.use(helmet({
-    // Styles that the table and the charts set on elements; nothing else from anywhere but here.
-    contentSecurityPolicy: { directives: { 'default-src': ["'self'"], 'style-src': ["'self'", "'unsafe-inline'"], 'img-src': ["'self'", 'data:', 'blob:'], 'media-src': ["'self'", 'blob:'], 'upgrade-insecure-requests': null } },
-    strictTransportSecurity: false,
-  }));
+  app.use(helmet({ contentSecurityPolicy: { useDefaults: false, directives: sources }, strictTransportSecurity: false }));
   app.use(onlyOwnPages);
-  const api = express.Router();
-  api.get('/live', live.open);
-  // A whole production's CSV comes in one request.
-  api.use(express.json({ limit: '24mb' }));
-  for (const routes of [siteRoutes, arrivalRoutes, rollRoutes, bayRoutes, clipRoutes, identityRoutes, reportRoutes, lookRoutes, correctionRoutes, recipeRoutes, runRoutes, checkRoutes, handoffRoutes]) api.use(routes(context));
-  api.use(() => {
-    throw notThere('What you asked for');
-  });
-  app.use('/api', api);
-  if (existsSync(settings.webFolder)) {
-    app.use(express.static(settings.webFolder, { index: false, maxAge: '1h' }));
-    app.get('/{*page}', (_request, response) => response.sendFile(join(settings.webFolder, 'index.html'), { dotfiles: 'allow', headers: { 'Cache-Control': 'no-cache' } }));
-  }
+  app.use(markBrowsers);
+  app.use(compression({ filter: (request, response) => !request.originalUrl.startsWith('/api/live') && compression.filter(request, response) }));
+  app.use('/api', apiOf(context, live));
+  if (existsSync(settings.webFolder)) servePages(app, settings.webFolder);
   app.use(answerErrors((error) => log.error({ error: error.stack }, 'not foreseen')));
 
   const server = createServer(app);
@@ -74,6 +101,7 @@ export async function startServer(settings: ServerSettings): Promise<{ close(): 
       await live.close();
       server.closeAllConnections();
       await new Promise((resolve) => server.close(resolve));
+      await context.desk.close();
       await boss.stop({ graceful: false, wait: false }).catch(() => undefined);
       await db.destroy().catch(() => undefined);
     },

@@ -1,5 +1,6 @@
 import type PgBoss from 'pg-boss';
 import type { DataSource } from 'typeorm';
+import type { Desk } from './aside/desk.ts';
 import { notThere } from './http.ts';
 import type { Store, Stores } from './stores/stores.ts';
 
@@ -9,10 +10,12 @@ export interface Context {
   boss: PgBoss;
   stores: Stores;
   cacheFolder: string;
+  /** Where what goes through a whole production is done. */
+  desk: Desk;
 }
 
-export async function storeOr404(context: Context, id: string): Promise<Store> {
-  const store = await context.stores.get(id);
+export async function storeOr404({ stores }: { stores: Stores }, id: string): Promise<Store> {
+  const store = await stores.get(id);
   if (!store) throw notThere('The store');
   return store;
 }

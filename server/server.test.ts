@@ -183,3 +183,23 @@ it('the wire knows the stores, also one that is not there', async () => {
   expect(store('Gone')?.freeBytes).toBeNull();
   expect(site.legsOpen).toBe(0);
 });
+
+it('what happens comes to open pages at once, also to those that take compressed answers', async () => {
+  const gone = new AbortController();
+  const line = await fetch(`${server.address}/live`, { headers: { 'Accept-Encoding': 'gzip, br' }, signal: gone.signal });
+  const reader = line.body?.getReader();
+  let said = '';
+  const heard = (async () => {
+    for (;;) {
+      const { value, done } = (await reader?.read()) ?? { done: true };
+      if (done || said.includes('Heard at once')) return;
+      said += new TextDecoder().decode(value);
+      if (said.includes('"productions"')) return;
+    }
+  })();
+  await server.post('/productions', { name: 'Heard at once' });
+  await heard;
+  gone.abort();
+  expect(said).toContain('"what":"productions"');
+  expect(line.headers.get('content-encoding')).toBeNull();
+}, 10_000);

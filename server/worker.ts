@@ -1,5 +1,6 @@
 import { hostname } from 'node:os';
-import { basename, join } from 'node:path';
+import { under } from '@relay/core/naming/under';
+import { basename, dirname } from 'node:path';
 import type { LegProgress } from '@relay/media/leg/perform';
 import pino from 'pino';
 import type { DataSource } from 'typeorm';
@@ -12,7 +13,7 @@ import { tell } from './live/notify.ts';
 import {
   arrivalQueue, legQueue, lookQueue, openQueue, queueLegs, queueLooks, readingQueue, reelQueue, verifyQueue, type ArrivalJob, type LegJob, type LookJob, type ReadingJob, type ReelJob, type VerifyJob,
 } from './queue/boss.ts';
-import { anyWaiting, claimForemost, endLeasesOfTheDead, endLeg, orphanedLegs, recordedOutput, recordOutput, renewLease, stillOurs, giveBack, mostAttempts, placesOf, takeBackLapsed, workerName, type ClaimedLeg } from './runs/claims.ts';
+import { anyWaiting, claimForemost, endLeasesOfTheDead, endLeg, orphanedLegs, recordedOutput, recordOutput, renewLease, runsOneAlone, stillOurs, giveBack, mostBlames, placesOf, takeBackLapsed, workerName, type ClaimedLeg } from './runs/claims.ts';
 import { cabinetText } from './looks/cabinet.ts';
 import { runLeg } from './runs/leg.ts';
 import { claimSegment, unqueuedSegments, type ClaimedSegment } from './runs/segmentClaims.ts';
@@ -22,7 +23,8 @@ import { SheetKeeper } from './runs/sheetKeeper.ts';
 import { keptImage } from './recipes/images.ts';
 import { minutesUntilWork } from '@relay/core/site/quietHours';
 import { isAlive } from '@relay/media/process/alive';
-import { discardLeftovers, placeInside } from './stores/place.ts';
+import { isolated } from '@relay/media/process/sandbox';
+import { discardLeftovers } from './stores/place.ts';
 import { beatWorker, leaveWorker } from './site/roster.ts';
 import { setting } from './site/settings.ts';
 import { isThere, Stores } from './stores/stores.ts';
@@ -49,7 +51,7 @@ export async function startWorker(settings: WorkerSettings): Promise<{ close(): 
   const host = settings.host ?? hostname();
   const name = workerName(host, process.pid, Date.now());
   const db = await patiently(() => openDatabase(settings.databaseUrl));
-  const boss = await patiently(() => openQueue(settings.databaseUrl, (error) => log.warn({ error: error.message }, 'queue')));
+  const boss = await patiently(() => openQueue(settings.databaseUrl, (error) => log.warn({ error: error.message }, 'queue'), false));
   const stores = new Stores(settings.storesFile);
   const sheets = new SheetKeeper(db, stores, (error) => log.warn({ error: error.message }, 'relink sheet'));
   await patiently(() => sheets.addRecent());
@@ -79,11 +81,12 @@ export async function startWorker(settings: WorkerSettings): Promise<{ close(): 
   if (!settings.legsOnly) {
     await takes<ReadingJob>(readingQueue, (job) => carryOutReading(db, boss, stores, settings.cacheFolder, job.reading));
     await takes<LookJob>(lookQueue, (job) => carryOutLook(db, stores, settings.cacheFolder, job.clip));
-    await takes<ArrivalJob>(arrivalQueue, (job) => carryOutArrival(db, boss, stores, job.roll, name, leaving.signal));
+    await takes<ArrivalJob>(arrivalQueue, (job) => carryOutArrival(db, boss, stores, under(dirname(settings.storesFile), 'journals'), job.roll, name, leaving.signal));
     await takes<ReelJob>(reelQueue, (job) => carryOutReel(db, stores, job.reel, leaving.signal));
     await takes<VerifyJob>(verifyQueue, (job) => carryOutVerification(db, stores, job.copy));
   }
-  const beat = async (): Promise<void> => beatWorker(db, { name, title: settings.title, host, slots: settings.slots, codecs: settings.codecs, stores: await storesThere(stores) });
+  const state = await isolated();
+  const beat = async (): Promise<void> => beatWorker(db, { name, title: settings.title, host, slots: settings.slots, codecs: settings.codecs, stores: await storesThere(stores), isolation: state.works ? null : state.why });
   const sweeper = setInterval(() => void beat().then(() => sweep(db, boss, stores, host)).catch((error: Error) => (isDatabaseAway(error) ? undefined : log.error({ error: error.message }, 'sweep'))), 3_000);
   await patiently(beat);
   await patiently(() => sweep(db, boss, stores, host));
@@ -109,7 +112,7 @@ async function sweep(db: DataSource, boss: PgBoss, stores: Stores, host: string)
   // A leg that will be taken up again clears up after itself then; one that has ended here does not.
   for (const ended of await placesOf(db, back.filter((leg) => leg.state !== 'waiting').map((leg) => leg.id))) {
     const store = await stores.get(ended.store);
-    if (store) await discardLeftovers(ended.paths.map((path) => join(store.path, ended.folder, path)), ended.id);
+    if (store) await discardLeftovers({ root: store.path, folder: ended.folder }, ended.paths, ended.id);
   }
   await queueLegs(boss, back.filter((leg) => leg.state === 'waiting').map((leg) => leg.id), true);
   await queueLegs(boss, await orphanedLegs(db));
@@ -152,7 +155,9 @@ async function claimForUs(job: LegJob, { db, boss, stores, worker, host, codecs 
   const there = await storesThere(stores);
   const leg = resting ? null : await patiently(() => claimForemost(db, worker, { stores: there, codecs }));
   if (leg) return { leg };
-  const segment = resting ? null : await patiently(() => claimSegment(db, worker, host, { stores: there, codecs }));
+  // One that is kept apart has its worker to itself.
+  const apart = !resting && (await patiently(() => runsOneAlone(db, worker)));
+  const segment = resting || apart ? null : await patiently(() => claimSegment(db, worker, host, { stores: there, codecs }));
   if (segment) return { segment };
   if (!(await patiently(() => anyWaiting(db)))) return null;
   // There is work, but none for us: the job goes back for others to find.
@@ -202,7 +207,7 @@ async function takeLeg(job: LegJob, at: AtWork, leaving: AbortSignal): Promise<v
       return;
     }
     // What stood still is tried again, on whatever worker comes by, until it has broken off too often.
-    if (result.stalled && leg.attempts < mostAttempts) {
+    if (result.stalled && leg.blames + 1 < mostBlames) {
       await patiently(() => giveBack(db, leg.id, worker, result.log));
       await queueLegs(boss, [leg.id], true);
       return;
@@ -225,7 +230,7 @@ async function bothThere(stores: Stores, leg: ClaimedLeg): Promise<boolean> {
 async function help({ db, stores, worker }: AtWork, segment: ClaimedSegment, leaving: AbortSignal): Promise<void> {
   const [from, to] = [await stores.get(segment.sourceStore), await stores.get(segment.outStore)];
   if (!from || !to) return;
-  const places = { source: await placeInside(await placeInside(from.path, segment.sourceRoot), segment.plan.original.path), outRoot: await placeInside(to.path, segment.outFolder) };
+  const places = { sourceRoot: { root: from.path, folder: segment.sourceRoot }, outRoot: { root: to.path, folder: segment.outFolder } };
   await helpWith(db, segment, places, worker, cabinetText(db), leaving);
 }
 
@@ -237,11 +242,10 @@ async function carryOut(
   const [from, to] = [await stores.get(leg.sourceStore), await stores.get(leg.outStore)];
   if (!from || !to) return failed('A store of this leg is no longer known', 'Add it again, then retry');
   try {
-    const outRoot = await placeInside(to.path, leg.outFolder);
-    const source = await placeInside(await placeInside(from.path, leg.sourceRoot), leg.plan.original.path);
+    const [sourceRoot, outRoot] = [{ root: from.path, folder: leg.sourceRoot }, { root: to.path, folder: leg.outFolder }];
     const deliverableOf = new Map(leg.plan.outputs.map((output) => [output.path, output.deliverable]));
     return await runLeg(leg.plan, {
-      source, outRoot, owner: leg.id, whole: basename(leg.sourceRoot), signal, onProgress, onState, helpers: helpersOf(db, boss, leg.id, worker, host), lutText: cabinetText(db), imageBytes: keptImage(db),
+      sourceRoot, outRoot, owner: leg.id, whole: basename(leg.sourceRoot), signal, onProgress, onState, helpers: helpersOf(db, boss, leg.id, worker, host), lutText: cabinetText(db), imageBytes: keptImage(db),
       recorded: (path) => patiently(() => recordedOutput(db, leg.outStore, leg.outFolder, path)),
       record: async (row) => {
         // Still ours? Another worker may have taken the leg over while this one could not reach the database.

@@ -6,6 +6,7 @@ import type PgBoss from 'pg-boss';
 import { startPostgres } from '@relay/cli/site/postgres';
 import { sampleClip } from '@relay/core/clip/sample';
 import { finishAndCut } from '@relay/core/recipe/recipe';
+import { grantToWorkers } from '@relay/server/db/grants';
 import { openDatabase } from '@relay/server/db/dataSource';
 import { openQueue, prepareQueue } from '@relay/server/queue/boss';
 import { planClips, type ClipToRun } from '@relay/server/runs/plans';
@@ -15,6 +16,7 @@ import { Stores } from '@relay/server/stores/stores';
 /** A real PostgreSQL of a test's own, migrated, with its queue and two stores. */
 export interface TestDatabase {
   url: string;
+  workerUrl: string;
   db: DataSource;
   boss: PgBoss;
   stores: Stores;
@@ -29,11 +31,12 @@ export async function startDatabase(): Promise<TestDatabase> {
   const postgres = await startPostgres({ dataFolder: join(home, 'database'), secretFile: join(home, 'secret'), logFolder: join(home, 'log') });
   const db = await openDatabase(postgres.url, true);
   await prepareQueue(postgres.url);
+  await grantToWorkers(db);
   const boss = await openQueue(postgres.url, () => undefined);
   const storesFile = join(home, 'stores.json');
   const stores = new Stores(storesFile);
   return {
-    url: postgres.url, db, boss, stores, storesFile, home,
+    url: postgres.url, workerUrl: postgres.workerUrl, db, boss, stores, storesFile, home,
     async close() {
       await boss.stop({ graceful: false, wait: true });
       await db.destroy();

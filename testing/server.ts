@@ -19,7 +19,7 @@ export async function startTestServer(): Promise<TestServer> {
   const port = await freePort();
   const cacheFolder = join(home, 'cache');
   const server = await startServer({ databaseUrl, storesFile, cacheFolder, webFolder: join(home, 'none'), port });
-  const worker = await startWorker({ databaseUrl, storesFile, cacheFolder, slots: 1, title: 'the one', codecs: null, legsOnly: false });
+  const worker = await startWorker({ databaseUrl: database.workerUrl, storesFile, cacheFolder, slots: 1, title: 'the one', codecs: null, legsOnly: false });
   const address = `http://127.0.0.1:${port}/api`;
   return {
     database, address,

@@ -1,6 +1,6 @@
 import { randomFillSync } from 'node:crypto';
 import { mkdir, mkdtemp, rm, writeFile } from 'node:fs/promises';
-import { join } from 'node:path';
+import { basename, dirname, join } from 'node:path';
 import { run } from '@relay/media/process/run';
 import { arrive } from '@relay/server/arrivals/arrive';
 import { filesBelow } from '@relay/server/stores/walk';
@@ -11,7 +11,7 @@ const sidecars = 200;
 
 /** Runs a program and insists that it went well. */
 async function must(program: string, args: readonly string[]): Promise<void> {
-  const ended = await run(program, args);
+  const ended = await run(program, args, { own: true });
   if (ended.code !== 0) throw new Error(`${program} failed: ${ended.stderr}`);
 }
 
@@ -51,7 +51,7 @@ export async function benchArrive(args: readonly string[]): Promise<void> {
         await hashAll(to, true);
       }],
       ['ours', async (to) => {
-        const result = await arrive({ roll: 'X', card, destinations: [{ store: 'x', folder: to }], hash: 'xxh128', alsoMd5: false, rule: { copies: 1, stores: 1 }, owner: 'arrival.bench', host: 'bench' });
+        const result = await arrive({ roll: 'X', card, journals: join(dirname(to), 'journals'), destinations: [{ store: 'x', at: { root: dirname(to), folder: basename(to) } }], hash: 'xxh128', alsoMd5: false, rule: { copies: 1, stores: 1 }, owner: 'arrival.bench', host: 'bench' });
         if (!result.clearing.clear || !result.copies[0]?.readFromDisk) throw new Error(`not proved from disk: ${result.clearing.says}`);
       }],
     ];

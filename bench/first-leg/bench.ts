@@ -37,7 +37,7 @@ export async function benchFirstLeg(args: readonly string[]): Promise<void> {
       await mkdir(ourRoot, { recursive: true });
       const sheet = await openSheet(ourRoot);
       const results = await inLanes(legs, 2, (leg, index) =>
-        runLeg(leg.plan, { source: leg.source, outRoot: ourRoot, owner: `bench-${index}`, whole: basename(source), recorded: (path) => sheet.recorded(path), record: (row) => sheet.record(row) }));
+        runLeg(leg.plan, { sourceRoot: source, outRoot: ourRoot, owner: `bench-${index}`, whole: basename(source), recorded: (path) => sheet.recorded(path), record: (row) => sheet.record(row) }));
       ours.push(secondsSince(from));
       const odd = results.filter((result) => result.state === 'failed' || result.state === 'stopped');
       if (odd.length > 0) throw new Error(`a leg failed: ${odd[0]?.problem?.what ?? ''}`);

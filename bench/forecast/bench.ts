@@ -35,7 +35,7 @@ async function longer(source: string, folder: string): Promise<void> {
       '-v', 'error', '-y', ...order.flatMap((path) => inputArguments(path)), '-f', 'lavfi', '-i', 'sine=r=48000:d=30', '-filter_complex',
       `${order.map((_, n) => `[${n}:v:0]fps=25,scale=1280:720,setsar=1,format=yuv420p[v${n}]`).join(';')};${order.map((_, n) => `[v${n}]`).join('')}concat=n=${order.length}:v=1:a=0,${grain > 0 ? `noise=alls=${grain}:allf=t:all_seed=${index},` : ''}loop=1:400[v]`,
       '-map', '[v]', '-map', `${order.length}:a`, '-shortest', '-c:v', 'libx264', '-preset', 'veryfast', '-crf', '16', '-c:a', 'pcm_s16le', join(folder, `long-${grain}.mov`),
-    ]);
+    ], { own: true });
     if (ended.code !== 0) throw new Error(ended.stderr);
   }
 }
@@ -59,7 +59,7 @@ export async function benchForecast(args: readonly string[]): Promise<void> {
       const out = join(scratch, `out-${basename(folder)}`);
       await mkdir(out);
       from = performance.now();
-      const results = await inLanes(plans, 2, (plan, index) => runLeg(plan, { source: join(folder, plan.original.path), outRoot: out, owner: `bench-${index}`, whole: basename(folder), recorded: async () => null, record: async () => undefined }));
+      const results = await inLanes(plans, 2, (plan, index) => runLeg(plan, { sourceRoot: folder, outRoot: out, owner: `bench-${index}`, whole: basename(folder), recorded: async () => null, record: async () => undefined }));
       const runSeconds = secondsSince(from);
       const foretold = forecasts.reduce((sum, forecast) => sum + (forecast.seconds ?? 0), 0);
       console.log(`${basename(folder)}: ${plans.length} clips, forecast in ${forecastSeconds.toFixed(0)} s; a run of ${foretold.toFixed(0)} s foretold, ${runSeconds.toFixed(0)} s taken`);

@@ -40,7 +40,7 @@ function cube(): string {
 async function originals(source: string, folder: string): Promise<void> {
   for (const [name, path] of [['hd', 'day-1/A001/A001C003.mov'], ['uhd', 'day-1/B001/B001C001.mp4']] as const) {
     for (const [kind, noise] of [['clean', ''], ['noisy', 'noise=alls=18:allf=t:all_seed=3,']] as const) {
-      const ended = await run(ffmpeg, ['-v', 'error', '-stream_loop', '1', ...inputArguments(join(source, path)), '-map', '0:v:0', '-map', '0:a', '-vf', `${noise}format=yuv420p10le`, '-c:v', 'libx264', '-preset', 'veryfast', '-crf', '14', '-g', '12', '-c:a', 'pcm_s24le', '-timecode', '10:00:00:00', join(folder, `${name}-${kind}.mov`)]);
+      const ended = await run(ffmpeg, ['-v', 'error', '-stream_loop', '1', ...inputArguments(join(source, path)), '-map', '0:v:0', '-map', '0:a', '-vf', `${noise}format=yuv420p10le`, '-c:v', 'libx264', '-preset', 'veryfast', '-crf', '14', '-g', '12', '-c:a', 'pcm_s24le', '-timecode', '10:00:00:00', join(folder, `${name}-${kind}.mov`)], { own: true });
       if (ended.code !== 0) throw new Error(ended.stderr);
     }
   }
@@ -122,7 +122,7 @@ export async function benchRun(args: readonly string[]): Promise<void> {
       const proving: number[] = [];
       const results = await inLanes(legs, lanes, async (leg, index) => {
         let since = performance.now();
-        const result = await runLeg(leg.plan, { source: leg.source, outRoot: out, owner: `bench-${index}`, whole: 'bench', lutText, recorded: async () => null, record: async () => undefined, onState: () => { since = performance.now(); } });
+        const result = await runLeg(leg.plan, { sourceRoot: from, outRoot: out, owner: `bench-${index}`, whole: 'bench', lutText, recorded: async () => null, record: async () => undefined, onState: () => { since = performance.now(); } });
         proving.push(secondsSince(since));
         return result;
       });

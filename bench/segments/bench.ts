@@ -20,7 +20,7 @@ export async function benchSegments(args: readonly string[]): Promise<void> {
   const source = args[0] ?? '.relay/painted/estuary/salt-lantern';
   await withSite(async ({ db, databaseUrl, store }) => {
     const long = join(store, 'cards', name);
-    const made = await run(ffmpeg, ['-v', 'error', '-stream_loop', '19', ...inputArguments(join(source, 'day-1/A001/A001C003.mov')), '-map', '0:v:0', '-map', '0:a', '-c', 'copy', '-y', long]);
+    const made = await run(ffmpeg, ['-v', 'error', '-stream_loop', '19', ...inputArguments(join(source, 'day-1/A001/A001C003.mov')), '-map', '0:v:0', '-map', '0:a', '-c', 'copy', '-y', long], { own: true });
     if (made.code !== 0) throw new Error(made.stderr);
     const description = await describeFile(long, name);
     if (isRefusal(description)) throw new Error(description.problem.what);

@@ -1,12 +1,14 @@
 import { mkdir, realpath, stat } from 'node:fs/promises';
 import { hostname } from 'node:os';
-import { join, resolve } from 'node:path';
+import { resolve } from 'node:path';
+import { under } from '@relay/core/naming/under';
 import { parseArgs } from 'node:util';
 import { usualCopyRule } from '@relay/core/custody/clearing';
 import { rollNameProblem } from '@relay/core/custody/rollName';
 import { hashNames, type HashName } from '@relay/core/custody/manifest';
 import { arrive } from '@relay/server/arrivals/arrive';
 import { verifyFolder } from '@relay/server/custody/verify';
+import { home } from '../site/home.ts';
 import { complain, endProgress, Misuse, printJson, progressLine } from './output.ts';
 
 /** A signal that Ctrl-C aborts, so that work stops between two files and can go on later. */
@@ -40,8 +42,8 @@ export async function arriveCommand(args: string[]): Promise<number> {
   if (new Set(roots).size < roots.length) throw new Misuse('the destinations must be different folders');
 
   const result = await arrive({
-    roll: values.roll, card: await realpath(values.from), hash, alsoMd5: values.md5 ?? false, rule: { copies, stores: copies }, owner: `arrival.${hostname()}.${process.pid}`, host: hostname(), signal: stopSignal(),
-    destinations: roots.map((root, index) => ({ store: to[index] as string, folder: join(root, values.roll as string) })),
+    roll: values.roll, card: await realpath(values.from), journals: under(home, 'journals'), hash, alsoMd5: values.md5 ?? false, rule: { copies, stores: copies }, owner: `arrival.${hostname()}.${process.pid}`, host: hostname(), signal: stopSignal(),
+    destinations: roots.map((root, index) => ({ store: to[index] as string, at: { root, folder: values.roll as string } })),
     onProgress: ({ files, filesDone, bytes, bytesDone }) => progressLine(`${filesDone} of ${files} files, ${Math.floor((100 * bytesDone) / Math.max(1, bytes))} %`),
   });
   endProgress();

@@ -1,4 +1,4 @@
-import { join } from 'node:path';
+import { under } from '@relay/core/naming/under';
 import { parseArgs } from 'node:util';
 import { planBatch } from '@relay/core/recipe/batch';
 import { timeMargin } from '@relay/core/size/time';
@@ -21,7 +21,7 @@ export async function forecastCommand(args: string[]): Promise<number> {
   const legs = await inLanes(plans, 1, async (plan) => {
     if (!plan.ok) return null;
     const paths = plan.value.original.chapters.length > 0 ? plan.value.original.chapters.map((chapter) => chapter.path) : [plan.value.original.path];
-    const forecast = await forecastLeg(plan.value, { clip: plan.value.original, paths: paths.map((path) => join(source, ...path.split('/'))) }, lutsBeside(values.corrections));
+    const forecast = await forecastLeg(plan.value, { clip: plan.value.original, paths: paths.map((path) => under(source, ...path.split('/'))) }, lutsBeside(values.corrections));
     done += 1;
     progressLine(`Sampling ${done} of ${plans.length}`);
     return { plan: plan.value, forecast };

@@ -1,8 +1,10 @@
 import { videoCodecIds } from '@relay/core/recipe/codecs';
 import { Stores } from '@relay/server/stores/stores';
+import { spawn } from 'node:child_process';
 import { readFile, rm } from 'node:fs/promises';
 import { hostname } from 'node:os';
 import { parseArgs } from 'node:util';
+import { asAccount, layOutHome, ownAccount } from '../site/account.ts';
 import { untilToldToStop } from '../site/child.ts';
 import { places } from '../site/home.ts';
 import { Misuse } from './output.ts';
@@ -39,22 +41,35 @@ function workerOptions(args: readonly string[]): { title: string; slots: number;
   return { title: parsed.name ?? hostname(), slots: wanted, codecs, stores };
 }
 
+/** The same command as the site's account, until it ends; Ctrl-C reaches it too. */
+async function asTheAccount(args: readonly string[]): Promise<number> {
+  const site = await siteDatabase();
+  await layOutHome();
+  const { command, args: all, env } = asAccount('worker', process.execPath, ['--enable-source-maps', process.argv[1] as string, 'worker', ...args]);
+  const child = spawn(command, all, { stdio: 'inherit', env: { ...process.env, ...env, RELAY_DATABASE: site, RELAY_SCRATCH: places.scratch } });
+  for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.on(signal, () => void child.kill(signal));
+  return new Promise((resolve) => child.once('close', (code) => resolve(code ?? 1)));
+}
+
+/** Where the database is: as we are told, or as the site that runs here has it. */
+async function siteDatabase(): Promise<string> {
+  if (process.env.RELAY_DATABASE) return process.env.RELAY_DATABASE;
+  const site = JSON.parse(await readFile(places.site, 'utf8').catch(() => '{}')) as { database?: string };
+  if (!site.database) throw new Misuse('no ./relay start is running here');
+  return site.database;
+}
+
 /** A worker's own process: one of `relay start`, or one more, started by hand. */
 export async function workerCommand(args: readonly string[]): Promise<number> {
-  const { startWorker } = await import('@relay/server/worker');
   const { stores, ...options } = workerOptions(args);
-  let databaseUrl = process.env.RELAY_DATABASE;
+  if (process.send === undefined && ownAccount() && process.env.RELAY_RIGHTS === undefined) return asTheAccount(args);
+  const { startWorker } = await import('@relay/server/worker');
   // That of ./relay start is a child of its own, and the one that does everything.
   const legsOnly = process.send === undefined;
   // Stores lie elsewhere on other machines, and a second worker here may be told so too: its list is its own then.
   const storesFile = stores.length > 0 ? `${places.stores}.${options.title.replace(/[^\w.-]+/g, '-')}` : places.stores;
   if (stores.length > 0) await rm(storesFile, { force: true });
   for (const [name, path] of stores) await new Stores(storesFile).put(name, path).catch((error: Error) => { throw new Misuse(error.message); });
-  if (!databaseUrl) {
-    const site = JSON.parse(await readFile(places.site, 'utf8').catch(() => '{}')) as { database?: string };
-    if (!site.database) throw new Misuse('no ./relay start is running here');
-    databaseUrl = site.database;
-  }
-  const worker = await startWorker({ databaseUrl, storesFile, cacheFolder: places.cache, legsOnly, ...(process.env.RELAY_HOST ? { host: process.env.RELAY_HOST } : {}), ...options });
+  const worker = await startWorker({ databaseUrl: await siteDatabase(), storesFile, cacheFolder: places.cache, legsOnly, ...(process.env.RELAY_HOST ? { host: process.env.RELAY_HOST } : {}), ...options });
   return untilToldToStop(() => worker.close());
 }

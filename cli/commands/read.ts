@@ -1,6 +1,6 @@
-import { mkdtemp, rm, stat } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
-import { basename, join, resolve } from 'node:path';
+import { rm, stat } from 'node:fs/promises';
+import { basename, dirname, resolve } from 'node:path';
+import { under } from '@relay/core/naming/under';
 import { parseArgs } from 'node:util';
 import type { Finding } from '@relay/core/findings/finding';
 import type { ClipDescription } from '@relay/core/clip/description';
@@ -8,6 +8,7 @@ import type { Measured } from '@relay/core/measure/measured';
 import { formatRaster } from '@relay/core/shape/raster';
 import { formatRate } from '@relay/core/time/rate';
 import { formatLength } from '@relay/core/time/timecode';
+import { scratchFolder } from '@relay/media/process/scratch';
 import { lookClosely } from '@relay/media/look/look';
 import { inLanes } from '@relay/server/clips/readFiles';
 import { findingsAmong, readFolder } from '@relay/server/clips/readFolder';
@@ -29,14 +30,14 @@ export async function readCommand(args: string[]): Promise<number> {
       const found = await filesBelow(given);
       files.push(...found.files);
       found.unseen.forEach((entry) => complain(`${entry.shownPath}: ${entry.why}`));
-    } else files.push({ path: resolve(given), shownPath: basename(given) });
+    } else files.push({ root: dirname(resolve(given)), path: resolve(given), shownPath: basename(given) });
   }
   const { clips, refusals } = await readFolder(files, (done) => progressLine(`Reading ${done} of ${files.length}`));
-  const scratch = await mkdtemp(join(tmpdir(), 'relay-read-'));
+  const scratch = await scratchFolder();
   try {
     let looked = 0;
     const measured = values.quick ? [] : await inLanes(clips, looksAtOnce, async ({ clip, files: own }, index): Promise<Measured | null> => {
-      const look = await lookClosely(clip, own, join(scratch, `${index}.jpg`)).catch(() => null);
+      const look = await lookClosely(clip, own, under(scratch, `${index}.jpg`)).catch(() => null);
       looked += 1;
       progressLine(`Looking at ${looked} of ${clips.length}`);
       return look?.measured ?? null;

@@ -1,6 +1,6 @@
 import { mkdir, realpath } from 'node:fs/promises';
 import { hostname } from 'node:os';
-import { join, resolve, sep } from 'node:path';
+import { resolve, sep } from 'node:path';
 import { parseArgs } from 'node:util';
 import type { RunResult } from '@relay/contract/run';
 import type { Refusal } from '@relay/core/clip/description';
@@ -64,7 +64,7 @@ export async function runCommand(args: string[]): Promise<number> {
     if (!plan?.ok) return { original: clip.path, state: 'failed' as const, said: [], outputs: [], problem: plan?.problem ?? null };
     const said = sayPlan(plan.value);
     const leg = await runLeg(plan.value, {
-      source: join(source, ...clip.path.split('/')), outRoot: out, owner: `${batch}.${index}`, whole, signal: stop.signal,
+      sourceRoot: source, outRoot: out, owner: `${batch}.${index}`, whole, signal: stop.signal,
       lutText: lutsBeside(values.corrections), imageBytes: imagesBeside(values.recipe),
       recorded: (path) => sheet.recorded(path),
       record: (row) => sheet.record(row),

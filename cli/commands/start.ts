@@ -1,14 +1,17 @@
 import { cp, mkdir, readFile, rename, rm, stat, statfs, writeFile } from 'node:fs/promises';
-import { join, resolve } from 'node:path';
+import { resolve } from 'node:path';
+import { under } from '@relay/core/naming/under';
 import { parseArgs } from 'node:util';
-import type { ProductionAnswer, ReadingAnswer } from '@relay/contract/api';
+import type { ProductionAnswer, ReadingAnswer, SiteAnswer } from '@relay/contract/api';
 import type { LutAnswer } from '@relay/contract/colour';
 import { starterRecipes } from '@relay/core/recipe/recipe';
 import { demoLooks } from '@relay/demo/luts';
 import { layOutCards, paintDemo } from '@relay/demo/paint';
+import { grantToWorkers } from '@relay/server/db/grants';
 import { openDatabase } from '@relay/server/db/dataSource';
 import { prepareQueue } from '@relay/server/queue/boss';
 import { Stores } from '@relay/server/stores/stores';
+import { give, layOutHome } from '../site/account.ts';
 import { keepRunning } from '../site/child.ts';
 import { home, painted, places } from '../site/home.ts';
 import { freePort, startPostgres, type Database } from '../site/postgres.ts';
@@ -29,6 +32,7 @@ export async function startCommand(args: string[]): Promise<number> {
   const disk = await statfs(home);
   if (disk.bavail * disk.bsize < leastFreeBytes) throw new Misuse(`too little disk space: ${Math.round((disk.bavail * disk.bsize) / 1e6)} MB are free at ${home}, 600 MB are needed`);
   await refuseSecondStart();
+  await layOutHome();
   const port = await freePort(wantedPort);
   if (values.port !== undefined && wantedPort !== 0 && port !== wantedPort) throw new Misuse(`port ${wantedPort} is taken: choose another with --port`);
   await addStores(values.store ?? []);
@@ -67,20 +71,24 @@ export async function startCommand(args: string[]): Promise<number> {
     for (const { definition, group, note } of starterRecipes) {
       await db.query(`INSERT INTO recipe (definition, grp, note, owner) SELECT $1::jsonb, $2, $3, 'Brisk Relay' WHERE NOT EXISTS (SELECT 1 FROM recipe WHERE definition->>'name' = $1::jsonb->>'name')`, [JSON.stringify(definition), group, note]);
     }
-    await db.destroy();
     await prepareQueue(database.url);
+    await grantToWorkers(db);
+    await db.destroy();
     await painting;
+    // The bay's cards are moved about by the server, the rest of the demo is worked on by workers.
+    for (const folder of [places.bay, places.estuary]) give(folder);
+    await layOutHome();
     endProgress();
 
-    const env = { RELAY_DATABASE: database.url, RELAY_PORT: String(port), RELAY_HOME: home };
-    const worker = keepRunning('worker', places.logs, env, complain);
+    const env = { RELAY_HOME: home, RELAY_SCRATCH: places.scratch };
+    const worker = keepRunning('worker', places.logs, { ...env, RELAY_DATABASE: database.workerUrl }, complain);
     stops.push(() => worker.stop());
-    const server = keepRunning('serve', places.logs, env, complain);
+    const server = keepRunning('serve', places.logs, { ...env, RELAY_DATABASE: database.url, RELAY_PORT: String(port) }, complain);
     stops.push(() => server.stop());
     const address = `http://127.0.0.1:${port}`;
     // Renamed into place, so that who reads it never finds it half written.
     const writeSite = async (): Promise<void> => {
-      await writeFile(`${places.site}.new`, JSON.stringify({ pid: process.pid, address, database: database.url, databasePid: database.pid, serverPid: server.pid(), workerPid: worker.pid() }), { mode: 0o600 });
+      await writeFile(`${places.site}.new`, JSON.stringify({ pid: process.pid, address, database: database.workerUrl, databasePid: database.pid, serverPid: server.pid(), workerPid: worker.pid() }), { mode: 0o600 });
       await rename(`${places.site}.new`, places.site);
     };
     await writeSite();
@@ -89,6 +97,7 @@ export async function startCommand(args: string[]): Promise<number> {
     stops.push(async () => clearInterval(note));
     await Promise.race([untilAnswers(address), told]);
     if (!stopping) await Promise.race([openDemo(address), told]);
+    if (!stopping) await Promise.race([sayIsolation(address), told]);
     if (!stopping) process.stdout.write(`Brisk Relay is ready at ${address}\nCtrl-C stops it.\n`);
     await told;
     process.stderr.write('Stopping…\n');
@@ -140,7 +149,7 @@ async function addStores(given: readonly string[]): Promise<void> {
 
 /** The painted material where this site uses it: originals on their store, cards on the bay's tray. */
 async function layOutDemo(): Promise<void> {
-  await cp(join(painted, 'estuary'), places.estuary, { recursive: true, preserveTimestamps: true, force: false });
+  await cp(under(painted, 'estuary'), places.estuary, { recursive: true, preserveTimestamps: true, force: false });
   await layOutCards(painted, places.bay);
 }
 
@@ -151,6 +160,12 @@ async function untilAnswers(address: string): Promise<void> {
     await new Promise((resolveWait) => setTimeout(resolveWait, 100));
   }
   throw new Error(`the server did not answer within 30 s; ${places.logs}/serve.log says why`);
+}
+
+/** Says once where strangers' files are read with all that we may see; the site's page keeps saying it. */
+async function sayIsolation(address: string): Promise<void> {
+  const { isolation } = (await (await fetch(`${address}/api/site`)).json()) as Partial<SiteAnswer>;
+  if (isolation !== undefined && isolation !== null) complain(`FFmpeg runs without a sandbox: ${isolation}. Bring in only cards that you trust`);
 }
 
 /** On the very first start: the demo production, with its clips read. Afterwards nothing is added by itself. */

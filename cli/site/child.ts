@@ -1,6 +1,7 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { openSync } from 'node:fs';
-import { join } from 'node:path';
+import { under } from '@relay/core/naming/under';
+import { asAccount } from './account.ts';
 import { patience } from './postgres.ts';
 
 /** A process of ours that is started again when it dies, until it is stopped on purpose. */
@@ -10,18 +11,19 @@ export interface Kept {
   stop(): Promise<void>;
 }
 
-/** Runs `relay NAME` as a child in its own process group, so that Ctrl-C reaches only the one who stops them in order. */
-export function keepRunning(name: string, logFolder: string, env: Record<string, string>, complain: (line: string) => void): Kept {
+/** Runs `relay NAME` as a child, as the site's account, in its own process group, so that Ctrl-C reaches only the one who stops them in order. */
+export function keepRunning(name: 'serve' | 'worker', logFolder: string, env: Record<string, string>, complain: (line: string) => void): Kept {
   let child: ChildProcess;
   let stopping = false;
   let startedAt = 0;
   const start = (): void => {
-    const log = openSync(join(logFolder, `${name}.log`), 'a');
+    const log = openSync(under(logFolder, `${name}.log`), 'a', 0o600);
     startedAt = Date.now();
-    child = spawn(process.execPath, ['--enable-source-maps', process.argv[1] as string, name], { stdio: ['ignore', log, log, 'ipc'], detached: true, env: { ...process.env, ...env } });
+    const started = asAccount(name, process.execPath, ['--enable-source-maps', process.argv[1] as string, name]);
+    child = spawn(started.command, started.args, { stdio: ['ignore', log, log, 'ipc'], detached: true, env: { ...process.env, ...env, ...started.env } });
     child.once('close', () => {
       if (stopping) return;
-      complain(`the ${name} ended and is started again; ${join(logFolder, `${name}.log`)} says why`);
+      complain(`the ${name} ended and is started again; ${under(logFolder, `${name}.log`)} says why`);
       setTimeout(start, Date.now() - startedAt < 5_000 ? 2_000 : 200);
     });
   };

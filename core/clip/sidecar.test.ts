@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { gapsIn } from './gaps.ts';
-import { belongsTo, sidecarFacts, type Tree } from './sidecar.ts';
+import type { Tree } from '../text/tree.ts';
+import { belongsTo, sidecarFacts } from './sidecar.ts';
 
 const leaf = (name: string, text: string): Tree => ({ name, text, children: [] });
 const tree = (name: string, ...children: Tree[]): Tree => ({ name, text: '', children });

@@ -1,12 +1,6 @@
 import { cleaned, identityFields, identityLimits, type Identity } from '../identity/identity.ts';
+import type { Tree } from '../text/tree.ts';
 import { folderOf, stemOf } from './roll.ts';
-
-/** A piece of a sidecar, whatever its format was: a name, the text in it, and what lies inside. Attributes are children with text. */
-export interface Tree {
-  name: string;
-  text: string;
-  children: Tree[];
-}
 
 /** What a sidecar adds about a clip. */
 export interface SidecarFacts {

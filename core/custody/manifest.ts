@@ -1,5 +1,5 @@
 /** Hash functions that manifests state, by the names that ASC MHL v2 gives them, the one that is believed first in front. */
-export const hashNames = ['xxh128', 'xxh3', 'xxh64', 'md5', 'sha1'] as const;
+export const hashNames = ['xxh128', 'xxh3', 'xxh64', 'md5', 'sha1', 'c4'] as const;
 export type HashName = (typeof hashNames)[number];
 export type Hashes = Partial<Record<HashName, string>>;
 

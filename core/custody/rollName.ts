@@ -1,3 +1,4 @@
+import { isDevice } from '../naming/fold.ts';
 import { collisionKey } from '../naming/paths.ts';
 
 /** A roll name as the trade builds it: the camera's letter and a counter, `A001`. */
@@ -35,6 +36,6 @@ export function cameraOf(stems: readonly string[]): string | null {
 export function rollNameProblem(name: string): string | null {
   if (!/^[\p{L}\p{N}]([\p{L}\p{N} ._-]*[\p{L}\p{N}_-])?$/u.test(name)) return 'letters, digits, blanks, dots, dashes and underscores only, and no dot or blank at either end';
   if (new TextEncoder().encode(name).length > 60) return 'at most 60 bytes';
-  if (/^(con|prn|aux|nul|com\d|lpt\d)$/i.test(name)) return 'some systems keep this name for themselves';
+  if (isDevice(name)) return 'some systems keep this name for themselves';
   return null;
 }

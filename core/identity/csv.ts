@@ -1,8 +1,11 @@
 import { fail, ok, type Result } from '../result.ts';
 import { identityFields, identityProblem, type IdentityField } from './identity.ts';
 
-/** Cells that a spreadsheet would take for a formula begin with one of these (and a tab or return, which are no longer there). */
-const formula = /^[=+\-@\t\r]/;
+/**
+ * Cells that a spreadsheet may take for a formula: they begin with a sign, in ASCII, in full width or as Unicode has it besides, with
+ * something invisible, or with blanks before a sign.
+ */
+const formula = /^(?:[\p{Cf}\p{Cc}]|\p{Z}*[=+\-@＝＋－＠﹢﹣﹦﹫−])/u;
 
 /** A cell of a CSV file (RFC 4180): quoted where it must be, and harmless where a spreadsheet would run it: an apostrophe is put before it. */
 export function csvCell(value: string | number | null): string {
@@ -21,7 +24,7 @@ function unguarded(cell: string): string {
   return cell.startsWith("'") && formula.test(cell.slice(1)) ? cell.slice(1) : cell;
 }
 
-const most = { bytes: 20_000_000, rows: 50_000 };
+const most = { bytes: 20_000_000, rows: 50_000, columns: 500 };
 
 /** Reads CSV with quotes, CRLF or LF, commas or semicolons (whichever the first line holds more of), with or without a byte order mark. */
 export function parseCsv(text: string): Result<string[][]> {
@@ -31,33 +34,50 @@ export function parseCsv(text: string): Result<string[][]> {
   const separator = (firstLine.match(/;/g)?.length ?? 0) > (firstLine.match(/,/g)?.length ?? 0) ? ';' : ',';
   const rows: string[][] = [];
   let row: string[] = [];
+  // Cells are taken whole, from one mark to the next: letter by letter, a long one would take its length squared.
+  const next = new RegExp(`[${separator}\\n]`, 'g');
   let cell = '';
-  let quoted = false;
   const endRow = (): void => {
     row.push(cell);
     if (row.some((value) => value !== '')) rows.push(row);
     row = [];
     cell = '';
   };
-  for (let i = 0; i < source.length; i += 1) {
-    const letter = source[i] as string;
-    if (quoted) {
-      if (letter === '"' && source[i + 1] === '"') {
-        cell += '"';
-        i += 1;
-      } else if (letter === '"') quoted = false;
-      else cell += letter;
-    } else if (letter === '"' && cell === '') quoted = true;
-    else if (letter === separator) {
+  for (let at = 0; at < source.length;) {
+    if (source[at] === '"' && cell === '') {
+      const quoted = quotedCell(source, at + 1);
+      if (!quoted) return fail('A quoted cell is never closed', 'Look for a single " and double it or take it away');
+      cell = quoted.text;
+      at = quoted.end;
+    }
+    next.lastIndex = at;
+    const end = next.exec(source)?.index ?? source.length;
+    cell += source.slice(at, end).replaceAll('\r', '');
+    if (end === source.length) break;
+    if (source[end] === '\n') endRow();
+    else {
       row.push(cell);
       cell = '';
-    } else if (letter === '\n') endRow();
-    else if (letter !== '\r') cell += letter;
+    }
+    at = end + 1;
+    if (row.length > most.columns) return fail(`Row ${rows.length + 1} of the file has more than ${most.columns} cells`, 'Take away what is not needed');
     if (rows.length > most.rows) return fail(`The file has more than ${most.rows} rows`, 'Bring it in in parts');
   }
-  if (quoted) return fail('A quoted cell is never closed', 'Look for a single " and double it or take it away');
   if (cell !== '' || row.length > 0) endRow();
   return ok(rows);
+}
+
+/** A quoted cell from behind its first quote on: its text, and where it ends; null where it never does. */
+function quotedCell(source: string, from: number): { text: string; end: number } | null {
+  let text = '';
+  for (let at = from; ;) {
+    const quote = source.indexOf('"', at);
+    if (quote < 0) return null;
+    text += source.slice(at, quote);
+    if (source[quote + 1] !== '"') return { text, end: quote + 1 };
+    text += '"';
+    at = quote + 2;
+  }
 }
 
 /** What one row of a file wants to change on one clip. */

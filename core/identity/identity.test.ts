@@ -48,7 +48,7 @@ describe('CSV', () => {
   });
 
   it('holds nothing that a spreadsheet would run', () => {
-    for (const text of ['=1+1', '+cmd', '-2', '@SUM(A1)', '=HYPERLINK("http://x")']) expect(csvCell(text).replace(/^"/, '').startsWith("'")).toBe(true);
+    for (const text of ['=1+1', '+cmd', '-2', '@SUM(A1)', '=HYPERLINK("http://x")', '＝1+1', '＋1', '－1', '＠x', '−1', '\u200b=1', '\ufeffx', '\u00a0=1', ' =1', '\u0001x']) expect(csvCell(text).replace(/^"/, '').startsWith("'")).toBe(true);
     expect(csvCell(-5)).toBe('-5');
     expect(csvCell(null)).toBe('');
   });

@@ -1,3 +1,4 @@
+import { isDevice } from './fold.ts';
 import { collisionKey } from './paths.ts';
 import { refusedCharacters } from './pathPattern.ts';
 
@@ -23,9 +24,6 @@ export interface Clash extends WantedPath {
 const longestNameBytes = 255;
 const usualLimit = 400;
 
-/** Names that one system keeps for its devices, whatever their ending. */
-const devices = /^(con|prn|aux|nul|com[1-9]|lpt[1-9])(\..*)?$/i;
-
 /** Why some system of a team would refuse a path; null when none would. */
 export function refusedBy(path: string, limit = usualLimit): { kind: ClashKind; what: string } | null {
   if (path.length > limit) return { kind: 'path too long', what: `${path} has ${path.length} characters, more than ${limit}` };
@@ -33,7 +31,7 @@ export function refusedBy(path: string, limit = usualLimit): { kind: ClashKind; 
     const found = [...new Set(name.match(refusedCharacters) ?? [])];
     if (found.length > 0) return { kind: 'name refused by some systems', what: `${JSON.stringify(name)} holds ${found.map((one) => (one < ' ' || one === '\u007f' ? 'a control character' : one)).join(' ')}` };
     if (/[. ]$/.test(name)) return { kind: 'name refused by some systems', what: `${JSON.stringify(name)} ends with a ${name.endsWith('.') ? 'dot' : 'blank'}` };
-    if (devices.test(name)) return { kind: 'name refused by some systems', what: `${name} is a device's name on some systems` };
+    if (isDevice(name)) return { kind: 'name refused by some systems', what: `${name} is a device's name on some systems` };
     if (new TextEncoder().encode(name).length > longestNameBytes) return { kind: 'name too long', what: `${name} is longer than ${longestNameBytes} bytes` };
   }
   return null;

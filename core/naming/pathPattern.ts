@@ -1,3 +1,4 @@
+import { withoutEnd, withoutStart } from '../text/trimmed.ts';
 import { fail, ok, type Result } from '../result.ts';
 import { folderOf } from '../clip/roll.ts';
 import { cutOf, parsePieces, type Piece } from './pieces.ts';
@@ -76,10 +77,13 @@ function inOneName(fact: PathPiece, value: string | null): string | null {
 
 /** Stands for a fact that is not there until its separators are gone. */
 const missing = '\u0000';
+const separators = '_-. ';
 
 /** Separators before a fact that is not there go with it, at a name's beginning those behind it. */
 function tidied(name: string): string {
-  return name.replace(/^\u0000+[_\-. ]*/, '').replace(/[_\-. ]*\u0000+/g, '');
+  const parts = name.split(/\u0000+/);
+  if (parts.length > 1 && parts[0] === '') parts.splice(0, 2, withoutStart(parts[1] ?? '', separators));
+  return parts.map((part, index) => (index < parts.length - 1 ? withoutEnd(part, separators) : part)).join('');
 }
 
 /** The folders and name that a pattern makes, without an ending. Folders of nothing vanish; a name of nothing fails. */
@@ -99,5 +103,5 @@ export function applyPathPattern({ pattern, letters, replace }: PathPattern, fac
 export const refusedCharacters = /[\u0000-\u001f\u007f<>:"\\|?*]/g;
 
 function replaced(name: string, by: '-' | '_'): string {
-  return name.normalize('NFC').replace(refusedCharacters, by).replace(/\s+/g, by).replace(/[. ]+$/, '');
+  return withoutEnd(name.normalize('NFC').replace(refusedCharacters, by).replace(/\s+/g, by), '. ');
 }

@@ -1,3 +1,5 @@
+import { folded } from './fold.ts';
+import { withoutEnd, withoutStart } from '../text/trimmed.ts';
 import type { Problem } from '../result.ts';
 
 /** The longest name that the file systems of a team take, in bytes of UTF-8. */
@@ -19,12 +21,13 @@ export function pathProblem(path: string): Problem | null {
   return null;
 }
 
-/** The form in which two names are one on systems that ignore case or normalise Unicode. */
+/** The form in which two paths are one on some system of a team. */
 export function collisionKey(path: string): string {
-  return path.normalize('NFC').toLowerCase();
+  return folded(path);
 }
 
 /** A folder's name made of words that people typed: what systems refuse is left out, blanks become dashes. Empty where nothing is left. */
 export function folderName(words: string): string {
-  return words.normalize('NFC').replace(/[\u0000-\u001f\u007f<>:"/\\|?*]/g, '').trim().replace(/\s+/g, '-').replace(/^\.+|[. ]+$/g, '').slice(0, 60);
+  const plain = words.normalize('NFC').replace(/[\u0000-\u001f\u007f<>:"/\\|?*]/g, '').trim().replace(/\s+/g, '-');
+  return withoutEnd(withoutStart(plain, '.'), '. ').slice(0, 60);
 }

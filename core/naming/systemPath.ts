@@ -1,3 +1,4 @@
+import { withoutEnd } from '../text/trimmed.ts';
 /** Kinds of machines that a team works on. */
 export const memberSystems = ['windows', 'mac', 'linux'] as const;
 export type MemberSystem = (typeof memberSystems)[number];
@@ -8,7 +9,7 @@ export const systemNames: Readonly<Record<MemberSystem, string>> = { windows: 'W
 export function systemPath(root: string, path: string, system: MemberSystem): string {
   const separator = system === 'windows' ? '\\' : '/';
   const below = path.split('/').filter((name) => name !== '').join(separator);
-  const base = root.replace(/[\\/]+$/, '');
+  const base = withoutEnd(root, '\\/');
   if (below === '') return root;
   return `${base}${separator}${below}`;
 }

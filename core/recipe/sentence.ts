@@ -1,3 +1,4 @@
+import { withoutEnd } from '../text/trimmed.ts';
 import { sayChain } from '../colour/chain/say.ts';
 import { colourState } from '../colour/states.ts';
 import { isInterlaced } from '../clip/description.ts';
@@ -80,7 +81,7 @@ function scanSentence(plan: LegPlan): string | null {
 /** How much slower or faster, as people say it. */
 function pace(from: Rational, to: Rational): string {
   const slower = slowness(from, to);
-  const times = (value: number): string => value.toFixed(value < 1.2 ? 3 : 2).replace(/\.?0+$/, '');
+  const times = (value: number): string => withoutEnd(withoutEnd(value.toFixed(value < 1.2 ? 3 : 2), '0'), '.');
   return slower > 1 ? `${times(slower)}× slower` : `${times(1 / slower)}× faster`;
 }
 

@@ -24,3 +24,12 @@ it('writes CSV that survives quotes, commas and cells a spreadsheet would run', 
   expect(header?.split(',')[0]).toBe('stem');
   expect(line?.startsWith('"\'=cmd,""x""",A001,\'+1,')).toBe(true);
 });
+
+it('writes a drift to either side as the number that it is, and nothing that begins like a formula in whatever script', () => {
+  const clip = sampleClip({ path: 'A001/＝x.mov', stem: '＝x', reel: '\u200b=1' });
+  const plan = unwrap(planLeg(clip, finishAndCut));
+  const row = { ...relinkRow(plan, plan.outputs[0] as OutputPlan, placed, 'card'), driftSeconds: '-0.004167' };
+  const [, line = ''] = relinkCsv([row]).split('\r\n');
+  expect(line.startsWith("'＝x,A001,'\u200b=1,")).toBe(true);
+  expect(line).toContain(',-0.004167,');
+});

@@ -1,3 +1,4 @@
+import { csvCell } from '../identity/csv.ts';
 import { sayChain } from '../colour/chain/say.ts';
 import { rollOf } from '../clip/roll.ts';
 import type { Verdict } from '../proof/proof.ts';
@@ -110,15 +111,17 @@ const columns: readonly (keyof RelinkRow)[] = [
   'channelsByTrack', 'corrected', 'colour', 'lut', 'frameMap', 'driftSeconds', 'originalTimecode', 'activeArea', 'state', 'outputBytes', 'outputXxh3', 'planMark',
 ];
 
-/** A cell per RFC 4180; text that a spreadsheet would run as a formula is led by an apostrophe. */
-function cell(value: string | number): string {
-  const text = typeof value === 'string' && /^[=+\-@\t\r]/.test(value) ? `'${value}` : String(value);
-  return /[",\r\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text;
+/** Columns that hold numbers written out: a minus before them begins no formula. */
+const numbers: ReadonlySet<keyof RelinkRow> = new Set(['driftSeconds']);
+
+function cell(row: RelinkRow, column: keyof RelinkRow): string {
+  const value = row[column] ?? '';
+  return numbers.has(column) && /^-?\d+(?:\.\d+)?$/.test(String(value)) ? String(value) : csvCell(value);
 }
 
 /** The sheet as CSV (RFC 4180, UTF-8, a header line). */
 export function relinkCsv(rows: readonly RelinkRow[]): string {
-  return [columns.join(','), ...rows.map((row) => columns.map((column) => cell(row[column] ?? '')).join(','))].join('\r\n') + '\r\n';
+  return [columns.join(','), ...rows.map((row) => columns.map((column) => cell(row, column)).join(','))].join('\r\n') + '\r\n';
 }
 
 /** The sheet as JSON; `version` changes when a field changes its meaning. */

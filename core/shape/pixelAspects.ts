@@ -1,3 +1,4 @@
+import { withoutEnd } from '../text/trimmed.ts';
 import { fail, ok, type Result } from '../result.ts';
 import { equal, parseRational, rational, toNumber, type Rational } from '../time/rational.ts';
 
@@ -51,5 +52,5 @@ export function parseSqueeze(text: string): Result<Rational> {
 
 /** A squeeze as it is engraved: `1.33`, `2`. */
 export function formatSqueeze(squeeze: Rational): string {
-  return squeezes.find((row) => equal(row.squeeze, squeeze))?.written ?? toNumber(squeeze).toFixed(3).replace(/\.?0+$/, '');
+  return squeezes.find((row) => equal(row.squeeze, squeeze))?.written ?? withoutEnd(withoutEnd(toNumber(squeeze).toFixed(3), '0'), '.');
 }

@@ -14,10 +14,12 @@ export interface Cadence {
 /**
  * The cadence of pictures shown at `ticks` (in units of `timeBase` seconds, any order). A clip is constant when
  * every picture lies within a tenth of a frame, or one tick of a clock coarser than that, of its place on an even
- * grid: rounding to 1/600 s or 1/1000 s passes, a phone's wandering rate does not.
+ * grid: rounding to 1/600 s or 1/1000 s passes, a phone's wandering rate does not. Where a wrapper states a rate and the times are even
+ * at it, that is the rate: of a few pictures, rounded times fit several.
  */
-export function findCadence(ticks: readonly number[], timeBase: Rational): Cadence | null {
+export function findCadence(ticks: readonly number[], timeBase: Rational, stated: Rational | null = null): Cadence | null {
   const times = [...ticks].sort((a, b) => a - b);
+  if (stated && times.length > 1 && even(times, stated, timeBase)) return { rate: stated, constant: true, slowest: stated, fastest: stated };
   const whole = cadenceOf(times, timeBase);
   if (!whole || whole.constant || times.length <= 3 * tornPictures) return whole;
   // A file cut short lacks pictures that would have been shown between its last ones.
@@ -37,9 +39,7 @@ function cadenceOf(times: readonly number[], timeBase: Rational): Cadence | null
   const average = divide(rational(times.length - 1, last - first), timeBase);
   // A coarse clock's rounding at both ends weighs more the shorter a clip is; 1e-3 would reach from 59.94 to 60.
   const rate = snapRate(average, Math.min(9e-4, Math.max(4e-4, 1 / (last - first))));
-  const ticksPerFrame = 1 / (toNumber(rate) * toNumber(timeBase));
-  const tolerance = Math.max(0.1, 1.01 / ticksPerFrame);
-  const constant = times.every((time, index) => Math.abs((time - first) / ticksPerFrame - index) <= tolerance);
+  const constant = even(times, rate, timeBase);
   if (constant) return { rate, constant, slowest: rate, fastest: rate };
   const gaps = times.slice(1).map((time, index) => time - (times[index] ?? 0)).filter((gap) => gap > 0);
   const gapRate = (gap: number): Rational => divide(rational(1, gap), timeBase);
@@ -47,6 +47,14 @@ function cadenceOf(times: readonly number[], timeBase: Rational): Cadence | null
   const widest = gaps.reduce((a, b) => Math.max(a, b), 1);
   const narrowest = gaps.reduce((a, b) => Math.min(a, b), widest);
   return { rate: average, constant, slowest: gapRate(widest), fastest: gapRate(narrowest) };
+}
+
+/** Whether every picture lies where an even grid of a rate has it, as near as the clock can say. */
+function even(times: readonly number[], rate: Rational, timeBase: Rational): boolean {
+  const first = times[0] ?? 0;
+  const ticksPerFrame = 1 / (toNumber(rate) * toNumber(timeBase));
+  const tolerance = Math.max(0.1, 1.01 / ticksPerFrame);
+  return times.every((time, index) => Math.abs((time - first) / ticksPerFrame - index) <= tolerance);
 }
 
 /** What a varying rate becomes: the nearest standard rate, and the frames that keep the duration. */

@@ -31,10 +31,12 @@ export function parseRational(text: string): Result<Rational> {
     const [num, den] = [Number(fraction[1]), Number(fraction[2])];
     return den === 0 ? fail(`${text} divides by zero`, 'Write a fraction such as 4:3') : ok(rational(num, den));
   }
-  const decimal = /^\s*(-?\d{1,9})(?:\.(\d{1,6}))?\s*$/.exec(text);
+  const decimal = /^\s*(-?\d{1,9})(?:\.(\d{1,12}))?\s*$/.exec(text);
   if (decimal) {
     const places = decimal[2]?.length ?? 0;
-    return ok(rational(Number(`${decimal[1]}${decimal[2] ?? ''}`), 10 ** places));
+    const digits = Number(`${decimal[1]}${decimal[2] ?? ''}`);
+    if (Number.isSafeInteger(digits)) return ok(rational(digits, 10 ** places));
+    return fail(`${JSON.stringify(text)} has more digits than can be told apart`, 'Write a fraction such as 24000/1001, or fewer places');
   }
   return fail(`${JSON.stringify(text)} is not a number`, 'Write a fraction such as 24000/1001, or a decimal');
 }

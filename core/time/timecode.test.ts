@@ -16,6 +16,8 @@ describe('drop-frame counts (SMPTE ST 12-1)', () => {
   });
 
   it('leaves out ;00 and ;01 at each minute but the tenths, four numbers at 59.94, eight at 119.88', () => {
+    // Three digits are for more than a hundred frames a second.
+    expect([timecodeToFrames('00:00:00:010', rational(25)).ok, timecodeToFrames('00:00:00:010', rational(120)).ok]).toEqual([false, true]);
     expect(timecodeToFrames('00:01:00;01', ntsc30).ok).toBe(false);
     expect(unwrap(timecodeToFrames('00:01:00;02', ntsc30))).toBe(1800);
     expect(unwrap(timecodeToFrames('00:10:00;00', ntsc30))).toBe(17_982);

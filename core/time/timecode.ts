@@ -34,6 +34,8 @@ export function timecodeToFrames(text: string, rate: Rational): Result<number> {
   const [hours, minutes, seconds, frames] = [fields[1], fields[2], fields[3], fields[5]].map(Number) as [number, number, number, number];
   const dropFrame = fields[4] !== ':';
   const nominal = nominalFramesPerSecond(rate);
+  // Three digits are for rates of more than a hundred frames a second.
+  if (fields[5]?.length === 3 && nominal <= 100) return fail(`${JSON.stringify(text)} is not a timecode at ${formatRate(rate)}`, 'Write frames with two digits');
   if (hours > 23 || minutes > 59 || seconds > 59 || frames >= nominal) {
     return fail(`${text} does not exist at ${formatRate(rate)}`, `Hours go to 23, minutes and seconds to 59, frames to ${nominal - 1}`);
   }

@@ -1,17 +1,18 @@
 import { fontFileOf, type FontFile } from '@relay/core/burn/font';
 import { copyFile } from 'node:fs/promises';
 import { createRequire } from 'node:module';
-import { dirname, join } from 'node:path';
+import { dirname } from 'node:path';
+import { under } from '@relay/core/naming/under';
 
-const shipped = join(dirname(createRequire(import.meta.url).resolve('@fontsource/spline-sans-mono/package.json')), 'files');
+const shipped = under(dirname(createRequire(import.meta.url).resolve('@fontsource/spline-sans-mono/package.json')), 'files');
 
 /** Lays the shipped font's files into a plainly named folder, for FFmpeg's filters to read. */
 export async function layFonts(folder: string): Promise<void> {
-  for (const file of ['latin', 'latin-ext'] as const) await copyFile(join(shipped, `spline-sans-mono-${file}-600-normal.woff2`), fontPath(folder, file));
+  for (const file of ['latin', 'latin-ext'] as const) await copyFile(under(shipped, `spline-sans-mono-${file}-600-normal.woff2`), fontPath(folder, file));
 }
 
 export function fontPath(folder: string, file: FontFile): string {
-  return join(folder, `${file}.woff2`);
+  return under(folder, `${file}.woff2`);
 }
 
 /** Text divided by the font file that holds it, with the place of each part in characters. */

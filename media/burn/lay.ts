@@ -4,7 +4,7 @@ import { runningFields, type Running } from '@relay/core/burn/running';
 import type { Raster } from '@relay/core/shape/raster';
 import type { Window } from '@relay/core/shape/geometry';
 import { writeFile } from 'node:fs/promises';
-import { join } from 'node:path';
+import { under } from '@relay/core/naming/under';
 import { ffmpeg } from '../process/ffmpeg.ts';
 import { run } from '../process/run.ts';
 import { byFont, fontPath, layFonts } from './font.ts';
@@ -22,7 +22,7 @@ function hex(code: number): string {
 
 /** Text in a file of its own, so that nothing in it is taken for the filter's words. */
 async function drawn(folder: string, name: string, text: string, place: { x: number; baseline: number; fontSize: number; colour: string; file?: 'latin' | 'latin-ext'; expands?: boolean }): Promise<string> {
-  const path = join(folder, name);
+  const path = under(folder, name);
   await writeFile(path, text);
   const { x, baseline, fontSize, colour, file = 'latin', expands = false } = place;
   // `ascent` is how far this text goes above its baseline, which is where the filter puts the top.
@@ -71,7 +71,7 @@ async function rowLayer(folder: string, name: string, boxes: readonly BurnBox[],
       if (one.kind === 'text') filters.push(...await still(folder, `${name}.${b}.${r}`, one.text, { x: one.x - at.x, baseline: baseline - at.y, fontSize, colour: hex(burn.white) }));
     }
   }
-  const file = join(folder, `${name}.png`);
+  const file = under(folder, `${name}.png`);
   const plates = boxes.map(({ plate }) => ({ ...plate, x: plate.x - at.x, y: plate.y - at.y }));
   await paint(file, { width: at.width, height: at.height, grey: 0, plates, plateStrength: burn.plateStrength }, filters, signal);
   return { file, at, frames: null };
@@ -84,7 +84,7 @@ async function acrossLayer(folder: string, name: string, burn: BurnPlan, signal?
   const [width, height] = [Math.ceil(text.length * burnFont.advance * fontSize), Math.ceil(fontSize * 1.4)];
   const colour = hex(burn.white);
   const angle = ((degrees * Math.PI) / 180).toFixed(6);
-  const file = join(folder, `${name}.png`);
+  const file = under(folder, `${name}.png`);
   await paint(file, { width, height, grey: Math.round(burn.white * 255) }, [
     ...await still(folder, name, text, { x: 0, baseline: Math.round(fontSize * 1.05), fontSize, colour }),
     `rotate=${angle}:ow=rotw(${angle}):oh=roth(${angle}):c=${colour}@0`, `colorchannelmixer=aa=${opacity}`,
@@ -103,7 +103,7 @@ export async function layBurn(burn: BurnPlan, folder: string, name: string, imag
   const layers: LaidBurn['layers'] = [];
   if (burn.image) {
     if (imageFile === null) throw new Error('The image that is laid over is no longer kept: choose it again in the recipe');
-    const file = join(folder, `${name}.image.png`);
+    const file = under(folder, `${name}.image.png`);
     const { at, opacity, frames } = burn.image;
     const ended = await run(ffmpeg, ['-hide_banner', '-v', 'error', '-nostats', '-f', 'png_pipe', '-i', `file:${imageFile}`, '-vf', `format=rgba,scale=${at.width}:${at.height}:flags=area,colorchannelmixer=aa=${opacity}:rr=${burn.white}:gg=${burn.white}:bb=${burn.white}`, '-frames:v', '1', '-f', 'image2', '-c:v', 'png', '-y', `file:${file}`], { signal, timeoutMs: 60_000 });
     if (ended.code !== 0) throw new Error('The image that is laid over cannot be decoded: choose another in the recipe');

@@ -85,4 +85,23 @@ describe('what is no clip', () => {
       expect([name, refusalOf(await describeFile(join(folder, name), name))]).toEqual([name, 'not-media']);
     }
   });
+
+  it('a picture larger than any camera\'s is refused in words, whatever its few megabytes say', async () => {
+    const folder = await scratchFolder();
+    await ffmpegMakes('-f', 'lavfi', '-i', 'color=red:s=16000x16000:d=0.04:r=25', '-frames:v', '1', '-c:v', 'mjpeg', '-q:v', '31', '-pix_fmt', 'yuvj420p', join(folder, 'vast.mov'));
+    const vast = await describeFile(join(folder, 'vast.mov'), 'vast.mov');
+    expect(refusalOf(vast)).toBe('not-decodable');
+    expect(isRefusal(vast) && vast.problem.what).toContain('larger pictures than are read here');
+    // The largest that a camera makes is read, though not with the others' little memory.
+    await ffmpegMakes('-f', 'lavfi', '-i', 'color=red:s=12288x6480:d=0.04:r=25', '-frames:v', '1', '-c:v', 'mjpeg', '-q:v', '31', '-pix_fmt', 'yuvj420p', join(folder, 'large.mov'));
+    expect(await describeFile(join(folder, 'large.mov'), 'large.mov')).toMatchObject({ video: { raster: { width: 12_288, height: 6_480 }, frames: 1 } });
+  });
+
+  it.each([['24000/1001', 24_000, 1001], ['30000/1001', 30_000, 1001], ['24', 24, 1], ['60000/1001', 60_000, 1001]] as const)('few pictures at %s are read at that rate, one alone too, in every wrapper', async (rate, num, den) => {
+    const folder = await scratchFolder();
+    for (const [name, frames, coding] of [['a.mkv', 20, 'ffv1'], ['b.mkv', 24, 'ffv1'], ['c.mkv', 2, 'ffv1'], ['d.mkv', 1, 'ffv1'], ['e.mxf', 1, 'mpeg2video'], ['f.ts', 1, 'libx264'], ['g.mov', 1, 'libx264'], ['h.mp4', 2, 'libx264']] as const) {
+      await ffmpegMakes('-f', 'lavfi', '-i', `testsrc2=s=320x180:r=${rate}`, '-frames:v', String(frames), '-c:v', coding, join(folder, name));
+      expect(await describeFile(join(folder, name), name), name).toMatchObject({ video: { rate: { num, den }, rateConstant: true, frames } });
+    }
+  });
 });

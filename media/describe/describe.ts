@@ -7,7 +7,7 @@ import { snapRate } from '@relay/core/time/rate';
 import { divide, equal, multiply, parseRational, rational, toNumber, type Rational } from '@relay/core/time/rational';
 import { complaints } from '../process/ffmpeg.ts';
 import { sampleLayout } from './pixelFormat.ts';
-import { probeFile, probeFirstFrame, probeTicks, type Probed, type ProbedFrame, type ProbedStream } from './probe.ts';
+import { probeFile, probeFirstFrame, probeTicks, tooLarge, type Probed, type ProbedFrame, type ProbedStream } from './probe.ts';
 import { cutShort, startsWithBox } from './wholeness.ts';
 
 /** Describes one file. `path` is where it lies; `shownPath` how it is called in the result (relative, `/`). Never throws for what is in the file. */
@@ -32,6 +32,7 @@ export async function describeFile(path: string, shownPath: string): Promise<Rea
     const said = complaints(stderr).join(' ');
     if (closed) return refuse('not-decodable', `${shownPath} is ${closed}, which cannot be decoded here`, 'Develop it with its maker\'s tool and read the result');
     if (/moov atom not found/.test(said) && (await startsWithBox(path))) return refuse('broken', `${shownPath} has lost its index: it was cut short, or its recording was not closed`, 'Copy it from the card again');
+    if (tooLarge.test(said)) return refuse('not-decodable', `${shownPath} holds larger pictures than are read here (12288 × 8192)`, 'Make smaller ones of it with its maker\'s tool and read those');
     if (/Permission denied/.test(said)) return refuse('unreadable', `${shownPath} may not be read`, 'Give Brisk Relay the right to read it');
     return refuse('not-media', `${shownPath} is no video or sound that can be recognised`, 'If it should be a clip, copy it from the card again');
   }
@@ -48,6 +49,7 @@ export async function describeFile(path: string, shownPath: string): Promise<Rea
     const pictures = probed.streams.filter((s) => s.codec_type === 'video');
     const { frame, stderr: said } = early && pictures.length === 1 ? { frame: early, stderr: '' } : await probeFirstFrame(path);
     if (!frame || !picture.width || !picture.height) {
+      if (tooLarge.test(said)) return refuse('not-decodable', `${shownPath} holds larger pictures than are read here (12288 × 8192)`, 'Make smaller ones of it with its maker\'s tool and read those');
       return picture.codec_name && picture.codec_name !== 'unknown'
         ? refuse('broken', `${shownPath} holds ${codecName(picture.codec_name)}, but no picture of it decodes${complaints(said, 1).map((line) => ` (${line})`).join('')}`, 'Copy it from the card again')
         : refuse('not-decodable', `${shownPath} holds pictures in ${picture.codec_tag_string ?? 'a format'}, which cannot be decoded here`, 'Develop it with its maker\'s tool and read the result');
@@ -133,7 +135,9 @@ function quarterTurns(stream: ProbedStream): number {
 async function describeVideo(path: string, stream: ProbedStream, frame: ProbedFrame, probed: Probed): Promise<VideoDescription | null> {
   const timeBase = fraction(stream.time_base);
   if (!timeBase) return null;
-  const timing = await timingOf(path, stream, timeBase);
+  // Matroska states how long a picture lasts (RFC 9559, DefaultDuration), in nanoseconds; the times themselves are rounded to milliseconds.
+  const stated = probed.format.format_name?.startsWith('matroska') ? fraction(stream.r_frame_rate) : null;
+  const timing = await timingOf(path, stream, timeBase, stated);
   if (!timing) return null;
   const layout = sampleLayout(frame.pix_fmt ?? stream.pix_fmt ?? 'yuv420p');
   const aspect = fraction(stream.sample_aspect_ratio);
@@ -163,11 +167,13 @@ type Timing = Pick<VideoDescription, 'rate' | 'rateConstant' | 'rateVaries' | 'f
 /**
  * Rate and exact length. An index that agrees with itself is believed; otherwise every packet is looked at.
  */
-async function timingOf(path: string, stream: ProbedStream, timeBase: Rational): Promise<Timing | null> {
+async function timingOf(path: string, stream: ProbedStream, timeBase: Rational, stated: Rational | null): Promise<Timing | null> {
   const average = fraction(stream.avg_frame_rate);
   const stepped = fraction(stream.r_frame_rate);
   const counted = numberOf(stream.nb_frames);
-  const rate = average ? snapRate(average) : null;
+  // Of a single picture there is no average.
+  const known = average ?? stepped;
+  const rate = known ? snapRate(known) : null;
   if (rate && stepped && counted !== null && counted > 0 && stream.duration_ts) {
     const ticksPerFrame = divide(rational(1), multiply(rate, timeBase));
     const off = Math.abs(stream.duration_ts - counted * toNumber(ticksPerFrame));
@@ -178,7 +184,7 @@ async function timingOf(path: string, stream: ProbedStream, timeBase: Rational):
     return constantTiming(rate, stream.duration_ts);
   }
   const { ticks, lastDuration } = await probeTicks(path);
-  const cadence = findCadence(ticks, timeBase);
+  const cadence = findCadence(ticks, timeBase, stated ? snapRate(stated) : null);
   if (!cadence) return ticks.length === 1 && rate ? constantTiming(rate, 1) : null;
   if (cadence.constant) return constantTiming(cadence.rate, ticks.length);
   const extent = ticks.reduce((a, b) => Math.max(a, b)) - ticks.reduce((a, b) => Math.min(a, b)) + lastDuration;

@@ -6,7 +6,8 @@ import { wrappers } from '@relay/core/recipe/wrappers';
 import { divide, formatFraction, rational } from '@relay/core/time/rational';
 import { framesToTimecode } from '@relay/core/time/timecode';
 import { readdir, stat } from 'node:fs/promises';
-import { basename, join } from 'node:path';
+import { basename } from 'node:path';
+import { under } from '@relay/core/naming/under';
 import { memberName } from '../leg/open.ts';
 import { materialOf } from '../leg/material.ts';
 import { imagesArguments } from '../process/ffmpeg.ts';
@@ -35,11 +36,11 @@ async function describeTracks(output: OutputPlan, members: Members, path: string
   const names = [members.picture.kind === 'track' ? members.picture.name : '', ...members.sound];
   const found: ClipDescription[] = [];
   for (const name of names) {
-    const entry = await describeFile(join(path, name), `${output.path}/${name}`);
+    const entry = await describeFile(under(path, name), `${output.path}/${name}`);
     if (isRefusal(entry)) return entry;
     found.push(entry);
   }
-  const materials = await Promise.all(names.map(async (name) => (await materialOf(join(path, name)))?.toString('hex') ?? name));
+  const materials = await Promise.all(names.map(async (name) => (await materialOf(under(path, name)))?.toString('hex') ?? name));
   if (agreed(materials) === null) return broken(output, 'its files do not belong to one clip');
   const others = (await readdir(path)).filter((name) => !names.includes(name));
   if (others.length > 0) return broken(output, `${others[0]} does not belong there`);
@@ -69,12 +70,12 @@ async function describeImages(output: OutputPlan, picture: Extract<Members['pict
   if (first === undefined) return broken(output, 'it holds no images');
   const gap = numbers.findIndex((number, index) => number !== first + index);
   if (gap >= 0) return broken(output, `image ${first + gap} is missing`);
-  const probed = await probeOpened(imagesArguments(join(path.replaceAll('%', '%%'), memberName(picture)), first, formatFraction(rate)));
+  const probed = await probeOpened(imagesArguments(under(path.replaceAll('%', '%%'), memberName(picture)), first, formatFraction(rate)));
   const stream = probed?.streams.find((one) => one.codec_type === 'video');
   if (!stream?.pix_fmt || !stream.width || !stream.height) return broken(output, 'its images do not decode');
-  const wave = sound[0] === undefined ? null : await describeFile(join(path, sound[0]), `${output.path}/${sound[0]}`);
+  const wave = sound[0] === undefined ? null : await describeFile(under(path, sound[0]), `${output.path}/${sound[0]}`);
   if (wave && isRefusal(wave)) return wave;
-  const sizes = await Promise.all([...names, ...sound].map(async (name) => (await stat(join(path, name))).size));
+  const sizes = await Promise.all([...names, ...sound].map(async (name) => (await stat(under(path, name))).size));
   const label = output.timecode ? framesToTimecode(first, rate, output.timecode.dropFrame) : null;
   const timecode: StartTimecode | null = label?.ok ? { start: label.value.text, dropFrame: label.value.dropFrame } : null;
   const { name, wrapperId } = wrappers[output.wrapper];

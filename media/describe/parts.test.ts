@@ -2,7 +2,7 @@ import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { call, scratchFolder } from '../../testing/commands.ts';
-import { run } from '../process/run.ts';
+import { runOwn as run } from '../process/run.ts';
 import { sampleLayout } from './pixelFormat.ts';
 import { cutShort, startsWithBox } from './wholeness.ts';
 

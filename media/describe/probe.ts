@@ -1,4 +1,5 @@
-import { ffprobe, inputArguments } from '../process/ffmpeg.ts';
+import { ffprobe, inputArguments, largestPicture } from '../process/ffmpeg.ts';
+import { Gate } from '../process/gate.ts';
 import { run } from '../process/run.ts';
 
 /** What ffprobe prints, as far as it is used; every field may be absent. */
@@ -58,10 +59,33 @@ export interface Probed {
 
 const timeoutMs = 120_000;
 
+/**
+ * Describing has a budget: pictures up to 8192 × 4320 are decoded with little memory, several files at a time; larger
+ * ones, which a file of a few megabytes can claim to hold, one at a time.
+ */
+const [usualPicture, usualMemory, heavyMemory] = [8_192 * 4_320, 1.5 * 2 ** 30, 4 * 2 ** 30];
+const heavy = new Gate(1);
+
+/** What FFmpeg says of a picture that has more samples than it was allowed (libavutil, imgutils). */
+export const tooLarge = /exceeds specified max pixel count|Picture size \d+x\d+ is invalid/;
+
 async function probeJson(input: string | readonly string[], args: readonly string[]): Promise<{ json: Record<string, unknown> | null; stderr: string }> {
-  const ended = await run(ffprobe, ['-v', 'error', '-of', 'json', ...args, ...(typeof input === 'string' ? inputArguments(input) : input)], { timeoutMs, endWithParent: false });
-  if (ended.code !== 0) return { json: null, stderr: ended.stderr };
-  return { json: JSON.parse(ended.stdout) as Record<string, unknown>, stderr: ended.stderr };
+  const ask = async (largest: number, memoryBytes: number): Promise<{ json: Record<string, unknown> | null; stderr: string }> => {
+    const opened = typeof input === 'string' ? inputArguments(input, largest) : input;
+    const ended = await run(ffprobe, ['-v', 'error', '-of', 'json', ...args, ...opened], { timeoutMs, memoryBytes });
+    // What does not parse was broken off by a limit.
+    return { json: ended.code === 0 ? parsed(ended.stdout) : null, stderr: ended.stderr };
+  };
+  const asked = await ask(usualPicture, usualMemory);
+  return tooLarge.test(asked.stderr) ? heavy.through('probe', undefined, () => ask(largestPicture, heavyMemory)) : asked;
+}
+
+function parsed(text: string): Record<string, unknown> | null {
+  try {
+    return JSON.parse(text) as Record<string, unknown>;
+  } catch {
+    return null;
+  }
 }
 
 /** Packets in which the first picture is looked for at once: in most files it is the very first. One decoder thread, for one picture. */
@@ -94,18 +118,35 @@ export async function probeOpened(input: readonly string[]): Promise<Probed | nu
 /** The first decoded picture's own flags; null when not one picture decodes. */
 export async function probeFirstFrame(path: string): Promise<{ frame: ProbedFrame | null; stderr: string }> {
   const { json, stderr } = await probeJson(path, [
-    '-select_streams', 'v:0', '-read_intervals', '%+#8', '-show_entries', 'frame=pix_fmt,interlaced_frame,top_field_first',
+    '-threads', '1', '-select_streams', 'v:0', '-read_intervals', '%+#8', '-show_entries', 'frame=pix_fmt,interlaced_frame,top_field_first',
   ]);
   const frames = (json?.frames ?? []) as ProbedFrame[];
   return { frame: frames.find((frame) => frame.pix_fmt !== undefined) ?? null, stderr };
 }
 
-/** Presentation times of the picture's packets, in ticks of its time base; demuxes the file from end to end. */
+/** More pictures than this are in no clip: a day of 120 a second has ten million. */
+const mostTicks = 12_000_000;
+
+/** Presentation times of the picture's packets, in ticks of its time base; demuxes the file from end to end, a packet at a time. */
 export async function probeTicks(path: string): Promise<{ ticks: number[]; lastDuration: number }> {
-  const { json } = await probeJson(path, ['-select_streams', 'v:0', '-show_entries', 'packet=pts,dts,duration,flags']);
-  const packets = (json?.packets ?? []) as { pts?: number; dts?: number; duration?: number; flags?: string }[];
-  // `D` marks packets that an edit list or the wrapper tells a player to discard.
-  const shown = packets.filter((packet) => !packet.flags?.includes('D'));
-  const ticks = shown.map((packet) => packet.pts ?? packet.dts).filter((tick): tick is number => tick !== undefined);
-  return { ticks, lastDuration: shown.at(-1)?.duration ?? 0 };
+  const ticks: number[] = [];
+  let lastDuration = 0;
+  await run(ffprobe, ['-v', 'error', '-select_streams', 'v:0', '-show_entries', 'packet=pts,dts,duration,flags', '-of', 'compact=p=0', ...inputArguments(path)], {
+    timeoutMs: 3_600_000,
+    onLine: (line) => {
+      const packet = Object.fromEntries(line.split('|').map((field) => field.split('=') as [string, string]));
+      // `D` marks packets that an edit list or the wrapper tells a player to discard.
+      if (packet.flags === undefined || packet.flags.includes('D') || ticks.length >= mostTicks) return;
+      lastDuration = numberOr(packet.duration, 0);
+      const tick = numberOr(packet.pts, numberOr(packet.dts, Number.NaN));
+      if (Number.isFinite(tick)) ticks.push(tick);
+    },
+  });
+  return { ticks, lastDuration };
+}
+
+/** ffprobe writes `N/A` for what is not there. */
+function numberOr(text: string | undefined, otherwise: number): number {
+  const value = Number(text);
+  return text !== undefined && Number.isFinite(value) ? value : otherwise;
 }

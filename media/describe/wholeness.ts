@@ -1,8 +1,9 @@
-import { open, type FileHandle } from 'node:fs/promises';
+import type { FileHandle } from 'node:fs/promises';
+import { openRegular } from '../process/plain.ts';
 
 /** Reads the outermost structure of a file to see whether it ends before it says it does. */
 export async function cutShort(path: string, sizeBytes: number, wrapperId: string): Promise<string | null> {
-  const file = await open(path, 'r');
+  const file = await openRegular(path);
   try {
     if (wrapperId === 'mov' || wrapperId === 'mp4') return await boxesCutShort(file, sizeBytes);
     if (wrapperId.startsWith('mxf')) return await partitionsCutShort(file, sizeBytes);
@@ -50,7 +51,7 @@ async function partitionsCutShort(file: FileHandle, sizeBytes: number): Promise<
 
 /** Whether a file begins with a box that MOV and MP4 files begin with; a renamed text does not. */
 export async function startsWithBox(path: string): Promise<boolean> {
-  const file = await open(path, 'r');
+  const file = await openRegular(path);
   try {
     const head = Buffer.alloc(8);
     const { bytesRead } = await file.read(head, 0, 8, 0);

@@ -20,7 +20,7 @@ describe('the one command of a leg', () => {
     expect(after(args, '-protocol_whitelist')).toBe('file');
     expect(after(args, '-format_whitelist')?.split(',')).not.toContain('concat');
     expect(args.filter((arg) => arg.startsWith('file:/out/'))).toEqual(['file:/out/a', 'file:/out/b']);
-    expect(args).toContain('-n'); // Never overwrites.
+    expect(args).toContain('-y'); // What it writes to was made for it, under a name that nothing had.
   });
 
   it('maps every sound track by number, carries timecode and reel, and drops what would be copied broken', () => {

@@ -5,7 +5,7 @@ import { formatFraction } from '@relay/core/time/rational';
 import { encoderArguments, type Tuning } from './encoders.ts';
 import { pictureFilters, pixelFormat } from './filters.ts';
 import { atomSoundArguments, waveArguments, wrapperArguments } from './wrap.ts';
-import { join } from 'node:path';
+import { under } from '@relay/core/naming/under';
 import { memberName } from './open.ts';
 import { trackArguments, type TrackArguments } from './sound.ts';
 
@@ -49,9 +49,9 @@ function outputArguments(output: OutputPlan, tracks: readonly TrackArguments[], 
   if (!members) return [...(hasPicture(output) ? pictureArguments(output, tuning) : []), ...soundArguments(output, tracks, all), ...nothingElse, ...wrapperArguments(output), `file:${target}`];
   const { picture } = members;
   // Only images have patterns for names, in which a % is doubled.
-  const seen = [...pictureArguments(output, tuning), ...nothingElse, ...wrapperArguments(output), ...(picture.kind === 'numbered' ? ['-start_number', String(picture.first)] : []), `file:${join(picture.kind === 'numbered' ? target.replaceAll('%', '%%') : target, memberName(picture))}`];
+  const seen = [...pictureArguments(output, tuning), ...nothingElse, ...wrapperArguments(output), ...(picture.kind === 'numbered' ? ['-start_number', String(picture.first)] : []), `file:${under(picture.kind === 'numbered' ? target.replaceAll('%', '%%') : target, memberName(picture))}`];
   const heard = members.sound.flatMap((name, index) => [
-    ...soundArguments(output, tracks, picture.kind === 'numbered' ? all : [index]), ...nothingElse, ...(picture.kind === 'numbered' ? waveArguments(output) : atomSoundArguments(output)), `file:${join(target, name)}`,
+    ...soundArguments(output, tracks, picture.kind === 'numbered' ? all : [index]), ...nothingElse, ...(picture.kind === 'numbered' ? waveArguments(output) : atomSoundArguments(output)), `file:${under(target, name)}`,
   ]);
   return [...seen, ...heard];}
 
@@ -60,7 +60,7 @@ export function legArguments(plan: LegPlan, input: readonly string[], targets: r
   const tracks = plan.outputs.map((output, o) => output.sound.tracks.map((track, t) => trackArguments(plan, output, track, `o${o}t${t}`)));
   const graphs = tracks.flat().flatMap(({ graph }) => (graph ? [graph] : []));
   return [
-    '-hide_banner', '-v', 'error', '-nostats', '-n', ...input, ...(graphs.length > 0 ? ['-filter_complex', graphs.join(';')] : []),
+    '-hide_banner', '-v', 'error', '-nostats', '-y', ...input, ...(graphs.length > 0 ? ['-filter_complex', graphs.join(';')] : []),
     ...plan.outputs.flatMap((output, index) => outputArguments(output, tracks[index] ?? [], tunings[index] ?? {}, targets[index] as string)),
   ];
 }

@@ -1,8 +1,9 @@
 import type { OutputPlan } from '@relay/core/recipe/plan';
-import { join } from 'node:path';
+import { under } from '@relay/core/naming/under';
 import { complaints } from '../process/ffmpeg.ts';
 import { withInput, type Source } from '../process/joined.ts';
 import { runWatched, Stalled } from '../process/watched.ts';
+import { pictureMemory } from './memory.ts';
 import { encoderArguments, type Tuning } from './encoders.ts';
 import { pictureFilters, pixelFormat } from './filters.ts';
 
@@ -17,11 +18,11 @@ export function needsFirstPass(output: OutputPlan): boolean {
  * @throws Error when the pass fails
  */
 export async function firstPass(output: OutputPlan, source: Source, tuning: Tuning, folder: string, name: string, signal?: AbortSignal): Promise<string> {
-  const file = join(folder, `${name}.pass`);
-  const ended = await withInput(source, (input) => runWatched([
+  const file = under(folder, `${name}.pass`);
+  const ended = await withInput(source, (input, hands) => runWatched([
     '-hide_banner', '-v', 'error', '-nostats', ...input, '-map', '0:v:0', '-filter:v', pictureFilters(output, tuning), ...encoderArguments(output, { ...tuning, firstPass: file }, 1),
     '-pix_fmt', pixelFormat(output), '-an', '-f', 'null', '-',
-  ], signal ? { signal } : {}));
+  ], { ...(signal ? { signal } : {}), hands, memoryBytes: pictureMemory([source.clip.video?.raster, output.video.raster]) }));
   if (ended.stalled) throw new Stalled();
   if (ended.code !== 0 && !signal?.aborted) throw new Error(`the first of two passes failed: ${complaints(ended.stderr).at(-1) ?? 'FFmpeg gave no reason'}`);
   return file;

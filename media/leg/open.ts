@@ -2,7 +2,7 @@ import { hasPicture } from '@relay/core/recipe/codecs';
 import { membersOf, type Members } from '@relay/core/recipe/members';
 import type { OutputPlan } from '@relay/core/recipe/plan';
 import { formatFraction } from '@relay/core/time/rational';
-import { join } from 'node:path';
+import { under } from '@relay/core/naming/under';
 import { imagesArguments, inputArguments } from '../process/ffmpeg.ts';
 
 /** The name of a picture member as FFmpeg takes it: a plain one, or a pattern for numbers. */
@@ -26,7 +26,7 @@ export function openOutput(output: OutputPlan, path: string): Opened {
   if (!members) return { input: inputArguments(path), picture: hasPicture(output) ? '0:v:0' : null, sound: (track) => `0:a:${track}` };
   const { picture, sound } = members;
   const seen = picture.kind === 'track'
-    ? inputArguments(join(path, picture.name))
-    : imagesArguments(join(path.replaceAll('%', '%%'), memberName(picture)), picture.first, formatFraction(output.video.rate));
-  return { input: [...seen, ...sound.flatMap((name) => inputArguments(join(path, name)))], picture: '0:v:0', sound: (track) => (picture.kind === 'track' ? `${track + 1}:a:0` : `1:a:${track}`) };
+    ? inputArguments(under(path, picture.name))
+    : imagesArguments(under(path.replaceAll('%', '%%'), memberName(picture)), picture.first, formatFraction(output.video.rate));
+  return { input: [...seen, ...sound.flatMap((name) => inputArguments(under(path, name)))], picture: '0:v:0', sound: (track) => (picture.kind === 'track' ? `${track + 1}:a:0` : `1:a:${track}`) };
 }

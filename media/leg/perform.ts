@@ -1,11 +1,12 @@
 import { membersOf } from '@relay/core/recipe/members';
 import type { LegPlan } from '@relay/core/recipe/plan';
-import { join } from 'node:path';
+import { under } from '@relay/core/naming/under';
 import { complaints } from '../process/ffmpeg.ts';
 import { withInput, type Source } from '../process/joined.ts';
 import { runWatched } from '../process/watched.ts';
 import { legArguments } from './command.ts';
 import type { Tuning } from './encoders.ts';
+import { legMemory } from './memory.ts';
 import { shareMaterial } from './material.ts';
 
 /** How far a leg has come. */
@@ -36,8 +37,10 @@ export async function performLeg(
   const framesTotal = plan.outputs[0]?.video.frames ?? 0;
   const seen: Record<string, string> = {};
   let command: string[] = [];
-  const ended = await withInput(source, (input) => runWatched(command = [...legArguments(plan, input, targets, tunings), ...alsoTake], {
+  const ended = await withInput(source, (input, hands) => runWatched(command = [...legArguments(plan, input, targets, tunings), ...alsoTake], {
     ...(signal ? { signal } : {}),
+    hands,
+    memoryBytes: legMemory(plan),
     quit: 'q',
     onProgress: (line) => {
       const [key, value] = line.split('=');
@@ -54,7 +57,7 @@ export async function performLeg(
   if (ended.code !== 0) return { outcome: 'failed', errors, command };
   for (const [index, output] of plan.outputs.entries()) {
     const members = membersOf(output);
-    if (members?.picture.kind === 'track') await shareMaterial([members.picture.name, ...members.sound].map((name) => join(targets[index] as string, name)));
+    if (members?.picture.kind === 'track') await shareMaterial([members.picture.name, ...members.sound].map((name) => under(targets[index] as string, name)));
   }
   return { outcome: 'done', errors, command };
 }

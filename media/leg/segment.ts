@@ -2,13 +2,15 @@ import type { LegPlan } from '@relay/core/recipe/plan';
 import type { Segment } from '@relay/core/recipe/segments';
 import { toNumber } from '@relay/core/time/rational';
 import { readFile, rm, writeFile } from 'node:fs/promises';
-import { join } from 'node:path';
+import { under } from '@relay/core/naming/under';
 import { complaints, joinedArguments } from '../process/ffmpeg.ts';
 import { listLines, withInput, type Source } from '../process/joined.ts';
+import { pinnedAll } from '../process/plain.ts';
 import { runWatched } from '../process/watched.ts';
 import { scratchFolder } from '../process/scratch.ts';
 import { nothingElse, pictureArguments, soundArguments } from './command.ts';
 import type { Tuning } from './encoders.ts';
+import { legMemory } from './memory.ts';
 import type { Performed } from './perform.ts';
 import { trackArguments } from './sound.ts';
 import { wrapperArguments } from './wrap.ts';
@@ -33,11 +35,11 @@ export async function makeSegment(
   // Half a frame early, so that no rounding of times takes the one before or leaves the first out.
   const at = toNumber(plan.pictureStart) + (from - 0.5) / rate;
   let command: string[] = [];
-  const ended = await withInput(source, (input) => runWatched(command = [
-    '-hide_banner', '-v', 'error', '-nostats', '-n', ...(from > 0 ? ['-ss', at.toFixed(6)] : []), ...input,
+  const ended = await withInput(source, (input, hands) => runWatched(command = [
+    '-hide_banner', '-v', 'error', '-nostats', '-y', ...(from > 0 ? ['-ss', at.toFixed(6)] : []), ...input,
     ...plan.outputs.flatMap((output, index) => [...pictureArguments(output, tunings[index] ?? {}), '-frames:v', String(frames), '-an', ...nothingElse, '-video_track_timescale', String(output.video.rate.num), '-movflags', '+write_colr', '-f', 'mov', `file:${targets[index] as string}`]),
     '-frames:v', String(frames), ...frameSums(sums),
-  ], { ...(signal ? { signal } : {}), quit: 'q', onProgress: (line) => { if (line.startsWith('frame=')) onFrames(Math.min(frames, Number(line.slice(6)))); } }));
+  ], { ...(signal ? { signal } : {}), hands, memoryBytes: legMemory(plan), quit: 'q', onProgress: (line) => { if (line.startsWith('frame=')) onFrames(Math.min(frames, Number(line.slice(6)))); } }));
   const errors = [...complaints(ended.stderr), ...(ended.endedBy && !signal?.aborted ? [`FFmpeg was ended by ${ended.endedBy}`] : [])];
   return { outcome: signal?.aborted ? 'stopped' : ended.stalled ? 'stalled' : ended.code === 0 ? 'done' : 'failed', errors, command };
 }
@@ -47,22 +49,27 @@ export async function makeSegment(
  * them. `parts` holds for each segment a file for each output.
  */
 export async function joinSegments(plan: LegPlan, source: Source, segments: readonly Segment[], parts: readonly (readonly string[])[], targets: readonly string[], signal?: AbortSignal): Promise<Performed> {
+  const each = plan.outputs.length;
+  return pinnedAll(parts.flat(), (pinned) => joinPinned(plan, source, segments, parts.map((_, index) => pinned.slice(index * each, (index + 1) * each)), targets, signal));
+}
+
+async function joinPinned(plan: LegPlan, source: Source, segments: readonly Segment[], parts: readonly (readonly string[])[], targets: readonly string[], signal?: AbortSignal): Promise<Performed> {
   const folder = await scratchFolder();
   let command: string[] = [];
   try {
     const lists = await Promise.all(plan.outputs.map(async (output, index) => {
-      const list = join(folder, `list${index}`);
+      const list = under(folder, `list${index}`);
       await writeFile(list, `ffconcat version 1.0\n${segments.flatMap(({ frames }, part) => listLines(parts[part]?.[index] as string, frames / toNumber(output.video.rate))).join('\n')}\n`);
       return list;
     }));
     const tracks = plan.outputs.map((output, o) => output.sound.tracks.map((track, t) => trackArguments(plan, output, track, `o${o}t${t}`)));
     const graphs = tracks.flat().flatMap(({ graph }) => (graph ? [graph] : []));
-    const ended = await withInput(source, (input) => runWatched(command = [
-      '-hide_banner', '-v', 'error', '-nostats', '-n', ...input, ...lists.flatMap((list) => joinedArguments(list)), ...(graphs.length > 0 ? ['-filter_complex', graphs.join(';')] : []),
+    const ended = await withInput(source, (input, hands) => runWatched(command = [
+      '-hide_banner', '-v', 'error', '-nostats', '-y', ...input, ...lists.flatMap((list) => joinedArguments(list)), ...(graphs.length > 0 ? ['-filter_complex', graphs.join(';')] : []),
       ...plan.outputs.flatMap((output, index) => [
         '-map', `${index + 1}:v:0`, '-c:v', 'copy', ...soundArguments(output, tracks[index] ?? [], output.sound.tracks.map((_, track) => track)), ...nothingElse, ...wrapperArguments(output), `file:${targets[index] as string}`,
       ]),
-    ], { ...(signal ? { signal } : {}), quit: 'q' }));
+    ], { ...(signal ? { signal } : {}), hands: [...hands, ...parts.flat()], memoryBytes: legMemory(plan), quit: 'q' }));
     return { outcome: signal?.aborted ? 'stopped' : ended.stalled ? 'stalled' : ended.code === 0 ? 'done' : 'failed', errors: complaints(ended.stderr), command };
   } finally {
     await rm(folder, { recursive: true, force: true });

@@ -12,6 +12,7 @@ import { inputArguments } from '../process/ffmpeg.ts';
 import { Stalled } from '../process/watched.ts';
 import { decodeWhole } from '../proof/decode.ts';
 import { originalEvidence } from '../proof/evidence.ts';
+import { asShown, letGo, pin } from '../process/pinned.ts';
 import { firstPass } from './firstPass.ts';
 import { performLeg } from './perform.ts';
 
@@ -27,17 +28,20 @@ it('what stands still is ended by itself, and says so', async () => {
   try {
     const clip = sampleClip({ audio: [] });
     const plan = unwrap(planLeg(clip, { ...finishAndCut, deliverables: finishAndCut.deliverables.slice(1) }));
-    const files = { clip, paths: [pipe] };
+    // Opened already, as an original is: what stands still then is the reading.
+    const pinned = pin(held, pipe);
+    const files = { clip, paths: [pinned] };
     const output = plan.outputs[0] as OutputPlan;
     const [performed] = await Promise.all([
       performLeg(plan, files, [join(folder, 'out.mov')], [{}], () => undefined),
       expect(firstPass(output, files, {}, folder, 'pass')).rejects.toThrow(Stalled),
       expect(originalEvidence(plan, files, [{}])).rejects.toThrow(Stalled),
-      expect(decodeWhole({ input: inputArguments(pipe), picture: '0:v:0', sound: () => '0:a:0' }, 0)).rejects.toThrow(Stalled),
+      expect(decodeWhole({ input: inputArguments(pinned), picture: '0:v:0', sound: () => '0:a:0' }, 0)).rejects.toThrow(Stalled),
     ]);
     expect(performed.outcome).toBe('stalled');
-    expect(performed.command).toContain(`file:${pipe}`);
+    expect(asShown(performed.command.join(' '))).toContain(`file:${pipe}`);
   } finally {
+    letGo(held);
     await held.close();
   }
 }, 40_000);

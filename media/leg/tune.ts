@@ -4,6 +4,7 @@ import { quantiserFor, type QuantiserSample } from '@relay/core/size/quantiser';
 import { toNumber } from '@relay/core/time/rational';
 import { ffmpeg } from '../process/ffmpeg.ts';
 import { withInput, type Source } from '../process/joined.ts';
+import { legMemory } from './memory.ts';
 import { run } from '../process/run.ts';
 import { encoderArguments, type Tuning } from './encoders.ts';
 import { pictureFilters, pixelFormat } from './filters.ts';
@@ -42,13 +43,13 @@ async function sampleQuantisers(plan: LegPlan, output: OutputPlan, source: Sourc
   for (const place of [...places.slice(0, Math.max(1, Math.ceil(seconds / secondsAPlace))), 0]) {
     if (place === 0 && all.length > 0) break;
     const labels = tried.map((_, index) => `[q${index}]`);
-    const ended = await withInput(source, (input) => run(ffmpeg, [
+    const ended = await withInput(source, (input, hands) => run(ffmpeg, [
       '-v', 'error', '-ss', (seconds * place).toFixed(3), ...input,
       '-filter_complex', `[0:v:0]trim=end_frame=1,${pictureFilters(output, tuning)},split=${tried.length}${labels.join('')}`,
       ...labels.flatMap((label) => ['-map', label]), ...encoderArguments(output, {}), '-pix_fmt', pixelFormat(output),
       ...tried.flatMap((quantiser, index) => [`-q:v:${index}`, String(quantiser), `-frames:v:${index}`, '1']),
       '-f', 'framecrc', 'pipe:1',
-    ], { timeoutMs: 180_000, signal }));
+    ], { timeoutMs: 180_000, signal, hands, memoryBytes: legMemory(plan) }));
     for (const line of ended.stdout.split('\n')) {
       // stream, dts, pts, duration, size, checksum
       const fields = line.startsWith('#') ? [] : line.split(',').map((field) => field.trim());

@@ -51,7 +51,7 @@ export async function timecodeBreaks(path: string, video: VideoDescription, star
   let [at, stands] = [0, first.value];
   const breaks: Measured['timecodeBreaks'] = [];
   for (const packet of packets) {
-    const hex = /^\s*0{8}: ([0-9a-f]{4}) ([0-9a-f]{4})/m.exec(packet.data ?? '');
+    const hex = /(?:^|\n)0{8}: ([0-9a-f]{4}) ([0-9a-f]{4})/.exec(packet.data ?? '');
     if (!hex) continue;
     const found = Number.parseInt(`${hex[1]}${hex[2]}`, 16);
     const frame = Math.round(Number(packet.pts_time ?? 0) * toNumber(video.rate));

@@ -1,6 +1,5 @@
-import { mkdtemp, readFile, rm } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { readFile, rm } from 'node:fs/promises';
+import { under } from '@relay/core/naming/under';
 import type { Scan, VideoDescription } from '@relay/core/clip/description';
 import type { Edges } from '@relay/core/measure/bars';
 import { findBars } from '@relay/core/measure/bars';
@@ -10,6 +9,8 @@ import { displayAspect } from '@relay/core/shape/raster';
 import { toNumber } from '@relay/core/time/rational';
 import { complaints, ffmpeg, inputArguments } from '../process/ffmpeg.ts';
 import { run } from '../process/run.ts';
+import { memoryFor } from '../process/sandbox.ts';
+import { scratchFolder } from '../process/scratch.ts';
 
 /** A picture to be taken: the file that holds it, the second in it, and its number in that file. */
 export interface Place {
@@ -34,10 +35,10 @@ const stripHeight = 90;
  * Null when not one picture decodes.
  */
 export async function lookAtPictures(places: readonly Place[], video: VideoDescription, wrapperId: string, strip: string): Promise<{ measure: PictureMeasure | null; errors: string[] }> {
-  const folder = await mkdtemp(join(tmpdir(), 'relay-look-'));
+  const folder = await scratchFolder();
   try {
     const { width, height } = video.raster;
-    const [small, columns, rows] = ['small', 'columns', 'rows'].map((name) => join(folder, name)) as [string, string, string];
+    const [small, columns, rows] = ['small', 'columns', 'rows'].map((name) => under(folder, name)) as [string, string, string];
     const same = 'flags=neighbor:in_range=tv:out_range=tv:in_color_matrix=bt709:out_color_matrix=bt709';
     const stripWidth = Math.max(2, Math.round((stripHeight * toNumber(displayAspect(video.raster, video.pixelAspect))) / 2) * 2);
     const range = video.colour.range === 'full' ? 'pc' : 'tv';
@@ -64,7 +65,7 @@ export async function lookAtPictures(places: readonly Place[], video: VideoDescr
       '-map', '[small]', '-vsync', 'passthrough', '-f', 'rawvideo', `file:${small}`, '-map', '[columns]', '-vsync', 'passthrough', '-f', 'rawvideo', `file:${columns}`,
       '-map', '[rows]', '-vsync', 'passthrough', '-f', 'rawvideo', `file:${rows}`,
       '-map', '[strip]', '-frames:v', '1', '-c:v', 'mjpeg', '-q:v', '3', '-f', 'image2', '-update', '1', `file:${strip}`,
-    ], { timeoutMs: 300_000 });
+    ], { timeoutMs: 300_000, memoryBytes: memoryFor(inputs.length * width * height) });
     const errors = !believed ? [] : complaints(ended.stderr.split('\n').filter((line) => /\[(error|fatal)\]/.test(line)).map((line) => line.replace(/\[(error|fatal)\] ?/, '')).join('\n'));
     const read = async (path: string): Promise<Uint16Array> => {
       const bytes = await readFile(path).catch(() => Buffer.alloc(0));

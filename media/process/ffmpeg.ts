@@ -8,12 +8,12 @@ export const ffprobe = process.env.RELAY_FFPROBE ?? 'ffprobe';
  */
 const wrappers = ['mov', 'mxf', 'mpegts', 'mpeg', 'avi', 'matroska', 'wav', 'w64', 'aiff', 'flac', 'ogg', 'mp3', 'dv', 'gxf', 'asf', 'flv'];
 
-/** A picture larger than this in samples is refused rather than given memory: 16384 × 16384. */
-const largestPicture = 16_384 * 16_384;
+/** A picture of more samples than this is refused rather than given memory; no camera's is larger than 12288 × 8192. */
+export const largestPicture = 12_288 * 8_192;
 
 /** Arguments that open one file and nothing else: no other protocol, no other wrapper, no pattern in its name. */
-export function inputArguments(path: string): string[] {
-  return ['-protocol_whitelist', 'file', '-format_whitelist', wrappers.join(','), '-max_pixels', String(largestPicture), '-i', `file:${path}`];
+export function inputArguments(path: string, largest = largestPicture): string[] {
+  return ['-protocol_whitelist', 'file', '-format_whitelist', wrappers.join(','), '-max_pixels', String(largest), '-i', `file:${path}`];
 }
 
 /** Arguments that open images of our own making, numbered from `first`, shown at `rate`. `pattern` is a path with a number's place in it, `%` doubled elsewhere. */
@@ -33,7 +33,7 @@ export function joinedArguments(list: string): string[] {
 export function complaints(stderr: string, limit = 6): string[] {
   const lines = stderr
     .split('\n')
-    .map((line) => line.replace(/\[([^\]@]+?) @ 0x[0-9a-f]+\] ?/g, (_, part: string) => (part === 'NULL' ? '' : `${part}: `)).trim().replace(/\.$/, ''))
+    .map((line) => line.replace(/\[([^\][@]+) @ 0x[0-9a-f]+\] ?/g, (_, part: string) => (part === 'NULL' ? '' : `${part}: `)).trim().replace(/\.$/, ''))
     .filter((line) => line !== '' && !/^Last message repeated/.test(line));
   return [...new Set(lines)].slice(0, limit);
 }

@@ -1,8 +1,9 @@
-import { mkdtemp, rm, writeFile } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { rm, writeFile } from 'node:fs/promises';
 import type { ClipDescription } from '@relay/core/clip/description';
+import { under } from '@relay/core/naming/under';
 import { inputArguments, joinedArguments } from './ffmpeg.ts';
+import { pinnedAll } from './plain.ts';
+import { scratchFolder } from './scratch.ts';
 
 /** A clip's files as FFmpeg is given them: one, or several that follow each other. */
 export interface Source {
@@ -17,21 +18,23 @@ export function listLines(path: string, seconds: number | null): string[] {
 }
 
 /**
- * Calls `work` with the arguments that open a clip as one input. Chapters are opened through a list of our own in the
- * system's temporary folder, each as long as its pictures, so that no rounding of sound moves the next one.
+ * Calls `work` with the arguments that open a clip as one input, and the pinned paths that no argument names. Chapters are opened through a list of our own in a
+ * scratch folder, each as long as its pictures, so that no rounding of sound moves the next one.
  */
-export async function withInput<T>(source: Source, work: (input: readonly string[]) => Promise<T>): Promise<T> {
+export async function withInput<T>(source: Source, work: (input: readonly string[], hands: readonly string[]) => Promise<T>): Promise<T> {
   const [only] = source.paths;
-  if (source.paths.length === 1 && only !== undefined) return work(inputArguments(only));
-  const folder = await mkdtemp(join(tmpdir(), 'relay-chapters-'));
+  if (source.paths.length === 1 && only !== undefined) return work(inputArguments(only), []);
+  const folder = await scratchFolder();
   try {
-    const list = join(folder, 'list');
-    const lines = source.paths.flatMap((path, index) => {
-      const length = source.clip.chapters[index]?.duration;
-      return listLines(path, length ? length.num / length.den : null);
+    return await pinnedAll(source.paths, async (paths) => {
+      const list = under(folder, 'list');
+      const lines = paths.flatMap((path, index) => {
+        const length = source.clip.chapters[index]?.duration;
+        return listLines(path, length ? length.num / length.den : null);
+      });
+      await writeFile(list, `ffconcat version 1.0\n${lines.join('\n')}\n`);
+      return work(joinedArguments(list), paths);
     });
-    await writeFile(list, `ffconcat version 1.0\n${lines.join('\n')}\n`);
-    return await work(joinedArguments(list));
   } finally {
     await rm(folder, { recursive: true, force: true });
   }

@@ -1,4 +1,4 @@
-import { burnt } from '@relay/core/burn/area';
+import type { BurnPlan } from '@relay/core/burn/plan';
 import type { ColourSample } from '@relay/core/proof/colour';
 import { codecRow } from '@relay/core/recipe/codecs';
 import type { OutputPlan } from '@relay/core/recipe/plan';
@@ -44,9 +44,14 @@ export function colourAfter(output: OutputPlan): RawFrame {
   };
 }
 
-/** The two frames side by side. */
-export function colourSample(output: OutputPlan, before: Uint16Array, after: Uint16Array): ColourSample {
-  const { x, y, width, height } = pictureIn(output);
-  const frame = frameOf(output);
-  return { width, height, frame, before, after, covered: (left, top, w, h) => burnt(output.burn, { x: x + left, y: y + top, width: w, height: h }, frame) };
+/** The two frames side by side, and what lies over the output's: data alone, so that a thread can be given it. */
+export interface FrameSample extends Omit<ColourSample, 'covered'> {
+  /** Where the picture lies in its raster. */
+  x: number;
+  y: number;
+  burn: BurnPlan | null;
+}
+
+export function colourSample(output: OutputPlan, before: Uint16Array, after: Uint16Array): FrameSample {
+  return { ...pictureIn(output), frame: frameOf(output), before, after, burn: output.burn ?? null };
 }

@@ -1,5 +1,5 @@
 import { readFile, rm } from 'node:fs/promises';
-import { join } from 'node:path';
+import { under } from '@relay/core/naming/under';
 import type { AudioTrack } from '@relay/core/clip/description';
 import { originalsWanted, sampledFrames, type Small, type Smalls } from '@relay/core/proof/picture';
 import type { Excerpt } from '@relay/core/proof/sound';
@@ -9,6 +9,7 @@ import { turned, type Raster } from '@relay/core/shape/raster';
 import { toNumber } from '@relay/core/time/rational';
 import type { Tuning } from '../leg/encoders.ts';
 import { needsLut } from '../leg/filters.ts';
+import { legMemory } from '../leg/memory.ts';
 import { openOutput, type Opened } from '../leg/open.ts';
 import { withInput, type Source } from '../process/joined.ts';
 import { runWatched, Stalled } from '../process/watched.ts';
@@ -70,17 +71,17 @@ export interface EvidenceTaking {
 async function taking(of: Pick<Opened, 'picture' | 'sound'>, frames: readonly number[], raster: Raster, fullRange: boolean, tracks: readonly { channels: number; before: string }[], windows: readonly SoundWindow[], whole: ReadonlyMap<string, RawFrame>): Promise<EvidenceTaking> {
   const folder = await scratchFolder();
   const small = smallRaster(raster);
-  const pictures = join(folder, 'pictures');
+  const pictures = under(folder, 'pictures');
   const range = fullRange ? 'pc' : 'tv';
   const args = frames.length === 0 ? [] : [
     '-map', of.picture ?? '0:v:0', '-filter:v', `select='${frames.map((n) => `eq(n,${n})`).join('+')}',scale=${small.width}:${small.height}:flags=area+accurate_rnd:in_range=${range}:out_range=tv:in_color_matrix=bt709:out_color_matrix=bt709,format=yuv444p16le,extractplanes=y`,
     '-fps_mode', 'passthrough', '-f', 'rawvideo', '-pix_fmt', 'gray16le', `file:${pictures}`,
   ];
-  const file = (track: number, window: number): string => join(folder, `s${track}-${window}`);
+  const file = (track: number, window: number): string => under(folder, `s${track}-${window}`);
   tracks.forEach(({ before }, track) => windows.forEach(({ first, length }, window) => args.push(
     '-map', of.sound(track), '-filter:a', `${before}atrim=start_sample=${first}:end_sample=${first + length}`, '-f', 'f32le', '-c:a', 'pcm_f32le', `file:${file(track, window)}`,
   )));
-  const wholeFile = (index: number): string => join(folder, `f${index}`);
+  const wholeFile = (index: number): string => under(folder, `f${index}`);
   [...whole.values()].forEach((frame, index) => args.push(...rawFrameArguments(frame, of.picture ?? '0:v:0', wholeFile(index))));
   const bytesOf = (path: string): Promise<Buffer> => readFile(path).catch(() => Buffer.alloc(0));
   return {
@@ -126,7 +127,7 @@ export async function takeOriginal(plan: LegPlan, tunings: readonly Tuning[] = [
 export async function originalEvidence(plan: LegPlan, source: Source, tunings: readonly Tuning[], signal?: AbortSignal, alsoTake: readonly string[] = []): Promise<Evidence> {
   const taken = await takeOriginal(plan, tunings);
   try {
-    const ended = await withInput(source, (input) => runWatched(['-hide_banner', '-v', 'error', '-nostats', '-y', ...input, ...taken.args, ...alsoTake], signal ? { signal } : {}));
+    const ended = await withInput(source, (input, hands) => runWatched(['-hide_banner', '-v', 'error', '-nostats', '-y', ...input, ...taken.args, ...alsoTake], { ...(signal ? { signal } : {}), hands, memoryBytes: legMemory(plan) }));
     if (ended.stalled) throw new Stalled();
     return await taken.read();
   } finally {

@@ -2,11 +2,12 @@ import type { ReelPlan } from '@relay/core/recipe/reel';
 import { toNumber } from '@relay/core/time/rational';
 import { createHash } from 'node:crypto';
 import { rm, writeFile } from 'node:fs/promises';
-import { join } from 'node:path';
+import { under } from '@relay/core/naming/under';
 import { trackCoding } from '../leg/command.ts';
 import { wrapperArguments } from '../leg/wrap.ts';
 import { complaints, ffmpeg, inputArguments, joinedArguments } from '../process/ffmpeg.ts';
 import { listLines } from '../process/joined.ts';
+import { pinnedAll } from '../process/plain.ts';
 import { run } from '../process/run.ts';
 import { scratchFolder } from '../process/scratch.ts';
 
@@ -15,19 +16,23 @@ import { scratchFolder } from '../process/scratch.ts';
  * sample, and coded as it was. Each part has a chapter.
  * @throws Error in FFmpeg's words
  */
-export async function joinReel({ parts, output }: ReelPlan, paths: readonly string[], target: string, signal?: AbortSignal): Promise<void> {
+export async function joinReel(plan: ReelPlan, paths: readonly string[], target: string, signal?: AbortSignal): Promise<void> {
+  return pinnedAll(paths, (pinned) => joinPinned(plan, pinned, target, signal));
+}
+
+async function joinPinned({ parts, output }: ReelPlan, paths: readonly string[], target: string, signal?: AbortSignal): Promise<void> {
   const folder = await scratchFolder();
   try {
     const seconds = parts.map(({ frames }) => frames / toNumber(output.video.rate));
-    const [list, chapters] = [join(folder, 'list'), join(folder, 'chapters')];
+    const [list, chapters] = [under(folder, 'list'), under(folder, 'chapters')];
     await writeFile(list, `ffconcat version 1.0\n${paths.flatMap((path, index) => listLines(path, seconds[index] as number)).join('\n')}\n`);
     await writeFile(chapters, chaptersText(parts.map(({ title }, index) => ({ title, seconds: seconds[index] as number }))));
     const { sound } = output;
     const ended = await run(ffmpeg, [
-      '-hide_banner', '-v', 'error', '-nostats', '-n', ...joinedArguments(list), '-protocol_whitelist', 'file', '-f', 'ffmetadata', '-i', `file:${chapters}`, '-map', '0:v:0', '-c:v', 'copy', ...(output.codec.id === 'hevc' && output.wrapper !== 'mkv' ? ['-tag:v', 'hvc1'] : []),
+      '-hide_banner', '-v', 'error', '-nostats', '-y', ...joinedArguments(list), '-protocol_whitelist', 'file', '-f', 'ffmetadata', '-i', `file:${chapters}`, '-map', '0:v:0', '-c:v', 'copy', ...(output.codec.id === 'hevc' && output.wrapper !== 'mkv' ? ['-tag:v', 'hvc1'] : []),
       ...sound.tracks.flatMap((track, index) => ['-map', `0:a:${index}`, `-filter:a:${index}`, `aresample=48000:async=1:first_pts=0,apad=whole_len=${sound.samples},atrim=end_sample=${sound.samples}`, ...trackCoding(sound, track, index)]),
       '-dn', '-map_metadata', '-1', '-map_chapters', '1', ...wrapperArguments(output), `file:${target}`,
-    ], { signal });
+    ], { signal, hands: paths });
     if (ended.code !== 0) throw new Error(complaints(ended.stderr).at(-1) ?? 'FFmpeg gave no reason');
   } finally {
     await rm(folder, { recursive: true, force: true });

@@ -1,6 +1,6 @@
 import type { VideoPlan } from '@relay/core/recipe/plan';
 import { rm } from 'node:fs/promises';
-import { join } from 'node:path';
+import { under } from '@relay/core/naming/under';
 import { complaints, ffmpeg, inputArguments } from '../process/ffmpeg.ts';
 import { run } from '../process/run.ts';
 import { scratchFolder } from '../process/scratch.ts';
@@ -21,7 +21,7 @@ export async function makeRepairPreview(path: string, before: VideoPlan, after: 
   const folder = await scratchFolder();
   const input = ['-ss', fromSeconds.toFixed(3), '-t', String(previewSeconds), ...inputArguments(path)];
   try {
-    const shake = join(folder, 'shake.trf');
+    const shake = under(folder, 'shake.trf');
     const pass = shakePass(after, shake);
     if (pass !== null) await made([...input, '-map', '0:v:0', '-vf', pass, '-f', 'null', '-'], signal);
     const { width, height } = before.raster;

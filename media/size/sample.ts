@@ -4,11 +4,12 @@ import { exactFrameBytes } from '@relay/core/size/forecast';
 import type { SizeSamples } from '@relay/core/size/estimate';
 import { formatFraction, toNumber } from '@relay/core/time/rational';
 import { readFile, rm } from 'node:fs/promises';
-import { join } from 'node:path';
+import { under } from '@relay/core/naming/under';
 import { encoderArguments, type Tuning } from '../leg/encoders.ts';
 import { pictureFilters, pixelFormat } from '../leg/filters.ts';
 import { ffmpeg } from '../process/ffmpeg.ts';
 import { withInput, type Source } from '../process/joined.ts';
+import { legMemory } from '../leg/memory.ts';
 import { run } from '../process/run.ts';
 import { scratchFolder } from '../process/scratch.ts';
 
@@ -56,16 +57,16 @@ export async function sampleLeg(plan: LegPlan, source: Source, tunings: readonly
     const starts = [...Array.from({ length: places }, (_, place) => Math.max(0, Math.min(seconds - longest / rate, (seconds * (place + 0.5)) / places - longest / rate / 2))), 0];
     for (const [place, at] of starts.entries()) {
       if (signal?.aborted || (place === places && found.some((sizes) => sizes.length > 0))) break;
-      await withInput(source, (input) => run(ffmpeg, [
+      await withInput(source, (input, hands) => run(ffmpeg, [
         '-v', 'error', '-y', '-ss', at.toFixed(3), ...input,
         ...wanted.flatMap(({ output, tuning, index }) => [
           '-map', '0:v:0', '-filter:v', pictureFilters(output, tuning), '-r', formatFraction(output.video.rate), ...encoderArguments(output, tuning, null), '-pix_fmt', pixelFormat(output),
-          '-frames:v', String(lengthOf(output).frames), '-f', 'framecrc', `file:${join(folder, String(index))}`,
+          '-frames:v', String(lengthOf(output).frames), '-f', 'framecrc', `file:${under(folder, String(index))}`,
         ]),
-      ], { timeoutMs: 300_000, signal }));
+      ], { timeoutMs: 300_000, signal, hands, memoryBytes: legMemory(plan) }));
       for (const { index, output } of wanted) {
         const { from, to } = lengthOf(output);
-        const sizes = packetSizes(await readFile(join(folder, String(index)), 'utf8').catch(() => '')).slice(from, to);
+        const sizes = packetSizes(await readFile(under(folder, String(index)), 'utf8').catch(() => '')).slice(from, to);
         if (sizes.length > 0) found[index]?.push(sizes.reduce((a, b) => a + b, 0) / sizes.length);
       }
     }

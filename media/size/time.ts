@@ -5,6 +5,7 @@ import { encoderArguments, type Tuning } from '../leg/encoders.ts';
 import { pictureFilters, pixelFormat } from '../leg/filters.ts';
 import { ffmpeg } from '../process/ffmpeg.ts';
 import { withInput, type Source } from '../process/joined.ts';
+import { legMemory } from '../leg/memory.ts';
 import { run } from '../process/run.ts';
 
 /** Frames of the short and of the long try: what both take to start falls out of their difference. */
@@ -22,10 +23,10 @@ export async function secondsPerFrame(plan: LegPlan, source: Source, tunings: re
   const at = Math.max(0, (toNumber(video.duration) * (video.frames - long - 1)) / video.frames / 2);
   const took = async (frames: number): Promise<number | null> => {
     const begun = performance.now();
-    const ended = await withInput(source, (input) => run(ffmpeg, [
+    const ended = await withInput(source, (input, hands) => run(ffmpeg, [
       '-v', 'error', '-ss', at.toFixed(3), ...input,
       ...wanted.flatMap(({ output, tuning }) => ['-map', '0:v:0', '-filter:v', pictureFilters(output, tuning), '-r', formatFraction(output.video.rate), ...encoderArguments(output, tuning, null), '-pix_fmt', pixelFormat(output), '-frames:v', String(frames), '-f', 'null', '-']),
-    ], { timeoutMs: 300_000, signal }));
+    ], { timeoutMs: 300_000, signal, hands, memoryBytes: legMemory(plan) }));
     return ended.code === 0 ? (performance.now() - begun) / 1000 : null;
   };
   const [few, many] = [await took(short), await took(long)];

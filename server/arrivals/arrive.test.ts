@@ -8,6 +8,8 @@ import { call, relay, scratchFolder } from '../../testing/commands.ts';
 import { built } from '../../testing/demo.ts';
 import { pause, until } from '../../testing/site.ts';
 import { readBack } from '../stores/readBack.ts';
+import { Journal } from '../stores/journal.ts';
+import { asShown } from '@relay/media/process/pinned';
 import { verifyFolder } from '../custody/verify.ts';
 import { arrive, type ArrivalOrder, type ArrivalResult } from './arrive.ts';
 
@@ -37,9 +39,15 @@ const usual = { 'ESSENCE/UNIT01/C0001.MXF': essence(5_300_001), 'ESSENCE/UNIT01/
 
 function order(base: string, card: string, rest: Partial<ArrivalOrder> = {}): ArrivalOrder {
   return {
-    roll: 'A002', card, hash: 'xxh128', alsoMd5: false, rule: { copies: 2, stores: 2 }, owner: `arrival.${hostname()}.test`, host: hostname(),
-    destinations: ['raid', 'shuttle'].map((store) => ({ store, folder: join(base, store, 'A002') })), ...rest,
+    roll: 'A002', card, journals: join(base, 'journals'), hash: 'xxh128', alsoMd5: false, rule: { copies: 2, stores: 2 }, owner: `arrival.${hostname()}.test`, host: hostname(),
+    destinations: ['raid', 'shuttle'].map((store) => ({ store, at: { root: base, folder: `${store}/A002` } })), ...rest,
   };
+}
+
+/** What the journals in a folder say. */
+async function journalIn(folder: string): Promise<string> {
+  const names = await readdir(folder).catch(() => [] as string[]);
+  return (await Promise.all(names.map((name) => readFile(join(folder, name), 'utf8')))).join('');
 }
 
 async function filesIn(folder: string): Promise<string[]> {
@@ -97,9 +105,9 @@ describe('bringing a card in', () => {
 
   it('asks for as many copies on as many stores as the rule says, and says why not till then', async () => {
     const { card, base } = await cardWith({ 'a.mov': 'x' });
-    const one = await arrive(order(base, card, { destinations: [{ store: 'raid', folder: join(base, 'raid/A002') }] }));
+    const one = await arrive(order(base, card, { destinations: [{ store: 'raid', at: { root: base, folder: 'raid/A002' } }] }));
     expect(one).toMatchObject({ state: 'proved', clearing: { clear: false, says: 'Keep the card: 1 copy is proved, 2 are asked for' } });
-    const both = await arrive(order(base, card, { destinations: ['x', 'y'].map((part) => ({ store: 'raid', folder: join(base, part) })) }));
+    const both = await arrive(order(base, card, { destinations: ['x', 'y'].map((part) => ({ store: 'raid', at: { root: base, folder: part } })) }));
     expect(both.clearing).toMatchObject({ clear: false, says: 'Keep the card: all copies lie on 1 store, 2 are asked for' });
   });
 
@@ -154,7 +162,7 @@ describe('what goes wrong', () => {
     let flipped = '';
     const result = await arrive(order(base, card, {
       readBack: async (path, names, signal) => {
-        if (!flipped && (await stat(path)).size > 1_000_000 && path.includes('/shuttle/')) {
+        if (!flipped && (await stat(path)).size > 1_000_000 && asShown(path).includes('/shuttle/')) {
           flipped = path;
           const content = await readFile(path);
           content[4_000_000] = (content[4_000_000] as number) ^ 4;
@@ -197,16 +205,17 @@ describe('what goes wrong', () => {
   it('a kill in the middle loses nothing: the same command goes on, and copies only what was not proved', async () => {
     const { card, base } = await cardWith(Object.fromEntries(Array.from({ length: 30 }, (_, index) => [`C/${index}.mov`, essence(3_000_000, index + 1)])));
     const args = ['arrive', '--from', card, '--to', join(base, 'raid'), '--to', join(base, 'shuttle'), '--roll', 'A002', '--json'];
-    const child = spawn(process.execPath, [built, ...args], { stdio: 'ignore' });
-    const journal = join(base, 'raid/A002/.relay-arrival.jsonl');
-    await until('some files proved', async () => (await readFile(journal, 'utf8').catch(() => '')).split('\n').length > 4, 30);
+    const env = { RELAY_HOME: join(base, 'home') };
+    const child = spawn(process.execPath, [built, ...args], { stdio: 'ignore', env: { ...process.env, ...env } });
+    await until('some files proved', async () => (await journalIn(join(base, 'home/journals'))).split('\n').length > 8, 30);
     child.kill('SIGKILL');
     await once(child, 'close');
     const before = await Promise.all((await filesIn(join(base, 'raid/A002'))).filter((path) => path.startsWith('C/') && !path.includes('.relay-')).map(async (path) => [path, (await stat(join(base, 'raid/A002', path))).ino] as const));
     expect(before.length).toBeGreaterThan(2);
     expect(before.length).toBeLessThan(30);
-    const { code, stdout } = await relay(...args);
+    const { code, stdout } = await call(process.execPath, [built, ...args], env);
     expect([code, (JSON.parse(stdout) as ArrivalResult).state]).toEqual([0, 'proved']);
+    expect(await readdir(join(base, 'home/journals'))).toEqual([]);
     for (const [path, inode] of before) expect([path, (await stat(join(base, 'raid/A002', path))).ino]).toEqual([path, inode]);
     for (const store of ['raid', 'shuttle']) {
       expect((await filesIn(join(base, store, 'A002'))).filter((path) => path.includes('.relay-'))).toEqual([]);
@@ -229,7 +238,7 @@ describe('what goes wrong', () => {
     const mounted = (await call('mount', ['-t', 'tmpfs', '-o', 'size=24m', 'tmpfs', join(base, 'tiny')])).code === 0;
     try {
       if (mounted) {
-        const result = await arrive(order(base, card, { destinations: [{ store: 'raid', folder: join(base, 'raid/A002') }, { store: 'tiny', folder: join(base, 'tiny/A002') }] }));
+        const result = await arrive(order(base, card, { destinations: [{ store: 'raid', at: { root: base, folder: 'raid/A002' } }, { store: 'tiny', at: { root: base, folder: 'tiny/A002' } }] }));
         expect(result).toMatchObject({ state: 'failed', copies: [{ problem: null }, { problem: { what: expect.stringContaining('Too little space on tiny') } }] });
         expect((await filesIn(join(base, 'raid/A002'))).filter((path) => path.endsWith('.mov'))).toEqual([]);
       }
@@ -249,13 +258,13 @@ describe('what goes wrong', () => {
     await chmod(join(base, 'locked'), 0o555);
     // Root may write everywhere but where a file stands in the way of a folder.
     await writeFile(join(base, 'blocked'), '');
-    const result = await arrive(order(base, card, { destinations: [{ store: 'raid', folder: join(base, 'raid/A002') }, { store: 'blocked', folder: process.getuid?.() === 0 ? join(base, 'blocked/A002') : join(base, 'locked/A002') }] }));
+    const result = await arrive(order(base, card, { destinations: [{ store: 'raid', at: { root: base, folder: 'raid/A002' } }, { store: 'blocked', at: { root: base, folder: process.getuid?.() === 0 ? 'blocked/A002' : 'locked/A002' } }] }));
     expect(result).toMatchObject({ state: 'failed', copies: [{}, { problem: { what: expect.stringContaining('could not be finished') } }] });
   });
 
   it('a card whose own manifest lies does not pass, and one whose manifest is true grows its history', async () => {
     const { card, base } = await cardWith(usual);
-    const first = await arrive(order(base, card, { destinations: [{ store: 'cart', folder: join(base, 'cart/A002') }] }));
+    const first = await arrive(order(base, card, { destinations: [{ store: 'cart', at: { root: base, folder: 'cart/A002' } }] }));
     expect(first.state).toBe('proved');
     const cart = join(base, 'cart/A002');
     const second = await arrive(order(base, cart));
@@ -264,6 +273,7 @@ describe('what goes wrong', () => {
     await truncate(join(cart, 'INDEX/CARD.XML'), 3);
     await rm(join(cart, 'ESSENCE/UNIT01/C0001M01.XML'));
     await writeFile(join(cart, 'more.mov'), 'x');
+    await mkdir(join(base, 'again'));
     const lied = await arrive(order(join(base, 'again'), cart));
     expect(lied).toMatchObject({ state: 'failed', cardManifest: { same: 2, missing: ['ESSENCE/UNIT01/C0001M01.XML'], changed: [{ path: 'INDEX/CARD.XML' }], extra: ['more.mov'] }, clearing: { clear: false } });
   });
@@ -290,7 +300,7 @@ describe('what goes wrong', () => {
     await arrive(order(base, card));
     const folder = join(base, 'raid/A002');
     // As it would lie there: the manifest is written, the journal not yet gone.
-    await writeFile(join(folder, '.relay-arrival.jsonl'), '');
+    await (await Journal.open(join(base, 'journals'), folder)).close();
     const again = await arrive(order(base, card));
     expect(again).toMatchObject({ state: 'proved', clearing: { clear: true } });
     expect((await readdir(join(folder, 'ascmhl'))).filter((name) => name.startsWith('0001_'))).toHaveLength(1);
@@ -310,5 +320,84 @@ describe('what goes wrong', () => {
     await pause(10);
     expect(result).toMatchObject({ state: 'failed', problems: [{ path: 'growing.mov', what: expect.stringContaining('while it was copied') }], clearing: { clear: false } });
     expect((await filesIn(join(base, 'raid/A002'))).filter((path) => path.endsWith('.mov'))).toEqual(['still.mov']);
+  });
+});
+
+describe('a hostile card', () => {
+  const chainThatNames = (path: string): string => `<?xml version="1.0"?><ascmhldirectory xmlns="urn:ASC:MHL:DIRECTORY:v2.0"><hashlist sequencenr="1"><path>${path}</path><c4>c4${'1'.repeat(88)}</c4></hashlist></ascmhldirectory>`;
+
+  it('whose chain names things elsewhere removes nothing, and is not called proved', async () => {
+    for (const climbs of [3, 4, 5, 6]) {
+      const { card, base } = await cardWith(usual);
+      const precious = join(base, 'precious');
+      await mkdir(join(precious, 'folder.mhl'), { recursive: true });
+      for (const name of ['list.mhl', 'folder.mhl/inner.mov']) await writeFile(join(precious, name), 'kept');
+      const first = await arrive(order(base, card, { destinations: [{ store: 'cart', at: { root: base, folder: 'cart/A002' } }] }));
+      expect(first.state).toBe('proved');
+      const cart = join(base, 'cart/A002');
+      for (const name of ['list.mhl', 'folder.mhl']) {
+        await writeFile(join(cart, 'ascmhl/ascmhl_chain.xml'), chainThatNames(`0002_x/${'../'.repeat(climbs)}precious/${name}`));
+        // What the path would go through is there.
+        await mkdir(join(base, 'raid/A002/ascmhl/0002_x'), { recursive: true }).then(() => rm(join(base, 'raid'), { recursive: true }));
+        const result = await arrive(order(base, cart, { destinations: [{ store: 'raid', at: { root: base, folder: `raid-${climbs}-${name}/A002` } }] }));
+        expect(result, name).toMatchObject({ state: 'failed', clearing: { clear: false } });
+        expect(JSON.stringify(result.cardManifest?.changed)).toContain('is no single name');
+        expect(await verifyFolder(cart)).toMatchObject({ verified: false });
+      }
+      expect(await filesIn(precious)).toEqual(['folder.mhl/inner.mov', 'list.mhl']);
+    }
+  });
+
+  it('with pipes, devices and links among its lists is read to its end, and they are named', async () => {
+    const { card, base } = await cardWith(usual);
+    for (const name of ['card.md5', 'A002.mhl', 'sums.xxh128']) await call('mkfifo', [join(card, name)]);
+    await symlink('/dev/zero', join(card, 'endless.mov'));
+    const result = await arrive(order(base, card));
+    expect(result.notCopied.map((one) => one.shownPath).sort()).toEqual(['A002.mhl', 'card.md5', 'endless.mov', 'sums.xxh128']);
+    expect(result.clearing.clear).toBe(false);
+    expect(result.copies.map((copy) => copy.filesProved)).toEqual([4, 4]);
+  }, 20_000);
+
+  it('a file swapped for a link while it is copied is never read outside the card', async () => {
+    const { card, base } = await cardWith({ ...usual, 'swap/clip.mov': essence(200_000, 5) });
+    await mkdir(join(base, 'outside'));
+    await writeFile(join(base, 'outside/clip.mov'), essence(200_000, 6));
+    await utimes(join(base, 'outside/clip.mov'), new Date('2026-11-20T18:00:00Z'), new Date('2026-11-20T18:00:00Z'));
+    let swapping = true;
+    const swapper = (async () => {
+      while (swapping) {
+        await rename(join(card, 'swap'), join(card, '.swapped'));
+        await symlink(join(base, 'outside'), join(card, 'swap'));
+        await rm(join(card, 'swap'));
+        await rename(join(card, '.swapped'), join(card, 'swap'));
+      }
+    })();
+    for (let turn = 0; turn < 12; turn += 1) await arrive(order(base, card, { destinations: [{ store: 'raid', at: { root: base, folder: `raid-${turn}` } }] }));
+    swapping = false;
+    await swapper;
+    const copies = (await filesIn(base)).filter((path) => /^raid-\d+\/.*clip\.mov$/.test(path));
+    const wanted = essence(200_000, 5);
+    for (const path of copies) expect((await readFile(join(base, path))).equals(wanted), path).toBe(true);
+  }, 60_000);
+
+  it('a journal or a link planted on a destination proves nothing, and is not written through', async () => {
+    const { card, base } = await cardWith(usual);
+    const victim = join(base, 'victim');
+    await writeFile(victim, 'kept');
+    await mkdir(join(base, 'raid/A002'), { recursive: true });
+    // As an earlier version kept it: here a neighbour's.
+    await symlink(victim, join(base, 'raid/A002/.relay-arrival.jsonl'));
+    expect((await arrive(order(base, card))).state).toBe('failed');
+    expect(await readFile(victim, 'utf8')).toBe('kept');
+    // A journal of the site's own, and a copy that was exchanged since it was written.
+    const [raid] = order(base, card).destinations;
+    await rm(join(base, 'raid'), { recursive: true });
+    const stop = new AbortController();
+    const begun = order(base, card, { destinations: [raid as ArrivalOrder['destinations'][number]], signal: stop.signal, onProgress: ({ filesDone }) => { if (filesDone >= 3) stop.abort(); } });
+    expect((await arrive(begun)).state).toBe('stopped');
+    const copied = (await filesIn(join(base, 'raid/A002'))).find((path) => path.endsWith('CARD.XML')) as string;
+    await writeFile(join(base, 'raid/A002', copied), '<fake/>');
+    const resumed = await arrive(order(base, card, { destinations: begun.destinations }));
+    expect(resumed).toMatchObject({ state: 'failed', problems: [{ path: copied, what: expect.stringContaining('is not what lies on the card') }], clearing: { clear: false } });
   });
 });

@@ -1,23 +1,26 @@
-import { mkdir, stat } from 'node:fs/promises';
-import { dirname, join } from 'node:path';
+import { stat } from 'node:fs/promises';
+import { folderAndName, under } from '@relay/core/naming/under';
 import { clearingOf, type Clearing, type CopyRule } from '@relay/core/custody/clearing';
 import { differencesOf, hashToCheck, type Differences, type HashName, type Hashes, type Manifest, type ManifestEntry } from '@relay/core/custody/manifest';
 import type { Problem } from '@relay/core/result';
+import { asShown } from '@relay/media/process/pinned';
 import { inLanes } from '../clips/readFiles.ts';
 import { addGeneration, historyFolder, readHistory, statedEntries, type History } from '../custody/history.ts';
 import { copyFile, SourceTrouble, type CopyOptions } from '../stores/copyFile.ts';
 import { diskProblem } from '../stores/diskProblem.ts';
-import { Journal } from '../stores/journal.ts';
-import { fileFacts, flushFolders, freeBytes, placeInside } from '../stores/place.ts';
+import { holding, pathOf, realPathOf, type Root } from '../stores/held.ts';
+import { exists, flushFolders, freeBytes } from '../stores/place.ts';
 import { readBack } from '../stores/readBack.ts';
 import type { Unseen } from '../stores/walk.ts';
 import { cardBytes, lookAtCard, type Card } from './card.ts';
-import { endIfGone, newCopy, openCopy, placeIn, readBackWhole, thereAlready, type Copy, type Destination, type FileProblem } from './copies.ts';
+import { endIfGone, newCopy, openCopy, proveClaimed, readBackWhole, thereAlready, type Copy, type Destination, type FileProblem } from './copies.ts';
 
 export interface ArrivalOrder {
   roll: string;
   /** The card's folder; it is only read. */
-  card: string;
+  card: Root;
+  /** The site's own folder for journals of unfinished copies. */
+  journals: string;
   destinations: readonly Destination[];
   /** The hash that manifests carry; MD5 beside it where somebody asks for it. */
   hash: HashName;
@@ -82,31 +85,33 @@ export async function arrive(order: ArrivalOrder): Promise<ArrivalResult> {
   try {
     card = await lookAtCard(order.card);
   } catch (error) {
-    return nothingOf(order, { what: `${order.card} cannot be read (${(error as NodeJS.ErrnoException).code ?? String(error)})`, remedy: 'Put the card in again, then resume' });
+    return nothingOf(order, { what: `${pathOf(order.card)} cannot be read (${(error as NodeJS.ErrnoException).code ?? String(error)})`, remedy: 'Put the card in again, then resume' });
   }
   const history = await readHistory(card.root);
   const stated = statedEntries(history);
   const hashes = [...new Set<HashName>([order.hash, ...(order.alsoMd5 ? ['md5' as const] : []), ...stated.flatMap((entry) => hashToCheck(entry) ?? [])])];
   const copies: Copy[] = order.destinations.map(newCopy);
   const problems: FileProblem[] = [];
-  const inside = copies.find((copy) => `${copy.folder}/`.startsWith(`${card.root}/`));
-  if (inside) return nothingOf(order, { what: `${inside.folder} lies on the card itself`, remedy: 'Choose a folder outside the card' }, card);
+  const cardPath = await realPathOf(card.root);
+  const places = await Promise.all(copies.map((copy) => realPathOf(copy.at)));
+  const inside = places.find((place) => `${place}/`.startsWith(`${cardPath}/`));
+  if (inside) return nothingOf(order, { what: `${inside} lies on the card itself`, remedy: 'Choose a folder outside the card' }, card);
   try {
     for (const copy of copies) {
       await endIfGone(copy);
-      if (!copy.problem) await openCopy(copy, card, order.roll, hashes);
+      if (!copy.problem) await openCopy(copy, card, order.roll, hashes, order.journals);
     }
     // With nothing left to do this is not a resume, but the same card brought in again.
     if (copies.every((copy) => copy.whole)) for (const copy of copies) copy.problem = thereAlready(copy, order.roll);
     else for (const copy of copies.filter((one) => one.whole)) await readBackWhole(copy, card, problems, order.signal);
     await checkSpace(copies, card);
     if (copies.some((copy) => copy.problem)) return resultOf(order, card, copies, problems, null, 'failed');
-    for (const copy of copies.filter((one) => !one.whole)) for (const folder of card.emptyFolders) await mkdir(await placeInside(copy.folder, folder), { recursive: true }).catch(() => undefined);
+    for (const copy of copies.filter((one) => !one.whole)) for (const folder of card.emptyFolders) await holding((held) => held.folder(copy.at, folder, true)).catch(() => undefined);
     await copyAll(order, card, copies, hashes, problems);
-    const folders = new Set(card.files.map((file) => dirname(file.path)));
+    const folders = new Set(card.files.map((file) => folderAndName(file.path).folder));
     for (const copy of copies) {
       await endIfGone(copy);
-      if (!copy.problem) await flushFolders([...folders].map((folder) => join(copy.folder, folder)));
+      if (!copy.problem) for (const folder of folders) await holding(async (held) => flushFolders([await held.folder(copy.at, folder)])).catch(() => undefined);
     }
     const manifest = history.kind === 'none' ? null : cardAgainst(history, stated, copies.find((copy) => !copy.whole) ?? (copies[0] as Copy), card);
     if (order.signal?.aborted) return resultOf(order, card, copies, problems, manifest, 'stopped');
@@ -119,9 +124,9 @@ export async function arrive(order: ArrivalOrder): Promise<ArrivalResult> {
 }
 
 function nothingOf(order: ArrivalOrder, problem: Problem, card?: Card): ArrivalResult {
-  const copies = order.destinations.map(({ store, folder }): CopyResult => ({ store, folder, filesProved: 0, readFromDisk: false, manifest: null, problem }));
+  const copies = order.destinations.map(({ store, at }): CopyResult => ({ store, folder: pathOf(at), filesProved: 0, readFromDisk: false, manifest: null, problem }));
   return {
-    roll: order.roll, card: order.card, state: 'failed', files: card?.files.length ?? 0, bytes: card ? cardBytes(card) : 0, copies, problems: [], notCopied: [], cardManifest: null,
+    roll: order.roll, card: pathOf(order.card), state: 'failed', files: card?.files.length ?? 0, bytes: card ? cardBytes(card) : 0, copies, problems: [], notCopied: [], cardManifest: null,
     clearing: clearingOf(order.rule, card?.files.length ?? 0, [], [problem.what]),
   };
 }
@@ -130,13 +135,13 @@ function nothingOf(order: ArrivalOrder, problem: Problem, card?: Card): ArrivalR
 async function checkSpace(copies: readonly Copy[], card: Card): Promise<void> {
   const need = new Map<number, { bytes: number; copies: Copy[] }>();
   for (const copy of copies.filter((one) => !one.problem && !one.whole)) {
-    const disk = (await stat(copy.folder)).dev;
-    const bytes = card.files.reduce((sum, file) => sum + (copy.proved.has(file.path) ? 0 : file.sizeBytes), 0);
+    const disk = await holding(async (held) => (await stat(await held.folder(copy.at, ''))).dev);
+    const bytes = card.files.reduce((sum, file) => sum + (copy.claimed.has(file.path) ? 0 : file.sizeBytes), 0);
     const sum = need.get(disk) ?? { bytes: margin, copies: [] };
     need.set(disk, { bytes: sum.bytes + bytes, copies: [...sum.copies, copy] });
   }
   for (const { bytes, copies: sharing } of need.values()) {
-    const free = await freeBytes((sharing[0] as Copy).folder);
+    const free = await freeBytes(pathOf((sharing[0] as Copy).at));
     if (free >= bytes) continue;
     for (const copy of sharing) copy.problem = { what: `Too little space on ${copy.store}: ${(bytes / 1e9).toFixed(2)} GB are needed, ${(free / 1e9).toFixed(2)} GB are free`, remedy: 'Free space or choose another store; nothing was copied' };
   }
@@ -150,6 +155,8 @@ async function copyAll(order: ArrivalOrder, card: Card, copies: readonly Copy[],
   const one = async (file: Card['files'][number]): Promise<void> => {
     if (stop.aborted) return;
     for (const copy of copies) await endIfGone(copy);
+    for (const copy of copies) if (!copy.problem) await proveClaimed(copy, file.path, stop);
+    if (stop.aborted) return;
     const missing = copies.filter((copy) => !copy.problem && !copy.whole && !copy.proved.has(file.path));
     let moved = 0;
     try {
@@ -165,7 +172,7 @@ async function copyAll(order: ArrivalOrder, card: Card, copies: readonly Copy[],
       }
     } catch (error) {
       if (stop.aborted) return;
-      const cardThere = await stat(card.root).then(() => true, () => false);
+      const cardThere = await holding((held) => held.folder(card.root, '')).then(() => true, () => false);
       if (!cardThere) {
         for (const copy of copies) copy.problem ??= { what: 'The card is gone', remedy: 'Put it in again and resume: what is proved already is kept' };
         gone.abort();
@@ -185,33 +192,38 @@ async function copyAll(order: ArrivalOrder, card: Card, copies: readonly Copy[],
 async function copyOne(
   order: ArrivalOrder, card: Card, file: Card['files'][number], copies: readonly Copy[], hashes: readonly HashName[], signal: AbortSignal, onBytes: (count: number) => void, problems: FileProblem[],
 ): Promise<Hashes> {
-  const source = join(card.root, file.path);
-  const [fresh, there]: [Copy[], Copy[]] = [[], []];
-  for (const copy of copies) ((await fileFacts(join(copy.folder, file.path))) ? there : fresh).push(copy);
-  const finalPaths: string[] = [];
-  for (const copy of [...fresh]) {
-    try {
-      finalPaths.push(await placeIn(copy, file.path));
-    } catch (error) {
-      fresh.splice(fresh.indexOf(copy), 1);
-      refuse(copy, file.path, diskProblem(error, join(copy.folder, file.path)), problems);
+  return holding(async (held) => {
+    const source = await held.file(card.root, file.path).catch((error: NodeJS.ErrnoException) => Promise.reject(new SourceTrouble(error.code ?? error.message)));
+    const [fresh, there]: [Copy[], { copy: Copy; place: string }[]] = [[], []];
+    const finalPaths: string[] = [];
+    for (const copy of copies) {
+      try {
+        const place = await held.place(copy.at, file.path, true);
+        if (await exists(place)) there.push({ copy, place });
+        else {
+          fresh.push(copy);
+          finalPaths.push(place);
+        }
+      } catch (error) {
+        refuse(copy, file.path, diskProblem(error, under(pathOf(copy.at), file.path)), problems);
+      }
     }
-  }
-  const copied = await copyFile(source, finalPaths, { hashes, owner: order.owner, signal, onBytes, ...(order.readBack ? { readBack: order.readBack } : {}) });
-  if (copied.sizeBytes !== file.sizeBytes) throw new SourceTrouble('it changed while it was copied');
-  for (const [index, copy] of fresh.entries()) {
-    const outcome = copied.outcomes[index];
-    if (outcome?.ok) await provedIn(copy, file, copied.hashes, outcome.fromDisk);
-    else if (outcome) refuse(copy, file.path, outcome.problem, problems);
-  }
-  // Named by an attempt that died before it could write it down: believed only when it reads back the same.
-  for (const copy of there) {
-    const back = await readBack(join(copy.folder, file.path), hashes, signal).catch(() => null);
-    const same = back?.sizeBytes === copied.sizeBytes && hashes.every((name) => back.hashes[name] === copied.hashes[name]);
-    if (same) await provedIn(copy, file, copied.hashes, back.fromDisk);
-    else problems.push({ path: file.path, what: `${join(copy.folder, file.path)} is there already and is not what lies on the card`, remedy: 'Move it away, then resume' });
-  }
-  return copied.hashes;
+    const copied = await copyFile(source, finalPaths, { hashes, owner: order.owner, signal, onBytes, ...(order.readBack ? { readBack: order.readBack } : {}) });
+    if (copied.sizeBytes !== file.sizeBytes) throw new SourceTrouble('it changed while it was copied');
+    for (const [index, copy] of fresh.entries()) {
+      const outcome = copied.outcomes[index];
+      if (outcome?.ok) await provedIn(copy, file, copied.hashes, outcome.fromDisk);
+      else if (outcome) refuse(copy, file.path, outcome.problem, problems);
+    }
+    // Named by an attempt that died before it could write it down: believed only when it reads back the same.
+    for (const { copy, place } of there) {
+      const back = await readBack(place, hashes, signal).catch(() => null);
+      const same = back?.sizeBytes === copied.sizeBytes && hashes.every((name) => back.hashes[name] === copied.hashes[name]);
+      if (same) await provedIn(copy, file, copied.hashes, back.fromDisk);
+      else problems.push({ path: file.path, what: `${asShown(place)} is there already and is not what lies on the card`, remedy: 'Move it away, then resume' });
+    }
+    return copied.hashes;
+  });
 }
 
 /** A full or read-only disk ends its copy; a single file that would not go is named, and the copy goes on. */
@@ -222,7 +234,7 @@ function refuse(copy: Copy, path: string, problem: Problem, problems: FileProble
 
 async function provedIn(copy: Copy, file: Card['files'][number], hashes: Hashes, fromDisk: boolean): Promise<void> {
   copy.proved.set(file.path, { hashes, fromDisk });
-  await copy.journal?.write({ path: file.path, sizeBytes: file.sizeBytes, modifiedAt: file.modifiedAt, hashes, fromDisk });
+  await copy.journal?.write({ path: file.path, sizeBytes: file.sizeBytes, modifiedAt: file.modifiedAt, hashes });
 }
 
 /** The card's files, by the hashes taken while they were copied, against the manifest that came with them. */
@@ -253,12 +265,11 @@ async function writeManifest(copy: Copy, card: Card, history: History, order: Ar
   };
   try {
     const generation = history.kind === 'ascmhl' ? Math.max(0, ...history.generations.map((one) => one.manifest?.generation ?? 0)) + 1 : 1;
-    copy.manifest = await addGeneration(copy.folder, { ...manifest, generation });
-    await copy.journal?.close();
+    copy.manifest = await addGeneration(copy.at, { ...manifest, generation });
+    await copy.journal?.remove();
     copy.journal = null;
-    await Journal.remove(copy.folder);
   } catch (error) {
-    copy.problem = diskProblem(error, join(copy.folder, historyFolder));
+    copy.problem = diskProblem(error, under(pathOf(copy.at), historyFolder));
   }
 }
 
@@ -271,10 +282,10 @@ function resultOf(order: ArrivalOrder, card: Card, copies: readonly Copy[], prob
     ...(cardManifest?.missing ?? []).map((path) => `${path} is in the manifest on the card, but not on the card`),
   ];
   const results = copies.map((copy): CopyResult => ({
-    store: copy.store, folder: copy.folder, filesProved: copy.proved.size, readFromDisk: [...copy.proved.values()].every((proved) => proved.fromDisk), manifest: copy.manifest, problem: copy.problem,
+    store: copy.store, folder: pathOf(copy.at), filesProved: copy.proved.size, readFromDisk: [...copy.proved.values()].every((proved) => proved.fromDisk), manifest: copy.manifest, problem: copy.problem,
   }));
   return {
-    roll: order.roll, card: card.root, state, files: card.files.length, bytes: cardBytes(card), copies: results, problems, notCopied: card.notCopied, cardManifest,
+    roll: order.roll, card: pathOf(card.root), state, files: card.files.length, bytes: cardBytes(card), copies: results, problems, notCopied: card.notCopied, cardManifest,
     clearing: clearingOf(order.rule, card.files.length, results.map((copy) => ({ store: copy.store, filesProved: copy.filesProved, readFromDisk: copy.readFromDisk, problem: copy.problem?.what ?? null })), against),
   };
 }

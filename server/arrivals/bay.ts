@@ -1,5 +1,5 @@
 import { mkdir, readdir, rename } from 'node:fs/promises';
-import { join } from 'node:path';
+import { under } from '@relay/core/naming/under';
 import { bayMove, type BayAnswer } from '@relay/contract/arrivals';
 import { Router } from 'express';
 import type { Context } from '../context.ts';
@@ -20,7 +20,7 @@ export function bayRoutes(context: Context): Router {
   const look = async (): Promise<BayAnswer> => {
     const store = await context.stores.get(bayStore);
     if (!store) throw notThere('The card bay');
-    const inside = async (folder: string): Promise<string[]> => (await readdir(join(store.path, folder)).catch(() => [])).filter((name) => !name.startsWith('.')).sort();
+    const inside = async (folder: string): Promise<string[]> => (await readdir(under(store.path, folder)).catch(() => [])).filter((name) => !name.startsWith('.')).sort();
     return { store: store.id, tray: await inside(tray), slots: await Promise.all(slots.map(async (slot) => {
       const [card] = await inside(slot);
       return { slot, card: card ?? null, folder: card ? `${slot}/${card}` : slot };
@@ -36,9 +36,9 @@ export function bayRoutes(context: Context): Router {
     const to = slot === null ? tray : slots.find((name) => name === slot);
     if (!from || !to) throw notThere('The card or the slot');
     if (to !== tray && now.slots.find((one) => one.slot === to)?.card) throw new Refused(409, { what: 'There is a card in this slot', remedy: 'Pull it out first' });
-    await mkdir(join(store.path, to), { recursive: true });
-    if (await exists(join(store.path, to, card))) throw new Refused(409, { what: `${card} is there already`, remedy: 'Look at the bay again' });
-    await rename(join(store.path, from, card), join(store.path, to, card));
+    await mkdir(under(store.path, to), { recursive: true });
+    if (await exists(under(store.path, to, card))) throw new Refused(409, { what: `${card} is there already`, remedy: 'Look at the bay again' });
+    await rename(under(store.path, from, card), under(store.path, to, card));
     response.json(await look());
   });
   return router;

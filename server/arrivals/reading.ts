@@ -1,5 +1,6 @@
 import { mkdir } from 'node:fs/promises';
-import { basename, join } from 'node:path';
+import { basename } from 'node:path';
+import { under } from '@relay/core/naming/under';
 import { isRefusal, type ClipDescription, type ReadEntry } from '@relay/core/clip/description';
 import { joinChapters } from '@relay/core/clip/chapters';
 import { rollOf, stemOf } from '@relay/core/clip/roll';
@@ -13,7 +14,8 @@ import { refreshClips } from '../clips/refresh.ts';
 import { Sidecars } from '../clips/sidecars.ts';
 import { tell } from '../live/notify.ts';
 import { queueLooks, readingQueue } from '../queue/boss.ts';
-import { fileFacts, placeInside } from '../stores/place.ts';
+import { holding } from '../stores/held.ts';
+import { fileFacts } from '../stores/place.ts';
 import { untilQuiet } from '../stores/quiet.ts';
 import { isThere, type Stores } from '../stores/stores.ts';
 import { filesBelow, type FoundFile } from '../stores/walk.ts';
@@ -52,7 +54,7 @@ export async function carryOutReading(db: DataSource, boss: PgBoss, stores: Stor
     const store = await stores.get(work.storeId);
     if (!store) throw new Error(`there is no store ${work.storeId} any more`);
     if (!(await isThere(store))) throw new Error(`${store.name} is not there`);
-    const root = await placeInside(store.path, work.folder);
+    const root = { root: store.path, folder: work.folder };
     const { files: all, unseen } = await filesBelow(root);
     const { files, waiting } = await withoutUnverified(db, work, all);
     const fresh = await notYetRead(db, work, files);
@@ -182,8 +184,8 @@ async function keepPoster(db: DataSource, cacheFolder: string, work: ReadingWork
   const rows = (await db.query('SELECT id FROM clip WHERE production_id = $1 AND store_id = $2 AND root = $3 AND path = $4', [work.productionId, work.storeId, work.folder, entry.path])) as { id: string }[];
   const id = rows[0]?.id;
   if (!file || !id || !entry.video) return;
-  await mkdir(join(cacheFolder, 'posters'), { recursive: true });
-  if (await makePoster(entry, file.path, posterPath(cacheFolder, id))) await db.query('UPDATE clip SET poster = true WHERE id = $1', [id]);
+  await mkdir(under(cacheFolder, 'posters'), { recursive: true });
+  if (await holding(async (held) => makePoster(entry, await held.file(file.root, file.shownPath), posterPath(cacheFolder, id))).catch(() => false)) await db.query('UPDATE clip SET poster = true WHERE id = $1', [id]);
 }
 
 async function notLooked(db: DataSource, work: ReadingWork): Promise<string[]> {

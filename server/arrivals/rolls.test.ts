@@ -117,7 +117,10 @@ describe('a card from the bay', () => {
     await mkdir(card, { recursive: true });
     for (let index = 0; index < 60; index += 1) await writeFile(join(card, `${index}.bin`), Buffer.alloc(4_000_000, index + 1));
     const { body } = await begin('X001', 'slot-1/card-X-1');
-    await until('some of it copied', async () => (await readFile(join(home, 'raid/salt-lantern/day-2/X001/.relay-arrival.jsonl'), 'utf8').catch(() => '')).length > 500 || null, 30);
+    await until('some of it copied', async () => {
+      const [name] = await readdir(join(home, 'journals')).catch(() => [] as string[]);
+      return (name !== undefined && (await readFile(join(home, 'journals', name), 'utf8').catch(() => '')).length > 500) || null;
+    }, 30);
     await rename(card, `${card}-out`);
     const broken = await ended(body.id);
     expect(broken.state).toBe('failed');

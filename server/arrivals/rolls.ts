@@ -12,7 +12,6 @@ import { refreshClips } from '../clips/refresh.ts';
 import { patiently } from '../db/dataSource.ts';
 import { tell } from '../live/notify.ts';
 import { readingQueue } from '../queue/boss.ts';
-import { placeInside } from '../stores/place.ts';
 import { isThere, type Stores } from '../stores/stores.ts';
 import { arrive, type ArrivalProgress, type ArrivalResult } from './arrive.ts';
 
@@ -36,7 +35,7 @@ export async function note(db: DataSource, roll: string, who: string, what: stri
 }
 
 /** Brings a roll's card in: claims it, copies, proves, writes down what came of it, and has the first copy read. */
-export async function carryOutArrival(db: DataSource, boss: PgBoss, stores: Stores, rollId: string, worker: string, leaving: AbortSignal): Promise<void> {
+export async function carryOutArrival(db: DataSource, boss: PgBoss, stores: Stores, journals: string, rollId: string, worker: string, leaving: AbortSignal): Promise<void> {
   const [claimed] = (await db.query(
     `UPDATE roll SET state = 'copying', worker = $2, beat_at = now(), started_at = coalesce(started_at, now()), ended_at = NULL
      FROM production p WHERE roll.id = $1 AND p.id = roll.production_id AND roll.state = 'waiting' AND roll.wanted = 'go'
@@ -62,7 +61,7 @@ export async function carryOutArrival(db: DataSource, boss: PgBoss, stores: Stor
   try {
     await note(db, work.id, 'worker', `Copying begins, from ${work.cardFolder || 'the store'}`);
     const copies = (await db.query('SELECT id, store_id AS store, folder FROM roll_copy WHERE roll_id = $1 ORDER BY ordinal', [work.id])) as { id: string; store: string; folder: string }[];
-    const result = await bringIn(stores, work, copies, stop.signal, (now) => { progress = now; });
+    const result = await bringIn(stores, journals, work, copies, stop.signal, (now) => { progress = now; });
     clearInterval(heart);
     const given = leaving.aborted && wanted === 'go';
     const state: RollState = given ? 'waiting' : result.state === 'stopped' ? (wanted === 'pause' ? 'paused' : 'stopped') : result.state;
@@ -81,13 +80,13 @@ export async function carryOutArrival(db: DataSource, boss: PgBoss, stores: Stor
   }
 }
 
-async function bringIn(stores: Stores, work: RollWork, copies: readonly { store: string; folder: string }[], signal: AbortSignal, onProgress: (progress: ArrivalProgress) => void): Promise<ArrivalResult> {
+async function bringIn(stores: Stores, journals: string, work: RollWork, copies: readonly { store: string; folder: string }[], signal: AbortSignal, onProgress: (progress: ArrivalProgress) => void): Promise<ArrivalResult> {
   const [cardStore, ...targets] = await Promise.all([work.cardStore, ...copies.map((copy) => copy.store)].map((id) => stores.get(id)));
   const known = targets.filter((store) => store !== null);
   if (!cardStore || known.length < targets.length) throw new Error('a store of this roll is no longer known');
   return arrive({
-    roll: work.name, card: await placeInside(cardStore.path, work.cardFolder), hash: work.hash, alsoMd5: work.alsoMd5, rule: work.rule, owner: `arrival.${work.id}`, host: hostname(), signal, onProgress,
-    destinations: await Promise.all(known.map(async (store, index) => ({ store: store.name, folder: await placeInside(store.path, copies[index]?.folder ?? ''), there: () => isThere(store) }))),
+    roll: work.name, card: { root: cardStore.path, folder: work.cardFolder }, journals, hash: work.hash, alsoMd5: work.alsoMd5, rule: work.rule, owner: `arrival.${work.id}`, host: hostname(), signal, onProgress,
+    destinations: known.map((store, index) => ({ store: store.name, at: { root: store.path, folder: copies[index]?.folder ?? '' }, there: () => isThere(store) })),
   });
 }
 
@@ -130,7 +129,7 @@ export async function carryOutVerification(db: DataSource, stores: Stores, copyI
   try {
     if (!store) throw new Error('its store is no longer known');
     if (!(await isThere(store))) throw new Error(`${store.name} is not there`);
-    const result = await verifyFolder(await placeInside(store.path, copy.folder));
+    const result = await verifyFolder({ root: store.path, folder: copy.folder });
     const doubted = [...result.doubts.map(({ file, why }) => ({ path: file, why })), ...result.unread];
     found = { verified: result.verified, same: result.same, missing: result.missing, changed: [...doubted, ...result.changed], extra: result.extra, problem: result.problem, generation: result.generation };
   } catch (error) {
@@ -207,8 +206,8 @@ export async function rollAnswer(db: DataSource, stores: Stores, id: string): Pr
   const generations: RollAnswer['generations'] = [];
   for (const copy of line.copies) {
     const store = await stores.get(copy.store);
-    const folder = store ? await placeInside(store.path, copy.folder).catch(() => null) : null;
-    for (const { file, manifest, doubt } of folder ? (await readHistory(folder)).generations : []) {
+    const history = store ? await readHistory({ root: store.path, folder: copy.folder }).catch(() => null) : null;
+    for (const { file, manifest, doubt } of history?.generations ?? []) {
       generations.push({
         copy: copy.storeName, file: basename(file), createdAt: manifest?.createdAt ?? '', host: manifest?.host ?? '', process: manifest?.process ?? '', files: manifest?.entries.length ?? 0,
         failed: manifest?.entries.filter((entry) => entry.action === 'failed').length ?? 0, doubt,

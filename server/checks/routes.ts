@@ -5,13 +5,15 @@ import type { LegPlan, OutputPlan } from '@relay/core/recipe/plan';
 import { sayPlan } from '@relay/core/recipe/sentence';
 import { describeOutput } from '@relay/media/describe/output';
 import { openOutput } from '@relay/media/leg/open';
+import { under } from '@relay/core/naming/under';
 import { Router } from 'express';
 import { secondsQuery } from '../clips/routes.ts';
 import { sendPicture } from '../clips/picture.ts';
 import { storeOr404, type Context } from '../context.ts';
 import { checked, idOf, notThere, Refused } from '../http.ts';
 import { outputColumns } from '../runs/queries.ts';
-import { placeInside } from '../stores/place.ts';
+import { outputIn } from '../runs/outputPlace.ts';
+import { holding } from '../stores/held.ts';
 
 interface OutputRecord extends OutputLine {
   legId: string;
@@ -66,10 +68,13 @@ export function checkRoutes(context: Context): Router {
     const record = await outputOf(idOf(request));
     const planned = plannedOf(record);
     const store = await storeOr404(context, record.store);
-    const path = await placeInside(await placeInside(store.path, record.folder), record.path);
-    const described = await describeOutput(planned, path);
-    if (isRefusal(described) || !described.video) throw new Refused(404, { what: `${record.path} is not there (any more)`, remedy: 'Retry its leg to make it again' });
-    await sendPicture(response, [openOutput(planned, path).input], described, seconds);
+    await holding(async (held) => {
+      const gone = new Refused(404, { what: `${record.path} is not there (any more)`, remedy: 'Retry its leg to make it again' });
+      const path = await outputIn(held, planned, store.path, under(record.folder, record.path)).catch(() => Promise.reject(gone));
+      const described = await describeOutput(planned, path);
+      if (isRefusal(described) || !described.video) throw gone;
+      await sendPicture(response, [openOutput(planned, path).input], described, seconds);
+    });
   });
   return router;
 }

@@ -1,18 +1,18 @@
 import { readFile } from 'node:fs/promises';
-import { join } from 'node:path';
+import { under } from '@relay/core/naming/under';
 import type { LookAnswer } from '@relay/contract/clips';
 
 /** What is drawn of clips, kept in the application's own cache, never beside originals. */
 export function posterPath(cacheFolder: string, clipId: string): string {
-  return join(cacheFolder, 'posters', `${clipId}.jpg`);
+  return under(cacheFolder, 'posters', `${clipId}.jpg`);
 }
 
 export function stripPath(cacheFolder: string, clipId: string): string {
-  return join(cacheFolder, 'strips', `${clipId}.jpg`);
+  return under(cacheFolder, 'strips', `${clipId}.jpg`);
 }
 
 export function lookPath(cacheFolder: string, clipId: string): string {
-  return join(cacheFolder, 'looks', `${clipId}.json`);
+  return under(cacheFolder, 'looks', `${clipId}.json`);
 }
 
 export async function readLook(path: string): Promise<LookAnswer | null> {

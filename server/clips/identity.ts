@@ -1,10 +1,11 @@
 import type { IdentityPreview } from '@relay/contract/clips';
 import type { ClipDescription } from '@relay/core/clip/description';
 import { neighboursOf } from '@relay/core/findings/around';
-import { csvLine, identityRows, parseCsv, type IdentityRow } from '@relay/core/identity/csv';
+import { csvLine, type IdentityRow } from '@relay/core/identity/csv';
 import { identityFields, identityOf, identityProblem, type Identity, type IdentityField } from '@relay/core/identity/identity';
 import { applyPattern, countClashes, parsePattern } from '@relay/core/identity/pattern';
 import type { DataSource, EntityManager } from 'typeorm';
+import { identityCsv } from './identityCsv.ts';
 import { Refused } from '../http.ts';
 import { tell } from '../live/notify.ts';
 import { refreshClips } from './refresh.ts';
@@ -112,16 +113,32 @@ export async function previewPattern(db: DataSource, production: string, ids: re
 }
 
 /** What a CSV file would say of each clip, and which of its rows are refused. */
-export async function previewCsv(db: DataSource, production: string, text: string): Promise<IdentityPreview> {
-  const table = parseCsv(text);
-  if (!table.ok) throw new Refused(400, table.problem);
+export async function previewCsv(db: DataSource, production: string, body: Uint8Array): Promise<{ preview: IdentityPreview; versions: Record<string, number> | null }> {
   const clips = await identified(db, production, null);
-  const rows = identityRows(table.value, clips);
-  if (!rows.ok) throw new Refused(400, rows.problem);
-  const named = new Set(rows.value.rows.map((row) => row.clip));
-  return preview(db, production, clips.filter((clip) => named.has(clip.id)), new Map(rows.value.rows.map((row) => [row.clip, row.change])), {
-    empty: 0, refused: rows.value.refused, ignored: rows.value.ignored, rows: new Map(rows.value.rows.map((row) => [row.clip, row.row])),
+  const read = identityCsv({ body, clips });
+  if (!read.ok) throw new Refused(400, read.problem);
+  const { rows: { rows, refused, ignored }, versions } = read.value;
+  const named = new Set(rows.map((row) => row.clip));
+  const made = await preview(db, production, clips.filter((clip) => named.has(clip.id)), new Map(rows.map((row) => [row.clip, row.change])), {
+    empty: 0, refused, ignored, rows: new Map(rows.map((row) => [row.clip, row.row])),
   });
+  return { preview: made, versions };
+}
+
+/** Takes in what a pattern gives of each clip, as its sender saw them. */
+export async function sayPattern(db: DataSource, production: string, clips: readonly { id: string; version: number }[], field: IdentityField, pattern: string, who: string): Promise<{ change: string; clips: number }> {
+  const { rows } = await previewPattern(db, production, clips.map(({ id }) => id), field, pattern);
+  const sayings = sayingsOf(rows, Object.fromEntries(clips.map(({ id, version }) => [id, version])));
+  if (sayings.length === 0) throw new Refused(400, { what: 'The pattern changes nothing', remedy: 'Look at the preview' });
+  return say(db, production, sayings, `${field} by ${pattern}`, who);
+}
+
+/** Takes in what a CSV file says of clips. */
+export async function sayCsv(db: DataSource, production: string, body: Uint8Array, who: string): Promise<{ change: string; clips: number }> {
+  const { preview: made, versions } = await previewCsv(db, production, body);
+  const sayings = sayingsOf(made.rows, versions ?? made.versions);
+  if (sayings.length === 0) throw new Refused(400, { what: 'The file changes nothing', remedy: 'Look at the preview' });
+  return say(db, production, sayings, 'a CSV file', who);
 }
 
 async function preview(

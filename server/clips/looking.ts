@@ -1,13 +1,13 @@
 import { mkdir, writeFile } from 'node:fs/promises';
-import { join } from 'node:path';
+import { under } from '@relay/core/naming/under';
 import type { LookAnswer } from '@relay/contract/clips';
 import type { ClipDescription } from '@relay/core/clip/description';
 import type { Packet } from '@relay/core/measure/measured';
 import { lookClosely, type Look } from '@relay/media/look/look';
 import type { DataSource } from 'typeorm';
 import { tell } from '../live/notify.ts';
-import { fileFacts } from '../stores/place.ts';
-import { originalPlace, type Stores } from '../stores/stores.ts';
+import { holding } from '../stores/held.ts';
+import { originalIn, type Stores } from '../stores/stores.ts';
 import { lookPath, stripPath } from './cache.ts';
 import { refreshClips } from './refresh.ts';
 
@@ -24,11 +24,12 @@ export async function carryOutLook(db: DataSource, stores: Stores, cacheFolder: 
     const store = await stores.get(clip.storeId);
     if (!store) throw new Error(`there is no store ${clip.storeId} any more`);
     const paths = clip.description.chapters.length > 0 ? clip.description.chapters.map((chapter) => chapter.path) : [clip.path];
-    const files = await Promise.all(paths.map((path) => originalPlace(store, clip.root, path)));
-    // A store that is away must not look like a clip that cannot be decoded.
-    for (const [index, file] of files.entries()) if (!(await fileFacts(file))) throw new Error(`${paths[index] ?? clip.path} is not there`);
-    for (const folder of ['strips', 'looks']) await mkdir(join(cacheFolder, folder), { recursive: true });
-    const look = await lookClosely(clip.description, files, stripPath(cacheFolder, clipId));
+    for (const folder of ['strips', 'looks']) await mkdir(under(cacheFolder, folder), { recursive: true });
+    const look = await holding(async (held) => {
+      // A store that is away must not look like a clip that cannot be decoded.
+      const files = await Promise.all(paths.map((path) => originalIn(held, store, clip.root, path).catch((error: Error) => Promise.reject(new Error(`${path} is not there (${error.message})`)))));
+      return lookClosely(clip.description, files, stripPath(cacheFolder, clipId));
+    });
     await writeFile(lookPath(cacheFolder, clipId), JSON.stringify(drawn(look)));
     await db.query('UPDATE clip SET measured = $2, looked_at = now(), look_problem = NULL WHERE id = $1', [clipId, JSON.stringify(look.measured)]);
   } catch (error) {

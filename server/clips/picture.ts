@@ -2,11 +2,8 @@ import type { ClipDescription } from '@relay/core/clip/description';
 import { toNumber } from '@relay/core/time/rational';
 import { pictureAt } from '@relay/media/picture';
 import type { Response } from 'express';
+import { asAsked } from '../asked.ts';
 import { Refused } from '../http.ts';
-
-/** Pictures at a time; each holds a whole frame in memory. */
-const atOnce = 4;
-let underWay = 0;
 
 /** Which of a clip's files holds the picture at `seconds`, and the seconds into it. */
 export function fileAt(clip: ClipDescription, seconds: number): { file: number; rest: number } {
@@ -21,17 +18,12 @@ export function fileAt(clip: ClipDescription, seconds: number): { file: number; 
 /** Sends the picture shown at `seconds` of a clip, from the chapter that holds it; `inputs` open its files. Gives up when the page no longer wants it. */
 export async function sendPicture(response: Response, inputs: readonly (readonly string[])[], clip: ClipDescription, seconds: number): Promise<void> {
   if (!clip.video) throw new Refused(404, { what: 'This clip has no picture', remedy: 'Listen to it' });
-  if (underWay >= atOnce) throw new Refused(409, { what: 'Too many pictures are being fetched', remedy: 'Wait a moment and step again' });
-  underWay += 1;
-  const unwanted = new AbortController();
-  response.on('close', () => unwanted.abort());
+  const { video } = clip;
   const { file, rest } = fileAt(clip, seconds);
-  try {
-    const picture = await pictureAt(inputs[file] as readonly string[], clip.video, rest, unwanted.signal);
-    if (unwanted.signal.aborted) return;
+  await asAsked('picture', response, async (unwanted) => {
+    const picture = await pictureAt(inputs[file] as readonly string[], video, rest, unwanted);
+    if (unwanted.aborted) return;
     if (!picture) throw new Refused(404, { what: 'There is no picture at this frame', remedy: 'Step back to one that exists' });
     response.set('Cache-Control', 'private, max-age=600').type('png').send(picture);
-  } finally {
-    underWay -= 1;
-  }
+  });
 }

@@ -6,34 +6,31 @@ import { describeFile } from '@relay/media/describe/describe';
 import { playStream } from '@relay/media/play';
 import type { Response } from 'express';
 import { once } from 'node:events';
-import { join } from 'node:path';
+import { under } from '@relay/core/naming/under';
 import type { Context } from '../context.ts';
 import { heldCorrections, heldOfClip, type HeldRows } from '../corrections/held.ts';
-import { Refused } from '../http.ts';
-import { placeInside } from '../stores/place.ts';
-
-/** Streams at a time; each decodes and encodes. */
-const atOnce = 3;
-let underWay = 0;
+import { asAsked } from '../asked.ts';
+import { type Held, holding } from '../stores/held.ts';
+import { withOriginal } from './original.ts';
 
 /** Plays a clip from `seconds` on: from its proved proxy where there is one, else from the original; made light as it is watched. */
-export async function sendPlay(context: Context, response: Response, clipId: string, original: { files: string[]; description: ClipDescription }, seconds: number, channel: number | null): Promise<void> {
-  if (underWay >= atOnce) throw new Refused(409, { what: 'Too many clips are playing', remedy: 'Stop one of them' });
-  underWay += 1;
-  const gone = new AbortController();
-  response.on('close', () => gone.abort());
-  try {
-    const source = (await proxyOf(context, clipId)) ?? inOriginal({ ...original, description: await asSeen(context, clipId, original.description) }, seconds);
-    response.type('video/mp4').set({ 'Cache-Control': 'no-store', 'Relay-Source': source.kind });
-    await playStream(source.path, source.description, source.kind === 'proxy' ? seconds : source.seconds, channel, (chunk) => {
-      if (gone.signal.aborted || response.write(chunk)) return;
-      // A page that takes no more makes FFmpeg wait.
-      return once(response, 'drain', { signal: gone.signal }).then(() => undefined, () => undefined);
-    }, gone.signal);
-    response.end();
-  } finally {
-    underWay -= 1;
-  }
+export async function sendPlay(context: Context, response: Response, clipId: string, seconds: number, channel: number | null): Promise<void> {
+  await asAsked('play', response, async (gone) => {
+    const play = async (source: Source): Promise<void> => {
+      response.type('video/mp4').set({ 'Cache-Control': 'no-store', 'Relay-Source': source.kind });
+      await playStream(source.path, source.description, source.seconds, channel, (chunk) => {
+        if (gone.aborted || response.write(chunk)) return;
+        // A page that takes no more makes FFmpeg wait.
+        return once(response, 'drain', { signal: gone }).then(() => undefined, () => undefined);
+      }, gone);
+      response.end();
+    };
+    await holding(async (held) => {
+      const proxy = await proxyOf(context, held, clipId);
+      if (proxy) return play({ ...proxy, seconds });
+      return withOriginal(context, clipId, async (original) => play(inOriginal({ ...original, description: await asSeen(context, clipId, original.description) }, seconds)));
+    });
+  });
 }
 
 /** The description with the shape that corrections give its picture. */
@@ -50,7 +47,7 @@ interface Source {
   seconds: number;
 }
 
-async function proxyOf(context: Context, clipId: string): Promise<Source | null> {
+async function proxyOf(context: Context, held: Held, clipId: string): Promise<Source | null> {
   const [row] = (await context.db.query(
     `SELECT o.path, run.store_id AS store, run.folder FROM output o JOIN leg ON leg.id = o.leg_id JOIN run ON run.id = leg.run_id
      WHERE leg.clip_id = $1 AND o.role = 'proxy' AND o.state IN ('proved', 'needs eyes') ORDER BY o.created_at DESC LIMIT 1`,
@@ -58,7 +55,7 @@ async function proxyOf(context: Context, clipId: string): Promise<Source | null>
   )) as { path: string; store: string; folder: string }[];
   const store = row ? await context.stores.get(row.store) : null;
   if (!row || !store) return null;
-  const path = await placeInside(store.path, join(row.folder, row.path)).catch(() => null);
+  const path = await held.file(store.path, under(row.folder, row.path)).catch(() => null);
   const entry = path ? await describeFile(path, row.path) : null;
   return entry && path && !isRefusal(entry) ? { kind: 'proxy', path, description: entry, seconds: 0 } : null;
 }

@@ -1,12 +1,11 @@
 import { clipIds, clipQuery, someClipIds, type LookAnswer } from '@relay/contract/clips';
-import type { ClipDescription } from '@relay/core/clip/description';
 import { Router, type Response } from 'express';
 import { z } from 'zod';
-import { storeOr404, type Context } from '../context.ts';
+import type { Context } from '../context.ts';
 import { checked, idOf, notThere } from '../http.ts';
-import { originalPlace } from '../stores/stores.ts';
+import { withOriginal } from './original.ts';
 import { lookPath, posterPath, readLook, stripPath } from './cache.ts';
-import { clipAnswer, commonOf } from './one.ts';
+import { clipAnswer } from './one.ts';
 import { inputArguments } from '@relay/media/process/ffmpeg';
 import { sendPicture } from './picture.ts';
 import { sendPlay } from './play.ts';
@@ -27,7 +26,7 @@ export function clipRoutes(context: Context): Router {
     response.json(await clipLines(db, idOf(request), checked(someClipIds, request.body).clips));
   });
   router.post('/productions/:id/clips/common', async (request, response) => {
-    response.json(await commonOf(db, idOf(request), checked(clipIds, request.body).clips));
+    response.type('json').send(await context.desk.json('commonOf', idOf(request), checked(clipIds, request.body).clips));
   });
   router.get('/clips/:id', async (request, response) => {
     const clip = await clipAnswer(db, idOf(request));
@@ -35,7 +34,7 @@ export function clipRoutes(context: Context): Router {
     response.json(clip);
   });
   const sendCached = (response: Response, path: string, what: string, next: (error: Error) => void): void => {
-    response.sendFile(path, { maxAge: 60_000, dotfiles: 'allow' }, (error) => {
+    response.sendFile(path, { cacheControl: false, headers: { 'Cache-Control': 'private, max-age=60' }, dotfiles: 'allow' }, (error) => {
       if (error && !response.headersSent) next(notThere(what));
     });
   };
@@ -48,23 +47,15 @@ export function clipRoutes(context: Context): Router {
   });
   router.get('/clips/:id/picture', async (request, response) => {
     const { seconds } = checked(secondsQuery, request.query);
-    const { files, description } = await originalOf(context, idOf(request));
-    if (!description.video) throw notThere('The picture');
-    await sendPicture(response, files.map(inputArguments), description, seconds);
+    await withOriginal(context, idOf(request), async ({ files, description }) => {
+      if (!description.video) throw notThere('The picture');
+      await sendPicture(response, files.map((file) => inputArguments(file)), description, seconds);
+    });
   });
   router.get('/clips/:id/play', async (request, response) => {
     const { from, channel } = checked(playQuery, request.query);
     const id = idOf(request);
-    await sendPlay(context, response, id, await originalOf(context, id), from, channel ?? null);
+    await sendPlay(context, response, id, from, channel ?? null);
   });
   return router;
-}
-
-/** A clip's files on this machine, in their order. */
-export async function originalOf(context: Context, id: string): Promise<{ files: string[]; description: ClipDescription }> {
-  const [clip] = (await context.db.query('SELECT store_id AS "storeId", root, path, description FROM clip WHERE id = $1', [id])) as { storeId: string; root: string; path: string; description: ClipDescription | null }[];
-  if (!clip?.description) throw notThere('The clip');
-  const store = await storeOr404(context, clip.storeId);
-  const paths = clip.description.chapters.length > 0 ? clip.description.chapters.map((chapter) => chapter.path) : [clip.path];
-  return { files: await Promise.all(paths.map((path) => originalPlace(store, clip.root, path))), description: clip.description };
 }

@@ -35,7 +35,7 @@ describe('what lies beside clips', () => {
   });
 
   it('five thousand sidecars beside five hundred clips are gone through at once', async () => {
-    const files = Array.from({ length: 500 }, (_, clip) => [`C${clip}.MXF`, ...Array.from({ length: 10 }, (_, n) => `C${clip}M0${n}.XML`)]).flat().map((shownPath) => ({ path: `/nowhere/${shownPath}`, shownPath }));
+    const files = Array.from({ length: 500 }, (_, clip) => [`C${clip}.MXF`, ...Array.from({ length: 10 }, (_, n) => `C${clip}M0${n}.XML`)]).flat().map((shownPath) => ({ root: '/nowhere', path: `/nowhere/${shownPath}`, shownPath }));
     const from = performance.now();
     const sidecars = new Sidecars(files);
     for (let clip = 0; clip < 500; clip += 1) expect((await sidecars.of(`C${clip}.MXF`)).paths).toHaveLength(10);

@@ -1,10 +1,11 @@
-import { readFile } from 'node:fs/promises';
 import { isSidecar } from '@relay/core/clip/formats';
 import { stemOf } from '@relay/core/clip/roll';
-import { belongsTo, mayTellOf, sidecarFacts, type Tree } from '@relay/core/clip/sidecar';
+import { belongsTo, mayTellOf, sidecarFacts } from '@relay/core/clip/sidecar';
+import type { Tree } from '@relay/core/text/tree';
 import type { Identity } from '@relay/core/identity/identity';
-import { readXml } from '../custody/xml.ts';
-import { fileFacts } from '../stores/place.ts';
+import { aside } from '../aside/aside.ts';
+import { holding } from '../stores/held.ts';
+import { readText } from '../stores/place.ts';
 import type { FoundFile } from '../stores/walk.ts';
 
 /** A sidecar larger than this holds more than facts. */
@@ -46,9 +47,8 @@ export class Sidecars {
   private async treeOf(file: FoundFile): Promise<Tree | null> {
     const known = this.trees.get(file.shownPath);
     if (known !== undefined) return known;
-    const facts = await fileFacts(file.path);
-    const text = facts && facts.sizeBytes <= mostBytes ? await readFile(file.path, 'utf8').catch(() => null) : null;
-    const parsed = text === null ? null : readXml(text);
+    const text = await holding(async (held) => readText(await held.file(file.root, file.shownPath), mostBytes)).catch(() => null);
+    const parsed = text === null ? null : await aside('sidecar', text).catch(() => null);
     const tree = parsed?.ok ? parsed.value : null;
     this.trees.set(file.shownPath, tree);
     return tree;

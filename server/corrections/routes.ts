@@ -3,11 +3,11 @@ import { correctionsRequest } from '@relay/contract/corrections';
 import { correctionFields } from '@relay/core/corrections/fields';
 import { Router } from 'express';
 import { z } from 'zod';
-import { member } from '../clips/identityRoutes.ts';
+import { member } from '../clips/decisions.ts';
 import type { Context } from '../context.ts';
 import { checked, idOf } from '../http.ts';
 import { sendRepaired } from './repaired.ts';
-import { commonCorrections, sayCorrections, undoCorrections } from './rules.ts';
+import { commonCorrections } from './rules.ts';
 
 const strength = z.coerce.number().pipe(z.union([z.literal(1), z.literal(2), z.literal(3)])).optional();
 const repairQuery = z.object({ denoise: strength, stabilise: strength, from: z.coerce.number().min(0).max(1e6).default(0), pixels: z.enum(['yes', 'no']).default('no') });
@@ -18,13 +18,13 @@ export function correctionRoutes(context: Context): Router {
   const router = Router();
   router.post('/productions/:id/corrections', async (request, response) => {
     const { to, fields, clear } = checked(correctionsRequest, request.body);
-    response.json(await sayCorrections(db, idOf(request), to, fields, correctionFields.filter((field) => clear.includes(field)), member));
+    response.json(await context.desk.do('sayCorrections', idOf(request), to, fields, correctionFields.filter((field) => clear.includes(field)), member));
   });
   router.post('/productions/:id/corrections/common', async (request, response) => {
     response.json(await commonCorrections(db, idOf(request), checked(clipIds, request.body).clips));
   });
   router.post('/correction-changes/:id/undo', async (request, response) => {
-    await undoCorrections(db, idOf(request));
+    await context.desk.do('undoCorrections', idOf(request));
     response.status(204).end();
   });
   router.get('/clips/:id/repaired', async (request, response) => {

@@ -6,10 +6,10 @@ import { call, relay, scratchFolder } from '../../testing/commands.ts';
 import { c4Of } from './c4.ts';
 import { hasherOf } from './hasher.ts';
 import { addGeneration, readHistory } from './history.ts';
-import { readMhl, writeMhl } from './mhl.ts';
-import { readSums } from './sums.ts';
+import { readMhl, writeMhl } from '@relay/core/custody/mhl';
+import { readSums } from '@relay/core/custody/sums';
 import { verifyFolder } from './verify.ts';
-import { readXml } from './xml.ts';
+import { readXml } from '@relay/core/text/tree';
 
 const bytes = Buffer.from(Array.from({ length: 300_001 }, (_, i) => (i * 37 + (i >> 8)) % 256));
 
@@ -141,6 +141,24 @@ describe('verifying', () => {
     const { code, stderr } = await relay('verify', bare);
     expect([code, stderr]).toEqual([1, expect.stringContaining('no manifest')]);
     expect((await relay('verify', join(bare, 'gone'))).code).toBe(2);
+  });
+
+  it('holds a folder against a manifest that states C4 alone, whose digits are told apart by case', async () => {
+    const folder = await scratchFolder();
+    await writeFile(join(folder, 'a.wav'), 'noises');
+    // As SMPTE ST 2114 makes it: SHA-512, which sha512sum prints, in base 58.
+    const sum = (await call('sha512sum', [join(folder, 'a.wav')])).stdout.slice(0, 128);
+    const digits = '123456789ABCDEFGHJKLMNPQRSTUVWXYZabcdefghijkmnopqrstuvwxyz';
+    let [value, c4] = [BigInt(`0x${sum}`), ''];
+    for (; value > 0n; value /= 58n) c4 = (digits[Number(value % 58n)] as string) + c4;
+    c4 = `c4${c4.padStart(88, '1')}`;
+    await mkdir(join(folder, 'ascmhl'));
+    const path = join(folder, 'ascmhl/0001_A001_2026-11-20_180000Z.mhl');
+    const manifest = { generation: 1, createdAt: '2026-11-20T18:00:00Z', host: 'x', tool: 'x', process: 'in-place' as const, entries: [{ path: 'a.wav', sizeBytes: 6, modifiedAt: null, hashes: { c4 }, action: 'original' as const }] };
+    await writeFile(path, writeMhl(manifest));
+    expect(await verifyFolder(folder, { record: false })).toMatchObject({ verified: true, same: 1 });
+    await writeFile(path, writeMhl({ ...manifest, entries: [{ ...manifest.entries[0] as (typeof manifest.entries)[number], hashes: { c4: c4.toLowerCase() } }] }));
+    expect(await verifyFolder(folder, { record: false })).toMatchObject({ verified: false, changed: [{ path: 'a.wav' }] });
   });
 
   it('holds a folder against the sums that came with it', async () => {

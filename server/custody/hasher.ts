@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import { Xxh64, xxh3 } from '@node-rs/xxhash';
 import { hashNames, type HashName, type Hashes } from '@relay/core/custody/manifest';
 import { createXXHash128, type IHasher } from 'hash-wasm';
+import { c4OfDigest } from './c4.ts';
 
 /** Takes a file's bytes once and gives all hashes that are wanted of it, as `xxhsum`, `md5sum` and `sha1sum` print them. */
 export interface Hasher {
@@ -41,6 +42,10 @@ async function oneOf(name: HashName): Promise<One> {
           return hash.digest();
         },
       };
+    }
+    case 'c4': {
+      const hash = createHash('sha512');
+      return { update: (chunk) => hash.update(chunk), digest: () => c4OfDigest(hash.digest('hex')) };
     }
     case 'md5': case 'sha1': {
       const hash = createHash(name);

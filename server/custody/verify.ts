@@ -1,10 +1,10 @@
-import { realpath } from 'node:fs/promises';
 import { hostname } from 'node:os';
-import { join } from 'node:path';
+import { under } from '@relay/core/naming/under';
 import { differencesOf, hashToCheck, type Differences, type FoundEntry, type HashName, type ManifestEntry } from '@relay/core/custody/manifest';
 import type { Problem } from '@relay/core/result';
 import { lookAtCard } from '../arrivals/card.ts';
 import { inLanes } from '../clips/readFiles.ts';
+import { holding, realPathOf, type Root } from '../stores/held.ts';
 import { readBack } from '../stores/readBack.ts';
 import { diskProblem } from '../stores/diskProblem.ts';
 import { addGeneration, historyFolder, readHistory, statedEntries } from './history.ts';
@@ -32,12 +32,12 @@ export interface Verification extends Differences {
  * Verifies a folder against its manifests, reading every file past the page cache where the disk allows it, and adds
  * a generation that says what was found. Missing, changed and extra files are named.
  */
-export async function verifyFolder(folder: string, options: { record?: boolean; signal?: AbortSignal; onProgress?: (done: number, total: number) => void } = {}): Promise<Verification> {
-  const root = await realpath(folder);
+export async function verifyFolder(root: Root, options: { record?: boolean; signal?: AbortSignal; onProgress?: (done: number, total: number) => void } = {}): Promise<Verification> {
+  const folder = await realPathOf(root);
   const history = await readHistory(root);
   const stated = statedEntries(history);
   const empty: Verification = {
-    folder: root, manifest: history.generations.at(-1)?.file ?? null, files: 0, bytes: 0, same: 0, missing: [], changed: [], extra: [], doubts: [], unread: [], readFromDisk: true,
+    folder, manifest: history.generations.at(-1)?.file ?? null, files: 0, bytes: 0, same: 0, missing: [], changed: [], extra: [], doubts: [], unread: [], readFromDisk: true,
     generation: null, notRecorded: null, verified: false, problem: null,
   };
   const doubts = history.generations.flatMap(({ file, doubt }) => (doubt ? [{ file, why: doubt }] : []));
@@ -56,7 +56,7 @@ export async function verifyFolder(folder: string, options: { record?: boolean; 
     const name = entry ? hashToCheck(entry) : null;
     const names: HashName[] = name ? [name] : [];
     options.signal?.throwIfAborted();
-    const back = names.length === 0 ? { sizeBytes: file.sizeBytes, hashes: {}, fromDisk: true } : await readBack(join(root, file.path), names, options.signal).catch((error: NodeJS.ErrnoException) => {
+    const back = names.length === 0 ? { sizeBytes: file.sizeBytes, hashes: {}, fromDisk: true } : await holding(async (held) => readBack(await held.place(root, file.path), names, options.signal)).catch((error: NodeJS.ErrnoException) => {
       options.signal?.throwIfAborted();
       unread.push({ path: file.path, why: `it cannot be read (${error.code ?? error.message})` });
       return null;
@@ -77,10 +77,10 @@ export async function verifyFolder(folder: string, options: { record?: boolean; 
   };
   return options.record === false || history.kind !== 'ascmhl'
     ? { ...verification, notRecorded: options.record === false ? 'not asked for' : 'the folder came with a list of sums, which has no generations' }
-    : record(verification, stated, found);
+    : record(root, verification, stated, found);
 }
 
-async function record(verification: Verification, stated: readonly ManifestEntry[], found: readonly FoundEntry[]): Promise<Verification> {
+async function record(root: Root, verification: Verification, stated: readonly ManifestEntry[], found: readonly FoundEntry[]): Promise<Verification> {
   const changed = new Set(verification.changed.map((change) => change.path));
   const now = new Map(found.map((entry) => [entry.path, entry]));
   const entries = stated.flatMap((entry): ManifestEntry[] => {
@@ -90,9 +90,9 @@ async function record(verification: Verification, stated: readonly ManifestEntry
     return there && name && hash ? [{ path: entry.path, sizeBytes: there.sizeBytes, modifiedAt: entry.modifiedAt, hashes: { [name]: hash }, action: changed.has(entry.path) ? 'failed' : 'verified' }] : [];
   });
   try {
-    const generation = await addGeneration(verification.folder, { createdAt: new Date().toISOString().replace(/\.\d+Z$/, 'Z'), host: hostname(), tool: 'Brisk Relay', process: 'in-place', entries });
+    const generation = await addGeneration(root, { createdAt: new Date().toISOString().replace(/\.\d+Z$/, 'Z'), host: hostname(), tool: 'Brisk Relay', process: 'in-place', entries });
     return { ...verification, generation };
   } catch (error) {
-    return { ...verification, notRecorded: diskProblem(error, join(verification.folder, historyFolder)).what };
+    return { ...verification, notRecorded: diskProblem(error, under(verification.folder, historyFolder)).what };
   }
 }

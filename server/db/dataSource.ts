@@ -10,14 +10,15 @@ import { Runs1764500000000 } from './migrations/1764500000000-runs.ts';
 import { Workers1764600000000 } from './migrations/1764600000000-workers.ts';
 import { ManyLegs1764700000000 } from './migrations/1764700000000-manyLegs.ts';
 import { Segments1764800000000 } from './migrations/1764800000000-segments.ts';
+import { Blame1764900000000 } from './migrations/1764900000000-blame.ts';
 
 /** The connection pool and the tables. Migrations run when `migrate` is true; only one process should. */
-export async function openDatabase(url: string, migrate = false): Promise<DataSource> {
+export async function openDatabase(url: string, migrate = false, connections = 10): Promise<DataSource> {
   const db = new DataSource({
     type: 'postgres', url, synchronize: false, migrationsRun: migrate,
     entities: [production, roll, rollCopy, custodyEvent, reading, clip, decision, identityChange, savedFilter, recipe, run, leg, output],
-    migrations: [FirstLeg1763900000000, Arrivals1764000000000, Colour1764100000000, Corrections1764200000000, Images1764300000000, Recipes1764400000000, Runs1764500000000, Workers1764600000000, ManyLegs1764700000000, Segments1764800000000],
-    extra: { max: 10, connectionTimeoutMillis: 5_000 },
+    migrations: [FirstLeg1763900000000, Arrivals1764000000000, Colour1764100000000, Corrections1764200000000, Images1764300000000, Recipes1764400000000, Runs1764500000000, Workers1764600000000, ManyLegs1764700000000, Segments1764800000000, Blame1764900000000],
+    extra: { max: connections, connectionTimeoutMillis: 5_000 },
     poolErrorHandler: () => undefined, // A lost connection shows up at the next query, which is tried again.
   });
   return db.initialize();

@@ -33,8 +33,9 @@ describe('the tables', () => {
   });
 
   it('of the first leg are brought up to date with what is in them, and back', async () => {
-    await database.db.query('CREATE DATABASE earlier');
-    const url = database.url.replace(/\/[^/?]+(\?|$)/, '/earlier$1');
+    // Tables of their own, in a schema of their own: nobody may make databases.
+    await database.db.query('CREATE SCHEMA earlier');
+    const url = `${database.url}?options=${encodeURIComponent('-c search_path=earlier')}`;
     const before = await new DataSource({ type: 'postgres', url, migrations: [FirstLeg1763900000000], migrationsRun: true }).initialize();
     const [row] = (await before.query(`INSERT INTO production (name) VALUES ('Old') RETURNING id`)) as { id: string }[];
     const old: Partial<ReturnType<typeof sampleClip>> = sampleClip();
@@ -47,8 +48,8 @@ describe('the tables', () => {
     expect(await db.query('SELECT copy_rule, rate FROM production')).toEqual([{ copy_rule: { copies: 2, stores: 2 }, rate: null }]);
     await db.query(`INSERT INTO correction_rule (production_id, field, scope, key, value, who) SELECT id, unnest(ARRAY['colour', 'crop']), 'production', '', '{"steps": []}', 'test' FROM production`);
     await db.query(`INSERT INTO recipe (definition) VALUES ('{"deliverables": [{"name": "a", "burn": {"lines": [], "image": {}}}, {"name": "b"}]}')`);
-    // Segments, many legs, workers, runs, recipes, images.
-    for (let back = 0; back < 6; back += 1) await db.undoLastMigration();
+    // Blame, segments, many legs, workers, runs, recipes, images.
+    for (let back = 0; back < 7; back += 1) await db.undoLastMigration();
     expect(await db.query(`SELECT definition->'deliverables' AS d FROM recipe`)).toEqual([{ d: [{ name: 'a', burn: { lines: [] } }, { name: 'b' }] }]);
     await db.undoLastMigration();
     // Chains stay, other corrections have no place before.

@@ -1,7 +1,7 @@
 import type { HandoffLine } from '@relay/contract/api';
 import { relinkCsv, relinkJson } from '@relay/core/relink/sheet';
 import { Router } from 'express';
-import { join } from 'node:path';
+import { under } from '@relay/core/naming/under';
 import type { Context } from '../context.ts';
 import { idOf, notThere } from '../http.ts';
 import { sheetNames } from '../runs/sheet.ts';
@@ -19,8 +19,8 @@ export function handoffRoutes(context: Context): Router {
     )) as (Omit<HandoffLine, 'place' | 'csv' | 'json'> & { store: string; folder: string })[];
     const lines: HandoffLine[] = [];
     for (const { store, folder, ...row } of rows) {
-      const place = join((await context.stores.get(store))?.path ?? store, folder);
-      lines.push({ ...row, place, csv: join(place, sheetNames.csv), json: join(place, sheetNames.json) });
+      const place = under((await context.stores.get(store))?.path ?? store, folder);
+      lines.push({ ...row, place, csv: under(place, sheetNames.csv), json: under(place, sheetNames.json) });
     }
     response.json(lines);
   });

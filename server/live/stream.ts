@@ -2,6 +2,11 @@ import type { Request, Response } from 'express';
 import pg from 'pg';
 import { channel } from './notify.ts';
 
+/** Pages on the line at most: each costs a connection. */
+const mostPages = 256;
+/** A page that has not taken so many bytes is dropped; when it comes back, it fetches afresh. */
+const mostWaitingBytes = 1 << 20;
+
 /** Passes the database's notifications on to every open page, as server-sent events. */
 export class LiveStream {
   private readonly pages = new Set<Response>();
@@ -11,7 +16,7 @@ export class LiveStream {
 
   constructor(private readonly url: string) {
     // A comment now and then keeps proxies and sleeping laptops from dropping the line unnoticed.
-    this.heart = setInterval(() => this.pages.forEach((page) => page.write(': beat\n\n')), 15_000);
+    this.heart = setInterval(() => this.write(': beat\n\n'), 15_000);
     void this.listen();
   }
 
@@ -41,10 +46,23 @@ export class LiveStream {
   }
 
   private send(payload: string): void {
-    this.pages.forEach((page) => page.write(`data: ${payload}\n\n`));
+    this.write(`data: ${payload}\n\n`);
+  }
+
+  private write(text: string): void {
+    for (const page of this.pages) {
+      if (page.writableLength > mostWaitingBytes) {
+        this.pages.delete(page);
+        page.destroy();
+      } else page.write(text);
+    }
   }
 
   readonly open = (request: Request, response: Response): void => {
+    if (this.pages.size >= mostPages) {
+      response.status(503).set('Retry-After', '10').end();
+      return;
+    }
     response.writeHead(200, { 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-store', Connection: 'keep-alive', 'X-Accel-Buffering': 'no' });
     response.write('retry: 1000\n\n');
     this.pages.add(response);

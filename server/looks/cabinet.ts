@@ -1,12 +1,9 @@
 import type { LutAnswer, LutLine } from '@relay/contract/colour';
-import { sayLut } from '@relay/core/colour/chain/plan';
-import { examine, type Examined } from '@relay/core/colour/examine/examine';
-import { guessRange } from '@relay/core/colour/examine/guess';
-import { lutFacts } from '@relay/core/colour/examine/facts';
-import { readLutFile } from '@relay/core/colour/lut/file';
+import type { Examined } from '@relay/core/colour/examine/examine';
 import { createHash } from 'node:crypto';
 import { basename } from 'node:path';
 import type { DataSource } from 'typeorm';
+import { readLut } from './readLut.ts';
 import { notThere, Refused } from '../http.ts';
 import type { LutText } from '../runs/colour.ts';
 
@@ -53,23 +50,22 @@ export async function lutAnswer(db: DataSource, hash: string): Promise<LutAnswer
   return { ...lineOf(row), examined: row.examined, versions: versions.map((one) => ({ ...one, createdAt: one.createdAt.toISOString() })), used, runs: runs.map(({ id, name, production }) => ({ id, name, production })) };
 }
 
-/** Takes a file into the cabinet: read, examined, its bytes kept. The same bytes again are the same LUT. */
-export async function takeIn(db: DataSource, bytes: Buffer, fileName: string): Promise<string> {
+/** Takes a file into the cabinet, at the desk: read, examined, its bytes kept. The same bytes again are the same LUT. */
+export async function takeIn(db: DataSource, bytes: Uint8Array, fileName: string): Promise<string> {
   const plain = basename(fileName).slice(0, 200) || 'lut';
   const refuse = (what: string, remedy: string): never => {
     throw new Refused(400, { what: `${plain}: ${what}`, remedy });
   };
   if (bytes.length > largestLutBytes) refuse('it is too large for a LUT', 'Make it again with fewer points');
-  const read = readLutFile(bytes.toString('utf8'), plain);
+  const read = readLut({ text: Buffer.from(bytes).toString('utf8'), fileName: plain });
   if (!read.ok) return refuse(read.problem.what, read.problem.remedy);
-  const examined = examine(read.value);
-  const { rangeIn, rangeOut } = guessRange(lutFacts(read.value));
+  const { title, format, says, examined, rangeIn, rangeOut } = read.value;
   const hash = createHash('sha256').update(bytes).digest('hex');
-  const name = (read.value.title && read.value.title.length <= 120 ? read.value.title : plain.replace(/\.\w+$/, '')).trim() || plain;
+  const name = (title && title.length <= 120 ? title : plain.replace(/\.\w+$/, '')).trim() || plain;
   await db.query(
     `INSERT INTO lut (hash, name, file_name, bytes, format, says, examined, range_in, range_out) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)
      ON CONFLICT (hash) DO UPDATE SET put_away_at = NULL`,
-    [hash, name, plain, bytes, read.value.format, sayLut(read.value), JSON.stringify(examined), rangeIn, rangeOut],
+    [hash, name, plain, Buffer.from(bytes), format, says, JSON.stringify(examined), rangeIn, rangeOut],
   );
   return hash;
 }

@@ -1,15 +1,14 @@
 import { colourRequest, lutChange, lutFromStore } from '@relay/contract/colour';
 import express, { Router } from 'express';
-import { readFile } from 'node:fs/promises';
+import { OutOfPlace } from '@relay/core/naming/under';
 import { z } from 'zod';
-import { member } from '../clips/identityRoutes.ts';
+import { member } from '../clips/decisions.ts';
 import { storeOr404, type Context } from '../context.ts';
 import { checked, idOf, notThere, Refused } from '../http.ts';
-import { fileFacts } from '../stores/place.ts';
-import { originalPlace } from '../stores/stores.ts';
-import { largestLutBytes, lutAnswer, lutBytes, lutLines, takeIn } from './cabinet.ts';
+import { holding, NotAsItShould } from '../stores/held.ts';
+import { readBytes } from '../stores/place.ts';
+import { largestLutBytes, lutAnswer, lutBytes, lutLines } from './cabinet.ts';
 import { sendFrame } from './frame.ts';
-import { sayCorrections } from '../corrections/rules.ts';
 import { benchAnswer, benchGroups, chainedClips } from './rules.ts';
 
 const fileName = z.object({ name: z.string().min(1).max(255) });
@@ -32,18 +31,17 @@ export function lookRoutes(context: Context): Router {
   router.post('/luts', express.raw({ type: 'application/octet-stream', limit: largestLutBytes }), async (request, response) => {
     const { name } = checked(fileName, request.query);
     if (!Buffer.isBuffer(request.body)) throw new Refused(400, { what: `${name} is empty`, remedy: 'Choose the file again' });
-    response.status(201).json(await lutAnswer(db, await takeIn(db, request.body, name)));
+    response.status(201).json(await lutAnswer(db, await context.desk.do('takeIn', request.body, name)));
   });
   router.post('/luts/from-store', async (request, response) => {
     const { store: storeId, path } = checked(lutFromStore, request.body);
     const store = await storeOr404(context, storeId);
-    const place = await originalPlace(store, '', path).catch(() => {
-      throw new Refused(400, { what: `${path} leaves ${store.name}`, remedy: 'Choose a file inside the store' });
+    const bytes = await holding(async (held) => readBytes(await held.file(store.path, path), largestLutBytes)).catch((error: Error) => {
+      if (error instanceof OutOfPlace) throw new Refused(400, { what: `${path} leaves ${store.name}`, remedy: 'Choose a file inside the store' });
+      if (error instanceof NotAsItShould) throw new Refused(400, { what: `${path} is no LUT: ${error.message}`, remedy: 'Choose another file, or make it again with fewer points' });
+      throw new Refused(404, { what: `${path} is not there`, remedy: `See that ${store.name} is mounted` });
     });
-    const facts = await fileFacts(place);
-    if (!facts) throw new Refused(404, { what: `${path} is not there`, remedy: `See that ${store.name} is mounted` });
-    if (facts.sizeBytes > largestLutBytes) throw new Refused(400, { what: `${path} is too large for a LUT`, remedy: 'Make it again with fewer points' });
-    response.status(201).json(await lutAnswer(db, await takeIn(db, await readFile(place), path)));
+    response.status(201).json(await lutAnswer(db, await context.desk.do('takeIn', bytes, path)));
   });
   router.get('/luts/:hash', async (request, response) => void response.json(await lutAnswer(db, hashOf(request.params.hash))));
   router.get('/luts/:hash/file', async (request, response) => {
@@ -76,7 +74,7 @@ export function lookRoutes(context: Context): Router {
   router.get('/productions/:id/colour', async (request, response) => void response.json(await chainedClips(db, idOf(request), checked(targetQuery, request.query))));
   router.post('/productions/:id/colour', async (request, response) => {
     const { to, chain } = checked(colourRequest, request.body);
-    response.json(await sayCorrections(db, idOf(request), to, { colour: chain }, [], member));
+    response.json(await context.desk.do('sayCorrections', idOf(request), to, { colour: chain }, [], member));
   });
   return router;
 }

@@ -28,9 +28,9 @@ export interface ReelJob {
   reel: string;
 }
 
-/** pg-boss on the same database. A leg's own lease, not the job's, says whether it is still worked on. */
-export async function openQueue(url: string, log: (error: Error) => void): Promise<PgBoss> {
-  const boss = new PgBoss({ connectionString: url, max: 4, application_name: 'relay-queue', migrate: false });
+/** pg-boss on the same database; the server's own tends the queues (`supervise`), workers only take from them. A leg's own lease, not the job's, says whether it is still worked on. */
+export async function openQueue(url: string, log: (error: Error) => void, supervise = true, connections = 4): Promise<PgBoss> {
+  const boss = new PgBoss({ connectionString: url, max: connections, application_name: 'relay-queue', migrate: false, supervise, schedule: false });
   boss.on('error', log);
   await boss.start();
   return boss;

@@ -2,12 +2,11 @@ import { keptRecipe, newRecipe, recipePreviewRequest } from '@relay/contract/api
 import { deliverableChange } from '@relay/contract/recipe';
 import type { Deliverable } from '@relay/core/recipe/recipe';
 import express, { Router } from 'express';
-import { member } from '../clips/identityRoutes.ts';
+import { member } from '../clips/decisions.ts';
 import type { Context } from '../context.ts';
 import { checked, idOf, notThere } from '../http.ts';
 import { imageOf, keepImage, largestImageBytes } from './images.ts';
 import { addRecipe, changeRecipe, recipes, removeRecipe, versionsOf } from './keep.ts';
-import { previewRecipe } from './preview.ts';
 
 /** Recipes, as data, with all their versions, and the pictures that their burn-ins lay over. */
 export function recipeRoutes(context: Context): Router {
@@ -44,7 +43,7 @@ export function recipeRoutes(context: Context): Router {
   });
   router.post('/productions/:id/recipe-preview', async (request, response) => {
     const { clips, definition } = checked(recipePreviewRequest, request.body);
-    response.json(await previewRecipe(db, idOf(request), clips, definition));
+    response.type('json').send(await context.desk.json('previewRecipe', idOf(request), clips, definition));
   });
   router.post('/images', express.raw({ type: () => true, limit: largestImageBytes }), async (request, response) => {
     response.status(201).json(await keepImage(db, request.body as Buffer, String(request.query.name ?? 'image')));

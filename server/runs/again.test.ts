@@ -7,8 +7,8 @@ import { finishAndCut, type Recipe } from '@relay/core/recipe/recipe';
 import { unwrap } from '@relay/core/result';
 import { describeFile } from '@relay/media/describe/describe';
 import { ffmpeg } from '@relay/media/process/ffmpeg';
-import { run } from '@relay/media/process/run';
-import { hashFile } from '../stores/place.ts';
+import { runOwn as run } from '@relay/media/process/run';
+import { hashFile } from '../stores/hash.ts';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { runLeg } from './leg.ts';
 import type { LegResult } from './outcome.ts';
@@ -31,7 +31,7 @@ const withQuality = (quality: number): Recipe => ({ ...finishAndCut, deliverable
 async function again(quality: number, record?: () => Promise<void>): Promise<LegResult> {
   await mkdir(out, { recursive: true });
   const sheet = await openSheet(out);
-  return runLeg(unwrap(planLeg(clip, withQuality(quality))), { source: join(folder, 'clip.mov'), outRoot: out, owner: 'test', whole: 'X', recorded: (path) => sheet.recorded(path), record: record ?? ((row) => sheet.record(row)) });
+  return runLeg(unwrap(planLeg(clip, withQuality(quality))), { sourceRoot: folder, outRoot: out, owner: 'test', whole: 'X', recorded: (path) => sheet.recorded(path), record: record ?? ((row) => sheet.record(row)) });
 }
 const there = (result: LegResult): [string, string, boolean][] => result.outputs.map(({ deliverable, state, alreadyThere }) => [deliverable, state, alreadyThere]);
 

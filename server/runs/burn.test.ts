@@ -16,7 +16,7 @@ import { originals } from '@relay/demo/originals';
 import { paintOriginal } from '@relay/demo/paint';
 import { describeFile } from '@relay/media/describe/describe';
 import { ffmpeg, inputArguments } from '@relay/media/process/ffmpeg';
-import { run } from '@relay/media/process/run';
+import { runOwn as run } from '@relay/media/process/run';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { runLeg } from './leg.ts';
 import type { LegResult } from './outcome.ts';
@@ -68,7 +68,7 @@ async function readBack(path: string, box: BurnBox, index: number): Promise<stri
 
 async function made(layout: BurnLayout, corrections: ClipCorrections, into: string, image: Buffer | null = null): Promise<{ plan: LegPlan; result: LegResult }> {
   const plan = unwrap(planLeg(clip, recipeOf(layout), corrections, { production: 'Salt Lantern', date: '2026-11-24', scene: '14A', take: '3' }));
-  const result = await runLeg(plan, { source: join(folder, name), outRoot: join(folder, into), owner: `test.${into}`, whole: 'S009', recorded: async () => null, record: async () => undefined, imageBytes: async () => image });
+  const result = await runLeg(plan, { sourceRoot: folder, outRoot: { root: folder, folder: into }, owner: `test.${into}`, whole: 'S009', recorded: async () => null, record: async () => undefined, imageBytes: async () => image });
   return { plan, result };
 }
 

@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { inventProduction, inventRun, startDatabase, type TestDatabase } from '../../testing/database.ts';
 import { legQueue, queueLegs } from '../queue/boss.ts';
-import { claimForemost, endLeasesOfTheDead, endLeg, orphanedLegs, placesOf, recordedOutput, recordOutput, renewLease, stillOurs, takeBackLapsed, workerName } from './claims.ts';
+import { claimForemost, endLeasesOfTheDead, endLeg, orphanedLegs, placesOf, recordedOutput, recordOutput, renewLease, runsOneAlone, stillOurs, takeBackLapsed, workerName } from './claims.ts';
 import { idleSlots } from './segmentClaims.ts';
 import { changeRun, firstOfAll, holdLegs, releaseLegs, retryLegs, stopLegs } from './service.ts';
 import { SheetKeeper } from './sheetKeeper.ts';
@@ -77,9 +77,9 @@ describe('a worker that dies', () => {
     expect((await takeBackLapsed(database.db)).map((leg) => leg.id)).toEqual([first()]);
   });
 
-  it('three times at one clip sets the clip aside, with the reason', async () => {
+  it('three times at one clip, while it makes nothing else, sets the clip aside, with the reason', async () => {
     for (const expected of ['waiting', 'waiting', 'failed']) {
-      await claimLeg(first(), 'w');
+      await claimLeg(first(), 'single');
       await lapse(first());
       await takeBackLapsed(database.db);
       expect(await state(first())).toBe(expected);
@@ -87,6 +87,35 @@ describe('a worker that dies', () => {
     const [leg] = (await database.db.query('SELECT problem FROM leg WHERE id = $1', [first()])) as { problem: { what: string } }[];
     expect(leg?.problem.what).toContain('broke off 3 times');
     expect(await placesOf(database.db, [first()])).toEqual([{ id: first(), store: 'shuttle', folder: `out-${counter}`, paths: ['intermediate/A001/C1.mov', 'proxy/A001/C1.mov'] }]);
+  });
+
+  it('however often, blames none of the legs that it made beside each other; who was there twice is run alone', async () => {
+    await database.db.query(`UPDATE leg SET state = 'held' WHERE state = 'waiting' AND run_id <> $1`, [run]);
+    const both = async (): Promise<string[]> => (await Promise.all([claimForemost(database.db, 'pair'), claimForemost(database.db, 'pair')])).flatMap((leg) => (leg ? [leg.id] : []));
+    const gone = async (): Promise<void> => {
+      await database.db.query(`UPDATE leg SET lease_until = now() - interval '1 second' WHERE state = 'running' AND worker = 'pair'`);
+      await takeBackLapsed(database.db);
+    };
+    for (let time = 0; time < 2; time += 1) {
+      expect((await both()).sort()).toEqual([first(), legs[1] as string].sort());
+      await gone();
+    }
+    // Both were there twice: each has the worker to itself now, and it is seen whose doing it is.
+    for (let time = 0; time < 3; time += 1) {
+      expect(await both()).toEqual([first()]);
+      expect(await runsOneAlone(database.db, 'pair')).toBe(true);
+      await gone();
+    }
+    expect(await state(first())).toBe('failed');
+    expect(await both()).toEqual([legs[1]]);
+    await endLeg(database.db, legs[1] as string, 'pair', 'proved', null, []);
+    expect(await claimForemost(database.db, 'pair')).toMatchObject({ id: legs[2] });
+    // While something else is under way, one that must be alone waits.
+    expect(await retryLegs(database.db, database.boss, { leg: first() })).toBe(1);
+    await database.db.query('UPDATE leg SET lapses = 2 WHERE id = $1', [first()]);
+    expect(await both()).toEqual([]);
+    await endLeg(database.db, legs[2] as string, 'pair', 'proved', null, []);
+    expect(await both()).toEqual([first()]);
   });
 
   it('between taking a job and claiming its leg leaves a leg that is queued again', async () => {

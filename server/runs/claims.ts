@@ -12,16 +12,18 @@ import type { RecordedOutput } from './outcome.ts';
  */
 
 export const leaseSeconds = 15;
-/** A clip that took this many workers down with it is set aside. */
-export const mostAttempts = 3;
+/** A leg that took its worker down with it so many times, while it was the only one there, or stood still so often, is set aside. */
+export const mostBlames = 3;
+/** One whose worker went away so often, whatever it ran beside, is run alone from then on: so it is seen whose doing it is. */
+const lapsesUntilAlone = 2;
 
 export interface ClaimedLeg {
   id: string;
   runId: string;
   clipId: string;
   plan: LegPlan;
-  /** How often it was begun, this time included. */
-  attempts: number;
+  /** How often it stood still, or took its worker down while it ran alone. */
+  blames: number;
   outStore: string;
   outFolder: string;
   sourceStore: string;
@@ -46,24 +48,42 @@ const foremost = `
     SELECT leg.id, leg.hand, leg.wave, leg.ordinal FROM leg JOIN clip ON clip.id = leg.clip_id
     WHERE leg.run_id = run.id AND leg.state = 'waiting' AND leg.plan IS NOT NULL
       AND ($3::text[] IS NULL OR clip.store_id = ANY($3)) AND ($4::text[] IS NULL OR leg.codecs <@ $4)
+      AND (leg.lapses < $5 OR NOT EXISTS (SELECT 1 FROM leg mine WHERE mine.worker = $1 AND mine.state IN ('running', 'proving')))
     ORDER BY leg.hand DESC, leg.wave, leg.ordinal LIMIT 1 FOR UPDATE OF leg SKIP LOCKED
   ) first
   WHERE (run.not_before IS NULL OR run.not_before <= now()) AND ($3::text[] IS NULL OR run.store_id = ANY($3))
   ORDER BY first.hand DESC, run.priority DESC, run.created_at, first.wave, first.ordinal LIMIT 1`;
 
-const claimed = `leg.id, leg.run_id AS "runId", leg.clip_id AS "clipId", leg.plan, leg.attempts, run.store_id AS "outStore", run.folder AS "outFolder", clip.store_id AS "sourceStore", clip.root AS "sourceRoot"`;
+const claimed = `leg.id, leg.run_id AS "runId", leg.clip_id AS "clipId", leg.plan, leg.blames, run.store_id AS "outStore", run.folder AS "outFolder", clip.store_id AS "sourceStore", clip.root AS "sourceRoot"`;
 
-/** Takes the foremost leg that waits and that `worker` can do; null when there is none. A job of the queue says that there is work, not which. */
+/** Whether a worker has a leg that must be the only one there. */
+const keptApart = `SELECT 1 FROM leg mine WHERE mine.worker = $1 AND mine.state IN ('running', 'proving') AND mine.lapses >= $2`;
+
+export async function runsOneAlone(db: DataSource, worker: string): Promise<boolean> {
+  return ((await db.query(keptApart, [worker, lapsesUntilAlone])) as unknown[]).length > 0;
+}
+
+/**
+ * Takes the foremost leg that waits and that `worker` can do; null when there is none. A job of the queue says that there is work, not which.
+ * A worker's slots claim one after the other, so that it is known what ran beside what.
+ */
 export async function claimForemost(db: DataSource, worker: string, { stores, codecs }: Abilities = anything): Promise<ClaimedLeg | null> {
-  const [rows] = (await db.query(
-    `UPDATE leg SET state = 'running', worker = $1, lease_until = now() + make_interval(secs => $2), attempts = attempts + 1,
-       started_at = now(), ended_at = NULL, frames_done = 0, speed = NULL, problem = NULL
-     FROM run, clip
-     WHERE leg.id = (${foremost}) AND leg.state = 'waiting' AND leg.plan IS NOT NULL AND run.id = leg.run_id AND clip.id = leg.clip_id
-     RETURNING ${claimed}`,
-    [worker, leaseSeconds, stores, codecs],
-  )) as [ClaimedLeg[], number];
-  return rows[0] ?? null;
+  return db.transaction(async (tx) => {
+    await tx.query('SELECT pg_advisory_xact_lock(hashtext($1))', [`claims ${worker}`]);
+    if (((await tx.query(keptApart, [worker, lapsesUntilAlone])) as unknown[]).length > 0) return null;
+    const [rows] = (await tx.query(
+      `UPDATE leg SET state = 'running', worker = $1, lease_until = now() + make_interval(secs => $2), attempts = attempts + 1,
+         alone = NOT EXISTS (SELECT 1 FROM leg mine WHERE mine.worker = $1 AND mine.state IN ('running', 'proving')),
+         started_at = now(), ended_at = NULL, frames_done = 0, speed = NULL, problem = NULL
+       FROM run, clip
+       WHERE leg.id = (${foremost}) AND leg.state = 'waiting' AND leg.plan IS NOT NULL AND run.id = leg.run_id AND clip.id = leg.clip_id
+       RETURNING ${claimed}`,
+      [worker, leaseSeconds, stores, codecs, lapsesUntilAlone],
+    )) as [ClaimedLeg[], number];
+    const leg = rows[0] ?? null;
+    if (leg) await tx.query(`UPDATE leg SET alone = false WHERE worker = $1 AND id <> $2 AND alone AND state IN ('running', 'proving')`, [worker, leg.id]);
+    return leg;
+  });
 }
 
 /** Whether any leg waits and may begin, for whichever worker. */
@@ -145,10 +165,10 @@ export async function endLeg(db: DataSource, legId: string, worker: string, stat
   });
 }
 
-/** Gives a leg back that its worker could not bring forward; its log stays. `blameless` where it was not the leg's doing: this try does not count. */
+/** Gives a leg back that its worker could not bring forward; its log stays. `blameless` where it was not the leg's doing. */
 export async function giveBack(db: DataSource, legId: string, worker: string, log: readonly string[], blameless = false): Promise<void> {
   await db.query(
-    `UPDATE leg SET state = 'waiting', worker = NULL, lease_until = NULL, frames_done = 0, speed = NULL, queued_at = now(), attempts = CASE WHEN $4 THEN 0 ELSE attempts END, log = right(log || $3, 60000) WHERE id = $1 AND worker = $2`,
+    `UPDATE leg SET state = 'waiting', worker = NULL, lease_until = NULL, frames_done = 0, speed = NULL, queued_at = now(), blames = blames + CASE WHEN $4 THEN 0 ELSE 1 END, log = right(log || $3, 60000) WHERE id = $1 AND worker = $2`,
     [legId, worker, log.map((line) => `${line}\n`).join(''), blameless],
   );
 }
@@ -165,19 +185,22 @@ export async function endLeasesOfTheDead(db: DataSource, host: string, isAlive: 
   if (dead.length > 0) await db.query(`UPDATE leg SET lease_until = now() - interval '1 second' WHERE state IN ('running', 'proving') AND worker = ANY($1)`, [dead]);
 }
 
-/** Legs whose worker is gone, given back; those that broke too many are set aside. Returns the ones to queue again, with their run. */
+/**
+ * Legs whose worker is gone, given back. Whose doing it was is not known of those that ran beside others: they are not blamed, and run alone
+ * when it happens again. Those that broke too many while alone are set aside. Returns the ones to queue again, with their run.
+ */
 export async function takeBackLapsed(db: DataSource): Promise<{ id: string; runId: string; state: LegState }[]> {
   // A clock that was set back leaves leases that end too far ahead: none is longer than it is given.
   await db.query(`UPDATE leg SET lease_until = now() + make_interval(secs => $1) WHERE state IN ('running', 'proving') AND lease_until > now() + make_interval(secs => $1 + 1)`, [leaseSeconds]);
   const [rows] = (await db.query(
-    `UPDATE leg SET worker = NULL, lease_until = NULL, frames_done = 0, speed = NULL,
-       state = CASE WHEN stop_wanted THEN 'stopped' WHEN attempts >= $1 THEN 'failed' ELSE 'waiting' END,
-       ended_at = CASE WHEN stop_wanted OR attempts >= $1 THEN now() END,
+    `UPDATE leg SET worker = NULL, lease_until = NULL, frames_done = 0, speed = NULL, lapses = lapses + 1, blames = blames + alone::int, alone = false,
+       state = CASE WHEN stop_wanted THEN 'stopped' WHEN blames + alone::int >= $1 THEN 'failed' ELSE 'waiting' END,
+       ended_at = CASE WHEN stop_wanted OR blames + alone::int >= $1 THEN now() END,
        stop_wanted = false, queued_at = now(),
-       problem = CASE WHEN attempts >= $1 AND NOT stop_wanted THEN $2::jsonb END
+       problem = CASE WHEN blames + alone::int >= $1 AND NOT stop_wanted THEN $2::jsonb END
      WHERE state IN ('running', 'proving') AND lease_until < now()
      RETURNING id, run_id AS "runId", state`,
-    [mostAttempts, JSON.stringify({ what: `The worker broke off ${mostAttempts} times at this clip`, remedy: 'Look at the original; retry when the worker\'s log shows why' })],
+    [mostBlames, JSON.stringify({ what: `The worker broke off ${mostBlames} times while it made this clip and nothing else`, remedy: 'Look at the original; retry when the worker\'s log shows why' })],
   )) as [{ id: string; runId: string; state: LegState }[], number];
   return rows;
 }

@@ -9,7 +9,7 @@ import { unwrap } from '@relay/core/result';
 import { outputBytesAtMost } from '@relay/core/size/forecast';
 import { describeFile } from '@relay/media/describe/describe';
 import { ffmpeg } from '@relay/media/process/ffmpeg';
-import { run } from '@relay/media/process/run';
+import { runOwn as run } from '@relay/media/process/run';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { runLeg } from './leg.ts';
 import type { LegResult } from './outcome.ts';
@@ -41,7 +41,7 @@ async function made(clip: ClipDescription, deliverables: readonly Partial<Delive
     name: `D${index}`, role: 'intermediate', folder: `d${index}`, wrapper: 'mov', codec: { id: 'prores', profile: 'hq' }, raster: { kind: 'source' }, interlaced: 'deinterlace', sound: pcm, ...one,
   })) };
   const plan = unwrap(planLeg(clip, recipe));
-  return { plan, result: await runLeg(plan, { source: join(folder, clip.path), outRoot: join(folder, into), owner: `test.${into}`, whole: 'X', recorded: async () => null, record: async () => undefined }) };
+  return { plan, result: await runLeg(plan, { sourceRoot: folder, outRoot: { root: folder, folder: into }, owner: `test.${into}`, whole: 'X', recorded: async () => null, record: async () => undefined }) };
 }
 const troubles = (result: LegResult): unknown[] => result.outputs.filter(({ state }) => state !== 'proved').map(({ path, proof, problem }) => [path, proof?.reasons ?? problem?.what]);
 

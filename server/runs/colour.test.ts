@@ -1,6 +1,6 @@
 import { mkdir, readdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { dirname, join } from 'node:path';
 import { isRefusal } from '@relay/core/clip/description';
 import { emptyChain, type Chain } from '@relay/core/colour/chain/chain';
 import { planLeg, type LegPlan } from '@relay/core/recipe/plan';
@@ -29,7 +29,7 @@ async function planOf(colour: Chain): Promise<LegPlan> {
 }
 const rows = new Map<string, RelinkRow>();
 const leg = (plan: LegPlan, out: string): Promise<LegResult> => runLeg(plan, {
-  source, outRoot: join(folder, out), owner: 'test', whole: 'card', record: async (row) => void rows.set(row.output, row),
+  sourceRoot: dirname(source), outRoot: { root: folder, folder: out }, owner: 'test', whole: 'card', record: async (row) => void rows.set(row.output, row),
   recorded: async (path) => { const row = rows.get(path); return row ? { xxh3: row.outputXxh3, state: row.state } : null; },
 });
 
@@ -66,11 +66,17 @@ describe('a leg with a chain', () => {
     expect(await readdir(join(folder, 'c')).catch(() => [])).toEqual([]);
   });
 
-  it('clears up the baked chains that a killed process left, and its own', async () => {
-    // A number that no process has here: beyond Linux's highest.
-    const left = join(tmpdir(), 'relay-scratch-4194305-aaaaaa');
-    await mkdir(left, { recursive: true });
-    await leg(await planOf(chain), 'd');
-    expect((await readdir(tmpdir())).filter((name) => name.startsWith('relay-scratch-4194305-') || name.startsWith(`relay-scratch-${process.pid}-`))).toEqual([]);
+  it('leaves none of its baked chains behind, and touches nobody else\'s folder under a shared temporary one', async () => {
+    const planted = join(tmpdir(), 'relay-scratch-4194305-aaaaaa');
+    await mkdir(planted, { recursive: true });
+    await writeFile(join(planted, 'precious'), 'kept');
+    try {
+      await leg(await planOf(chain), 'd');
+      expect(await readFile(join(planted, 'precious'), 'utf8')).toBe('kept');
+      const own = (await readdir(tmpdir())).filter((name) => /^relay-\w{6}$/.test(name));
+      for (const name of own) expect((await readdir(join(tmpdir(), name), { recursive: true })).filter((file) => file.endsWith('.cube')), name).toEqual([]);
+    } finally {
+      await rm(planted, { recursive: true });
+    }
   });
 });

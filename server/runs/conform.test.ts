@@ -14,7 +14,7 @@ import { paintOriginal } from '@relay/demo/paint';
 import { readStrip } from '@relay/demo/scene/slate';
 import { describeFile } from '@relay/media/describe/describe';
 import { ffmpeg, inputArguments } from '@relay/media/process/ffmpeg';
-import { run } from '@relay/media/process/run';
+import { runOwn as run } from '@relay/media/process/run';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { runLeg } from './leg.ts';
 import type { LegResult } from './outcome.ts';
@@ -50,7 +50,7 @@ async function slates(path: string, width: number, height: number, shape: number
 async function made(corrections: ClipCorrections, into: string): Promise<{ plan: LegPlan; result: LegResult; rows: RelinkRow[] }> {
   const plan = unwrap(planLeg(clip, proxies, corrections));
   const rows: RelinkRow[] = [];
-  const result = await runLeg(plan, { source: join(folder, name), outRoot: join(folder, into), owner: `test.${into}`, whole: 'S009', recorded: async () => null, record: async (row) => { rows.push(row); } });
+  const result = await runLeg(plan, { sourceRoot: folder, outRoot: { root: folder, folder: into }, owner: `test.${into}`, whole: 'S009', recorded: async () => null, record: async (row) => { rows.push(row); } });
   return { plan, result, rows };
 }
 
@@ -86,7 +86,7 @@ describe('conforms, run and read back from the slates', () => {
     ];
     for (const [wrong, lie] of lies) {
       const again = await runLeg({ ...plan, outputs: [lie] }, {
-        source: join(folder, name), outRoot: join(folder, 'honest'), owner: 'test.lie', whole: 'S009', recorded: async () => ({ xxh3: result.outputs[0]?.xxh3 ?? '', state: 'proved' }), record: async () => undefined,
+        sourceRoot: folder, outRoot: { root: folder, folder: 'honest' }, owner: 'test.lie', whole: 'S009', recorded: async () => ({ xxh3: result.outputs[0]?.xxh3 ?? '', state: 'proved' }), record: async () => undefined,
       });
       expect(again.state, wrong).toBe('failed');
       expect(again.outputs[0]?.proof?.reasons.join(), wrong).toContain(wrong);

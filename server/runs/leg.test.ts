@@ -1,4 +1,4 @@
-import { appendFile, copyFile, mkdir, readFile, symlink, writeFile } from 'node:fs/promises';
+import { appendFile, copyFile, mkdir, readFile, rm, symlink, writeFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { ALL_FORMATS, BufferSource, Input } from 'mediabunny';
 import { createFile, MP4BoxBuffer } from 'mp4box';
@@ -224,7 +224,7 @@ describe('when writing fails half-way', () => {
     // A clip of ten thousand hours: no disk has room for its intermediates.
     const long = { ...entry, video: { ...entry.video, frames: entry.video.frames * 18_000_000 } };
     const plan = unwrap(planLeg(long, finishAndCut));
-    const result = await runLeg(plan, { source: join(saltLantern, 'day-1/S009/S009C001.mov'), outRoot: folder, owner: 'test', whole: 'card', recorded: () => Promise.resolve(null), record: () => Promise.resolve() });
+    const result = await runLeg(plan, { sourceRoot: join(saltLantern, 'day-1/S009'), outRoot: folder, owner: 'test', whole: 'card', recorded: () => Promise.resolve(null), record: () => Promise.resolve() });
     expect(result.problem?.what).toContain('Too little space');
     expect((await call('find', [folder, '-type', 'f'])).stdout).toBe('');
   });
@@ -237,7 +237,7 @@ describe('when writing fails half-way', () => {
     if (isRefusal(entry)) throw new Error(entry.problem.what);
     const outRoot = join(folder, 'out');
     const result = await runLeg(unwrap(planLeg(entry, finishAndCut)), {
-      source, outRoot, owner: 'test', whole: 'card', recorded: () => Promise.resolve(null),
+      sourceRoot: folder, outRoot: { root: folder, folder: 'out' }, owner: 'test', whole: 'card', recorded: () => Promise.resolve(null),
       record: (row) => writeFile(join(outRoot, row.output), 'a stranger\'s'),
     });
     expect(result.outputs.map((output) => output.state)).toEqual(['failed', 'failed']);
@@ -252,9 +252,10 @@ describe('when writing fails half-way', () => {
     const entry = await describeFile(path, 'clip.mov');
     if (isRefusal(entry)) throw new Error(entry.problem.what);
     const plan = unwrap(planLeg(entry, finishAndCut));
-    const at = { outRoot: join(folder, 'out'), owner: 'test', whole: 'card', recorded: () => Promise.resolve(null), record: () => Promise.resolve() };
+    const at = { sourceRoot: folder, outRoot: { root: folder, folder: 'out' }, owner: 'test', whole: 'card', recorded: () => Promise.resolve(null), record: () => Promise.resolve() };
     await appendFile(path, 'more of the card');
-    expect((await runLeg(plan, { ...at, source: path })).problem?.what).toContain('has changed since it was read');
-    expect((await runLeg(plan, { ...at, source: join(folder, 'gone.mov') })).problem?.what).toContain('no longer there');
+    expect((await runLeg(plan, at)).problem?.what).toContain('has changed since it was read');
+    await rm(path);
+    expect((await runLeg(plan, at)).problem?.what).toContain('no longer there');
   });
 });

@@ -15,14 +15,16 @@ import { performLeg, type Performed } from '@relay/media/leg/perform';
 import { tuneLeg } from '@relay/media/leg/tune';
 import { frameTimes } from '@relay/media/look/packets';
 import type { Source } from '@relay/media/process/joined';
+import { asShown } from '@relay/media/process/pinned';
 import { scratchFolder } from '@relay/media/process/scratch';
 import { Stalled, stalledWords } from '@relay/media/process/watched';
 import { takeOriginal, type Evidence } from '@relay/media/proof/evidence';
 import { setMaxListeners } from 'node:events';
 import { rm } from 'node:fs/promises';
-import { join } from 'node:path';
 import { diskProblem } from '../stores/diskProblem.ts';
-import { discard, discardLeftovers, exists, fileFacts, flush, freeBytes, giveName, hashFiles, hashOutput, NameTaken, outputBytes, placeInside, setAside, temporaryBeside, temporaryFolderBeside, type FileFacts } from '../stores/place.ts';
+import { hashFiles, hashOutput, outputBytes } from '../stores/hash.ts';
+import { type Held, holding, pathOf } from '../stores/held.ts';
+import { bringBack, discard, discardLeftovers, exists, fileFacts, flush, freeBytes, giveName, NameTaken, partBeside, setAside, setBeside, type FileFacts, type Part } from '../stores/place.ts';
 import { legColour, type LegColour } from './colour.ts';
 import { gravest, resultOf, takenProblem, type LegResult, type LegSurroundings } from './outcome.ts';
 import { layLutBeside, proofOf, proveAgain } from './proving.ts';
@@ -31,8 +33,10 @@ import { performInSegments, segmentsWanted } from './segments.ts';
 
 interface Target {
   plan: OutputPlan;
+  /** A name in a held folder. */
   finalPath: string;
-  temporary: string;
+  /** What it is made in, once it is begun. */
+  part: Part | null;
   /** What was made ready for it. */
   tuning: Tuning;
   /** What lies there is our own, made to another plan: it is set aside once the new one is proved. */
@@ -62,9 +66,20 @@ type LegOutcome = Omit<LegResult, 'log' | 'stalled'>;
 async function carryOutLeg(plan: LegPlan, at: LegSurroundings): Promise<LegOutcome> {
   // Every process of every output listens for the one stop.
   if (at.signal) setMaxListeners(0, at.signal);
-  const source: Source = { clip: plan.original, paths: filesOf(plan, at.source) };
-  const before = await originalFacts(source.paths);
+  return holding((held) => carryOutHeld(plan, at, held));
+}
+
+/** The same with a leg's files and folders held open. */
+async function carryOutHeld(plan: LegPlan, at: LegSurroundings, held: Held): Promise<LegOutcome> {
   const allWith = (state: EndState, problem: Problem): LegOutcome => ({ state, problem, originalXxh3: null, outputs: plan.outputs.map((output) => resultOf(output, state, { problem })) });
+  let source: Source;
+  try {
+    source = { clip: plan.original, paths: await Promise.all(filesOf(plan).map((path) => held.file(at.sourceRoot, path))) };
+  } catch (error) {
+    const gone = (error as NodeJS.ErrnoException).code === 'ENOENT';
+    return allWith('failed', { what: gone ? `${plan.original.path} is no longer there` : `${plan.original.path} cannot be opened: ${(error as Error).message}`, remedy: 'See that its store is mounted, then retry' });
+  }
+  const before = await originalFacts(source.paths);
   if (!before) return allWith('failed', { what: `${plan.original.path} is no longer there`, remedy: 'See that its store is mounted, then retry' });
   if (before.sizeBytes !== plan.original.sizeBytes) {
     return allWith('failed', { what: `${plan.original.path} has changed since it was read`, remedy: 'Wait until its copy is complete, read it again and run it again' });
@@ -77,7 +92,7 @@ async function carryOutLeg(plan: LegPlan, at: LegSurroundings): Promise<LegOutco
     return allWith('failed', { what: `${plan.original.path}: ${(error as Error).message}`, remedy: 'Look at its chain on the bench, then retry' });
   }
   try {
-    return await withColour(plan, source, colour, before, at);
+    return await withColour(plan, source, colour, before, at, held);
   } finally {
     await colour.discard().catch(() => undefined);
   }
@@ -112,27 +127,28 @@ async function withTimes(plan: LegPlan, source: Source): Promise<LegPlan> {
 }
 
 /** The rest of a leg, once its chains are baked. */
-async function withColour(plan: LegPlan, source: Source, colour: LegColour, before: FileFacts, at: LegSurroundings): Promise<LegOutcome> {
+async function withColour(plan: LegPlan, source: Source, colour: LegColour, before: FileFacts, at: LegSurroundings, held: Held): Promise<LegOutcome> {
   const allWith = (state: EndState, problem: Problem): LegOutcome => ({ state, problem, originalXxh3: null, outputs: plan.outputs.map((output) => resultOf(output, state, { problem })) });
   const done: OutputResult[] = [];
-  let targets: Target[] = [];
+  const targets: Target[] = [];
   try {
     for (const output of plan.outputs) {
-      const finalPath = await placeInside(at.outRoot, output.path);
+      const finalPath = await held.place(at.outRoot, output.path, true);
       const there = await exists(finalPath);
       const supersedes = there && (await isSuperseded(plan, output, finalPath, at));
-      if (there && !supersedes) done.push(await proveAgain(output, finalPath, plan, source, colour, at));
-      else targets.push({ plan: output, finalPath, temporary: '', tuning: {}, supersedes });
+      if (there && !supersedes) done.push(await proveAgain(output, held, plan, source, colour, at));
+      else targets.push({ plan: output, finalPath, part: null, tuning: {}, supersedes });
     }
-    await discardLeftovers(targets.map((target) => target.finalPath), at.owner);
+    await discardLeftovers(at.outRoot, targets.map((target) => target.plan.path), at.owner);
     const need = legBytesAtMost({ ...plan, outputs: targets.map((target) => target.plan) });
-    const free = await freeBytes(at.outRoot);
+    const free = await freeBytes(pathOf(at.outRoot));
     if (targets.length > 0 && free < need) {
       const gigabytes = (bytes: number): string => `${(bytes / 1e9).toFixed(1)} GB`;
       return allWith('failed', { what: `Too little space for ${plan.original.path}: it may need ${gigabytes(need)}, ${gigabytes(free)} are free`, remedy: 'Free space or choose another store, then retry' });
     }
-    targets = await Promise.all(targets.map(async (target) => ({ ...target, temporary: await (membersOf(target.plan) ? temporaryFolderBeside : temporaryBeside)(target.finalPath, at.owner) })));
+    for (const target of targets) target.part = await (membersOf(target.plan) ? setBeside : partBeside)(target.finalPath, at.owner);
   } catch (error) {
+    await discardAll(targets);
     return allWith('failed', diskProblem(error, plan.outputs[0]?.path ?? plan.original.path));
   }
 
@@ -144,7 +160,7 @@ async function withColour(plan: LegPlan, source: Source, colour: LegColour, befo
     const state = gravest(outputs.map((output) => output.state));
     return { state, outputs, problem: outputs.find((output) => output.state === state)?.problem ?? null, originalXxh3: await hashing };
   } finally {
-    await Promise.all(targets.map((target) => discard(target.temporary).catch(() => undefined)));
+    await discardAll(targets);
   }
 }
 
@@ -154,10 +170,20 @@ async function isSuperseded(plan: LegPlan, output: OutputPlan, finalPath: string
   return Boolean(recorded?.planMark) && recorded?.planMark !== planMark(plan, output) && recorded?.xxh3 === (await hashOutput(finalPath).catch(() => ''));
 }
 
-/** The original's files: itself, or its chapters, which lie below the same folder. */
-function filesOf(plan: LegPlan, source: string): string[] {
-  const { chapters, path } = plan.original;
-  return chapters.length === 0 ? [source] : chapters.map((chapter) => join(source.slice(0, source.length - path.length), chapter.path));
+/** The original's files below the folder that was read: itself, or its chapters. */
+function filesOf({ original: { chapters, path } }: LegPlan): string[] {
+  return chapters.length === 0 ? [path] : chapters.map((chapter) => chapter.path);
+}
+
+/** Removes what was begun and has no name of its own. */
+async function discardAll(targets: readonly Target[]): Promise<void> {
+  await Promise.all(targets.map((target) => (target.part ? discard(target.part).catch(() => undefined) : undefined)));
+}
+
+/** What a target is made in; it was begun before anything was made. */
+function partOf({ part, plan }: Target): Part {
+  if (!part) throw new Error(`${plan.path} was not begun`);
+  return part;
 }
 
 /** Size of all files together, and their times; null when one is not there. */
@@ -181,13 +207,13 @@ async function make(plan: LegPlan, files: Source, targets: Target[], colour: Leg
   let evidence: Evidence;
   try {
     const inSegments = segments > 1 && at.helpers
-      ? await performInSegments({ plan: part, files, outRoot: at.outRoot, owner: at.owner, tunings }, segments, targets.map((target) => target.temporary), at.helpers, at.note ?? ((): void => undefined), at.onProgress ?? ((): void => undefined), at.signal)
+      ? await performInSegments({ plan: part, files, outRoot: at.outRoot, owner: at.owner, tunings }, segments, targets.map(partOf), at.helpers, at.note ?? ((): void => undefined), at.onProgress ?? ((): void => undefined), at.signal)
       : null;
     if (passes) await Promise.all(part.outputs.map(async (output, index) => { if (needsFirstPass(output)) tunings[index] = { ...tunings[index], firstPass: await firstPass(output, files, tunings[index] ?? {}, passes, String(index), at.signal) }; }));
     if (at.signal?.aborted) return stopped();
     if (inSegments) ({ performed, evidence } = inSegments);
     else {
-      performed = await performLeg(part, files, targets.map((target) => target.temporary), tunings, at.onProgress ?? ((): void => undefined), at.signal, taking.args);
+      performed = await performLeg(part, files, targets.map((target) => partOf(target).path), tunings, at.onProgress ?? ((): void => undefined), at.signal, taking.args);
       evidence = await taking.read();
     }
   } catch (error) {
@@ -196,7 +222,7 @@ async function make(plan: LegPlan, files: Source, targets: Target[], colour: Leg
     await taking.discard();
     if (passes) await rm(passes, { recursive: true, force: true });
   }
-  at.note?.(`ffmpeg ${performed.command.join(' ')}`);
+  at.note?.(`ffmpeg ${asShown(performed.command.join(' '))}`);
   for (const line of performed.errors) at.note?.(line);
   if (performed.outcome === 'stopped') return stopped();
   if (performed.outcome === 'stalled') {
@@ -224,14 +250,15 @@ async function make(plan: LegPlan, files: Source, targets: Target[], colour: Leg
 async function finish(target: Target, plan: LegPlan, colour: LegColour, at: LegSurroundings, source: SourceFacts, evidence: Evidence, hashing: Promise<string | null>): Promise<OutputResult> {
   let aside: string | null = null;
   try {
-    await flush(target.temporary);
-    const proof = await proofOf(plan, target.plan, target.temporary, colour, source, evidence, at.signal);
+    const part = partOf(target);
+    await flush(part);
+    const proof = await proofOf(plan, target.plan, part.path, colour, source, evidence, at.signal);
     if (at.signal?.aborted) return resultOf(target.plan, 'stopped', { problem: { what: 'Stopped before it was proved', remedy: 'Retry when it should be made' } });
     if (proof.verdict === 'failed') {
       return resultOf(target.plan, 'failed', { proof, problem: { what: `${target.plan.path} is not what was planned: ${proof.reasons.join('; ')}`, remedy: 'Nothing was left under its name; retry, and send us the original\'s description if it fails again' } });
     }
-    const xxh3 = await hashOutput(target.temporary);
-    const sizeBytes = await outputBytes(target.temporary);
+    const xxh3 = await hashOutput(part.path);
+    const sizeBytes = await outputBytes(part.path);
     const frames = hasPicture(target.plan) ? Number(proof.comparisons.find((comparison) => comparison.name === 'frames')?.found ?? 0) : target.plan.video.frames;
     const lutProblem = await layLutBeside(target.plan, colour, at);
     if (lutProblem) return resultOf(target.plan, 'failed', { proof, problem: lutProblem });
@@ -239,14 +266,14 @@ async function finish(target: Target, plan: LegPlan, colour: LegColour, at: LegS
     if (target.supersedes && (await isSuperseded(plan, target.plan, target.finalPath, at))) aside = await setAside(at.outRoot, target.plan.path);
     if (await exists(target.finalPath)) throw new NameTaken(target.finalPath);
     await at.record(relinkRow(plan, target.plan, { state: proof.verdict, frames, outputBytes: sizeBytes, outputXxh3: xxh3, originalXxh3: (await hashing) ?? '' }, at.whole));
-    await giveName(target.temporary, target.finalPath);
+    await giveName(part, target.finalPath);
     const problem = proof.verdict === 'needs eyes'
       ? { what: `${plan.original.path}: ${proof.reasons.join('; ')}`, remedy: 'Look at the end of the output; copy the original from the card again if more was shot' }
       : null;
     return resultOf(target.plan, proof.verdict, { proof, sizeBytes, xxh3, problem });
   } catch (error) {
     // What was set aside for an output that did not come goes back under its name.
-    if (aside !== null && !(await exists(target.finalPath))) await giveName(await placeInside(at.outRoot, aside), target.finalPath).catch(() => undefined);
+    if (aside !== null && !(await exists(target.finalPath))) await bringBack(at.outRoot, aside, target.finalPath).catch(() => undefined);
     if (error instanceof Stalled) return resultOf(target.plan, 'failed', { problem: { what: `${target.plan.path}, while it was proved, ${stalledWords}`, remedy: stalledRemedy } });
     if (error instanceof NameTaken) return resultOf(target.plan, 'failed', { problem: takenProblem(target.plan.path) });
     return resultOf(target.plan, 'failed', { problem: diskProblem(error, target.plan.path) });

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import type { ClipDescription } from '@relay/core/clip/description';
 import type { ClipCorrections } from '@relay/core/corrections/corrections';
 import { planLeg, type LegPlan } from '@relay/core/recipe/plan';
-import { finishAndCut, type Recipe } from '@relay/core/recipe/recipe';
+import { finishAndCut, type Deliverable, type Recipe } from '@relay/core/recipe/recipe';
 import { unwrap } from '@relay/core/result';
 import { rational } from '@relay/core/time/rational';
 import { originals } from '@relay/demo/originals';
@@ -14,7 +14,7 @@ import { describeFile } from '@relay/media/describe/describe';
 import { lookAtFields } from '@relay/media/look/fields';
 import { placesIn } from '@relay/media/look/look';
 import { ffmpeg, inputArguments } from '@relay/media/process/ffmpeg';
-import { run } from '@relay/media/process/run';
+import { runOwn as run } from '@relay/media/process/run';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { runLeg } from './leg.ts';
 import type { LegResult } from './outcome.ts';
@@ -34,7 +34,7 @@ async function made(name: string, ...args: string[]): Promise<ClipDescription> {
 
 async function runWith(clip: ClipDescription, corrections: ClipCorrections, into: string): Promise<{ plan: LegPlan; result: LegResult }> {
   const plan = unwrap(planLeg(clip, proxies, corrections));
-  return { plan, result: await runLeg(plan, { source: join(folder, clip.path), outRoot: join(folder, into), owner: `test.${into}`, whole: 'X', recorded: async () => null, record: async () => undefined }) };
+  return { plan, result: await runLeg(plan, { sourceRoot: folder, outRoot: { root: folder, folder: into }, owner: `test.${into}`, whole: 'X', recorded: async () => null, record: async () => undefined }) };
 }
 
 const moving = (rate: string, size = '320x180', seconds = 2): string[] => ['-f', 'lavfi', '-i', `testsrc2=s=${size}:r=${rate}:d=${seconds}`];
@@ -60,6 +60,16 @@ describe('odd originals under conforms', () => {
     expect(plan.outputs[0]?.video.frames).toBe(frames);
     expect(result.outputs[0]?.proof?.reasons ?? [result.problem?.what]).toEqual([]);
     expect(result.state).toBe('proved');
+  }, 90_000);
+
+  it.each([['one.mxf', ['-an', '-c:v', 'mpeg2video', '-q:v', '2']], ['one.ts', ['-an', '-c:v', 'libx264']], ['one.mov', ['-c:v', 'libx264', '-c:a', 'pcm_s16le']]] as const)('one picture, from %s into every kind of wrapper', async (name, coding) => {
+    const clip = await made(name, ...moving('24000/1001', '1920x1080', 1), ...sweep(48000, 1), '-frames:v', '1', '-shortest', ...coding);
+    const [intermediate] = finishAndCut.deliverables as [Deliverable];
+    const wrapped = (folderName: string, codec: Deliverable['codec'], wrapper: Deliverable['wrapper']): Deliverable => ({ ...intermediate, name: folderName, folder: folderName, codec, wrapper });
+    const deliverables = [wrapped('prores', { id: 'prores', profile: 'hq' }, 'mov'), wrapped('vc3', { id: 'vc3', profile: 'hqx' }, 'mxf'), wrapped('ffv1', { id: 'ffv1', sampling: '4:2:2 10' }, 'mkv'), wrapped('h264', { id: 'h264', quality: 20 }, 'mov')];
+    const plan = unwrap(planLeg(clip, { ...finishAndCut, deliverables }));
+    const result = await runLeg(plan, { sourceRoot: folder, outRoot: { root: folder, folder: `single-${name}` }, owner: 'test.single', whole: 'X', recorded: async () => null, record: async () => undefined });
+    expect(result.outputs.map(({ path, state, problem, proof }) => [path, state, problem?.what ?? null, proof?.reasons])).toEqual(plan.outputs.map(({ path }) => [path, 'proved', null, []]));
   }, 90_000);
 
   it('an hour of sound from 44.1 kHz is in step to the sample at its end', async () => {

@@ -3,6 +3,7 @@ import type { OutputPlan } from '@relay/core/recipe/plan';
 import type { RelinkRow } from '@relay/core/relink/sheet';
 import type { Problem } from '@relay/core/result';
 import type { LegProgress } from '@relay/media/leg/perform';
+import type { Root } from '../stores/held.ts';
 import type { LutText } from './colour.ts';
 import type { ImageBytes } from './ready.ts';
 import type { Helpers } from './segments.ts';
@@ -20,9 +21,9 @@ export interface LegResult {
 
 /** What a leg needs of its surroundings; the worker and the command line each bring their own. */
 export interface LegSurroundings {
-  /** Where the original lies, and the folder that outputs go below. */
-  source: string;
-  outRoot: string;
+  /** The folder that was read, which the original lies below, and the one that outputs go below. */
+  sourceRoot: Root;
+  outRoot: Root;
   /** Marks temporary files as this leg's. */
   owner: string;
   /** Name of the folder that was read, for the relink sheet's roll. */

@@ -11,6 +11,7 @@ import type { LegPlan } from '@relay/core/recipe/plan';
 import type { Recipe } from '@relay/core/recipe/recipe';
 import type { Result } from '@relay/core/result';
 import { legBytesAtMost } from '@relay/core/size/forecast';
+import { under } from '@relay/core/naming/under';
 import { basename } from 'node:path';
 import type { DataSource } from 'typeorm';
 import { recordedMarks } from './claims.ts';
@@ -18,7 +19,7 @@ import { foretold, siteHistory } from './history.ts';
 import { forecastOf } from './deliverables.ts';
 import { heldCorrections, heldOfClip, type HeldRows } from '../corrections/held.ts';
 import { liveWorkers } from '../site/roster.ts';
-import { freeBytes, placeInside, takenAmong } from '../stores/place.ts';
+import { freeBytes, takenAmong } from '../stores/place.ts';
 import { promisedBytes } from './queries.ts';
 import { isThere, type Store } from '../stores/stores.ts';
 
@@ -91,8 +92,8 @@ export function sortOut(clips: readonly ClipToRun[]): { runs: ClipToRun[]; keptO
 /** What a run would make, need and meet. */
 export async function checkRun(db: DataSource, recipe: Recipe, sorted: ReturnType<typeof sortOut>, planned: readonly PlannedClip[], store: Store, folder: string): Promise<RunCheck> {
   const good = planned.flatMap(({ plan }) => (plan.ok ? [plan.value] : []));
-  const outRoot = await placeInside(store.path, folder);
-  const taken = await takenAmong(outRoot, good.flatMap((plan) => plan.outputs.map((output) => output.path)));
+  const outRoot = under(store.path, folder);
+  const taken = await takenAmong({ root: store.path, folder }, good.flatMap((plan) => plan.outputs.map((output) => output.path)));
   const marks = await recordedMarks(db, store.id, folder, taken);
   const superseded = good.reduce((sum, plan) => sum + plan.outputs.filter((output) => marks.has(output.path) && marks.get(output.path) !== planMark(plan, output)).length, 0);
   const history = await siteHistory(db);

@@ -17,7 +17,10 @@ import { colourSample } from '@relay/media/proof/colour';
 import { decodeWhole } from '@relay/media/proof/decode';
 import { originalEvidence, takeOutput, type Evidence } from '@relay/media/proof/evidence';
 import { diskProblem } from '../stores/diskProblem.ts';
-import { hashOutput, outputBytes, placeText } from '../stores/place.ts';
+import { hashOutput, outputBytes } from '../stores/hash.ts';
+import type { Held } from '../stores/held.ts';
+import { placeText } from '../stores/place.ts';
+import { outputIn } from './outputPlace.ts';
 import type { LegColour } from './colour.ts';
 import { resultOf, takenProblem, type LegSurroundings } from './outcome.ts';
 import { makeReady } from './ready.ts';
@@ -34,7 +37,7 @@ export async function proofOf(plan: LegPlan, output: OutputPlan, path: string, c
     const sample = before && after ? colourSample(output, before, after) : null;
     // Of what is cut short before the frame that would be looked at, nothing is seen; that it is short is said.
     const short = decoded.frames < output.video.frames && source.cutShort !== null;
-    const byChain = short && !sample ? null : colour.prove(output, sample);
+    const byChain = short && !sample ? null : await colour.prove(output, sample);
     const overIt = output.burn && !(short && !made.frames.has('burn')) ? burnComparison(output.burn, output.video.colour.transfer, burnSample(output, made.frames.get('burn'))) : [];
     return prove(output, found, decoded, source, [...(byChain ? [byChain] : []), ...overIt, ...compareWith(plan, output, source, evidence, made)]);
   } finally {
@@ -68,9 +71,10 @@ export async function layLutBeside({ colour: wanted }: OutputPlan, colour: LegCo
 }
 
 /** What lies under the final name already: kept and proved again if it is what an earlier run recorded, else left alone. */
-export async function proveAgain(output: OutputPlan, finalPath: string, plan: LegPlan, files: Source, colour: LegColour, at: LegSurroundings): Promise<OutputResult> {
+export async function proveAgain(output: OutputPlan, held: Held, plan: LegPlan, files: Source, colour: LegColour, at: LegSurroundings): Promise<OutputResult> {
   const recorded = await at.recorded(output.path);
-  if (recorded === null || recorded.xxh3 !== (await hashOutput(finalPath).catch(() => ''))) return resultOf(output, 'failed', { problem: takenProblem(output.path) });
+  const finalPath = await outputIn(held, output, at.outRoot, output.path).catch(() => null);
+  if (recorded === null || finalPath === null || recorded.xxh3 !== (await hashOutput(finalPath).catch(() => ''))) return resultOf(output, 'failed', { problem: takenProblem(output.path) });
   // What was stabilised can be held against its chain only along the same way.
   const ready = await makeReady({ ...plan, outputs: output.video.steps.some((step) => step.kind === 'stabilise') ? [output] : [] }, files, at.imageBytes ?? (async () => null), at.signal);
   const facts: SourceFacts = { errors: recorded.state === 'needs eyes' ? ['an earlier run found it damaged'] : [], cutShort: plan.original.cutShort };

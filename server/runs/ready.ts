@@ -5,7 +5,7 @@ import { findShake } from '@relay/media/leg/shake';
 import type { Source } from '@relay/media/process/joined';
 import { scratchFolder } from '@relay/media/process/scratch';
 import { rm, writeFile } from 'node:fs/promises';
-import { join } from 'node:path';
+import { under } from '@relay/core/naming/under';
 
 /** The bytes of a picture that is laid over, by its key; null when it is not kept. */
 export type ImageBytes = (key: string) => Promise<Buffer | null>;
@@ -29,7 +29,7 @@ export async function makeReady(plan: LegPlan, source: Source, imageBytes: Image
     const tunings: Tuning[] = [];
     for (const [index, { burn }] of outputs.entries()) {
       const bytes = burn?.image ? await imageBytes(burn.image.image) : null;
-      const imageFile = bytes ? join(folder, `${index}.laid-over`) : null;
+      const imageFile = bytes ? under(folder, `${index}.laid-over`) : null;
       if (bytes && imageFile) await writeFile(imageFile, bytes);
       const found = shake[index];
       tunings.push({ ...(burn ? { burn: await layBurn(burn, folder, String(index), imageFile, signal) } : {}), ...(found ? { shake: found } : {}) });

@@ -10,7 +10,9 @@ import { joinReel, picturesOf } from '@relay/media/reel/join';
 import type { DataSource } from 'typeorm';
 import { tell } from '../live/notify.ts';
 import { diskProblem } from '../stores/diskProblem.ts';
-import { discard, discardLeftovers, exists, flush, freeBytes, giveName, hashFile, hashOutput, NameTaken, outputBytes, placeInside, temporaryBeside } from '../stores/place.ts';
+import { hashFile, hashOutput, outputBytes } from '../stores/hash.ts';
+import { holding, pathOf } from '../stores/held.ts';
+import { discard, discardLeftovers, exists, flush, freeBytes, giveName, NameTaken, partBeside, type Part } from '../stores/place.ts';
 import type { Stores } from '../stores/stores.ts';
 
 /** Reels: proved outputs of a run joined, on purpose, into one file. All SQL about them stands here. */
@@ -106,33 +108,35 @@ async function makeReel({ id, store: storeId, folder, plan, xxh3s }: ReelWork, s
   const failed = (problem: Problem): MadeReel => ({ problem, sizeBytes: 0, xxh3: null });
   const store = await stores.get(storeId);
   if (!store) return failed({ what: 'The store of this run is no longer known', remedy: 'Add it again, then join again' });
-  let temporary: string | null = null;
-  try {
-    const root = await placeInside(store.path, folder);
-    const paths = await Promise.all(plan.parts.map(({ path }) => placeInside(root, path)));
-    for (const [index, path] of paths.entries()) {
-      const part = plan.parts[index]?.path ?? '';
-      if ((await hashOutput(path).catch(() => '')) !== xxh3s[index]) return failed({ what: `${part} is not what was proved (any more)`, remedy: 'Retry its leg, then join again' });
+  return holding(async (held) => {
+    let part: Part | null = null;
+    try {
+      const root = { root: store.path, folder };
+      const paths = await Promise.all(plan.parts.map(({ path }) => held.file(root, path)));
+      for (const [index, path] of paths.entries()) {
+        const name = plan.parts[index]?.path ?? '';
+        if ((await hashOutput(path).catch(() => '')) !== xxh3s[index]) return failed({ what: `${name} is not what was proved (any more)`, remedy: 'Retry its leg, then join again' });
+      }
+      const target = await held.place(root, plan.path, true);
+      if (await exists(target)) throw new NameTaken(target);
+      const need = (await Promise.all(paths.map(outputBytes))).reduce((a, b) => a + b, 0);
+      if ((await freeBytes(pathOf(root))) < need * 1.05) return failed({ what: `Too little space for ${plan.path}`, remedy: 'Free space, then join again' });
+      // What a worker that was killed in the middle left of it.
+      await discardLeftovers(root, [plan.path], `reel.${id}`);
+      part = await partBeside(target, `reel.${id}`);
+      await joinReel(plan, paths, part.path, signal);
+      await flush(part);
+      const wrong = await unlike(plan, paths, part.path, signal);
+      if (wrong) return failed({ what: `${plan.path} is not what was planned: ${wrong}`, remedy: 'Nothing was left under its name; look at its parts' });
+      const made = { problem: null, sizeBytes: await outputBytes(part.path), xxh3: await hashFile(part.path) };
+      await giveName(part, target);
+      return made;
+    } catch (error) {
+      return failed(diskProblem(error, plan.path));
+    } finally {
+      if (part) await discard(part);
     }
-    const target = await placeInside(root, plan.path);
-    if (await exists(target)) throw new NameTaken(plan.path);
-    const need = (await Promise.all(paths.map(outputBytes))).reduce((a, b) => a + b, 0);
-    if ((await freeBytes(root)) < need * 1.05) return failed({ what: `Too little space for ${plan.path}`, remedy: 'Free space, then join again' });
-    // What a worker that was killed in the middle left of it.
-    await discardLeftovers([target], `reel.${id}`);
-    temporary = await temporaryBeside(target, `reel.${id}`);
-    await joinReel(plan, paths, temporary, signal);
-    await flush(temporary);
-    const wrong = await unlike(plan, paths, temporary, signal);
-    if (wrong) return failed({ what: `${plan.path} is not what was planned: ${wrong}`, remedy: 'Nothing was left under its name; look at its parts' });
-    const made = { problem: null, sizeBytes: await outputBytes(temporary), xxh3: await hashFile(temporary) };
-    await giveName(temporary, target);
-    return made;
-  } catch (error) {
-    return failed(diskProblem(error, plan.path));
-  } finally {
-    if (temporary) await discard(temporary);
-  }
+  });
 }
 
 /** What of a joined file is not as its parts are; null when nothing is. */

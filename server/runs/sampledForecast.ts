@@ -6,7 +6,14 @@ import { timeMargin } from '@relay/core/size/time';
 import { scaleUp, spreadOver } from '@relay/core/size/scaled';
 import type { Source } from '@relay/media/process/joined';
 import type { LutText } from './colour.ts';
+import { type Held, holding } from '../stores/held.ts';
 import { forecastLeg, type LegForecast } from './forecast.ts';
+
+/** A plan, and how its original is opened when it is to be sampled. */
+export interface PlannedSource {
+  plan: LegPlan;
+  open: (held: Held) => Promise<Source>;
+}
 
 /** Clips whose pictures are sampled at most: each takes a second or a few. */
 const mostSampled = 8;
@@ -17,15 +24,17 @@ function sizeOf({ original: { video } }: LegPlan): number {
 }
 
 /** What plans take, by sampling some of their originals just as a run would make them: sizes deliverable by deliverable, and the time that so many machines take. */
-export async function sampleForecast(plans: readonly { plan: LegPlan; source: Source }[], recipe: Recipe, lutText: LutText, machines: number, signal: AbortSignal): Promise<SampledForecast> {
+export async function sampleForecast(plans: readonly PlannedSource[], recipe: Recipe, lutText: LutText, machines: number, signal: AbortSignal): Promise<SampledForecast> {
   // Alike originals stand together, so that an even spread meets every kind.
   const kind = ({ original: { video } }: LegPlan): string => `${video?.codecId ?? ''} ${video?.raster.width ?? 0} ${video?.bitDepth ?? 0}`;
   const sorted = [...plans].sort((a, b) => kind(a.plan).localeCompare(kind(b.plan)) || sizeOf(a.plan) - sizeOf(b.plan));
   const seen = new Map<number, LegForecast>();
   for (const index of spreadOver(sorted.length, mostSampled)) {
     if (signal.aborted) break;
-    const { plan, source } = sorted[index] as (typeof sorted)[number];
-    seen.set(index, await forecastLeg(plan, source, lutText, signal));
+    const { plan, open } = sorted[index] as PlannedSource;
+    // What is not there (any more) is estimated by rates, like what cannot be sampled.
+    const sampled = await holding(async (held) => forecastLeg(plan, await open(held), lutText, signal)).catch(() => null);
+    if (sampled) seen.set(index, sampled);
   }
   const deliverables = recipe.deliverables.map(({ name }) => {
     const of = sorted.map(({ plan }, index) => plan.outputs.flatMap((output, place) => (output.deliverable === name ? [{ rough: estimateOutput(output), sampled: seen.get(index)?.outputs[place] ?? null }] : []))).flat();

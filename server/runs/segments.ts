@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { rm } from 'node:fs/promises';
-import { join, relative } from 'node:path';
+import { folderAndName, under } from '@relay/core/naming/under';
 import type { LegPlan } from '@relay/core/recipe/plan';
 import { canBeCut, cutInto, segmentCount, shortestSegment, type Segment } from '@relay/core/recipe/segments';
 import { legBytesAtMost } from '@relay/core/size/forecast';
@@ -14,7 +14,8 @@ import type PgBoss from 'pg-boss';
 import type { DataSource } from 'typeorm';
 import { patiently } from '../db/dataSource.ts';
 import { queueLegs } from '../queue/boss.ts';
-import { discard, flush, freeBytes, placeInside, temporaryBeside } from '../stores/place.ts';
+import { Held, holding, pathOf, type Root } from '../stores/held.ts';
+import { discard, discardPart, flush, freeBytes, leavePart, partBeside, type Part } from '../stores/place.ts';
 import { beatSegment, claimOwnSegment, dealSegments, dropSegments, endSegment, idleSlots, segmentsOf, type ClaimedSegment, type SegmentEnd, type SegmentNow } from './segmentClaims.ts';
 import { legColour, type LutText } from './colour.ts';
 
@@ -51,7 +52,7 @@ export function helpersOf(db: DataSource, boss: PgBoss, leg: string, worker: str
 interface Making {
   plan: LegPlan;
   files: Source;
-  outRoot: string;
+  outRoot: Root;
   /** Marks temporary files as the leg's. */
   owner: string;
   tunings: readonly Tuning[];
@@ -64,12 +65,13 @@ function digestOf(sums: readonly string[]): string {
 /** Makes the files of one segment, flushed; what could not be made is cleared up. */
 async function makePart({ plan, files, outRoot, owner, tunings }: Making, segment: Segment, onFrames: (done: number) => void, signal: AbortSignal): Promise<{ end: SegmentEnd; performed: Performed }> {
   const folder = await scratchFolder();
-  const targets: string[] = [];
+  const held = new Held();
+  const targets: Part[] = [];
   let kept = false;
   try {
-    for (const output of plan.outputs) targets.push(await temporaryBeside(await placeInside(outRoot, output.path), owner));
-    const sums = join(folder, 'sums');
-    const performed = await makeSegment(plan, files, segment, targets, sums, tunings, onFrames, signal);
+    for (const output of plan.outputs) targets.push(await partBeside(await held.place(outRoot, output.path, true), owner));
+    const sums = under(folder, 'sums');
+    const performed = await makeSegment(plan, files, segment, targets.map(({ path }) => path), sums, tunings, onFrames, signal);
     if (performed.outcome === 'stopped') return { end: { state: 'waiting' }, performed };
     const seen = await readFrameSums(sums);
     // A complaint may be of a damaged original: whole, it is made and judged as ever.
@@ -77,10 +79,11 @@ async function makePart({ plan, files, outRoot, owner, tunings }: Making, segmen
     if (wrong !== null) return { end: { state: 'failed', problem: wrong }, performed };
     for (const target of targets) await flush(target);
     kept = true;
-    return { end: { state: 'done', parts: targets.map((target) => relative(outRoot, target)), seen: digestOf(seen) }, performed };
+    return { end: { state: 'done', parts: targets.map(({ name }, index) => under(folderAndName(plan.outputs[index]?.path ?? '').folder, name)), seen: digestOf(seen) }, performed };
   } finally {
     await rm(folder, { recursive: true, force: true });
-    if (!kept) await Promise.all(targets.map((target) => discard(target).catch(() => undefined)));
+    await Promise.all(targets.map((target) => (kept ? leavePart(target) : discard(target)).catch(() => undefined)));
+    await held.close();
   }
 }
 
@@ -88,10 +91,10 @@ async function makePart({ plan, files, outRoot, owner, tunings }: Making, segmen
 const shortest = Number(process.env.RELAY_SEGMENT_FRAMES ?? shortestSegment);
 
 /** In how many segments a leg is cut now; 1 where it is made whole. Until they are joined, segments and outputs lie on the store together. */
-export async function segmentsWanted(plan: LegPlan, helpers: Helpers | undefined, outRoot: string): Promise<number> {
+export async function segmentsWanted(plan: LegPlan, helpers: Helpers | undefined, outRoot: Root): Promise<number> {
   if (!helpers || !canBeCut(plan)) return 1;
   const frames = plan.original.video?.frames ?? 0;
-  if (segmentCount(frames, 1, shortest) < 2 || (await freeBytes(outRoot)) < 2 * legBytesAtMost(plan)) return 1;
+  if (segmentCount(frames, 1, shortest) < 2 || (await freeBytes(pathOf(outRoot))) < 2 * legBytesAtMost(plan)) return 1;
   return segmentCount(frames, await helpers.idle(), shortest);
 }
 
@@ -100,7 +103,7 @@ export async function segmentsWanted(plan: LegPlan, helpers: Helpers | undefined
  * frame, by which it is seen that the segments took each frame once and in order. Null, with the reason in the log, where that did not come off: then the leg is made whole.
  */
 export async function performInSegments(
-  making: Making, count: number, targets: readonly string[], helpers: Helpers, note: (line: string) => void, onProgress: (progress: LegProgress) => void, signal: AbortSignal | undefined,
+  making: Making, count: number, targets: readonly Part[], helpers: Helpers, note: (line: string) => void, onProgress: (progress: LegProgress) => void, signal: AbortSignal | undefined,
 ): Promise<{ performed: Performed; evidence: Evidence } | null> {
   const { plan, files, outRoot, tunings } = making;
   const frames = plan.original.video?.frames ?? 0;
@@ -118,7 +121,7 @@ export async function performInSegments(
   try {
     note(`cut in ${count} segments`);
     await helpers.deal(segments, tunings.map(({ quantiser }) => (quantiser === undefined ? {} : { quantiser })));
-    const sums = join(folder, 'sums');
+    const sums = under(folder, 'sums');
     evidence = await originalEvidence(plan, files, tunings, stop, frameSums(sums));
     const seen = await readFrameSums(sums);
     if (stop.aborted) return { performed: stopped, evidence };
@@ -149,14 +152,17 @@ export async function performInSegments(
     if (odd >= 0) return whole(`segment ${odd + 1} took other frames than it should`);
     const makers = new Set(made.map((one) => one.worker)).size;
     note(`made by ${makers === 1 ? 'one worker' : `${makers} workers`}`);
-    const performed = await joinSegments(plan, files, segments, made.map((one) => one.parts.map((part) => join(outRoot, part))), targets, stop);
+    // Where segments lie is what the database says: below the run's folder, or nowhere.
+    const performed = await holding(async (held) => {
+      const parts = await Promise.all(made.map((one) => Promise.all(one.parts.map((part) => held.file(outRoot, part)))));
+      return joinSegments(plan, files, segments, parts, targets.map(({ path }) => path), stop);
+    });
     if (performed.outcome !== 'failed') return { performed, evidence };
-    await Promise.all(targets.map((target) => discard(target)));
     return whole(`they could not be joined: ${performed.errors.at(-1) ?? 'FFmpeg gave no reason'}`);
   } finally {
     clearInterval(tell);
     const parts = await helpers.drop().catch(() => []);
-    await Promise.all(parts.map((part) => discard(join(outRoot, part)).catch(() => undefined)));
+    await Promise.all(parts.map((part) => discardPart(outRoot, part).catch(() => undefined)));
     await rm(folder, { recursive: true, force: true });
   }
 }
@@ -166,7 +172,7 @@ function durationOf({ original: { video } }: LegPlan): number {
 }
 
 /** Makes a segment of a leg that another worker holds. */
-export async function helpWith(db: DataSource, claimed: ClaimedSegment, places: { source: string; outRoot: string }, worker: string, lutText: LutText, leaving: AbortSignal): Promise<void> {
+export async function helpWith(db: DataSource, claimed: ClaimedSegment, places: { sourceRoot: Root; outRoot: Root }, worker: string, lutText: LutText, leaving: AbortSignal): Promise<void> {
   const { leg, place, plan } = claimed;
   const stop = new AbortController();
   const onLeave = (): void => stop.abort();
@@ -177,10 +183,13 @@ export async function helpWith(db: DataSource, claimed: ClaimedSegment, places: 
     const colour = await legColour(plan.outputs, lutText);
     try {
       const tunings = plan.outputs.map((_, index): Tuning => ({ ...claimed.tunings[index], ...(colour.luts[index] ? { lut: colour.luts[index] } : {}) }));
-      const { end } = await makePart({ plan, files: { clip: plan.original, paths: [places.source] }, outRoot: places.outRoot, owner: leg, tunings }, claimed, (now) => { done = now; }, stop.signal);
+      const { end } = await holding(async (held) => {
+        const files = { clip: plan.original, paths: [await held.file(places.sourceRoot, plan.original.path)] };
+        return makePart({ plan, files, outRoot: places.outRoot, owner: leg, tunings }, claimed, (now) => { done = now; }, stop.signal);
+      });
       const kept = await patiently(() => endSegment(db, leg, place, worker, end));
       // Nobody waits for it any more.
-      if (!kept && end.state === 'done') await Promise.all(end.parts.map((part) => discard(join(places.outRoot, part)).catch(() => undefined)));
+      if (!kept && end.state === 'done') await Promise.all(end.parts.map((part) => discardPart(places.outRoot, part).catch(() => undefined)));
     } finally {
       await colour.discard().catch(() => undefined);
     }

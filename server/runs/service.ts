@@ -68,7 +68,7 @@ export async function stopLegs(db: DataSource, where: { run: string } | { leg: s
 export async function retryLegs(db: DataSource, boss: PgBoss, where: { run: string } | { leg: string }): Promise<number> {
   const [column, value] = 'run' in where ? ['run_id', where.run] : ['id', where.leg];
   const [rows] = (await db.query(
-    `UPDATE leg SET state = 'waiting', problem = NULL, attempts = 0, frames_done = 0, speed = NULL, started_at = NULL, ended_at = NULL,
+    `UPDATE leg SET state = 'waiting', problem = NULL, attempts = 0, lapses = 0, blames = 0, alone = false, frames_done = 0, speed = NULL, started_at = NULL, ended_at = NULL,
        stop_wanted = false, queued_at = now(), worker = NULL
      WHERE ${column} = $1 AND state IN ('failed', 'stopped') AND plan IS NOT NULL RETURNING id, ordinal`,
     [value],

@@ -12,7 +12,7 @@ import { describeFile } from '@relay/media/describe/describe';
 import { describeOutput } from '@relay/media/describe/output';
 import { materialOf } from '@relay/media/leg/material';
 import { ffmpeg, ffprobe } from '@relay/media/process/ffmpeg';
-import { run } from '@relay/media/process/run';
+import { runOwn as run } from '@relay/media/process/run';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { discardAbandoned } from '../stores/place.ts';
 import { runLeg } from './leg.ts';
@@ -42,7 +42,7 @@ function planOf(changes: Partial<Deliverable>, colour?: Chain): LegPlan {
 
 async function made(plan: LegPlan, into: string, more: { recorded?: RecordedOutput | null; lutText?: () => Promise<{ text: string; fileName: string }> } = {}): Promise<{ result: LegResult; rows: RelinkRow[]; at: string }> {
   const rows: RelinkRow[] = [];
-  const result = await runLeg(plan, { source: join(folder, name), outRoot: join(folder, into), owner: `test.${into}`, whole: 'X', recorded: async () => more.recorded ?? null, record: async (row) => { rows.push(row); }, ...(more.lutText ? { lutText: more.lutText } : {}) });
+  const result = await runLeg(plan, { sourceRoot: folder, outRoot: { root: folder, folder: into }, owner: `test.${into}`, whole: 'X', recorded: async () => more.recorded ?? null, record: async (row) => { rows.push(row); }, ...(more.lutText ? { lutText: more.lutText } : {}) });
   return { result, rows, at: join(folder, into, plan.outputs[0]?.path ?? '') };
 }
 const comparison = (result: LegResult, wanted: string): unknown => result.outputs[0]?.proof?.comparisons.find((one) => one.name === wanted);

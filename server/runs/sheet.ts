@@ -1,20 +1,23 @@
-import { readFile } from 'node:fs/promises';
-import { join } from 'node:path';
+import { under } from '@relay/core/naming/under';
 import { relinkCsv, relinkJson, type RelinkRow } from '@relay/core/relink/sheet';
-import { placeInside, writeWhole } from '../stores/place.ts';
+import { readText, writeWhole } from '../stores/place.ts';
+import { asShown } from '@relay/media/process/pinned';
 import type { RecordedOutput } from './outcome.ts';
 
 /** Names of the relink sheet beside the outputs. */
 export const sheetNames = { csv: 'relink.csv', json: 'relink.json' } as const;
 
+/** A sheet of a hundred thousand outputs is far smaller. */
+const largestSheet = 512_000_000;
+
 async function readRows(outRoot: string): Promise<RelinkRow[]> {
-  const text = await readFile(join(outRoot, sheetNames.json), 'utf8').catch(() => null);
+  const text = await readText(under(outRoot, sheetNames.json), largestSheet).catch((error: NodeJS.ErrnoException) => (error.code === 'ENOENT' ? null : Promise.reject(error)));
   if (text === null) return [];
   try {
     const sheet = JSON.parse(text) as { version?: number; rows?: RelinkRow[] };
     if (sheet.version === 1 && Array.isArray(sheet.rows)) return sheet.rows;
   } catch { /* told below, like a sheet of another kind */ }
-  throw new Error(`${join(outRoot, sheetNames.json)} is there, but is no relink sheet of ours: move it away or choose another folder`);
+  throw new Error(`${asShown(under(outRoot, sheetNames.json))} is there, but is no relink sheet of ours: move it away or choose another folder`);
 }
 
 /**
@@ -24,8 +27,8 @@ async function readRows(outRoot: string): Promise<RelinkRow[]> {
 export async function mergeIntoSheet(outRoot: string, rows: readonly RelinkRow[]): Promise<void> {
   const all = new Map([...(await readRows(outRoot)), ...rows].map((row) => [row.output, row]));
   const sorted = [...all.values()].sort((a, b) => (a.output < b.output ? -1 : 1));
-  await writeWhole(await placeInside(outRoot, sheetNames.json), relinkJson(sorted));
-  await writeWhole(await placeInside(outRoot, sheetNames.csv), relinkCsv(sorted));
+  await writeWhole(under(outRoot, sheetNames.json), relinkJson(sorted));
+  await writeWhole(under(outRoot, sheetNames.csv), relinkCsv(sorted));
 }
 
 /** The relink sheet of one folder of outputs, for a single process: CSV and JSON, kept current line by line. */

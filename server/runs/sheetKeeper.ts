@@ -1,7 +1,6 @@
-import { mkdir } from 'node:fs/promises';
 import type { RelinkRow } from '@relay/core/relink/sheet';
 import type { DataSource } from 'typeorm';
-import { placeInside } from '../stores/place.ts';
+import { holding } from '../stores/held.ts';
 import { isThere, type Stores } from '../stores/stores.ts';
 import { mergeIntoSheet } from './sheet.ts';
 
@@ -70,9 +69,7 @@ export class SheetKeeper {
       await tx.query('SELECT pg_advisory_xact_lock(hashtext($1))', [`relink ${storeId} ${folder}`]);
       const rows = await relinkRows(this.db, storeId, folder);
       if (rows.length === 0) return;
-      const outRoot = await placeInside(store.path, folder);
-      await mkdir(outRoot, { recursive: true });
-      await mergeIntoSheet(outRoot, rows);
+      await holding(async (held) => mergeIntoSheet(await held.folder(store.path, folder, true), rows));
     });
   }
 

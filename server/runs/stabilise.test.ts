@@ -10,7 +10,7 @@ import { unwrap } from '@relay/core/result';
 import { rational } from '@relay/core/time/rational';
 import { describeFile } from '@relay/media/describe/describe';
 import { ffmpeg, inputArguments } from '@relay/media/process/ffmpeg';
-import { run } from '@relay/media/process/run';
+import { runOwn as run } from '@relay/media/process/run';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { runLeg } from './leg.ts';
 
@@ -58,7 +58,7 @@ describe('stabilising', () => {
   it('takes most of a known shaking away, keeps every frame, shows no edge, and is proved', async () => {
     const plan = unwrap(planLeg(clip, proxies, { repair: { stabilise: 3 } }));
     expect(sayPlan(plan)).toContain('The camera held as on a tripod: the middle 557×313 is kept and enlarged');
-    const result = await runLeg(plan, { source: join(folder, 'shaken.mov'), outRoot: join(folder, 'out'), owner: 'test', whole: 'x', recorded: async () => null, record: async () => undefined });
+    const result = await runLeg(plan, { sourceRoot: folder, outRoot: { root: folder, folder: 'out' }, owner: 'test', whole: 'x', recorded: async () => null, record: async () => undefined });
     expect(result.outputs[0]?.proof?.reasons).toEqual([]);
     expect(result.state).toBe('proved');
     const [before, after] = [await unrest(join(folder, 'shaken.mov')), await unrest(join(folder, 'out/proxy/shaken.mov'))];

@@ -1,10 +1,10 @@
 import type { FoldersAnswer, ProductionAnswer, SiteAnswer, StoreAnswer } from '@relay/contract/api';
 import { newProduction, productionChange, siteChange, storeChange } from '@relay/contract/api';
 import { minutesUntilWork, quietStretches } from '@relay/core/site/quietHours';
+import { isolated } from '@relay/media/process/sandbox';
 import { Router } from 'express';
 import { z } from 'zod';
 import { bayStore } from '../arrivals/bay.ts';
-import { refreshClips } from '../clips/refresh.ts';
 import { storeOr404, type Context } from '../context.ts';
 import { checked, idOf, notThere, Refused } from '../http.ts';
 import { ruleOfClip } from '../corrections/held.ts';
@@ -65,7 +65,7 @@ export function siteRoutes(context: Context): Router {
     const { rate, copyRule } = checked(productionChange, request.body);
     if (rate !== undefined) await context.db.query('UPDATE production SET rate = $2 WHERE id = $1', [id, rate ? JSON.stringify(rate) : null]);
     if (copyRule) await context.db.query('UPDATE production SET copy_rule = $2 WHERE id = $1', [id, JSON.stringify(copyRule)]);
-    if (rate !== undefined) await refreshClips(context.db, id);
+    if (rate !== undefined) await context.desk.do('refreshClips', id);
     await tell(context.db, { kind: 'changed', what: 'productions', production: id });
     const found = (await productions(context, id))[0];
     if (!found) throw notThere('The production');
@@ -102,10 +102,10 @@ export function siteRoutes(context: Context): Router {
       FROM leg WHERE state IN ('waiting', 'running', 'proving')`)) as { legsOpen: number; legsRunning: number; framesLeft: number; framesPerSecond: number | null }[];
     // What the last legs took, one at a time, shared by as many as are under way now.
     const left = row && row.legsOpen > 0 && row.framesPerSecond ? row.framesLeft / row.framesPerSecond / Math.max(1, row.legsRunning) : null;
-    const [quiet, now] = [await setting(context.db, 'quiet'), new Date()];
+    const [quiet, now, state] = [await setting(context.db, 'quiet'), new Date(), await isolated()];
     response.json({
       stores: await storeAnswers(context), legsOpen: row?.legsOpen ?? 0, legsRunning: row?.legsRunning ?? 0, workers: await liveWorkers(context.db),
-      quiet, quietNow: quiet !== null && minutesUntilWork(quiet, now.getHours() * 60 + now.getMinutes()) > 0, quietStretches: quietStretches(quiet, now.getTime(), clockOffset(now)), clock: now.toTimeString().slice(0, 5),
+      quiet, quietNow: quiet !== null && minutesUntilWork(quiet, now.getHours() * 60 + now.getMinutes()) > 0, quietStretches: quietStretches(quiet, now.getTime(), clockOffset(now)), clock: now.toTimeString().slice(0, 5), isolation: state.works ? null : state.why,
       readyAt: left === null ? null : new Date(Date.now() + left * 1000).toISOString(),
     } satisfies SiteAnswer);
   });

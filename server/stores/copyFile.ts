@@ -1,9 +1,10 @@
-import { open, type FileHandle } from 'node:fs/promises';
 import type { HashName, Hashes } from '@relay/core/custody/manifest';
 import type { Problem } from '@relay/core/result';
 import { hasherOf } from '../custody/hasher.ts';
 import { diskProblem } from './diskProblem.ts';
-import { discard, giveName, temporaryName } from './place.ts';
+import { asShown } from '@relay/media/process/pinned';
+import { openRegular } from '@relay/media/process/plain';
+import { discard, giveName, ownedAsItsFolder, partBeside, type Part } from './place.ts';
 import { readBack as readBackFromDisk, type ReadBack } from './readBack.ts';
 
 const block = 4 << 20;
@@ -33,9 +34,9 @@ export interface CopyOptions {
 export class SourceTrouble extends Error {}
 
 interface Writer {
+  /** A name in a held folder. */
   finalPath: string;
-  temporary: string;
-  handle: FileHandle | null;
+  part: Part | null;
   problem: Problem | null;
 }
 
@@ -46,7 +47,7 @@ interface Writer {
  * @throws the signal's reason when it is aborted
  */
 export async function copyFile(source: string, finalPaths: readonly string[], options: CopyOptions): Promise<CopiedFile> {
-  const original = await open(source, 'r').catch((error: NodeJS.ErrnoException) => Promise.reject(new SourceTrouble(error.code ?? error.message)));
+  const original = await openRegular(source).catch((error: NodeJS.ErrnoException) => Promise.reject(new SourceTrouble(error.code ?? error.message)));
   const writers: Writer[] = [];
   try {
     const before = await original.stat();
@@ -84,26 +85,24 @@ export async function copyFile(source: string, finalPaths: readonly string[], op
   } finally {
     await original.close();
     for (const writer of writers) {
-      await writer.handle?.close().catch(() => undefined);
-      if (writer.temporary) await discard(writer.temporary).catch(() => undefined);
+      if (writer.part) await discard(writer.part).catch(() => undefined);
     }
   }
 }
 
 async function openWriter(finalPath: string, owner: string): Promise<Writer> {
   try {
-    const temporary = temporaryName(finalPath, owner);
-    return { finalPath, temporary, handle: await open(temporary, 'wx'), problem: null };
+    return { finalPath, part: await partBeside(finalPath, owner), problem: null };
   } catch (error) {
-    return { finalPath, temporary: '', handle: null, problem: diskProblem(error, finalPath) };
+    return { finalPath, part: null, problem: diskProblem(error, finalPath) };
   }
 }
 
 async function writeAt(writer: Writer, chunk: Buffer, position: number): Promise<void> {
-  if (!writer.handle || writer.problem) return;
+  if (!writer.part || writer.problem) return;
   try {
     for (let done = 0; done < chunk.length;) {
-      const { bytesWritten } = await writer.handle.write(chunk, done, chunk.length - done, position + done);
+      const { bytesWritten } = await writer.part.handle.write(chunk, done, chunk.length - done, position + done);
       done += bytesWritten;
     }
   } catch (error) {
@@ -112,20 +111,19 @@ async function writeAt(writer: Writer, chunk: Buffer, position: number): Promise
 }
 
 async function finish(writer: Writer, modified: Date, hashes: Hashes, sizeBytes: number, options: CopyOptions): Promise<CopyOutcome> {
-  if (writer.problem || !writer.handle) return { ok: false, problem: writer.problem ?? { what: `${writer.finalPath} could not be opened`, remedy: 'See that the store is mounted' } };
+  const { part, finalPath } = writer;
+  if (writer.problem || !part) return { ok: false, problem: writer.problem ?? { what: `${asShown(finalPath)} could not be opened`, remedy: 'See that the store is mounted' } };
   try {
-    await writer.handle.utimes(modified, modified);
-    await writer.handle.sync();
-    await writer.handle.close();
-    writer.handle = null;
-    const back = await (options.readBack ?? readBackFromDisk)(writer.temporary, options.hashes, options.signal);
+    await part.handle.utimes(modified, modified);
+    await part.handle.sync();
+    const back = await (options.readBack ?? readBackFromDisk)(part.path, options.hashes, options.signal);
     const differs = back.sizeBytes !== sizeBytes || options.hashes.some((name) => back.hashes[name] !== hashes[name]);
-    if (differs) return { ok: false, problem: { what: `${writer.finalPath} reads back differently from what was written`, remedy: 'The copy was thrown away; bring the card in again, and do not trust this disk' } };
-    await giveName(writer.temporary, writer.finalPath, false);
-    writer.temporary = '';
+    if (differs) return { ok: false, problem: { what: `${asShown(finalPath)} reads back differently from what was written`, remedy: 'The copy was thrown away; bring the card in again, and do not trust this disk' } };
+    await ownedAsItsFolder(part);
+    await giveName(part, finalPath, false);
     return { ok: true, fromDisk: back.fromDisk };
   } catch (error) {
     options.signal?.throwIfAborted();
-    return { ok: false, problem: diskProblem(error, writer.finalPath) };
+    return { ok: false, problem: diskProblem(error, finalPath) };
   }
 }

@@ -1,14 +1,19 @@
 import { randomBytes } from 'node:crypto';
-import { link, lstat, mkdir, open, readdir, readFile, realpath, rename, rm, stat, statfs, unlink, writeFile } from 'node:fs/promises';
+import { constants } from 'node:fs';
+import { link, lstat, mkdir, open, readdir, rename, rmdir, stat, statfs, unlink, type FileHandle } from 'node:fs/promises';
 import { hostname } from 'node:os';
-import { basename, dirname, join, resolve, sep } from 'node:path';
-import { createReadStream } from 'node:fs';
-import { xxh3 } from '@node-rs/xxhash';
+import { dirname, resolve } from 'node:path';
+import { folderAndName, nameProblem, OutOfPlace, under } from '@relay/core/naming/under';
 import { isAlive } from '@relay/media/process/alive';
+import { asShown, isPin, letGo, pin } from '@relay/media/process/pinned';
+import { openRegular } from '@relay/media/process/plain';
+import { asItsFolder, holding, NotAsItShould, type Root } from './held.ts';
+import { walk } from './walk.ts';
 
 /**
  * The only code that writes where users keep files. Everything is written under a hidden temporary name in the
- * folder where it will live, made durable, and given its name in one step that never replaces anything.
+ * folder where it will live, made durable, and given its name in one step that never replaces anything. Places are
+ * names in held folders (`held.ts`); nothing is removed but by such a temporary name, and never what lies deeper.
  */
 
 const partMark = '.relay-part-';
@@ -16,29 +21,15 @@ const partMark = '.relay-part-';
 /** Thrown when a final name is taken already. */
 export class NameTaken extends Error {
   constructor(readonly path: string) {
-    super(`${path} is there already and was left as it is`);
+    super(`${asShown(path)} is there already and was left as it is`);
   }
 }
 
-/**
- * The place below `root` that `relativePath` names.
- * @throws Error when the path would leave the root, by itself or through a link on the way
- */
-export async function placeInside(root: string, relativePath: string): Promise<string> {
-  const base = await realPlace(root);
-  const wanted = resolve(base, relativePath);
-  if (wanted !== base && !wanted.startsWith(base + sep)) throw new Error(`${relativePath} leaves ${root}`);
-  // What exists on the way must still be inside when links are followed.
-  if ((await realPlace(wanted)) !== wanted) throw new Error(`${relativePath} leads out of ${root} through a link`);
-  return wanted;
-}
-
-/** A path with every link on it followed, as far as it exists; the rest is added as it is. */
-async function realPlace(path: string): Promise<string> {
-  const whole = resolve(path);
-  const real = await realpath(whole).catch(() => null);
-  if (real !== null || whole === dirname(whole)) return real ?? whole;
-  return join(await realPlace(dirname(whole)), basename(whole));
+/** Thrown when what got the final name is not what was made: somebody put something else under the temporary one. */
+export class Exchanged extends Error {
+  constructor(path: string) {
+    super(`${asShown(path)} is not what was made: it was exchanged for something else meanwhile`);
+  }
 }
 
 export async function exists(path: string): Promise<boolean> {
@@ -46,149 +37,246 @@ export async function exists(path: string): Promise<boolean> {
 }
 
 /** Those of many paths below `root` that something lies at, a folder looked into once however many are in it. */
-export async function takenAmong(root: string, relativePaths: readonly string[]): Promise<string[]> {
+export async function takenAmong(root: Root, relativePaths: readonly string[]): Promise<string[]> {
   const byFolder = new Map<string, string[]>();
   for (const path of relativePaths) {
-    const inFolder = byFolder.get(dirname(path));
+    under('', path);
+    const { folder } = folderAndName(path);
+    const inFolder = byFolder.get(folder);
     if (inFolder) inFolder.push(path);
-    else byFolder.set(dirname(path), [path]);
+    else byFolder.set(folder, [path]);
   }
   const taken: string[] = [];
   for (const [folder, paths] of byFolder) {
-    const place = await placeInside(root, folder);
-    // By what the file system takes for the same name, which a list of names cannot tell.
-    if ((await readdir(place).catch(() => [])).length === 0) continue;
-    for (const path of paths) if (await exists(join(place, basename(path)))) taken.push(path);
+    await holding(async (held) => {
+      const place = await held.folder(root, folder).catch((error: NodeJS.ErrnoException) => {
+        if (error.code === 'ENOENT' || error.code === 'ENOTDIR') return null;
+        throw error;
+      });
+      // By what the file system takes for the same name, which a list of names cannot tell.
+      if (place === null || (await readdir(place).catch(() => [])).length === 0) return;
+      for (const path of paths) if (await exists(under(place, folderAndName(path).name))) taken.push(path);
+    });
   }
   return taken;
 }
 
-/** A fresh temporary name beside `finalPath`; the folder is made. `owner` marks whose it is, for cleaning up after a crash. */
-export async function temporaryBeside(finalPath: string, owner: string): Promise<string> {
-  await mkdir(dirname(finalPath), { recursive: true });
-  return temporaryName(finalPath, owner);
+/** Something that is being made: a file, or a set, which is a folder of files. */
+export interface Part {
+  kind: 'file' | 'set';
+  /** Where it is written to: the path of its descriptor. */
+  path: string;
+  /** Its temporary name in the folder where it will live. */
+  place: string;
+  /** That name alone. */
+  name: string;
+  handle: FileHandle;
 }
 
-/** The same in a folder that is there already. */
-export function temporaryName(finalPath: string, owner: string): string {
-  return join(dirname(finalPath), `${partMark}${owner}-${randomBytes(4).toString('hex')}`);
+/** A fresh temporary name; `owner` marks whose it is, for cleaning up after a crash. */
+function temporaryName(owner: string): string {
+  const name = `${partMark}${owner}-${randomBytes(8).toString('hex')}`;
+  const refused = nameProblem(name);
+  if (refused) throw new OutOfPlace(name, refused);
+  return name;
+}
+
+const { O_RDONLY, O_RDWR, O_CREAT, O_EXCL, O_DIRECTORY, O_NOFOLLOW } = constants;
+
+/** A fresh temporary file beside `finalPath`, whose folder is there. */
+export async function partBeside(finalPath: string, owner: string): Promise<Part> {
+  const name = temporaryName(owner);
+  const place = under(dirname(finalPath), name);
+  const handle = await open(place, O_RDWR | O_CREAT | O_EXCL | O_NOFOLLOW);
+  return { kind: 'file', path: pin(handle, finalPath), place, name, handle };
 }
 
 /** The same for a set: the folder that its files will be made in, which is renamed as a whole. */
-export async function temporaryFolderBeside(finalPath: string, owner: string): Promise<string> {
-  const folder = await temporaryBeside(finalPath, owner);
-  await mkdir(folder);
-  return folder;
+export async function setBeside(finalPath: string, owner: string): Promise<Part> {
+  const name = temporaryName(owner);
+  const place = under(dirname(finalPath), name);
+  await mkdir(place);
+  const handle = await open(place, O_RDONLY | O_DIRECTORY | O_NOFOLLOW);
+  return { kind: 'set', path: pin(handle, finalPath), place, name, handle };
 }
 
-/** Names of the files in a folder, in order; null for a file. */
-async function namesIn(path: string): Promise<string[] | null> {
-  return (await lstat(path)).isDirectory() ? (await readdir(path)).sort() : null;
+/** Lets a part's descriptor go; the part itself stays. */
+async function close(part: Part): Promise<void> {
+  letGo(part.handle);
+  await part.handle.close().catch(() => undefined);
 }
 
-async function makeDurable(path: string): Promise<void> {
-  const handle = await open(path, 'r');
-  try {
-    await handle.sync();
-  } finally {
-    await handle.close();
+/** Keeps a part under its temporary name, for another process to take up. */
+export async function leavePart(part: Part): Promise<void> {
+  await close(part);
+}
+
+/** Flushes a finished part to the disk, every file of a set, and its folder's entry; it is then its folder's owner's. */
+export async function flush(part: Part): Promise<void> {
+  if (part.kind === 'set') {
+    for (const name of await readdir(part.path)) {
+      const file = await openRegular(under(part.path, name));
+      try {
+        await file.sync();
+      } finally {
+        await file.close();
+      }
+      await asItsFolder(under(part.path, name), dirname(part.place));
+    }
   }
+  await part.handle.sync().catch((error: NodeJS.ErrnoException) => {
+    if (part.kind === 'file') throw error; // Some network shares cannot flush folders.
+  });
+  await ownedAsItsFolder(part);
+  await flushFolders([dirname(part.place)]);
 }
 
-/** Flushes a finished temporary file, or a folder of them, to the disk; its folder entry too. */
-export async function flush(path: string): Promise<void> {
-  for (const name of (await namesIn(path)) ?? []) await makeDurable(join(path, name));
-  await makeDurable(path);
-  await flushFolders([dirname(path)]);
+/** Gives a part to whoever owns the folder that it lies in. */
+export async function ownedAsItsFolder({ handle, place }: Part): Promise<void> {
+  const [mine, owner] = [process.geteuid?.(), await stat(dirname(place))];
+  if (owner.uid !== mine) await handle.chown(owner.uid, owner.gid).catch(() => undefined);
 }
 
 /** Flushes folders, so that the names in them outlive a power cut. */
 export async function flushFolders(folders: Iterable<string>): Promise<void> {
-  for (const folder of folders) await makeDurable(folder).catch(() => undefined); // Some network shares cannot flush folders.
+  for (const folder of folders) {
+    const handle = await open(folder, O_RDONLY | O_DIRECTORY).catch(() => null);
+    await handle?.sync().catch(() => undefined); // Some network shares cannot flush folders.
+    await handle?.close();
+  }
 }
 
 /**
- * Gives a finished, flushed temporary file or folder its final name, at once and whole. Who names many flushes their folders
- * afterwards, all at once, and passes false.
- * @throws NameTaken when something has that name; the temporary file is left for the caller to discard
+ * Gives a finished, flushed part its final name, at once and whole. Who names many flushes their folders afterwards, all
+ * at once, and passes false.
+ * @throws NameTaken when something has that name; the part is left for the caller to discard
+ * @throws Exchanged when what has the name now is not what was made
  */
-export async function giveName(temporary: string, finalPath: string, flushFolder = true): Promise<void> {
+export async function giveName(part: Part, finalPath: string, flushFolder = true): Promise<void> {
+  await nameAt(part.place, finalPath);
+  const [named, made] = [await lstat(finalPath), await part.handle.stat()];
+  if (named.ino !== made.ino || named.dev !== made.dev) throw new Exchanged(finalPath);
+  if (flushFolder) await flushFolders([dirname(finalPath)]);
+  await close(part);
+}
+
+/** Moves a name to another, which must be free. */
+async function nameAt(from: string, to: string): Promise<void> {
   try {
     // A hard link fails if the name is taken, where rename would replace.
-    await link(temporary, finalPath);
-    await unlink(temporary);
+    await link(from, to);
+    await unlink(from);
   } catch (error) {
     const { code } = error as NodeJS.ErrnoException;
-    if (code === 'EEXIST') throw new NameTaken(finalPath);
+    if (code === 'EEXIST') throw new NameTaken(to);
     if (code !== 'EPERM' && code !== 'ENOTSUP' && code !== 'EOPNOTSUPP' && code !== 'ENOSYS') throw error;
     // A folder, or a file system without hard links: look, then rename, which fails where a folder holds anything.
-    if (await exists(finalPath)) throw new NameTaken(finalPath);
-    await rename(temporary, finalPath);
+    if (await exists(to)) throw new NameTaken(to);
+    await rename(from, to);
   }
-  if (flushFolder) await flushFolders([dirname(finalPath)]);
 }
 
 /**
- * Sets a finished file below `root` aside as a version: under `superseded/`, its own path kept, its name followed by the first number that is
- * free. Nothing is replaced, and nothing is lost.
+ * Sets a finished file or set below `root` aside as a version: under `superseded/`, its own path kept, its name followed
+ * by the first number that is free. Nothing is replaced, and nothing is lost.
  */
-export async function setAside(root: string, relativePath: string): Promise<string> {
-  const from = await placeInside(root, relativePath);
-  const dot = relativePath.lastIndexOf('.');
-  const [stem, ending] = dot > relativePath.lastIndexOf('/') ? [relativePath.slice(0, dot), relativePath.slice(dot)] : [relativePath, ''];
-  for (let number = 1; ; number += 1) {
-    const aside = `superseded/${stem}.${number}${ending}`;
-    const to = await placeInside(root, aside);
-    if (await exists(to)) continue;
-    await mkdir(dirname(to), { recursive: true });
-    try {
-      await giveName(from, to);
-      await flushFolders([dirname(from)]);
-      return aside;
-    } catch (error) {
-      // Somebody else took the number in between.
-      if (!(error instanceof NameTaken)) throw error;
+export async function setAside(root: Root, relativePath: string): Promise<string> {
+  return holding(async (held) => {
+    const from = await held.place(root, relativePath);
+    const dot = relativePath.lastIndexOf('.');
+    const [stem, ending] = dot > relativePath.lastIndexOf('/') ? [relativePath.slice(0, dot), relativePath.slice(dot)] : [relativePath, ''];
+    for (let number = 1; ; number += 1) {
+      const aside = `superseded/${stem}.${number}${ending}`;
+      const to = await held.place(root, aside, true);
+      if (await exists(to)) continue;
+      try {
+        await nameAt(from, to);
+        await flushFolders([dirname(from), dirname(to)]);
+        return aside;
+      } catch (error) {
+        // Somebody else took the number in between.
+        if (!(error instanceof NameTaken)) throw error;
+      }
     }
+  });
+}
+
+/** Gives what was set aside its name back, if that is free. */
+export async function bringBack(root: Root, aside: string, finalPath: string): Promise<void> {
+  await holding(async (held) => nameAt(await held.place(root, aside), finalPath));
+}
+
+/** Removes an unfinished part. What lies deeper than a set's own files was not made here, and is left, with the set. */
+export async function discard(part: Part): Promise<void> {
+  await removePart(part.place).finally(() => close(part));
+}
+
+/**
+ * Removes what lies at a place under one of our temporary names: a file, or a folder with the files in it.
+ * @throws OutOfPlace for any other name
+ */
+async function removePart(place: string): Promise<void> {
+  const name = place.slice(place.lastIndexOf('/') + 1);
+  if (!name.startsWith(partMark)) throw new OutOfPlace(name, 'is no temporary name of ours');
+  const facts = await lstat(place).catch(() => null);
+  if (!facts) return;
+  if (!facts.isDirectory()) {
+    await unlink(place);
+    return;
   }
+  await holding(async (held) => {
+    const folder = await held.folder(dirname(place), name);
+    for (const inner of await readdir(folder)) await unlink(under(folder, inner));
+  });
+  await rmdir(place);
 }
 
-export async function discard(temporary: string): Promise<void> {
-  await rm(temporary, { force: true, recursive: true });
+/** Removes a part of ours that another process left, by its path below `root`. @throws OutOfPlace for any other name */
+export async function discardPart(root: Root, relativePath: string): Promise<void> {
+  await holding(async (held) => removePart(await held.place(root, relativePath)));
 }
 
-/** Removes what an owner left under temporary names in the folders of `finalPaths`, after a crash. */
-export async function discardLeftovers(finalPaths: readonly string[], owner: string): Promise<void> {
-  for (const folder of new Set(finalPaths.map((path) => dirname(path)))) {
-    const names = await readdir(folder).catch(() => []);
-    for (const name of names) if (name.startsWith(`${partMark}${owner}-`)) await discard(join(folder, name));
+/** Removes what an owner left under temporary names in the folders of files below `root`, after a crash. */
+export async function discardLeftovers(root: Root, relativePaths: readonly string[], owner: string): Promise<void> {
+  for (const folder of new Set(relativePaths.map((path) => folderAndName(path).folder))) {
+    await holding(async (held) => {
+      const place = await held.folder(root, folder).catch(() => null);
+      if (place === null) return;
+      for (const name of await readdir(place).catch(() => [])) {
+        if (name.startsWith(`${partMark}${owner}-`)) await removePart(under(place, name)).catch(() => undefined);
+      }
+    });
   }
 }
 
 /** Removes temporary files anywhere below `root` whose owner is gone, as `isGone` tells from the owner's mark. */
-export async function discardAbandoned(root: string, isGone: (owner: string) => boolean): Promise<void> {
-  const entries = await readdir(root, { recursive: true, withFileTypes: true }).catch(() => []);
-  for (const entry of entries) {
-    const owner = entry.name.startsWith(partMark) ? entry.name.slice(partMark.length, entry.name.lastIndexOf('-')) : null;
-    if ((entry.isFile() || entry.isDirectory()) && owner !== null && isGone(owner)) await discard(join(entry.parentPath, entry.name));
-  }
+export async function discardAbandoned(root: Root, isGone: (owner: string) => boolean): Promise<void> {
+  const found: string[] = [];
+  await walk(root, { skips: () => false, onUnseen: () => undefined }, ({ name, path, kind }) => {
+    const owner = name.startsWith(partMark) ? name.slice(partMark.length, name.lastIndexOf('-')) : null;
+    if ((kind === 'file' || kind === 'folder') && owner !== null && isGone(owner)) found.push(path);
+  }).catch((error: NodeJS.ErrnoException) => {
+    if (error.code !== 'ENOENT') throw error;
+  });
+  for (const path of found) await discardPart(root, path).catch(() => undefined);
 }
 
 /** Marks texts that this process is writing; a later one on this machine clears up what it left when it was killed. */
 const sheetMark = `sheet.${hostname()}.`;
 
-/** Writes a small text file whole, replacing an older one of ours in one step. */
+/** Writes a small text file whole, replacing an older one of ours in one step. The folder is there. */
 export async function writeWhole(path: string, text: string): Promise<void> {
-  const temporary = await temporaryBeside(path, `${sheetMark}${process.pid}`);
   for (const name of await readdir(dirname(path)).catch(() => [])) {
     const pid = name.startsWith(partMark + sheetMark) ? Number(name.slice((partMark + sheetMark).length).split('-')[0]) : null;
-    if (pid !== null && pid !== process.pid && !isAlive(pid)) await discard(join(dirname(path), name));
+    if (pid !== null && pid !== process.pid && !isAlive(pid)) await removePart(under(dirname(path), name)).catch(() => undefined);
   }
+  const part = await partBeside(path, `${sheetMark}${process.pid}`);
   try {
-    await writeFile(temporary, text);
-    await flush(temporary);
-    await rename(temporary, path);
+    await part.handle.writeFile(text);
+    await flush(part);
+    await rename(part.place, path);
   } finally {
-    await discard(temporary);
+    await discard(part);
   }
 }
 
@@ -197,46 +285,42 @@ export async function writeWhole(path: string, text: string): Promise<void> {
  * same.
  * @throws NameTaken when something else has that name
  */
-export async function placeText(root: string, relativePath: string, text: string, owner: string): Promise<void> {
-  const finalPath = await placeInside(root, relativePath);
-  const temporary = await temporaryBeside(finalPath, owner);
+export async function placeText(root: Root, relativePath: string, text: string, owner: string): Promise<void> {
+  await holding(async (held) => {
+    const finalPath = await held.place(root, relativePath, true);
+    const part = await partBeside(finalPath, owner);
+    try {
+      await part.handle.writeFile(text);
+      await flush(part);
+      await giveName(part, finalPath);
+    } catch (error) {
+      if (!(error instanceof NameTaken) || (await readText(finalPath, text.length * 4).catch(() => null)) !== text) throw error;
+    } finally {
+      await discard(part);
+    }
+  });
+}
+
+/**
+ * The text of a small file.
+ * @throws NotAsItShould when it is larger than `mostBytes`, or no regular file; the system's error where it is not there
+ */
+export async function readText(path: string, mostBytes: number): Promise<string> {
+  return (await readBytes(path, mostBytes)).toString('utf8');
+}
+
+/** The bytes of a small file; as `readText`. */
+export async function readBytes(path: string, mostBytes: number): Promise<Buffer> {
+  const file = await openRegular(path);
   try {
-    await writeFile(temporary, text);
-    await flush(temporary);
-    await giveName(temporary, finalPath);
-  } catch (error) {
-    if (!(error instanceof NameTaken) || (await readFile(finalPath, 'utf8').catch(() => null)) !== text) throw error;
+    const { size } = await file.stat();
+    if (size > mostBytes) throw new NotAsItShould(`${asShown(path)} is larger than ${(mostBytes / 1e6).toFixed(0)} MB`);
+    const buffer = Buffer.alloc(size);
+    const { bytesRead } = await file.read(buffer, 0, size, 0);
+    return buffer.subarray(0, bytesRead);
   } finally {
-    await discard(temporary);
+    await file.close();
   }
-}
-
-/** XXH3, 64 bit, as sixteen hexadecimal digits: what `xxhsum -H3` prints. */
-export function hashFile(path: string, signal?: AbortSignal): Promise<string> {
-  return hashFiles([path], signal);
-}
-
-/** XXH3 of several files as if they were one, in their order: what `cat … | xxhsum -H3` prints. */
-export async function hashFiles(paths: readonly string[], signal?: AbortSignal): Promise<string> {
-  const hash = xxh3.Xxh3.withSeed();
-  for (const path of paths) for await (const chunk of createReadStream(path, { highWaterMark: 1 << 20, signal })) hash.update(chunk as Buffer);
-  return hash.digest().toString(16).padStart(16, '0');
-}
-
-/** XXH3 of an output: of the file, or, of a folder, of the list of its files, each in a line of its own XXH3 and name. */
-export async function hashOutput(path: string): Promise<string> {
-  const names = await namesIn(path);
-  if (!names) return hashFile(path);
-  const lines: string[] = [];
-  for (const name of names) lines.push(`${await hashFile(join(path, name))}  ${name}\n`);
-  return xxh3.xxh64(lines.join('')).toString(16).padStart(16, '0');
-}
-
-/** Bytes of an output, a file or a folder of them; 0 where it is not there. */
-export async function outputBytes(path: string): Promise<number> {
-  const names = await namesIn(path).catch(() => null);
-  const facts = await Promise.all((names ?? ['']).map((name) => fileFacts(join(path, name))));
-  return facts.reduce((sum, one) => sum + (one?.sizeBytes ?? 0), 0);
 }
 
 export interface FileFacts {
@@ -244,9 +328,10 @@ export interface FileFacts {
   modifiedAt: string;
 }
 
+/** Size and time of a regular file; null where there is none, or a link, or anything else. */
 export async function fileFacts(path: string): Promise<FileFacts | null> {
-  const stats = await stat(path).catch(() => null);
-  return stats ? { sizeBytes: stats.size, modifiedAt: stats.mtime.toISOString() } : null;
+  const stats = await (isPin(path) ? stat : lstat)(path).catch(() => null);
+  return stats?.isFile() ? { sizeBytes: stats.size, modifiedAt: stats.mtime.toISOString() } : null;
 }
 
 /** Bytes free for us on the disk that holds `path`, or its nearest folder that exists. */
@@ -257,3 +342,4 @@ export async function freeBytes(path: string): Promise<number> {
     if (folder === dirname(folder)) return 0;
   }
 }
+

@@ -7,7 +7,7 @@ import { untilQuiet } from './quiet.ts';
 
 it('a file that is still being written is waited for, and left for later if it does not end; its neighbours are not held up', async () => {
   const folder = await scratchFolder();
-  const at = (name: string) => ({ path: join(folder, name), shownPath: name });
+  const at = (name: string) => ({ root: folder, path: join(folder, name), shownPath: name });
   await writeFile(at('still.mov').path, 'x');
   await pause(2_100);
   // Its time is an old one, as when a copy keeps times: only its size gives it away.

@@ -1,4 +1,4 @@
-import { stat } from 'node:fs/promises';
+import { lstat } from 'node:fs/promises';
 import type { FoundFile } from './walk.ts';
 
 /** A file that was not written to for so long counts as complete. */
@@ -24,7 +24,7 @@ export async function untilQuiet(files: readonly FoundFile[], beat: () => void, 
   for (let waiting = [...files]; ;) {
     const now = Date.now();
     for (const file of waiting) {
-      const facts = await stat(file.path).catch(() => null);
+      const facts = await lstat(file.path).catch(() => null);
       // Gone or unreadable: describing it says so.
       if (!facts) {
         quiet.add(file);

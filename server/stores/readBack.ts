@@ -1,7 +1,9 @@
 import { constants } from 'node:fs';
 import { open, type FileHandle } from 'node:fs/promises';
 import type { HashName, Hashes } from '@relay/core/custody/manifest';
+import { isPin } from '@relay/media/process/pinned';
 import { hasherOf } from '../custody/hasher.ts';
+import { NotAsItShould } from './held.ts';
 
 const block = 4 << 20;
 const smallBlock = 64 << 10;
@@ -32,17 +34,20 @@ export interface ReadBack {
 /** Reads a file that was flushed, past the page cache where the file system allows it, and hashes what is there. */
 export async function readBack(path: string, names: Iterable<HashName>, signal?: AbortSignal): Promise<ReadBack> {
   const wanted = [...names];
-  const direct = await open(path, constants.O_RDONLY | constants.O_DIRECT).catch((error: NodeJS.ErrnoException) => (error.code === 'EINVAL' ? null : Promise.reject(error)));
+  const plain = constants.O_RDONLY | constants.O_NONBLOCK | (isPin(path) ? 0 : constants.O_NOFOLLOW);
+  const direct = await open(path, plain | constants.O_DIRECT).catch((error: NodeJS.ErrnoException) => (error.code === 'EINVAL' ? null : Promise.reject(error)));
   if (direct) {
     const read = await hashAll(direct, wanted, true, signal).catch((error: NodeJS.ErrnoException) => (error.code === 'EINVAL' ? null : Promise.reject(error)));
     if (read) return read;
   }
-  return hashAll(await open(path, 'r'), wanted, false, signal);
+  return hashAll(await open(path, plain), wanted, false, signal);
 }
 
 async function hashAll(file: FileHandle, names: readonly HashName[], fromDisk: boolean, signal?: AbortSignal): Promise<ReadBack> {
-  const buffer = borrow((await file.stat()).size < smallBlock ? smallBlock : block);
+  const facts = await file.stat();
+  const buffer = borrow(facts.size < smallBlock ? smallBlock : block);
   try {
+    if (!facts.isFile()) throw new NotAsItShould('it is no regular file');
     const hasher = await hasherOf(names);
     let at = 0;
     for (;;) {

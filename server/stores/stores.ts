@@ -1,8 +1,10 @@
-import { mkdir, readdir, readFile, rename, stat, statfs, writeFile } from 'node:fs/promises';
+import { mkdir, opendir, readdir, readFile, rename, stat, statfs, writeFile } from 'node:fs/promises';
 import type { MemberSystem } from '@relay/core/naming/systemPath';
-import { dirname, join } from 'node:path';
+import { dirname } from 'node:path';
+import { under } from '@relay/core/naming/under';
 import { z } from 'zod';
-import { placeInside } from './place.ts';
+import { asItsFolder, type Held, holding } from './held.ts';
+import { readText } from './place.ts';
 
 /** A disk or folder that Brisk Relay may use. */
 export interface Store {
@@ -20,6 +22,8 @@ const storesFile = z.array(z.strictObject({
 }));
 
 const markName = '.relay-store';
+/** Bytes that a mark has at most: a store's id and a line's end. */
+const mostMark = 1_000;
 
 /** The stores of this machine, kept in a small file, so that every process and the command line see the same. */
 export class Stores {
@@ -45,7 +49,7 @@ export class Stores {
     if (marked !== null && marked !== id) throw new Error(`${path} is the store ${marked} already`);
     const known = await this.get(id);
     if (!made && known?.marked && known.path === path && marked === null && (await readdir(path).catch(() => [])).length === 0) throw new Error(`${path} is empty, and ${name} was there: mount it first`);
-    const written = marked === id || (await writeFile(join(path, markName), `${id}\n`, { flag: 'wx' }).then(() => true, () => false));
+    const written = marked === id || (await writeFile(under(path, markName), `${id}\n`, { flag: 'wx' }).then(() => asItsFolder(under(path, markName), path)).then(() => true, () => false));
     await this.keep({ id, name, path, ...(written ? { marked: true } : {}), ...(known?.elsewhere ? { elsewhere: known.elsewhere } : {}) });
   }
 
@@ -66,7 +70,7 @@ export class Stores {
 
 /** Which store a folder is marked as; null where it is not. */
 async function markOf(path: string): Promise<string | null> {
-  return readFile(join(path, markName), 'utf8').then((text) => text.trim(), () => null);
+  return readText(under(path, markName), mostMark).then((text) => text.trim(), () => null);
 }
 
 /** Whether a store is there: mounted, and itself. */
@@ -81,17 +85,25 @@ export async function storeSpace(store: Store): Promise<{ freeBytes: number; tot
   return facts ? { freeBytes: facts.bavail * facts.bsize, totalBytes: facts.blocks * facts.bsize } : null;
 }
 
-/** Folders and the number of files directly in a folder of a store; hidden ones are passed over. */
+/** Folders of one folder that are told: nobody chooses among more. */
+const mostFolders = 5_000;
+const byNumber = new Intl.Collator('en', { numeric: true });
+
+/** Folders and the number of files directly in a folder of a store; hidden ones are passed over. A folder of very many is looked through bit by bit. */
 export async function lookInto(store: Store, folder: string): Promise<{ folders: string[]; files: number }> {
-  const entries = await readdir(await placeInside(store.path, folder), { withFileTypes: true });
-  const shown = entries.filter((entry) => !entry.name.startsWith('.'));
-  return {
-    folders: shown.filter((entry) => entry.isDirectory()).map((entry) => entry.name).sort((a, b) => a.localeCompare(b, 'en', { numeric: true })),
-    files: shown.filter((entry) => entry.isFile()).length,
-  };
+  return holding(async (held) => {
+    const folders: string[] = [];
+    let files = 0;
+    for await (const entry of await opendir(await held.folder(store.path, folder), { bufferSize: 256 })) {
+      if (entry.name.startsWith('.')) continue;
+      if (entry.isDirectory() && folders.length < mostFolders) folders.push(entry.name);
+      if (entry.isFile()) files += 1;
+    }
+    return { folders: folders.sort(byNumber.compare), files };
+  });
 }
 
-/** The place of a clip's original on this machine. */
-export async function originalPlace(store: Store, root: string, path: string): Promise<string> {
-  return placeInside(store.path, join(root, path));
+/** A clip's original on this machine, held open. `root` is the folder that was read, `path` the file's below it. */
+export async function originalIn(held: Held, store: Store, root: string, path: string): Promise<string> {
+  return held.file(store.path, under(root, path));
 }

@@ -7,6 +7,7 @@ import { Link } from 'react-router';
 import { post } from '../api/client.ts';
 import { siteQuery } from '../api/queries.ts';
 import { plural, sayBytes } from '../ui/format.ts';
+import { LevelMark } from '../ui/levelMark.tsx';
 import { Button, inputLook, Loading, ProblemNote, problemOf, toastProblem } from '../ui/pieces.tsx';
 import { StateMark } from '../ui/stateMark.tsx';
 
@@ -23,6 +24,7 @@ export function SitePage() {
         {site.workers.length === 0
           ? <p className="mt-2 text-dim">None is there. <code className="font-mono">./relay worker</code> starts one, here or on another machine.</p>
           : <ul className="mt-2 border-t border-line">{site.workers.map((worker) => <Worker key={worker.name} worker={worker} stores={site.stores} />)}</ul>}
+        {site.isolation !== null && site.workers.every((worker) => worker.isolation === null) && <div className="px-2"><Unsafe whose="The server's own FFmpeg" why={site.isolation} /></div>}
         <QuietForm site={site} />
       </section>
       <section aria-labelledby="stores">
@@ -57,8 +59,19 @@ function Worker({ worker, stores }: { worker: WorkerLine; stores: readonly Store
           <Link key={leg.leg} to={`/p/${leg.production}/runs/${leg.run}`} className="mr-4 inline-flex items-center gap-1.5 hover:underline"><StateMark state={leg.state} word={false} />{leg.stem}</Link>
         ))}
         <span className="block text-[12px] text-faint">Takes {sayCodecs(worker.codecs)}{missing.length > 0 ? `; ${missing.join(', ')} not there` : ''}</span>
+        {worker.isolation !== null && <Unsafe whose="Its FFmpeg" why={worker.isolation} />}
       </span>
     </li>
+  );
+}
+
+/** Says that FFmpeg sees more of a machine than it should, and what follows. */
+function Unsafe({ whose, why }: { whose: string; why: string }) {
+  return (
+    <span role="note" className="mt-1 flex items-baseline gap-2 text-[12px]">
+      <LevelMark level="decide" />
+      <span>{whose} runs without a sandbox: {why}. Bring in only cards that you trust.</span>
+    </span>
   );
 }
 

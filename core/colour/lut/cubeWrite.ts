@@ -31,7 +31,9 @@ export function writeCube(content: { table?: Lut1d; cube?: Lut3d; title?: string
   const { table, cube, title, notes = [] } = content;
   if (table?.halfDomain) throw new RangeError('a half-domain table has no place in a .cube file');
   const lines = notes.map((note) => `# ${note.replaceAll(/[\r\n]+/g, ' ')}`);
-  if (title) lines.push(`TITLE "${title.replaceAll(/["\r\n]+/g, ' ')}"`);
+  const called = title?.replaceAll(/["\r\n]+/g, ' ');
+  // The form with both has no place for a title that every reader takes: it stands among the notes.
+  if (called) lines.push(table && cube ? `# ${called}` : `TITLE "${called}"`);
   if (table && cube) {
     const same = new Set(table.domainMin).size === 1 && new Set(table.domainMax).size === 1 && new Set(cube.domainMin).size === 1 && new Set(cube.domainMax).size === 1;
     if (!same) throw new RangeError('a table before a cube needs one domain for all channels');

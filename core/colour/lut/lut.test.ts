@@ -54,7 +54,7 @@ describe('.cube files against OpenColorIO', () => {
   }), few));
 
   it('a table before a cube', () => fc.assert(fc.asyncProperty(table(9), cube(4), async (before, after) => {
-    const text = writeCube({ table: { ...before, domainMin: [-0.1, -0.1, -0.1], domainMax: [1.5, 1.5, 1.5] }, cube: { ...after, domainMin: unitMin, domainMax: unitMax } });
+    const text = writeCube({ table: { ...before, domainMin: [-0.1, -0.1, -0.1], domainMax: [1.5, 1.5, 1.5] }, cube: { ...after, domainMin: unitMin, domainMax: unitMax }, title: 'made up' });
     expect(farthest(through(unwrap(readLutFile(text, 'a.cube')).ops), await ocio([{ kind: 'file', path: fileOf(text, 'cube'), interpolation: 'tetrahedral' }], values))).toBeLessThan(2e-5);
   }), few));
 });

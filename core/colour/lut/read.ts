@@ -29,7 +29,7 @@ export class LineProblem extends Error {
   }
 }
 
-const decimal = /^[+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?$/;
+const decimal = /^[+-]?(?:\d+(?:\.\d*)?|\.\d+)(?:[eE][+-]?\d+)?$/;
 
 /** Numbers of a LUT are finite and fit single precision. */
 export function numberIn(token: string, line: number): number {

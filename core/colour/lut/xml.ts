@@ -1,3 +1,5 @@
+import { localName } from '../../text/tree.ts';
+import { scanXml, XmlProblem } from '../../text/xml.ts';
 import { LineProblem } from './read.ts';
 
 /** An element with the line that it begins in. Names are without their prefixes. */
@@ -11,82 +13,40 @@ export interface XmlElement {
   textLine: number;
 }
 
-const entities: Readonly<Record<string, string>> = { lt: '<', gt: '>', amp: '&', quot: '"', apos: '\'' };
-const remedy = 'The file is damaged or no XML: export it again';
-/** Deeper than any colour file; a hostile one is refused. */
-const deepest = 40;
+/** No colour file has more elements or attributes, or nests them deeper. */
+const most = { nodes: 200_000, depth: 40 } as const;
 
-function unescaped(text: string, line: number): string {
-  return text.replace(/&([^;\s]{0,12});?/g, (_whole, name: string) => {
-    const number = /^#(?:x([0-9a-f]{1,6})|(\d{1,7}))$/i.exec(name);
-    const code = number ? parseInt(number[1] ?? number[2] ?? '', number[1] ? 16 : 10) : -1;
-    if (code > 0 && code <= 0x10ffff) return String.fromCodePoint(code);
-    const known = entities[name];
-    if (known === undefined) throw new LineProblem(line, `&${name}; is not known`, remedy);
-    return known;
-  });
-}
-
-function localName(name: string): string {
-  return name.slice(name.indexOf(':') + 1);
-}
-
-/**
- * A small reader of XML that knows its lines: elements, attributes, text, comments, CDATA. Document types and entities of
- * a file's own are refused, for what they could make grow.
- */
+/** Reads XML into elements that know their lines. @throws LineProblem */
 export function readXml(source: string): XmlElement {
-  const text = source.replace(/^\uFEFF/, '');
-  const token = /<!--[\s\S]*?-->|<!\[CDATA\[([\s\S]*?)\]\]>|<\?[\s\S]*?\?>|<!|<(\/)?([A-Za-z_][\w:.-]*)((?:\s+[\w:.-]+\s*=\s*(?:"[^"<]*"|'[^'<]*'))*)\s*(\/)?>/g;
   const open: XmlElement[] = [];
   let root: XmlElement | null = null;
-  let at = 0;
-  let line = 1;
-  const linesIn = (part: string): number => part.split(/\r\n|\n|\r/).length - 1;
-  const addText = (part: string, raw: boolean): void => {
-    const to = open.at(-1);
-    if (part.trim() === '') return;
-    if (part.includes('<')) throw new LineProblem(line + linesIn(part.slice(0, part.indexOf('<'))), 'a < that begins no element', remedy);
-    if (!to) throw new LineProblem(line, 'text outside any element', remedy);
-    if (to.text === '') to.textLine = line;
-    to.text += raw ? part : unescaped(part, line);
-  };
-  for (let match = token.exec(text); match; match = token.exec(text)) {
-    const between = text.slice(at, match.index);
-    addText(between, false);
-    line += linesIn(between);
-    at = match.index + match[0].length;
-    const [whole, cdata, closing, name, attributes = '', empty] = match;
-    if (whole === '<!') throw new LineProblem(line, 'document types are not read', 'Take the DOCTYPE out');
-    if (cdata !== undefined) {
-      const to = open.at(-1);
-      if (to) to.text += cdata;
-    } else if (name !== undefined && closing) {
-      const ended = open.pop();
-      if (!ended || ended.name !== localName(name)) throw new LineProblem(line, `</${name}> closes nothing that is open`, remedy);
-    } else if (name !== undefined) {
-      if (root && open.length === 0) throw new LineProblem(line, `<${name}> stands after the end`, remedy);
-      if (open.length >= deepest) throw new LineProblem(line, 'elements are nested too deeply', remedy);
-      const element: XmlElement = { name: localName(name), line, attributes: attributesOf(attributes, line), children: [], text: '', textLine: line };
-      open.at(-1)?.children.push(element);
-      root ??= element;
-      if (!empty) open.push(element);
-    }
-    line += linesIn(whole);
+  try {
+    scanXml(source, most, {
+      open: (name, attributes, line) => {
+        const element: XmlElement = { name: localName(name), line, attributes: attributesOf(attributes), children: [], text: '', textLine: line };
+        open.at(-1)?.children.push(element);
+        root ??= element;
+        open.push(element);
+      },
+      text: (piece, line) => {
+        const to = open.at(-1);
+        if (!to || piece.trim() === '') return;
+        if (to.text === '') to.textLine = line;
+        to.text += piece;
+      },
+      close: () => void open.pop(),
+    });
+  } catch (error) {
+    if (error instanceof XmlProblem) throw new LineProblem(error.line, error.what, error.remedy);
+    throw error;
   }
-  addText(text.slice(at), false);
-  const unclosed = open.at(-1);
-  if (unclosed) throw new LineProblem(unclosed.line, `<${unclosed.name}> is never closed`, 'The file was cut short: copy or export it again');
-  if (!root) throw new LineProblem(1, 'there is no element in it', remedy);
-  return root;
+  return root as unknown as XmlElement;
 }
 
-function attributesOf(source: string, line: number): Record<string, string> {
+/** Attributes as a record that takes any name, `__proto__` among them. */
+function attributesOf(pairs: readonly (readonly [string, string])[]): Record<string, string> {
   const found: Record<string, string> = {};
-  for (const [, name = '', value = ''] of source.matchAll(/([\w:.-]+)\s*=\s*("[^"]*"|'[^']*')/g)) {
-    if (Object.hasOwn(found, name)) throw new LineProblem(line, `${name} stands there twice`, remedy);
-    Object.defineProperty(found, name, { value: unescaped(value.slice(1, -1), line), enumerable: true });
-  }
+  for (const [name, value] of pairs) Object.defineProperty(found, name, { value, enumerable: true });
   return found;
 }
 

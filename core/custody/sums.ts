@@ -1,5 +1,5 @@
-import type { HashName, Manifest, ManifestEntry } from '@relay/core/custody/manifest';
-import { fail, ok, type Result } from '@relay/core/result';
+import type { HashName, Manifest, ManifestEntry } from './manifest.ts';
+import { fail, ok, type Result } from '../result.ts';
 import { pathRefused } from './mhl.ts';
 
 /** Which hash a bare sum of so many digits is; 16 and 32 digits are told by the name of the list. */

@@ -1,7 +1,7 @@
-import { hashNames, type HashAction, type Hashes, type Manifest, type ManifestEntry } from '@relay/core/custody/manifest';
-import type { Tree } from '@relay/core/clip/sidecar';
-import { fail, ok, type Result } from '@relay/core/result';
-import { readXml, xmlText } from './xml.ts';
+import { hashNames, type HashAction, type Hashes, type Manifest, type ManifestEntry } from './manifest.ts';
+import { placeProblem } from '../naming/under.ts';
+import { fail, ok, type Result } from '../result.ts';
+import { child, localName, readXml, textOf, usualLimits, type Tree } from '../text/tree.ts';
 
 /** ASC Media Hash List, version 2 (open specification of the American Society of Cinematographers): one generation of a folder's history. */
 const namespace = 'urn:ASC:MHL:v2.0';
@@ -39,38 +39,42 @@ export function writeMhl(manifest: Manifest): string {
   return lines.join('\n');
 }
 
-export function child(tree: Tree, name: string): Tree | undefined {
-  return tree.children.find((one) => one.name.slice(one.name.lastIndexOf(':') + 1) === name);
+/** Text for an element or attribute. */
+export function xmlText(text: string): string {
+  return text.replace(/[&<>"]/g, (letter) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[letter] as string);
 }
 
-export function textOf(tree: Tree | undefined, name: string): string | null {
-  return (tree && child(tree, name)?.text.trim()) || null;
+/** Whether XML 1.0 can hold a text at all: no control characters, no halves of pairs, no U+FFFD that stands for unreadable bytes. */
+export function fitsXml(text: string): boolean {
+  return !/[\u0000-\u001f\u007f\ufffd\ufffe\uffff]|\p{Cs}/u.test(text);
 }
 
 /** Why a stated path is not taken: it must stay inside the folder. Null when it does; backslashes and colons are letters of a name here. */
 export function pathRefused(path: string): string | null {
-  if (path === '' || path.startsWith('/')) return 'is no path inside the folder';
-  return path.split('/').some((part) => part === '..' || part === '.' || part === '') ? 'leads out of the folder' : null;
+  return placeProblem(path.replaceAll('\\', '_'));
 }
 
 /** Reads a generation of ASC MHL v2, or a hash list of the older version 1.1 of the same kind (`<file>`, `<size>`, `xxhash64be`). */
 export function readMhl(text: string, generation: number): Result<Manifest> {
-  const parsed = readXml(text);
-  if (!parsed.ok) return parsed;
-  const root = parsed.value;
-  if (root.name !== 'hashlist') return fail('it is no hash list', 'Leave it aside');
-  const old = !child(root, 'hashes');
-  const listed = old ? root.children : (child(root, 'hashes')?.children ?? []);
   const entries: ManifestEntry[] = [];
   const seen = new Set<string>();
-  for (const node of listed.filter((one) => one.name === 'hash')) {
-    const entry = old ? oldEntry(node) : newEntry(node);
+  let wrong: string | null = null;
+  // Each element for a file is taken as it ends; a later one may be the last of many thousands.
+  const take = (node: Tree): boolean => {
+    if (localName(node.name) !== 'hash' || wrong !== null) return localName(node.name) === 'hash';
+    const entry = child(node, 'file') ? oldEntry(node) : newEntry(node);
     const refused = pathRefused(entry.path);
-    if (refused) return fail(`the path ${JSON.stringify(entry.path)} ${refused}`, 'Do not trust this manifest');
-    if (seen.has(entry.path)) return fail(`${entry.path} is stated twice`, 'Do not trust this manifest');
+    if (refused) wrong = `the path ${JSON.stringify(entry.path.slice(0, 200))} ${refused}`;
+    else if (seen.has(entry.path)) wrong = `${entry.path} is stated twice`;
     seen.add(entry.path);
     entries.push(entry);
-  }
+    return true;
+  };
+  const parsed = readXml(text, usualLimits, take);
+  if (!parsed.ok) return parsed;
+  const root = parsed.value;
+  if (localName(root.name) !== 'hashlist') return fail('it is no hash list', 'Leave it aside');
+  if (wrong !== null) return fail(wrong, 'Do not trust this manifest');
   const info = child(root, 'creatorinfo');
   const process = textOf(child(root, 'processinfo'), 'process');
   return ok({
@@ -91,7 +95,8 @@ function newEntry(node: Tree): ManifestEntry {
   for (const name of hashNames) {
     const hash = child(node, name);
     if (!hash) continue;
-    hashes[name] = hash.text.trim().toLowerCase();
+    // The digits of C4 are told apart by case; those of the others may be written in either.
+    hashes[name] = name === 'c4' ? hash.text.trim() : hash.text.trim().toLowerCase();
     const said = textOf(hash, 'action');
     if (said === 'verified' || said === 'failed') action = said;
   }

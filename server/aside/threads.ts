@@ -1,0 +1,105 @@
+import { existsSync } from 'node:fs';
+import { fileURLToPath } from 'node:url';
+import { Worker } from 'node:worker_threads';
+import { Gate } from '@relay/media/process/gate';
+import { Refused } from '../http.ts';
+import { TooMuch } from './tooMuch.ts';
+
+/** Megabytes that a thread may take; beyond it, it is ended, and only its task fails. */
+const memory = 1_500;
+
+/** The built thread: beside this file when it is built too, else where the build puts it. */
+const script = [new URL('./aside.mjs', import.meta.url), new URL('../../build/aside.mjs', import.meta.url)].map((url) => fileURLToPath(url)).find(existsSync);
+
+/** What a thread is asked, and what it answers. */
+export interface Question {
+  table: 'pure' | 'desk';
+  task: string;
+  input: readonly unknown[];
+  /** The answer as the bytes of its JSON, written there: what is large is sent on as it is. */
+  asText: boolean;
+}
+export interface Answer {
+  value?: unknown;
+  error?: string;
+  refused?: { status: Refused['status']; problem: Refused['problem'] };
+  /** The database's own code of what went wrong. */
+  code?: string;
+}
+
+/** Threads that take tasks, each one at a time. */
+export class Threads {
+  private readonly idle: Worker[] = [];
+  private readonly all = new Set<Worker>();
+  private readonly turns: Gate;
+  private closed = false;
+
+  constructor(most: number, private readonly workerData: unknown, private readonly env: Record<string, string> = {}) {
+    this.turns = new Gate(most);
+  }
+
+  /**
+   * Has a task done, when it is its turn.
+   * @throws TooMuch when it takes longer than `seconds`, or too much memory; Refused, or an Error in its words, when it says so
+   */
+  async ask(question: Question, seconds: number, signal?: AbortSignal): Promise<unknown> {
+    return this.turns.through(question.table, signal, async () => {
+      const worker = this.idle.pop() ?? this.start();
+      const answer = await put(worker, question, seconds, signal).catch(async (error: unknown) => {
+        this.all.delete(worker);
+        await worker.terminate();
+        throw error;
+      });
+      worker.unref();
+      if (this.closed) await worker.terminate();
+      else this.idle.push(worker);
+      if (answer.refused) throw new Refused(answer.refused.status, answer.refused.problem);
+      if (answer.error !== undefined) throw Object.assign(new Error(answer.error), answer.code === undefined ? {} : { code: answer.code });
+      return answer.value;
+    });
+  }
+
+  private start(): Worker {
+    if (script === undefined) throw new Error('build/aside.mjs is not there: build first');
+    const worker = new Worker(script, { resourceLimits: { maxOldGenerationSizeMb: memory }, env: this.env, workerData: this.workerData });
+    this.all.add(worker);
+    // What ends an idle thread is its own affair: another is started.
+    worker.on('error', () => undefined);
+    worker.on('exit', () => {
+      this.all.delete(worker);
+      const place = this.idle.indexOf(worker);
+      if (place >= 0) this.idle.splice(place, 1);
+    });
+    return worker;
+  }
+
+  async close(): Promise<void> {
+    this.closed = true;
+    await Promise.all([...this.all].map((worker) => worker.terminate()));
+  }
+}
+
+/** Buffers that are given away rather than copied: those that hold nothing but one input, a request's body above all. */
+function transferable(input: readonly unknown[]): ArrayBuffer[] {
+  return input.flatMap((one) => (one instanceof Uint8Array && one.byteLength === one.buffer.byteLength && one.buffer instanceof ArrayBuffer ? [one.buffer] : []));
+}
+
+function put(worker: Worker, question: Question, seconds: number, signal: AbortSignal | undefined): Promise<Answer> {
+  worker.ref();
+  return new Promise((resolve, reject) => {
+    const answered = (answer: Answer): void => over(() => resolve(answer));
+    const failed = (error: NodeJS.ErrnoException): void => over(() => reject(error.code === 'ERR_WORKER_OUT_OF_MEMORY' ? new TooMuch('it takes more memory to read than it is given') : error));
+    const ended = (): void => over(() => reject(new TooMuch('it could not be read to its end')));
+    const unwanted = (): void => worker.postMessage({ unwanted: true });
+    const late = setTimeout(() => over(() => reject(new TooMuch(`it took longer than ${seconds} s`))), seconds * 1000);
+    const over = (then: () => void): void => {
+      clearTimeout(late);
+      worker.off('message', answered).off('error', failed).off('exit', ended);
+      signal?.removeEventListener('abort', unwanted);
+      then();
+    };
+    worker.on('message', answered).on('error', failed).on('exit', ended);
+    signal?.addEventListener('abort', unwanted, { once: true });
+    worker.postMessage(question, transferable(question.input));
+  });
+}

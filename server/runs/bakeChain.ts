@@ -1,0 +1,80 @@
+import { burnt } from '@relay/core/burn/area';
+import { bakeCube } from '@relay/core/colour/bake/bake';
+import { shapersFor, type Shaper } from '@relay/core/colour/bake/shaper';
+import type { Chain } from '@relay/core/colour/chain/chain';
+import { planChain } from '@relay/core/colour/chain/plan';
+import { sayChain } from '@relay/core/colour/chain/say';
+import { writeCube } from '@relay/core/colour/lut/cubeWrite';
+import { readLutFile } from '@relay/core/colour/lut/file';
+import type { LutFile } from '@relay/core/colour/lut/read';
+import { compile } from '@relay/core/colour/ops/compile';
+import type { ColourOp } from '@relay/core/colour/ops/op';
+import { forLutFilter } from '@relay/core/colour/ycbcr';
+import { colourComparison, colourDifference } from '@relay/core/proof/colour';
+import type { Comparison } from '@relay/core/proof/proof';
+import { ok, type Result } from '@relay/core/result';
+import type { FrameSample } from '@relay/media/proof/colour';
+
+/** LUT files by the keys that chains name them by. */
+export type LutTexts = Readonly<Record<string, { text: string; fileName: string }>>;
+
+/** The matrices of an output's samples, before its chain and after. */
+export type Matrices = readonly [before: string, after: string];
+
+/** A chain to be baked: for a picture on its way through FFmpeg, or to lie beside pictures. */
+export interface BakeOrder {
+  chain: Chain;
+  luts: LutTexts;
+  /** Null for a LUT that is delivered. */
+  matrices: Matrices | null;
+}
+
+/** Points of the cube that a picture goes through: the most that is usual, since here nothing but the error counts. */
+const runPoints = 65;
+/** Points of a LUT that is delivered beside pictures: what every cutting program takes (common practice, no source). */
+const besidePoints = 33;
+
+const [plain] = shapersFor(false) as [Shaper, ...Shaper[]];
+
+/** A chain's steps, its LUTs read. */
+function opsOf(chain: Chain, luts: LutTexts): Result<readonly ColourOp[]> {
+  const files = new Map<string, LutFile>();
+  for (const step of chain.steps) {
+    if (step.kind !== 'lut' || step.muted || files.has(step.lut)) continue;
+    const found = luts[step.lut];
+    if (!found) continue; // Said by the chain's plan, which knows the step's name.
+    const read = readLutFile(found.text, found.fileName);
+    if (!read.ok) return { ok: false, problem: { ...read.problem, what: `${step.name}: ${read.problem.what}` } };
+    files.set(step.lut, read.value);
+  }
+  const planned = planChain(chain, (key) => files.get(key) ?? null);
+  return planned.ok ? ok(planned.value.ops) : planned;
+}
+
+/** Bakes a chain to the text of a .cube file. */
+export function bakeChain({ chain, luts, matrices }: BakeOrder): Result<string> {
+  const ops = opsOf(chain, luts);
+  if (!ops.ok) return ops;
+  if (matrices === null) {
+    const said = sayChain(chain);
+    return ok(writeCube({ cube: bakeCube(compile(ops.value), besidePoints, plain), title: said, notes: ['full range in and out', said] }));
+  }
+  return ok(writeCube({ cube: bakeCube(compile(forLutFilter(ops.value, ...matrices)), runPoints, plain) }));
+}
+
+/** A frame of an original and what became of it, to be held against the chain itself. */
+export interface ColourProofOrder {
+  chain: Chain;
+  luts: LutTexts;
+  matrices: Matrices;
+  sample: FrameSample;
+  bitDepth: number;
+}
+
+/** Holds an output's decoded frame against its chain. */
+export function proveColour({ chain, luts, matrices, sample, bitDepth }: ColourProofOrder): Result<Comparison> {
+  const ops = opsOf(chain, luts);
+  const { x, y, burn, frame } = sample;
+  const covered = (left: number, top: number, width: number, height: number): boolean => burnt(burn, { x: x + left, y: y + top, width, height }, frame);
+  return ops.ok ? ok(colourComparison(colourDifference({ ...sample, covered }, ops.value, matrices, bitDepth), bitDepth, sample.frame)) : ops;
+}

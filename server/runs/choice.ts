@@ -1,0 +1,102 @@
+import type { RunAnswer, RunCheck, SampledForecast } from '@relay/contract/api';
+import type { Recipe } from '@relay/core/recipe/recipe';
+import type { Source } from '@relay/media/process/joined';
+import type { Tools } from '../aside/tools.ts';
+import { decide, decided } from '../clips/decisions.ts';
+import { storeOr404 } from '../context.ts';
+import { notThere, Refused } from '../http.ts';
+import { cabinetText } from '../looks/cabinet.ts';
+import { liveWorkers } from '../site/roster.ts';
+import { realPathOf, type Held } from '../stores/held.ts';
+import { freeBytes } from '../stores/place.ts';
+import { isThere, originalIn, type Store } from '../stores/stores.ts';
+import { checkRun, clipsToRun, planClips, sortOut, type PlannedClip } from './plans.ts';
+import { runAnswer } from './queries.ts';
+import { sampleForecast } from './sampledForecast.ts';
+import { startRun } from './service.ts';
+
+/** Clips, a recipe and a place: what somebody chose to run. It goes through whole productions, and is worked out at the desk. */
+export interface RunChoice {
+  clips: string[];
+  recipe: string;
+  store: string;
+  folder: string;
+}
+
+export interface RunOrder extends RunChoice {
+  name: string;
+  asTheyAre: boolean;
+  inWaves: boolean;
+  notBefore: string | null;
+  wantedBy: string | null;
+}
+
+interface Chosen {
+  recipe: Recipe;
+  version: number;
+  store: Store;
+  planned: PlannedClip[];
+  sorted: ReturnType<typeof sortOut>;
+}
+
+/** A choice as plans; refuses what can never be. */
+async function chosen({ db, stores }: Tools, production: string, choice: RunChoice): Promise<Chosen> {
+  const [row] = (await db.query('SELECT definition, version FROM recipe WHERE id = $1', [choice.recipe])) as { definition: Recipe; version: number }[];
+  if (!row) throw notThere('The recipe');
+  const store = await storeOr404({ stores }, choice.store);
+  const clips = await clipsToRun(db, production, choice.clips);
+  if (clips.length === 0) throw notThere('None of the clips');
+  const outRoot = await realPathOf({ root: store.path, folder: choice.folder });
+  for (const root of new Set(clips.map((clip) => JSON.stringify([clip.storeId, clip.root])))) {
+    const [storeId, folder] = JSON.parse(root) as [string, string];
+    const source = await realPathOf({ root: (await storeOr404({ stores }, storeId)).path, folder });
+    if (`${outRoot}/`.startsWith(`${source}/`)) throw new Refused(400, { what: 'The outputs would lie among the originals', remedy: 'Choose a folder outside the one that was read' });
+  }
+  const sorted = sortOut(clips);
+  return { recipe: row.definition, version: row.version, store, planned: planClips(sorted.runs, row.definition), sorted };
+}
+
+/** What a run would make, need and meet. */
+export async function checkChoice(tools: Tools, production: string, choice: RunChoice): Promise<RunCheck> {
+  const { recipe, sorted, planned, store } = await chosen(tools, production, choice);
+  return checkRun(tools.db, recipe, sorted, planned, store, choice.folder);
+}
+
+/** What a run would take, by sampled pictures of some of its clips. */
+export async function forecastChoice(tools: Tools, production: string, choice: RunChoice): Promise<SampledForecast> {
+  const { recipe, planned } = await chosen(tools, production, choice);
+  return sampled(tools, planned, recipe);
+}
+
+/** The same of a recipe that is being written, for some clips or for all. */
+export async function forecastRecipe(tools: Tools, production: string, ids: readonly string[], recipe: Recipe): Promise<SampledForecast> {
+  const clips = await clipsToRun(tools.db, production, ids.length > 0 ? ids : null);
+  return sampled(tools, planClips(clips, recipe), recipe);
+}
+
+async function sampled({ db, stores, signal }: Tools, planned: readonly PlannedClip[], recipe: Recipe): Promise<SampledForecast> {
+  const plans = await Promise.all(planned.flatMap(({ clip, plan }) => (plan.ok ? [{ clip, plan: plan.value }] : [])).map(async ({ clip, plan }) => {
+    const store = await storeOr404({ stores }, clip.storeId);
+    const { original } = plan;
+    const files = original.chapters.length > 0 ? original.chapters.map((chapter) => chapter.path) : [original.path];
+    return { plan, open: async (held: Held): Promise<Source> => ({ clip: original, paths: await Promise.all(files.map((path) => originalIn(held, store, clip.root, path))) }) };
+  }));
+  const machines = new Set((await liveWorkers(db)).map(({ host }) => host)).size;
+  return sampleForecast(plans, recipe, cabinetText(db), Math.max(1, machines), signal);
+}
+
+/** Starts a run; what nobody had decided is answered by whoever starts it. */
+export async function beginChoice(tools: Tools, production: string, order: RunOrder): Promise<RunAnswer | null> {
+  const { db, boss } = tools;
+  const { planned, recipe, version, sorted, store } = await chosen(tools, production, order);
+  if (planned.length === 0) throw new Refused(409, { what: 'None of these clips may run', remedy: `Decide on their findings first: ${sorted.keptOut[0]?.path ?? ''} is ${sorted.keptOut[0]?.why ?? 'kept out'}` });
+  if (sorted.toDecide.length > 0 && !order.asTheyAre) throw new Refused(409, { what: `${sorted.toDecide.length} clips have findings that nobody has decided on`, remedy: 'Decide on them, or start the run with them as they are' });
+  if (!(await isThere(store)) || (await freeBytes(store.path)) === 0) throw new Refused(507, { what: `${store.name} is full or not there`, remedy: 'Free space, or choose another store' });
+  const answered = sorted.toDecide.map(({ clip, findings }) => ({ clip, rules: findings.map((finding) => finding.rule) }));
+  await decide(tools, production, answered, 'as it is', `by starting ${order.name}`);
+  const { name, folder, inWaves, notBefore, wantedBy } = order;
+  const id = await startRun(db, boss, { production, name, recipe, from: { id: order.recipe, version }, store: order.store, folder, inWaves, notBefore, wantedBy }, planned);
+  // Nobody need wait for the sheet: of thousands of clips it takes seconds.
+  void decided(tools, production, answered).catch(() => undefined);
+  return runAnswer(db, id);
+}

@@ -1,0 +1,44 @@
+import { xxh3 } from '@node-rs/xxhash';
+import { lstat, readdir } from 'node:fs/promises';
+import { under } from '@relay/core/naming/under';
+import { isPin } from '@relay/media/process/pinned';
+import { openRegular } from '@relay/media/process/plain';
+import { fileFacts } from './place.ts';
+
+/** XXH3, 64 bit, as sixteen hexadecimal digits: what `xxhsum -H3` prints. */
+export function hashFile(path: string, signal?: AbortSignal): Promise<string> {
+  return hashFiles([path], signal);
+}
+
+/** XXH3 of several files as if they were one, in their order: what `cat … | xxhsum -H3` prints. */
+export async function hashFiles(paths: readonly string[], signal?: AbortSignal): Promise<string> {
+  const hash = xxh3.Xxh3.withSeed();
+  for (const path of paths) {
+    const file = await openRegular(path);
+    for await (const chunk of file.createReadStream({ highWaterMark: 1 << 20, signal })) hash.update(chunk as Buffer);
+  }
+  return hash.digest().toString(16).padStart(16, '0');
+}
+
+/** Names of the files of an output that is a folder, in order; null for a file. */
+async function namesIn(path: string): Promise<string[] | null> {
+  // The path of a descriptor is a link to look at, and whatever it is of to look into.
+  if (isPin(path)) return readdir(path).then((names) => names.sort(), (error: NodeJS.ErrnoException) => (error.code === 'ENOTDIR' ? null : Promise.reject(error)));
+  return (await lstat(path)).isDirectory() ? (await readdir(path)).sort() : null;
+}
+
+/** XXH3 of an output: of the file, or, of a folder, of the list of its files, each in a line of its own XXH3 and name. */
+export async function hashOutput(path: string): Promise<string> {
+  const names = await namesIn(path);
+  if (!names) return hashFile(path);
+  const lines: string[] = [];
+  for (const name of names) lines.push(`${await hashFile(under(path, name))}  ${name}\n`);
+  return xxh3.xxh64(lines.join('')).toString(16).padStart(16, '0');
+}
+
+/** Bytes of an output, a file or a folder of them; 0 where it is not there. */
+export async function outputBytes(path: string): Promise<number> {
+  const names = await namesIn(path).catch(() => null);
+  const facts = await Promise.all((names === null ? [path] : names.map((name) => under(path, name))).map(fileFacts));
+  return facts.reduce((sum, one) => sum + (one?.sizeBytes ?? 0), 0);
+}
