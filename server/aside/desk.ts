@@ -19,6 +19,7 @@ export class Desk {
     // FFmpeg that is started from here is kept as apart as any other.
     const env = Object.fromEntries(Object.entries(process.env).filter(([name, value]) => value !== undefined && (name.startsWith('RELAY_') || name === 'PATH'))) as Record<string, string>;
     this.threads = new Threads(3, settings, env);
+    void this.threads.warm({ table: 'desk', task: 'ready' satisfies DeskTaskName, input: [], asText: false }, patience);
   }
 
   async do<Name extends DeskTaskName>(task: Name, ...input: Input<Name>): Promise<Output<Name>> {

@@ -34,7 +34,7 @@ export class Threads {
   private readonly turns: Gate;
   private closed = false;
 
-  constructor(most: number, private readonly workerData: unknown, private readonly env: Record<string, string> = {}) {
+  constructor(private readonly most: number, private readonly workerData: unknown, private readonly env: Record<string, string> = {}) {
     this.turns = new Gate(most);
   }
 
@@ -57,6 +57,11 @@ export class Threads {
       if (answer.error !== undefined) throw Object.assign(new Error(answer.error), answer.code === undefined ? {} : { code: answer.code });
       return answer.value;
     });
+  }
+
+  /** Starts them all and has each do this once, so that nobody waits later for one to be started. What fails is left to who asks next. */
+  async warm(question: Question, seconds: number): Promise<void> {
+    await Promise.all(Array.from({ length: this.most }, () => this.ask(question, seconds).catch(() => undefined)));
   }
 
   private start(): Worker {
