@@ -53,12 +53,16 @@ describe('a run', () => {
     await lane(/F001_r1 Intermediate/).click();
     await page.keyboard.press('f');
     await until('the leg to be first', async () => (await run()).legLines[0]?.stem === 'F001_r1');
+    // The page shows so too, and follows the leg to its place.
+    const shown = async (): Promise<string[]> => (await page.getByRole('listbox', { name: 'Legs' }).getByRole('option').evaluateAll((rows) => rows.map((row) => ({ y: row.getBoundingClientRect().y, says: row.textContent ?? '' })).sort((a, b) => a.y - b.y))).map(({ says }) => says);
+    await until('the page to show it first', async () => (await shown())[0]?.startsWith('F001_r1 Intermediate'));
     // By key and by mouse, among those of its wave.
     const proxies = async (): Promise<string[]> => (await run()).legLines.filter(({ wave }) => wave === 1).map(({ stem }) => stem);
     const [before, moved] = [await proxies(), (await proxies())[3] as string];
     await lane(new RegExp(`^${moved} Proxy`)).click();
     await page.keyboard.press('-');
     await until('it to move up', async () => (await proxies())[2] === moved);
+    await until('the page to show it third', async () => (await shown())[3]?.startsWith(`${moved} Proxy`));
     await lane(new RegExp(`^${moved} Proxy`)).dragTo(lane(new RegExp(`^${before[0] ?? ''} Proxy`)));
     await until('it to be dragged to the front', async () => (await proxies())[0] === moved);
     expect([...(await proxies())].sort()).toEqual([...before].sort());
