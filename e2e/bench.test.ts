@@ -74,6 +74,8 @@ describe('the bench', () => {
     await page.getByRole('button', { name: 'after', exact: true }).click();
     await page.getByRole('button', { name: '200 %' }).click();
     const shot = async (): Promise<Buffer> => {
+      // The frame asked for is there and drawn.
+      await page.locator('[aria-busy=false]').filter({ has: canvas() }).waitFor();
       await page.waitForTimeout(1500);
       return canvas().screenshot();
     };

@@ -113,7 +113,7 @@ function Bench({ bench, production, onPart }: { bench: BenchAnswer; production: 
             <>
               {picture.error && <p role="alert" className="px-4 py-2">{problemOf(picture.error).what}. {problemOf(picture.error).remedy}.</p>}
               {picture.data
-                ? <Viewer frame={picture.data} pixelAspect={video ? toNumber(video.pixelAspect) : 1} cube={cube} mode={mode} zoom={zoom} centre={centre} onCentre={setCentre} wipe={wipe} onWipe={setWipe} byCore={byCore} onComputed={onComputed} onPoint={setPoint} />
+                ? <Viewer frame={picture.data} coming={picture.isPlaceholderData} pixelAspect={video ? toNumber(video.pixelAspect) : 1} cube={cube} mode={mode} zoom={zoom} centre={centre} onCentre={setCentre} wipe={wipe} onWipe={setWipe} byCore={byCore} onComputed={onComputed} onPoint={setPoint} />
                 : <div className="flex-1" role="status" aria-label="The frame comes" />}
               <PointLine point={point} values={values} />
             </>

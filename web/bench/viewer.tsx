@@ -28,14 +28,18 @@ interface ViewerProps {
   onPoint: (sample: { x: number; y: number } | null) => void;
   /** Core draws even where the card could. */
   byCore: boolean;
+  /** The frame asked for is still on its way, and another stands in for it. */
+  coming: boolean;
 }
 
 /** The picture before and after, one sample of it under one grid of dots, both panes moving together. */
 export function Viewer(props: ViewerProps) {
-  const { frame, cube, mode, zoom, centre, wipe, pixelAspect, byCore, onComputed, onPoint } = props;
+  const { frame, cube, mode, zoom, centre, wipe, pixelAspect, byCore, coming, onComputed, onPoint } = props;
   const place = useRef<HTMLDivElement>(null);
   const plain = useRef<HTMLCanvasElement>(null);
   const drawn = useRef<{ before: ImageBitmap; after: ImageBitmap } | null>(null);
+  /** What core drew last: of a new frame or chain nothing is drawn yet. */
+  const [drawnOf, setDrawnOf] = useState<{ frame: FrameData; cube: CubeData | null } | null>(null);
   const [size, setSize] = useState({ width: 0, height: 0 });
   const [cardCanvas, setCardCanvas] = useState<HTMLCanvasElement | null>(null);
   /** Why the card is not used although nobody asked for core. */
@@ -118,6 +122,7 @@ export function Viewer(props: ViewerProps) {
       if (!current) return;
       drawn.current = both;
       paint();
+      setDrawnOf({ frame, cube });
     });
     return () => {
       current = false;
@@ -150,7 +155,8 @@ export function Viewer(props: ViewerProps) {
   };
   return (
     <div
-      ref={place} className={`relative min-h-0 flex-1 touch-none overflow-hidden ${zoom === 'fit' ? (mode === 'wipe' ? 'cursor-ew-resize' : 'cursor-crosshair') : 'cursor-grab'}`}
+      ref={place} aria-busy={coming || (drawer === 'core' && (drawnOf?.frame !== frame || drawnOf.cube !== cube))}
+      className={`relative min-h-0 flex-1 touch-none overflow-hidden ${zoom === 'fit' ? (mode === 'wipe' ? 'cursor-ew-resize' : 'cursor-crosshair') : 'cursor-grab'}`}
       onPointerDown={(event) => { grip.current = { x: event.clientX, y: event.clientY, centre }; event.currentTarget.setPointerCapture(event.pointerId); onMove(event); }}
       onPointerMove={onMove} onPointerUp={() => { grip.current = null; }} onPointerLeave={() => onPoint(null)} onWheel={onWheel}
     >
