@@ -50,7 +50,7 @@ function wereSplit(row: readonly ClipDescription[]): boolean {
 }
 
 function chapterOf(clip: ClipDescription): Chapter {
-  return { path: clip.path, sizeBytes: clip.sizeBytes, frames: clip.video?.frames ?? 0, duration: clip.video?.duration ?? clip.audio[0]?.duration ?? rational(0) };
+  return { path: clip.path, sizeBytes: clip.sizeBytes, frames: clip.video?.frames ?? 0, duration: clip.video?.duration ?? clip.audio[0]?.duration ?? rational(0), ...(clip.video ? { start: clip.video.start } : {}) };
 }
 
 /** One clip of files that follow each other: the first one's facts, everybody's size and length. */

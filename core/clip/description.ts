@@ -72,6 +72,8 @@ export interface Chapter {
   frames: number;
   /** Exact duration in seconds. */
   duration: Rational;
+  /** Seconds from the beginning of its file to its first picture. Absent where that was not read: none. */
+  start?: Rational;
 }
 
 /** Everything known of a file that can be decoded here. */

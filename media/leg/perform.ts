@@ -50,7 +50,7 @@ export async function performLeg(
       const speed = Number.parseFloat(seen.speed ?? '');
       onProgress({ framesDone: Math.min(framesTotal, Number(seen.frame ?? 0)), framesTotal, speed: Number.isFinite(speed) ? speed : null });
     },
-  }));
+  }), { sound: true });
   const errors = [...complaints(ended.stderr), ...(ended.endedBy && !signal?.aborted ? [`FFmpeg was ended by ${ended.endedBy}`] : [])];
   if (signal?.aborted) return { outcome: 'stopped', errors, command };
   if (ended.stalled) return { outcome: 'stalled', errors, command };

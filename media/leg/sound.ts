@@ -1,8 +1,10 @@
 import type { ClipDescription } from '@relay/core/clip/description';
 import type { LegPlan, OutputPlan, SoundPlan, SoundTrackPlan } from '@relay/core/recipe/plan';
+import { chapterSounds } from '@relay/core/sound/chapters';
 import { flatChannels, type Feed } from '@relay/core/sound/map';
 import { stretchRates } from '@relay/core/time/conform';
 import { toNumber, type Rational } from '@relay/core/time/rational';
+import { chapterInput } from '../process/joined.ts';
 
 /** Sound as it must be to follow relabelled pictures. */
 function stretchFilters({ stretch }: SoundPlan): string[] {
@@ -23,7 +25,8 @@ function stretchFilters({ stretch }: SoundPlan): string[] {
  * picture to the sample, or `past` samples longer where a wrapper ends with its shortest stream. Sound of an original that is cut short is not drawn out over pictures that do not exist.
  */
 export function soundFilters(sound: SoundPlan, pictureStart: Rational, original: ClipDescription, past = 0): string {
-  const start = toNumber(pictureStart);
+  // Chapters begin with their pictures already.
+  const start = original.chapters.length > 0 ? 0 : toNumber(pictureStart);
   return [
     start > 0 ? `asetpts=PTS-${start.toFixed(9)}/TB` : null,
     // Sound that begins before its pictures loses what nobody sees.
@@ -32,6 +35,23 @@ export function soundFilters(sound: SoundPlan, pictureStart: Rational, original:
     original.cutShort ? null : `apad=whole_len=${sound.samples + past}`,
     `atrim=end_sample=${sound.samples + past}`,
   ].filter((part) => part !== null).join(',');
+}
+
+/**
+ * A track of an original as the beginning of a filter graph: its stream, or the same stream of each chapter, brought to the length of that
+ * chapter's pictures, one behind the other. `label` is what its parts' pads are named by.
+ */
+function trackOf({ chapters, cutShort }: ClipDescription, track: number, sampleRate: number, label: string): { before: string[]; pad: string } {
+  if (chapters.length === 0) return { before: [], pad: `[0:a:${track}]` };
+  const parts = chapterSounds(chapters, sampleRate).map(({ samples, pictureStart }, index) => [
+    `[${chapterInput(index)}:a:${track}]`,
+    [
+      ...(pictureStart > 0 ? [`asetpts=PTS-${pictureStart.toFixed(9)}/TB`] : []), `aresample=${sampleRate}:async=1:first_pts=0`,
+      ...(cutShort && index === chapters.length - 1 ? [] : [`apad=whole_len=${samples}`]), `atrim=end_sample=${samples}`,
+    ].join(','),
+    `[${label}p${index}]`,
+  ].join(''));
+  return { before: [...parts, `${parts.map((_, index) => `[${label}p${index}]`).join('')}concat=n=${parts.length}:v=0:a=1[${label}w]`], pad: `[${label}w]` };
 }
 
 function panOf(feeds: readonly Feed[][], place: (channel: number) => number): string {
@@ -57,12 +77,21 @@ export function trackArguments(plan: LegPlan, { sound, wrapper }: OutputPlan, tr
   // MXF ends with its shortest stream: sound that ended with the picture would take its last frame along.
   const chain = soundFilters(sound, plan.pictureStart, plan.original, wrapper === 'mxf' ? 2 * sound.sampleRate : 0);
   const named = sound.coding ? namedChannels(track) : '';
-  if (!track.mix) return { map: `0:a:${track.from}`, filter: `${chain}${named}`, graph: null };
+  const from = (number: number, name: string): { before: string[]; pad: string } => trackOf(plan.original, number, sound.sampleRate, name);
+  /** What comes of one stream: a filter of its own, or the end of a graph where that stream is joined of several. */
+  const ofOne = (filter: string): TrackArguments => {
+    const { before, pad } = from(track.from, label);
+    return before.length === 0 ? { map: pad.slice(1, -1), filter, graph: null } : { map: `[${label}]`, filter: null, graph: [...before, `${pad}${filter}[${label}]`].join(';') };
+  };
+  if (!track.mix) return ofOne(`${chain}${named}`);
   const flat = flatChannels(plan.original.audio);
   const used = [...new Set(track.mix.flat().map(({ channel }) => channel))].sort((a, b) => a - b);
-  if ((track.sources?.length ?? 0) <= 1) return { map: `0:a:${track.from}`, filter: `${chain},${panOf(track.mix, (channel) => flat[channel]?.channel ?? 0)}${named}`, graph: null };
+  if ((track.sources?.length ?? 0) <= 1) return ofOne(`${chain},${panOf(track.mix, (channel) => flat[channel]?.channel ?? 0)}${named}`);
   // Each channel by itself first: merged streams of different layouts would be put into an order of their own.
-  const parts = used.map((channel, index) => `[0:a:${flat[channel]?.track}]${chain},pan=mono|c0=c${flat[channel]?.channel}[${label}c${index}]`);
+  const parts = used.flatMap((channel, index) => {
+    const { before, pad } = from(flat[channel]?.track ?? 0, `${label}c${index}`);
+    return [...before, `${pad}${chain},pan=mono|c0=c${flat[channel]?.channel}[${label}c${index}]`];
+  });
   return {
     map: `[${label}]`, filter: null,
     graph: [...parts, `${used.map((_, index) => `[${label}c${index}]`).join('')}amerge=inputs=${used.length},${panOf(track.mix, (channel) => used.indexOf(channel))}${named}[${label}]`].join(';'),

@@ -5,13 +5,14 @@ import { originalsWanted, sampledFrames, type Small, type Smalls } from '@relay/
 import type { Excerpt } from '@relay/core/proof/sound';
 import { hasPicture } from '@relay/core/recipe/codecs';
 import type { LegPlan, OutputPlan, SoundPlan } from '@relay/core/recipe/plan';
+import { chapterSounds } from '@relay/core/sound/chapters';
 import { turned, type Raster } from '@relay/core/shape/raster';
 import { toNumber } from '@relay/core/time/rational';
 import type { Tuning } from '../leg/encoders.ts';
 import { needsLut } from '../leg/filters.ts';
 import { legMemory } from '../leg/memory.ts';
 import { openOutput, type Opened } from '../leg/open.ts';
-import { withInput, type Source } from '../process/joined.ts';
+import { chapterInput, withInput, type Source } from '../process/joined.ts';
 import { runWatched, Stalled } from '../process/watched.ts';
 import { scratchFolder } from '../process/scratch.ts';
 import { burnFrame } from './burn.ts';
@@ -68,7 +69,40 @@ export interface EvidenceTaking {
   discard: () => Promise<void>;
 }
 
-async function taking(of: Pick<Opened, 'picture' | 'sound'>, frames: readonly number[], raster: Raster, fullRange: boolean, tracks: readonly { channels: number; before: string }[], windows: readonly SoundWindow[], whole: ReadonlyMap<string, RawFrame>): Promise<EvidenceTaking> {
+/** A piece of a window of sound, as one stream has it. */
+interface SoundPiece {
+  map: string;
+  /** Filters before the piece is cut out, each ended by a comma. */
+  before: string;
+  /** Samples of the stream. */
+  start: number;
+  end: number;
+  /** Where in the window it begins. */
+  at: number;
+}
+
+/** A track as it is kept: window by window, of the pieces that make it up. */
+interface TrackTaking {
+  channels: number;
+  pieces: (window: SoundWindow) => SoundPiece[];
+}
+
+/** The streams of a file or an output, each all of its track. */
+function wholeTracks(of: Pick<Opened, 'sound'>, audio: readonly AudioTrack[], before: string): TrackTaking[] {
+  return audio.map(({ channels }, track) => ({ channels, pieces: ({ first, length }) => [{ map: of.sound(track), before, start: first, end: first + length, at: 0 }] }));
+}
+
+/** One channel of pieces that lie channel by channel, set where they belong; what no piece has is silent. */
+function assembled(pieces: readonly { at: number; samples: Float32Array }[], channel: number, channels: number): Float32Array {
+  const lengths = pieces.map(({ samples }) => Math.floor(samples.length / channels));
+  const [only] = pieces;
+  if (pieces.length === 1 && only) return channelOf(only.samples, channel, channels, lengths[0] as number);
+  const row = new Float32Array(Math.max(0, ...pieces.map(({ at }, index) => at + (lengths[index] as number))));
+  pieces.forEach(({ at, samples }, index) => row.set(channelOf(samples, channel, channels, lengths[index] as number), at));
+  return row;
+}
+
+async function taking(of: Pick<Opened, 'picture'>, frames: readonly number[], raster: Raster, fullRange: boolean, tracks: readonly TrackTaking[], windows: readonly SoundWindow[], whole: ReadonlyMap<string, RawFrame>): Promise<EvidenceTaking> {
   const folder = await scratchFolder();
   const small = smallRaster(raster);
   const pictures = under(folder, 'pictures');
@@ -77,10 +111,10 @@ async function taking(of: Pick<Opened, 'picture' | 'sound'>, frames: readonly nu
     '-map', of.picture ?? '0:v:0', '-filter:v', `select='${frames.map((n) => `eq(n,${n})`).join('+')}',scale=${small.width}:${small.height}:flags=area+accurate_rnd:in_range=${range}:out_range=tv:in_color_matrix=bt709:out_color_matrix=bt709,format=yuv444p16le,extractplanes=y`,
     '-fps_mode', 'passthrough', '-f', 'rawvideo', '-pix_fmt', 'gray16le', `file:${pictures}`,
   ];
-  const file = (track: number, window: number): string => under(folder, `s${track}-${window}`);
-  tracks.forEach(({ before }, track) => windows.forEach(({ first, length }, window) => args.push(
-    '-map', of.sound(track), '-filter:a', `${before}atrim=start_sample=${first}:end_sample=${first + length}`, '-f', 'f32le', '-c:a', 'pcm_f32le', `file:${file(track, window)}`,
-  )));
+  const file = (track: number, window: number, piece: number): string => under(folder, `s${track}-${window}-${piece}`);
+  tracks.forEach(({ pieces }, track) => windows.forEach((window, w) => pieces(window).forEach(({ map, before, start, end }, piece) => args.push(
+    '-map', map, '-filter:a', `${before}atrim=start_sample=${start}:end_sample=${end}`, '-f', 'f32le', '-c:a', 'pcm_f32le', `file:${file(track, w, piece)}`,
+  ))));
   const wholeFile = (index: number): string => under(folder, `f${index}`);
   [...whole.values()].forEach((frame, index) => args.push(...rawFrameArguments(frame, of.picture ?? '0:v:0', wholeFile(index))));
   const bytesOf = (path: string): Promise<Buffer> => readFile(path).catch(() => Buffer.alloc(0));
@@ -93,11 +127,12 @@ async function taking(of: Pick<Opened, 'picture' | 'sound'>, frames: readonly nu
       const luma = new Uint16Array(all.buffer.slice(all.byteOffset, all.byteOffset + (all.length & ~1)));
       const found = new Map<number, Small>();
       frames.forEach((n, index) => { if ((index + 1) * each <= luma.length) found.set(n, { ...small, luma: luma.subarray(index * each, (index + 1) * each) }); });
-      const sound = await Promise.all(tracks.map((track, t) => Promise.all(windows.map(async ({ first }, w): Promise<Excerpt> => {
-        const bytes = await bytesOf(file(t, w));
-        const samples = new Float32Array(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + (bytes.length & ~3)));
-        const length = Math.floor(samples.length / track.channels);
-        return { first, channels: Array.from({ length: track.channels }, (_, c) => channelOf(samples, c, track.channels, length)) };
+      const sound = await Promise.all(tracks.map((track, t) => Promise.all(windows.map(async (window, w): Promise<Excerpt> => {
+        const pieces = await Promise.all(track.pieces(window).map(async ({ at }, piece) => {
+          const bytes = await bytesOf(file(t, w, piece));
+          return { at, samples: new Float32Array(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + (bytes.length & ~3))) };
+        }));
+        return { first: window.first, channels: Array.from({ length: track.channels }, (_, c) => assembled(pieces, c, track.channels)) };
       }))));
       const wholeFrames = new Map<string, Uint16Array>();
       for (const [index, [name, frame]] of [...whole].entries()) {
@@ -112,22 +147,37 @@ async function taking(of: Pick<Opened, 'picture' | 'sound'>, frames: readonly nu
 /** The streams of an original, which is opened as one. */
 const asItIs: Pick<Opened, 'picture' | 'sound'> = { picture: '0:v:0', sound: (track) => `0:a:${track}` };
 
+/**
+ * Sound of an original as it was recorded: of several chapters each is decoded by itself and set where its pictures begin, so that the proof
+ * does not depend on how a run joins them.
+ */
+function originalTracks({ original, pictureStart }: LegPlan): TrackTaking[] {
+  const before = (start: number): string => `${start > 0 ? `asetpts=PTS-${start.toFixed(9)}/TB,` : ''}aresample=48000:async=1:first_pts=0,`;
+  if (original.chapters.length === 0) return wholeTracks(asItIs, original.audio, before(toNumber(pictureStart)));
+  const chapters = chapterSounds(original.chapters, 48_000);
+  return original.audio.map(({ channels }, track) => ({
+    channels,
+    pieces: ({ first, length }) => chapters.flatMap((chapter, index): SoundPiece[] => {
+      const [start, end] = [Math.max(first, chapter.first), Math.min(first + length, chapter.first + chapter.samples)];
+      return end <= start ? [] : [{ map: `${chapterInput(index)}:a:${track}`, before: before(chapter.pictureStart), start: start - chapter.first, end: end - chapter.first, at: start - first }];
+    }),
+  }));
+}
+
 /** Evidence of an original for all of a leg's outputs, taken while it is decoded. Its frames are named by the outputs' paths. */
 export async function takeOriginal(plan: LegPlan, tunings: readonly Tuning[] = []): Promise<EvidenceTaking> {
-  const { video, audio } = plan.original;
+  const { video } = plan.original;
   if (!video) return taking(asItIs, [], { width: 2, height: 2 }, false, [], [], new Map());
   const wanted = new Set(plan.outputs.flatMap((output) => (output.video.geometry ? originalsWanted(output.video, video.frames, sampledFrames(output.video.frames)) : [])));
   const wholeFrames = new Map(plan.outputs.flatMap((output, index): [string, RawFrame][] => (needsLut(output) ? [[output.path, colourBefore(output, tunings[index] ?? {})]] : [])));
-  const start = toNumber(plan.pictureStart);
-  const before = `${start > 0 ? `asetpts=PTS-${start.toFixed(9)}/TB,` : ''}aresample=48000:async=1:first_pts=0,`;
-  return taking(asItIs, [...wanted].sort((a, b) => a - b), turned(video.raster, video.quarterTurns), video.colour.range === 'full' && video.chroma !== 'rgb', audio.map((track) => ({ channels: track.channels, before })), soundWindows(originalSamples(plan)), wholeFrames);
+  return taking(asItIs, [...wanted].sort((a, b) => a - b), turned(video.raster, video.quarterTurns), video.colour.range === 'full' && video.chroma !== 'rgb', originalTracks(plan), soundWindows(originalSamples(plan)), wholeFrames);
 }
 
 /** Evidence of an original that no leg decodes now: outputs that are there already are proved again with it. `alsoTake` are further outputs of the decode. @throws Stalled */
 export async function originalEvidence(plan: LegPlan, source: Source, tunings: readonly Tuning[], signal?: AbortSignal, alsoTake: readonly string[] = []): Promise<Evidence> {
   const taken = await takeOriginal(plan, tunings);
   try {
-    const ended = await withInput(source, (input, hands) => runWatched(['-hide_banner', '-v', 'error', '-nostats', '-y', ...input, ...taken.args, ...alsoTake], { ...(signal ? { signal } : {}), hands, memoryBytes: legMemory(plan) }));
+    const ended = await withInput(source, (input, hands) => runWatched(['-hide_banner', '-v', 'error', '-nostats', '-y', ...input, ...taken.args, ...alsoTake], { ...(signal ? { signal } : {}), hands, memoryBytes: legMemory(plan) }), { sound: true });
     if (ended.stalled) throw new Stalled();
     return await taken.read();
   } finally {
@@ -137,5 +187,6 @@ export async function originalEvidence(plan: LegPlan, source: Source, tunings: r
 
 /** Evidence of an output, taken while it is decoded for its proof. Its frames are `colour` and `burn`. */
 export function takeOutput(plan: LegPlan, output: OutputPlan, path: string, audio: readonly AudioTrack[]): Promise<EvidenceTaking> {
-  return taking(openOutput(output, path), output.video.geometry && hasPicture(output) ? sampledFrames(output.video.frames) : [], output.video.raster, output.video.colour.range === 'full', audio.map((track) => ({ channels: track.channels, before: '' })), stretchedWindows(plan, output.sound), new Map([...(needsLut(output) ? [['colour', colourAfter(output)] as const] : []), ...(output.burn ? [['burn', burnFrame(output)] as const] : [])]));
+  const opened = openOutput(output, path);
+  return taking(opened, output.video.geometry && hasPicture(output) ? sampledFrames(output.video.frames) : [], output.video.raster, output.video.colour.range === 'full', wholeTracks(opened, audio, ''), stretchedWindows(plan, output.sound), new Map([...(needsLut(output) ? [['colour', colourAfter(output)] as const] : []), ...(output.burn ? [['burn', burnFrame(output)] as const] : [])]));
 }

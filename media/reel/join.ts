@@ -9,6 +9,7 @@ import { complaints, ffmpeg, inputArguments, joinedArguments } from '../process/
 import { listLines } from '../process/joined.ts';
 import { pinnedAll } from '../process/plain.ts';
 import { run } from '../process/run.ts';
+import { partLengths } from './lengths.ts';
 import { scratchFolder } from '../process/scratch.ts';
 
 /**
@@ -20,7 +21,8 @@ export async function joinReel(plan: ReelPlan, paths: readonly string[], target:
   return pinnedAll(paths, (pinned) => joinPinned(plan, pinned, target, signal));
 }
 
-async function joinPinned({ parts, output }: ReelPlan, paths: readonly string[], target: string, signal?: AbortSignal): Promise<void> {
+async function joinPinned(plan: ReelPlan, paths: readonly string[], target: string, signal?: AbortSignal): Promise<void> {
+  const { parts, output } = plan;
   const folder = await scratchFolder();
   try {
     const seconds = parts.map(({ frames }) => frames / toNumber(output.video.rate));
@@ -28,15 +30,25 @@ async function joinPinned({ parts, output }: ReelPlan, paths: readonly string[],
     await writeFile(list, `ffconcat version 1.0\n${paths.flatMap((path, index) => listLines(path, seconds[index] as number)).join('\n')}\n`);
     await writeFile(chapters, chaptersText(parts.map(({ title }, index) => ({ title, seconds: seconds[index] as number }))));
     const { sound } = output;
+    const tracks = sound.tracks.map((_, index) => partsTrack(plan, index));
     const ended = await run(ffmpeg, [
-      '-hide_banner', '-v', 'error', '-nostats', '-y', ...joinedArguments(list), '-protocol_whitelist', 'file', '-f', 'ffmetadata', '-i', `file:${chapters}`, '-map', '0:v:0', '-c:v', 'copy', ...(output.codec.id === 'hevc' && output.wrapper !== 'mkv' ? ['-tag:v', 'hvc1'] : []),
-      ...sound.tracks.flatMap((track, index) => ['-map', `0:a:${index}`, `-filter:a:${index}`, `aresample=48000:async=1:first_pts=0,apad=whole_len=${sound.samples},atrim=end_sample=${sound.samples}`, ...trackCoding(sound, track, index)]),
+      // Of pictures that are coded out of order FFmpeg takes the list to begin before them, and would set all of them late by that.
+      '-hide_banner', '-v', 'error', '-nostats', '-y', '-copyts', ...joinedArguments(list), '-protocol_whitelist', 'file', '-f', 'ffmetadata', '-i', `file:${chapters}`, ...(tracks.length > 0 ? [...paths.flatMap((path) => ['-vn', ...inputArguments(path)]), '-filter_complex', tracks.join(';')] : []),
+      '-map', '0:v:0', '-c:v', 'copy', ...(output.codec.id === 'hevc' && output.wrapper !== 'mkv' ? ['-tag:v', 'hvc1'] : []),
+      ...sound.tracks.flatMap((track, index) => ['-map', `[t${index}]`, ...trackCoding(sound, track, index)]),
       '-dn', '-map_metadata', '-1', '-map_chapters', '1', ...wrapperArguments(output), `file:${target}`,
     ], { signal, hands: paths });
     if (ended.code !== 0) throw new Error(complaints(ended.stderr).at(-1) ?? 'FFmpeg gave no reason');
   } finally {
     await rm(folder, { recursive: true, force: true });
   }
+}
+
+/** The filter graph of a track: that of each part (the inputs after the list and the chapters), as long as its own pictures, one behind the other. */
+function partsTrack(plan: ReelPlan, track: number): string {
+  const { parts, output: { sound } } = plan;
+  const each = partLengths(plan).map(({ samples }, index) => `[${index + 2}:a:${track}]aresample=${sound.sampleRate}:async=1:first_pts=0,apad=whole_len=${samples},atrim=end_sample=${samples}[t${track}p${index}]`);
+  return `${each.join(';')};${parts.map((_, index) => `[t${track}p${index}]`).join('')}concat=n=${parts.length}:v=0:a=1[t${track}]`;
 }
 
 /** FFmpeg's own text form of chapters, in milliseconds. */

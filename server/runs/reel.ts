@@ -3,9 +3,11 @@ import type { LegPlan, OutputPlan } from '@relay/core/recipe/plan';
 import { folderName } from '@relay/core/naming/paths';
 import { planReel, type ReelPart, type ReelPlan } from '@relay/core/recipe/reel';
 import { wrappers } from '@relay/core/recipe/wrappers';
+import { toNumber } from '@relay/core/time/rational';
 import { fail, type Problem, type Result } from '@relay/core/result';
 import { isRefusal } from '@relay/core/clip/description';
 import { describeFile } from '@relay/media/describe/describe';
+import { unlikeSound } from '@relay/media/reel/heard';
 import { joinReel, picturesOf } from '@relay/media/reel/join';
 import type { DataSource } from 'typeorm';
 import { tell } from '../live/notify.ts';
@@ -145,9 +147,10 @@ async function unlike(plan: ReelPlan, paths: readonly string[], made: string, si
   if (isRefusal(found)) return found.problem.what;
   const { video, sound } = plan.output;
   if (!found.video?.rateConstant || found.video.rate.num !== video.rate.num || found.video.rate.den !== video.rate.den) return 'its rate is not even';
+  if (toNumber(found.video.start) !== 0) return `its pictures begin ${toNumber(found.video.start).toFixed(3)} s late`;
   if (found.video.frames !== video.frames) return `it has ${found.video.frames} frames, not ${video.frames}`;
   if (found.audio.length !== sound.tracks.length) return `it has ${found.audio.length} sound tracks, not ${sound.tracks.length}`;
   const [parts, whole] = [await picturesOf(paths, signal), await picturesOf([made], signal)];
   if (parts.frames !== whole.frames || parts.digest !== whole.digest) return 'its pictures are not those of its parts';
-  return null;
+  return unlikeSound(plan, paths, made, signal);
 }
