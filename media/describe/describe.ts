@@ -47,7 +47,7 @@ export async function describeFile(path: string, shownPath: string): Promise<Rea
   if (picture) {
     // The early one may be another stream's, such as a cover; then the picture's own is asked for.
     const pictures = probed.streams.filter((s) => s.codec_type === 'video');
-    const { frame, stderr: said } = early && pictures.length === 1 ? { frame: early, stderr: '' } : await probeFirstFrame(path);
+    const { frame, stderr: said } = early && pictures.length === 1 ? { frame: early, stderr: '' } : await probeFirstFrame(path, wrapper.id === 'mov' || wrapper.id === 'mp4');
     if (!frame || !picture.width || !picture.height) {
       if (tooLarge.test(said)) return refuse('not-decodable', `${shownPath} holds larger pictures than are read here (12288 × 8192)`, 'Make smaller ones of it with its maker\'s tool and read those');
       return picture.codec_name && picture.codec_name !== 'unknown'

@@ -115,10 +115,13 @@ export async function probeOpened(input: readonly string[]): Promise<Probed | nu
   return json && Array.isArray(json.streams) ? (json as unknown as Probed) : null;
 }
 
-/** The first decoded picture's own flags; null when not one picture decodes. */
-export async function probeFirstFrame(path: string): Promise<{ frame: ProbedFrame | null; stderr: string }> {
+/**
+ * The first decoded picture's own flags; null when not one picture decodes. `editLists`: the wrapper may tell a player to begin late, so far
+ * in that no picture is shown of the first packets; then what it leaves out is looked at too.
+ */
+export async function probeFirstFrame(path: string, editLists: boolean): Promise<{ frame: ProbedFrame | null; stderr: string }> {
   const { json, stderr } = await probeJson(path, [
-    '-threads', '1', '-select_streams', 'v:0', '-read_intervals', '%+#8', '-show_entries', 'frame=pix_fmt,interlaced_frame,top_field_first',
+    ...(editLists ? ['-ignore_editlist', '1'] : []), '-threads', '1', '-select_streams', 'v:0', '-read_intervals', '%+#8', '-show_entries', 'frame=pix_fmt,interlaced_frame,top_field_first',
   ]);
   const frames = (json?.frames ?? []) as ProbedFrame[];
   return { frame: frames.find((frame) => frame.pix_fmt !== undefined) ?? null, stderr };

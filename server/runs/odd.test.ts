@@ -72,6 +72,24 @@ describe('odd originals under conforms', () => {
     expect(result.outputs.map(({ path, state, problem, proof }) => [path, state, problem?.what ?? null, proof?.reasons])).toEqual(plan.outputs.map(({ path }) => [path, 'proved', null, []]));
   }, 90_000);
 
+  it('an edit list that begins 45 frames in: what a player shows is what is made', async () => {
+    await made('whole.mov', ...moving('25', '320x180', 4), '-f', 'lavfi', '-i', 'aevalsrc=0.8*lt(mod(t\\,0.5)\\,0.004)*sin(2*PI*1000*mod(t\\,0.5)):s=48000:d=4', ...video, '-g', '60', '-c:a', 'pcm_s16le');
+    // Copied from there on: the packets from the whole picture before are kept, and left out by the list.
+    const clip = await made('late.mov', '-ss', '1.8', '-i', join(folder, 'whole.mov'), '-map', '0:v', '-map', '0:a', '-c', 'copy');
+    expect(clip.video).toMatchObject({ frames: 55, rateConstant: true, rate: { num: 25, den: 1 } });
+    const { plan, result } = await runWith(clip, {}, 'late');
+    expect([result.state, result.outputs[0]?.proof?.reasons ?? result.problem]).toEqual(['proved', []]);
+    // The same frames as decoding the whole and leaving out the first 45 gives, by an output of the whole.
+    const lumas = async (path: string, from: number): Promise<number[]> => {
+      const rows: number[] = [];
+      await run(ffmpeg, ['-v', 'error', ...inputArguments(path), '-map', '0:v:0', '-vf', `trim=start_frame=${from},scale=64:36:flags=area,format=yuv420p,extractplanes=y`, '-fps_mode', 'passthrough', '-f', 'rawvideo', 'pipe:1'], { onData: (chunk) => { rows.push(...chunk); } });
+      return rows;
+    };
+    const [wanted, found] = [await lumas(join(folder, 'whole.mov'), 45), await lumas(join(folder, 'late', plan.outputs[0]?.path as string), 0)];
+    expect(found).toHaveLength(wanted.length);
+    expect(found.reduce((sum, value, i) => sum + Math.abs(value - (wanted[i] as number)), 0) / found.length).toBeLessThan(2);
+  }, 60_000);
+
   it('an hour of sound from 44.1 kHz is in step to the sample at its end', async () => {
     // A click each minute, and two pictures a second: what is measured is sound.
     const clip = await made('hour.mov', ...moving('2', '64x36', 3600), '-f', 'lavfi', '-i', 'aevalsrc=0.9*lt(mod(t\\,60)\\,0.002)*sin(2*PI*1000*mod(t\\,60)):s=44100:d=3600', ...video, '-g', '100', '-c:a', 'pcm_s16le');
