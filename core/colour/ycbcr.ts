@@ -48,12 +48,19 @@ function toFilter(matrix: string): Affine {
   return undone(joined(undone(joined(fromFull, toRgb(matrix))), fromLegal, toRgb(matrix)));
 }
 
-/** Signals → the codes that an output can hold of them: what its R'G'B' or its codes have no room for is cut off. */
-export function toHeldCodes(matrix: string): ColourOp[] {
+/**
+ * Signals → the codes that an output can hold of them: what its R'G'B' or its codes have no room for is cut off. `room` is what
+ * its own samples have: legal codes reach below black and above white, full-range luma and chroma end with them, and so does R'G'B' in each channel.
+ */
+export function toHeldCodes(matrix: string, room: 'legal' | 'full' | 'rgb' = 'legal'): ColourOp[] {
   const way = toFilter(matrix);
   const back = joined(undone(way), undone(joined(fromLegal, toRgb(matrix))));
   const held: ColourOp = { op: 'range', scale: 1, offset: 0, min: 0, max: 1 };
-  return [{ op: 'matrix', ...way }, held, { op: 'matrix', ...back }, held];
+  const shares = joined(fromLegal, { matrix: [1, 0, 0, 0, 1, 0, 0, 0, 1], offset: [0, 0.5, 0.5] });
+  return [
+    ...(room === 'rgb' ? [held] : []), { op: 'matrix', ...way }, held, { op: 'matrix', ...back }, held,
+    ...(room === 'full' ? [{ op: 'matrix', ...shares } as const, held, { op: 'matrix', ...undone(shares) } as const] : []),
+  ];
 }
 
 /**

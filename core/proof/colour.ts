@@ -11,6 +11,8 @@ export interface ColourSample {
   /** Planes of Y', Cb, Cr, chroma as dense as luma. */
   before: Uint16Array;
   after: Uint16Array;
+  /** What room the output's own samples have; legal codes where absent. */
+  room?: 'legal' | 'full' | 'rgb';
   /** What lies over the output's picture, in samples of these planes, so that it is no colour of the chain. */
   covered?: (x: number, y: number, width: number, height: number) => boolean;
 }
@@ -35,7 +37,7 @@ const mostBlocks = 4096;
  * codes of `bitDepth`, over blocks of a colour together; not a number where everything is covered. `ops` are the chain itself, not baked; the matrices are those of the samples before and after.
  */
 export function colourDifference(sample: ColourSample, ops: readonly ColourOp[], [matrixIn, matrixOut]: readonly [string, string], bitDepth: number): readonly [number, number, number] {
-  const transform = compile([fromCodes(matrixIn), ...ops, ...toHeldCodes(matrixOut)]);
+  const transform = compile([fromCodes(matrixIn), ...ops, ...toHeldCodes(matrixOut, sample.room)]);
   const { width, height, before, after } = sample;
   const across = Math.floor(width / block);
   const down = Math.floor(height / block);

@@ -10,13 +10,15 @@ export interface Small {
   width: number;
   height: number;
   luma: Uint16Array;
+  /** Y', Cb, Cr, or G', B', R', in codes as decoded, shifted up to 16 bits. Absent where only shapes matter. */
+  planes?: readonly [Uint16Array, Uint16Array, Uint16Array];
 }
 
 /** Small pictures by frame number. */
 export type Smalls = ReadonlyMap<number, Small>;
 
 /** Points across and down at which two pictures are compared. */
-const grid = { width: 96, height: 54 };
+export const grid = { width: 96, height: 54 };
 
 /** Output frames that are looked at: spread over its length, off the very ends where it is long enough. */
 export function sampledFrames(frames: number, count = 5): number[] {
@@ -59,7 +61,7 @@ function softened({ width, height, luma }: Small): Small {
 const shiftsTried = [1, 2, 3, 4, 5, 6, 8].flatMap((far) => [[far, 0], [-far, 0], [0, far], [0, -far]] as const);
 
 /** The picture that lies in the output's active area, at the grid's points, moved by shares of its size; what is covered there is left out. */
-function inActive(small: Small, { raster, active }: Geometry, covered: (u: number, v: number) => boolean, dx = 0, dy = 0): Float64Array {
+export function inActive(small: Small, { raster, active }: Geometry, covered: (u: number, v: number) => boolean, dx = 0, dy = 0): Float64Array {
   const out = new Float64Array(grid.width * grid.height);
   for (let j = 0; j < grid.height; j += 1) {
     for (let i = 0; i < grid.width; i += 1) {
@@ -71,7 +73,7 @@ function inActive(small: Small, { raster, active }: Geometry, covered: (u: numbe
 }
 
 /** What core says must be there: the same points followed back to the original's picture, upright as decoders give it. */
-function inOriginal(small: Small, geometry: Geometry, upright: { width: number; height: number }, zoom: number): Float64Array {
+export function inOriginal(small: Small, geometry: Geometry, upright: { width: number; height: number }, zoom: number): Float64Array {
   const { view, scaled, turn, uprightWindow: window } = geometry;
   const out = new Float64Array(grid.width * grid.height);
   for (let j = 0; j < grid.height; j += 1) {

@@ -69,7 +69,7 @@ describe('the first recipe', () => {
     expect(intermediate.video.raster).toEqual({ width: 1080, height: 1920 });
     expect(proxy.video.raster).toEqual({ width: 540, height: 960 });
     expect(proxy.video.steps).toContainEqual({ kind: 'to-legal-range' });
-    expect(proxy.video.colour).toEqual({ primaries: null, transfer: null, matrix: null, range: 'legal' });
+    expect(proxy.video.colour).toEqual({ primaries: null, transfer: null, matrix: 'bt709', range: 'legal' });
   });
 
   it('refuses what cannot be planned, with a reason and a remedy', () => {

@@ -2,6 +2,7 @@ import { isInterlaced, type ClipDescription, type ColourTags, type Scan } from '
 import { chainEnd } from '../colour/chain/end.ts';
 import { tagsOf } from '../colour/tags.ts';
 import type { ClipCorrections } from '../corrections/corrections.ts';
+import type { Reading } from '../proof/reading.ts';
 import { fail, ok, type Result } from '../result.ts';
 import { vc3Hd } from '../size/vc3.ts';
 import { planStabilising } from '../repair/stabilise.ts';
@@ -21,6 +22,17 @@ const one: Rational = { num: 1, den: 1 };
 export function matrixOf(colour: ColourTags, raster: Raster, rgb: boolean): string {
   if (colour.matrix && colour.matrix !== 'gbr') return colour.matrix;
   return !rgb && raster.height <= 576 ? 'smpte170m' : 'bt709';
+}
+
+/** How a file's codes are read: by its tags, and where it has none by this application's own rules. */
+export function readingOf({ colour, raster, chroma, bitDepth }: Pick<NonNullable<ClipDescription['video']>, 'colour' | 'raster' | 'chroma' | 'bitDepth'>): Reading {
+  const rgb = chroma === 'rgb';
+  return { rgb, bitDepth: Math.min(16, bitDepth), range: rgb ? 'full' : colour.range ?? 'legal', matrix: matrixOf(colour, raster, rgb) };
+}
+
+/** The matrix of the samples that are made: as tagged; where the file cannot say it, as whoever reads it by {@link matrixOf} will take them. */
+export function matrixMade({ colour, samplesOut }: Pick<VideoPlan, 'colour' | 'samplesOut'>): string {
+  return samplesOut ?? colour.matrix ?? 'bt709';
 }
 
 /** Tags that say what the picture is after its colour was changed; unknown where the chain does not say. */
@@ -136,7 +148,8 @@ export function planVideo(clip: ClipDescription, deliverable: Deliverable, corre
     const hd = vc3Hd(deliverable.codec.grade, raster, time.value.rate, fieldwise);
     if (!hd.ok) return hd;
   }
-  const tags = tagsAfter(colour, { ...source.colour, matrix: source.chroma === 'rgb' ? matrix : source.colour.matrix, range: 'legal' });
+  // What an untagged original's samples are taken for is stated in what is made: at another raster they would be taken for something else.
+  const tags = tagsIn(deliverable.codec.id, wrapper.colourTags, tagsAfter(colour, { ...source.colour, matrix, range: 'legal' }));
   return ok({
     raster,
     aspectError: geometry.aspectError,
@@ -144,9 +157,10 @@ export function planVideo(clip: ClipDescription, deliverable: Deliverable, corre
     rate: time.value.rate,
     frames: time.value.frames,
     scan: time.value.scan,
-    colour: tagsIn(deliverable.codec.id, wrapper.colourTags, tags),
+    colour: tags,
+    ...(tags.matrix === null && row.chroma !== 'rgb' ? { samplesOut: matrixOf(tags, raster, false) } : {}),
     ...(keepsAlpha(source, deliverable, colour, steps) ? { alpha: true as const } : {}),
-    samplesIn: { matrix, range },
+    samplesIn: { matrix, range, ...(range === 'full' || source.chroma === 'rgb' ? { from: { rgb: source.chroma === 'rgb', bitDepth: source.bitDepth } } : {}) },
     steps,
     geometry,
     map: time.value.map,

@@ -39,10 +39,10 @@ describe('the one command of a leg', () => {
     expect(filters.split(',').at(-1)).toBe('setparams=field_mode=prog:range=tv:color_primaries=bt709:color_trc=bt709:colorspace=bt709');
   });
 
-  it('invents no tags where the original has none', () => {
+  it('states what untagged samples are taken for, and invents no other tag', () => {
     const args = commandOf(planOf({}, { colour: { primaries: null, transfer: null, matrix: null, range: null } }));
     expect(args).not.toContain('-color_primaries');
-    expect(after(args, '-filter:v')).toContain('color_primaries=unknown:color_trc=unknown:colorspace=unknown');
+    expect(after(args, '-filter:v')).toContain('color_primaries=unknown:color_trc=unknown:colorspace=bt709');
   });
 
   it('scales fields as fields, and deinterlaces in the order that the original states', () => {

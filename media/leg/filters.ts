@@ -1,6 +1,7 @@
 import { isInterlaced } from '@relay/core/clip/description';
 import type { OutputPlan, PictureStep, VideoPlan } from '@relay/core/recipe/plan';
 import { codecRow } from '@relay/core/recipe/codecs';
+import { matrixMade } from '@relay/core/recipe/video';
 import type { Raster } from '@relay/core/shape/raster';
 import { formatFraction, invert } from '@relay/core/time/rational';
 import { burnFilters, layingFormat } from '../burn/lay.ts';
@@ -9,6 +10,11 @@ import type { Tuning } from './encoders.ts';
 /** H.273 matrix names as ffprobe prints them → the scaler's own words for them. */
 const scalerMatrix: Readonly<Record<string, string>> = {
   bt709: 'bt709', smpte170m: 'smpte170m', bt470bg: 'bt470', smpte240m: 'smpte240m', fcc: 'fcc', bt2020nc: 'bt2020', bt2020c: 'bt2020',
+};
+
+/** H.273 matrix names → zscale's words for them. */
+const zscaleMatrix: Readonly<Record<string, string>> = {
+  bt709: '709', smpte170m: '170m', bt470bg: '470bg', smpte240m: '240m', fcc: 'fcc', bt2020nc: '2020_ncl', bt2020c: '2020_ncl',
 };
 
 /** The pixel format that an output's codec is given. */
@@ -69,10 +75,37 @@ function stepFilters(step: PictureStep, video: VideoPlan, tuning: Tuning): strin
   }
 }
 
+/** Depths that there are formats of; floats are taken as 16 bits. */
+const depths = [8, 10, 12, 16] as const;
+
+/**
+ * R'G'B' and full range to luma and chroma of legal range, before anything else is done: by zscale, whose white is white (BT.709-6, item 3.6: 1023
+ * becomes 940), where the scaler's is 943. It takes planes of the original's own depth, since full range does not grow by shifting.
+ */
+function toLegalFilters(video: VideoPlan): string[] {
+  const { from, matrix, range } = video.samplesIn;
+  if (!from) return [];
+  const depth = depths.find((bits) => bits >= from.bitDepth) ?? 16;
+  const deep = depth > 8 ? `${depth}le` : '';
+  const alpha = video.alpha ? 'a' : '';
+  const own = from.rgb || range === 'full' ? 'pc' : 'tv';
+  const [scalers, zscales] = [scalerMatrix[matrix] ?? 'bt709', zscaleMatrix[matrix] ?? '709'];
+  return [
+    `scale=flags=bicubic+accurate_rnd+full_chroma_inp:in_range=${own}:out_range=${own}:in_color_matrix=${scalers}:out_color_matrix=${scalers}:interl=${isInterlaced(video.scan) ? 1 : 0}`,
+    `format=${from.rgb ? `gbr${alpha}p` : `yuv${alpha}444p`}${deep}`,
+    `zscale=min=${from.rgb ? 'gbr' : zscales}:rin=full:m=${zscales}:r=limited`, `format=yuv${alpha}444p16le`,
+  ];
+}
+
+/** The range of samples once they are brought to legal range, or of plans that do not say what from. */
+function rangeIn({ samplesIn }: VideoPlan): 'pc' | 'tv' {
+  return samplesIn.range === 'full' && !samplesIn.from ? 'pc' : 'tv';
+}
+
 /** Another pixel format, matrix and range as they are. */
 function evenly(video: VideoPlan, format: string, more = ''): string {
   const matrix = scalerMatrix[video.samplesIn.matrix] ?? 'bt709';
-  const range = video.samplesIn.range === 'full' ? 'pc' : 'tv';
+  const range = rangeIn(video);
   return `scale=flags=bicubic+accurate_rnd:in_color_matrix=${matrix}:out_color_matrix=${matrix}:in_range=${range}:out_range=${range}:interl=${isInterlaced(video.scan) ? 1 : 0}${more},format=${format}`;
 }
 
@@ -92,7 +125,7 @@ function scaler(video: VideoPlan): string {
   const { width, height } = scaledTo(video);
   return [
     `scale=${width}:${height}`, 'flags=bicubic+accurate_rnd', `in_color_matrix=${matrix}`, `out_color_matrix=${matrix}`,
-    `in_range=${video.samplesIn.range === 'full' ? 'pc' : 'tv'}`, 'out_range=tv', `interl=${fieldwise ? 1 : 0}`,
+    `in_range=${rangeIn(video)}`, 'out_range=tv', `interl=${fieldwise ? 1 : 0}`,
   ].join(':');
 }
 
@@ -109,11 +142,6 @@ function padFilters(video: VideoPlan): string[] {
   return pad?.kind === 'pad' ? ['format=yuv444p16le', `pad=${pad.raster.width}:${pad.raster.height}:${pad.at.x}:${pad.at.y}:color=${padColour[pad.colour]}`] : [];
 }
 
-/** H.273 matrix names → zscale's words for them. */
-const zscaleMatrix: Readonly<Record<string, string>> = {
-  bt709: '709', smpte170m: '170m', bt470bg: '470bg', smpte240m: '240m', fcc: 'fcc', bt2020nc: '2020_ncl', bt2020c: '2020_ncl',
-};
-
 /** Samples as they come to a LUT: of the size they will have, Y'CbCr of 16 bits in legal range, chroma as dense as luma, whatever was decoded. */
 export function toLutFilters(video: VideoPlan): string[] {
   // Small outputs are scaled first: a LUT costs by the sample.
@@ -122,33 +150,42 @@ export function toLutFilters(video: VideoPlan): string[] {
 
 /** Through a baked LUT, and back to luma and chroma by the matrix that the output's tags will name. Ranges: core's `forLutFilter`. */
 function lutFilters(video: VideoPlan, lut: string): string[] {
-  const [before, after] = [video.samplesIn.matrix, video.colour.matrix ?? 'bt709'].map((name) => zscaleMatrix[name] ?? '709');
+  const [before, after] = [video.samplesIn.matrix, matrixMade(video)].map((name) => zscaleMatrix[name] ?? '709');
   return [
     ...toLutFilters(video), `zscale=min=${before}:rin=full:m=gbr:r=full`, 'format=gbrp16le', `lut3d=file=${lut}:interp=tetrahedral`,
     `zscale=min=gbr:rin=full:m=${after}:r=full`, 'format=yuv444p16le', 'setparams=range=tv',
   ];
 }
 
-/** Whether a codec states a matrix that the samples do not have: behind a LUT they have it already. */
+/** Whether samples are made of a matrix that they do not have yet: behind a LUT they have it already. */
 function changesMatrix(output: OutputPlan): boolean {
-  const { colour, samplesIn } = output.video;
-  return !needsLut(output) && /^(mjpeg|vc3|vc3hd)$/.test(output.codec.id) && colour.matrix !== null && scalerMatrix[colour.matrix] !== scalerMatrix[samplesIn.matrix];
+  const { video } = output;
+  return !needsLut(output) && codecRow(output.codec).chroma !== 'rgb' && scalerMatrix[matrixMade(video)] !== scalerMatrix[video.samplesIn.matrix];
 }
 
 /** The matrix of the samples as they come out of scaler or LUT. */
 function workingMatrix(output: OutputPlan): string {
-  return scalerMatrix[(needsLut(output) ? output.video.colour.matrix : output.video.samplesIn.matrix) ?? 'bt709'] ?? 'bt709';
+  return needsLut(output) ? matrixMade(output.video) : output.video.samplesIn.matrix;
 }
 
-/** To the samples that the codec is given: as they are, as JPEG's, or as RGB of full range. */
-function lastScaler(output: OutputPlan): string {
+/** Planes that an RGB format is packed of. */
+const planesOf: Readonly<Record<string, string>> = { rgb48le: 'gbrp16le', rgb48be: 'gbrp16le' };
+
+/**
+ * To the samples that the codec is given: as they are, as JPEG's, or as RGB of full range. Ranges and matrices are changed by zscale,
+ * whose white is white; the scaler only thins out chroma.
+ */
+function lastScaler(output: OutputPlan): string[] {
   const { video } = output;
-  const { colour } = video;
-  if (codecRow(output.codec).chroma === 'rgb') return `scale=flags=bicubic+accurate_rnd+full_chroma_int:in_range=tv:in_color_matrix=${workingMatrix(output)}:out_range=pc`;
-  const matrices = changesMatrix(output)
-    ? `:in_color_matrix=${scalerMatrix[video.samplesIn.matrix] ?? 'bt709'}:out_color_matrix=${scalerMatrix[colour.matrix ?? 'bt709'] ?? 'bt709'}`
-    : '';
-  return `scale=flags=bicubic+accurate_rnd:in_range=tv:out_range=${colour.range === 'full' ? 'pc' : 'tv'}${matrices}:interl=${isInterlaced(video.scan) ? 1 : 0}`;
+  const [working, made] = [workingMatrix(output), matrixMade(video)].map((name) => zscaleMatrix[name] ?? '709');
+  if (codecRow(output.codec).chroma === 'rgb') {
+    const format = pixelFormat(output);
+    return ['format=yuv444p16le', `zscale=min=${working}:rin=limited:m=gbr:r=full`, `format=${planesOf[format] ?? format}`];
+  }
+  const interl = isInterlaced(video.scan) ? 1 : 0;
+  if (video.colour.range === 'full') return ['format=yuv444p16le', `zscale=min=${working}:rin=limited:m=${made}:r=full`, 'format=yuv444p', `scale=flags=bicubic+accurate_rnd:in_range=pc:out_range=pc:interl=${interl}`];
+  const matrices = changesMatrix(output) ? ['format=yuv444p16le', `zscale=min=${working}:rin=limited:m=${made}:r=limited`, 'format=yuv444p16le'] : [];
+  return [...matrices, `scale=flags=bicubic+accurate_rnd:in_range=tv:out_range=tv:interl=${interl}`];
 }
 
 const fieldOf = { 'top-field-first': 'tff', 'bottom-field-first': 'bff', progressive: 'prog', unknown: 'auto' } as const;
@@ -160,7 +197,7 @@ export function needsLut({ colour }: OutputPlan): boolean {
 
 /** The steps before scaling, as filters. */
 export function stepsBefore(video: VideoPlan, tuning: Tuning): string[] {
-  return video.steps.flatMap((step) => stepFilters(step, video, tuning));
+  return [...toLegalFilters(video), ...video.steps.flatMap((step) => stepFilters(step, video, tuning))];
 }
 
 /** What a first pass looks at the camera's shaking through: the steps before stabilising; null where nothing is stabilised. */
@@ -169,7 +206,7 @@ export function shakePass(video: VideoPlan, resultFile: string): string | null {
   if (until < 0) return null;
   const before = video.steps.slice(0, until).flatMap((step) => stepFilters(step, video, {}));
   // Log pictures have little contrast: fields of it count from a tenth on.
-  return [...before, evenly(video, 'yuv420p'), `vidstabdetect=result=${resultFile}:shakiness=6:accuracy=15:mincontrast=0.1`].join(',');
+  return [...toLegalFilters(video), ...before, evenly(video, 'yuv420p'), `vidstabdetect=result=${resultFile}:shakiness=6:accuracy=15:mincontrast=0.1`].join(',');
 }
 
 /**
@@ -188,13 +225,13 @@ export function pictureFilters(output: OutputPlan, tuning: Tuning = {}): string 
   // Over samples that nothing can be blended with, it is laid before they become those.
   const laid = layingFormat(format);
   const early = tuning.burn && laid !== format ? laid : null;
-  const burnt = tuning.burn ? burnFilters(tuning.burn, laid, video.raster, early ? workingMatrix(output) : scalerMatrix[colour.matrix ?? 'bt709'] ?? 'bt709', 'burn') : [];
+  const burnt = tuning.burn ? burnFilters(tuning.burn, laid, video.raster, scalerMatrix[early ? workingMatrix(output) : matrixMade(video)] ?? 'bt709', 'burn') : [];
   return [
     ...stepsBefore(video, tuning),
     ...(needsLut(output) && lut ? lutFilters(video, lut) : [scaler(video), ...viewFilters(video)]),
     ...padFilters(video),
     ...(early ? [`format=${early}`, ...burnt] : []),
-    ...(dense16 || early || colour.range === 'full' || changesMatrix(output) ? [lastScaler(output)] : []),
+    ...(dense16 || early || colour.range === 'full' || changesMatrix(output) ? lastScaler(output) : []),
     `format=${format}`,
     ...(early ? [] : burnt),
     `setsar=${formatFraction(video.pixelAspect)}`,

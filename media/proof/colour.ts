@@ -1,6 +1,8 @@
 import type { BurnPlan } from '@relay/core/burn/plan';
 import type { ColourSample } from '@relay/core/proof/colour';
+import { legalCodesOf, signalsOf, type Reading } from '@relay/core/proof/reading';
 import { codecRow } from '@relay/core/recipe/codecs';
+import { matrixMade } from '@relay/core/recipe/video';
 import type { OutputPlan } from '@relay/core/recipe/plan';
 import type { Window } from '@relay/core/shape/geometry';
 import { toNumber } from '@relay/core/time/rational';
@@ -27,6 +29,12 @@ function only(output: OutputPlan): string {
   return `trim=start_frame=${frameOf(output)}:end_frame=${frameOf(output) + 1}`;
 }
 
+/** How the samples of an output are read. */
+export function readingOfOutput({ codec, video }: OutputPlan): Reading {
+  const { chroma, bitDepth, encodedDepth } = codecRow(codec);
+  return { rgb: chroma === 'rgb', bitDepth: Math.min(16, encodedDepth ?? bitDepth), range: chroma === 'rgb' ? 'full' : video.colour.range ?? 'legal', matrix: matrixMade(video) };
+}
+
 /** The original's frame as it comes to the LUT of an output. */
 export function colourBefore(output: OutputPlan, tuning: Tuning): RawFrame {
   return { filters: [...stepsBefore(output.video, tuning), only(output), ...toLutFilters(output.video)].join(','), format: 'yuv444p16le', bytes: bytesOf(output) };
@@ -36,12 +44,11 @@ export function colourBefore(output: OutputPlan, tuning: Tuning): RawFrame {
 export function colourAfter(output: OutputPlan): RawFrame {
   const { video } = output;
   const { x, y, width, height } = pictureIn(output);
-  // Images are RGB, and held against the chain by the matrix that luma and chroma had before.
-  const ofRgb = codecRow(output.codec).chroma === 'rgb' ? '+full_chroma_inp:out_color_matrix=bt709' : '';
-  return {
-    filters: `${only(output)},scale=flags=bicubic+accurate_rnd${ofRgb}:in_range=${video.colour.range === 'full' ? 'pc' : 'tv'}:out_range=tv:interl=${video.scan === 'progressive' ? 0 : 1},format=yuv444p16le,crop=${width}:${height}:${x}:${y}`,
-    format: 'yuv444p16le', bytes: bytesOf(output),
-  };
+  const { rgb, range } = readingOfOutput(output);
+  // Codes as they are: core reads them.
+  const own = range === 'full' ? 'pc' : 'tv';
+  const format = rgb ? 'gbrp16le' : 'yuv444p16le';
+  return { filters: `${only(output)},scale=flags=bicubic+accurate_rnd:in_range=${own}:out_range=${own}:interl=${video.scan === 'progressive' ? 0 : 1},format=${format},crop=${width}:${height}:${x}:${y}`, format, bytes: bytesOf(output) };
 }
 
 /** The two frames side by side, and what lies over the output's: data alone, so that a thread can be given it. */
@@ -53,5 +60,9 @@ export interface FrameSample extends Omit<ColourSample, 'covered'> {
 }
 
 export function colourSample(output: OutputPlan, before: Uint16Array, after: Uint16Array): FrameSample {
-  return { ...pictureIn(output), frame: frameOf(output), before, after, burn: output.burn ?? null };
+  const reading = readingOfOutput(output);
+  const room = reading.rgb ? 'rgb' : reading.range;
+  const size = after.length / 3;
+  const planes = [after.subarray(0, size), after.subarray(size, 2 * size), after.subarray(2 * size)] as const;
+  return { ...pictureIn(output), frame: frameOf(output), before, after: room === 'legal' ? after : legalCodesOf(signalsOf(planes, reading), matrixMade(output.video)), room, burn: output.burn ?? null };
 }

@@ -2,8 +2,10 @@ import { readFile, rm } from 'node:fs/promises';
 import { under } from '@relay/core/naming/under';
 import type { AudioTrack } from '@relay/core/clip/description';
 import { originalsWanted, sampledFrames, type Small, type Smalls } from '@relay/core/proof/picture';
+import { smallOf, type Reading } from '@relay/core/proof/reading';
 import type { Excerpt } from '@relay/core/proof/sound';
 import { hasPicture } from '@relay/core/recipe/codecs';
+import { readingOf } from '@relay/core/recipe/video';
 import type { LegPlan, OutputPlan, SoundPlan } from '@relay/core/recipe/plan';
 import { chapterSounds } from '@relay/core/sound/chapters';
 import { turned, type Raster } from '@relay/core/shape/raster';
@@ -16,7 +18,7 @@ import { chapterInput, withInput, type Source } from '../process/joined.ts';
 import { runWatched, Stalled } from '../process/watched.ts';
 import { scratchFolder } from '../process/scratch.ts';
 import { burnFrame } from './burn.ts';
-import { colourAfter, colourBefore } from './colour.ts';
+import { colourAfter, colourBefore, readingOfOutput } from './colour.ts';
 import { rawFrameArguments, readRawFrame, type RawFrame } from './rawFrame.ts';
 
 /** What is kept of an original, or of an output, to hold the two against each other: a few pictures made small, and stretches of sound. */
@@ -102,14 +104,16 @@ function assembled(pieces: readonly { at: number; samples: Float32Array }[], cha
   return row;
 }
 
-async function taking(of: Pick<Opened, 'picture'>, frames: readonly number[], raster: Raster, fullRange: boolean, tracks: readonly TrackTaking[], windows: readonly SoundWindow[], whole: ReadonlyMap<string, RawFrame>): Promise<EvidenceTaking> {
+async function taking(of: Pick<Opened, 'picture'>, frames: readonly number[], raster: Raster, reading: Reading, tracks: readonly TrackTaking[], windows: readonly SoundWindow[], whole: ReadonlyMap<string, RawFrame>): Promise<EvidenceTaking> {
   const folder = await scratchFolder();
   const small = smallRaster(raster);
   const pictures = under(folder, 'pictures');
-  const range = fullRange ? 'pc' : 'tv';
+  // Neither range nor matrix is changed here: codes come as they are, shifted up to 16 bits, and core reads them.
+  const range = reading.range === 'full' ? 'pc' : 'tv';
+  const planar = reading.rgb ? 'gbrp16le' : 'yuv444p16le';
   const args = frames.length === 0 ? [] : [
-    '-map', of.picture ?? '0:v:0', '-filter:v', `select='${frames.map((n) => `eq(n,${n})`).join('+')}',scale=${small.width}:${small.height}:flags=area+accurate_rnd:in_range=${range}:out_range=tv:in_color_matrix=bt709:out_color_matrix=bt709,format=yuv444p16le,extractplanes=y`,
-    '-fps_mode', 'passthrough', '-f', 'rawvideo', '-pix_fmt', 'gray16le', `file:${pictures}`,
+    '-map', of.picture ?? '0:v:0', '-filter:v', `select='${frames.map((n) => `eq(n,${n})`).join('+')}',scale=${small.width}:${small.height}:flags=area+accurate_rnd:in_range=${range}:out_range=${range}:in_color_matrix=bt709:out_color_matrix=bt709,format=${planar}`,
+    '-fps_mode', 'passthrough', '-f', 'rawvideo', '-pix_fmt', planar, `file:${pictures}`,
   ];
   const file = (track: number, window: number, piece: number): string => under(folder, `s${track}-${window}-${piece}`);
   tracks.forEach(({ pieces }, track) => windows.forEach((window, w) => pieces(window).forEach(({ map, before, start, end }, piece) => args.push(
@@ -124,9 +128,10 @@ async function taking(of: Pick<Opened, 'picture'>, frames: readonly number[], ra
     read: async () => {
       const all = await bytesOf(pictures);
       const each = small.width * small.height;
-      const luma = new Uint16Array(all.buffer.slice(all.byteOffset, all.byteOffset + (all.length & ~1)));
+      const samples = new Uint16Array(all.buffer.slice(all.byteOffset, all.byteOffset + (all.length & ~1)));
+      const plane = (index: number, of: number): Uint16Array => samples.subarray((index * 3 + of) * each, (index * 3 + of + 1) * each);
       const found = new Map<number, Small>();
-      frames.forEach((n, index) => { if ((index + 1) * each <= luma.length) found.set(n, { ...small, luma: luma.subarray(index * each, (index + 1) * each) }); });
+      frames.forEach((n, index) => { if ((index + 1) * 3 * each <= samples.length) found.set(n, smallOf(small.width, small.height, [plane(index, 0), plane(index, 1), plane(index, 2)], reading)); });
       const sound = await Promise.all(tracks.map((track, t) => Promise.all(windows.map(async (window, w): Promise<Excerpt> => {
         const pieces = await Promise.all(track.pieces(window).map(async ({ at }, piece) => {
           const bytes = await bytesOf(file(t, w, piece));
@@ -143,6 +148,9 @@ async function taking(of: Pick<Opened, 'picture'>, frames: readonly number[], ra
     },
   };
 }
+
+/** Where there is no picture. */
+const nothing: Reading = { rgb: false, bitDepth: 8, range: 'legal', matrix: 'bt709' };
 
 /** The streams of an original, which is opened as one. */
 const asItIs: Pick<Opened, 'picture' | 'sound'> = { picture: '0:v:0', sound: (track) => `0:a:${track}` };
@@ -167,10 +175,10 @@ function originalTracks({ original, pictureStart }: LegPlan): TrackTaking[] {
 /** Evidence of an original for all of a leg's outputs, taken while it is decoded. Its frames are named by the outputs' paths. */
 export async function takeOriginal(plan: LegPlan, tunings: readonly Tuning[] = []): Promise<EvidenceTaking> {
   const { video } = plan.original;
-  if (!video) return taking(asItIs, [], { width: 2, height: 2 }, false, [], [], new Map());
+  if (!video) return taking(asItIs, [], { width: 2, height: 2 }, nothing, [], [], new Map());
   const wanted = new Set(plan.outputs.flatMap((output) => (output.video.geometry ? originalsWanted(output.video, video.frames, sampledFrames(output.video.frames)) : [])));
   const wholeFrames = new Map(plan.outputs.flatMap((output, index): [string, RawFrame][] => (needsLut(output) ? [[output.path, colourBefore(output, tunings[index] ?? {})]] : [])));
-  return taking(asItIs, [...wanted].sort((a, b) => a - b), turned(video.raster, video.quarterTurns), video.colour.range === 'full' && video.chroma !== 'rgb', originalTracks(plan), soundWindows(originalSamples(plan)), wholeFrames);
+  return taking(asItIs, [...wanted].sort((a, b) => a - b), turned(video.raster, video.quarterTurns), readingOf(video), originalTracks(plan), soundWindows(originalSamples(plan)), wholeFrames);
 }
 
 /** Evidence of an original that no leg decodes now: outputs that are there already are proved again with it. `alsoTake` are further outputs of the decode. @throws Stalled */
@@ -188,5 +196,5 @@ export async function originalEvidence(plan: LegPlan, source: Source, tunings: r
 /** Evidence of an output, taken while it is decoded for its proof. Its frames are `colour` and `burn`. */
 export function takeOutput(plan: LegPlan, output: OutputPlan, path: string, audio: readonly AudioTrack[]): Promise<EvidenceTaking> {
   const opened = openOutput(output, path);
-  return taking(opened, output.video.geometry && hasPicture(output) ? sampledFrames(output.video.frames) : [], output.video.raster, output.video.colour.range === 'full', wholeTracks(opened, audio, ''), stretchedWindows(plan, output.sound), new Map([...(needsLut(output) ? [['colour', colourAfter(output)] as const] : []), ...(output.burn ? [['burn', burnFrame(output)] as const] : [])]));
+  return taking(opened, output.video.geometry && hasPicture(output) ? sampledFrames(output.video.frames) : [], output.video.raster, readingOfOutput(output), wholeTracks(opened, audio, ''), stretchedWindows(plan, output.sound), new Map([...(needsLut(output) ? [['colour', colourAfter(output)] as const] : []), ...(output.burn ? [['burn', burnFrame(output)] as const] : [])]));
 }

@@ -4,7 +4,7 @@ import { dirname, join } from 'node:path';
 import { isRefusal } from '@relay/core/clip/description';
 import { emptyChain, type Chain } from '@relay/core/colour/chain/chain';
 import { planLeg, type LegPlan } from '@relay/core/recipe/plan';
-import { finishAndCut } from '@relay/core/recipe/recipe';
+import { finishAndCut, type Deliverable } from '@relay/core/recipe/recipe';
 import type { RelinkRow } from '@relay/core/relink/sheet';
 import { unwrap } from '@relay/core/result';
 import { describeFile } from '@relay/media/describe/describe';
@@ -64,6 +64,22 @@ describe('a leg with a chain', () => {
     const result = await leg(await planOf({ ...chain, steps: [{ kind: 'lut', id: 'l', name: 'Quay', muted: false, lut: 'gone', takes: null, gives: null, rangeIn: 'full', rangeOut: 'full' }] }), 'c');
     expect([result.state, result.problem?.what]).toEqual(['failed', 'small.mov: The LUT Quay is not in the cabinet. Bring its file in again, or take the step out']);
     expect(await readdir(join(folder, 'c')).catch(() => [])).toEqual([]);
+  });
+
+  it('ends at white in images and JPEG, and the proof knows that it does', async () => {
+    // Light of twice white and more, in codes that have room for it; the chain holds nothing back.
+    const bright: Chain = { ...emptyChain, input: 'slog3-sgamut3cine', output: 'bt709', rendering: null };
+    const [intermediate] = finishAndCut.deliverables;
+    if (!intermediate) throw new Error('no deliverable');
+    const as = (codec: Deliverable['codec'], wrapper: Deliverable['wrapper']): Deliverable => ({ ...intermediate, name: codec.id === 'pictures' ? codec.format : codec.id, folder: codec.id === 'pictures' ? codec.format : codec.id, codec, wrapper, colour: { kind: 'baked' } });
+    const deliverables = [as({ id: 'pictures', format: 'tiff' }, 'pictures'), as({ id: 'pictures', format: 'png' }, 'pictures'), as({ id: 'pictures', format: 'dpx' }, 'pictures'), as({ id: 'mjpeg', quality: 2 }, 'mov'), as({ id: 'prores', profile: '4444' }, 'mov')];
+    const bars = join(folder, 'bars.mov');
+    await ffmpegMakes('-f', 'lavfi', '-i', 'smptehdbars=s=640x360:r=25:d=0.2', '-c:v', 'libx264', '-qp', '0', '-pix_fmt', 'yuv444p', bars);
+    const entry = await describeFile(bars, 'bars.mov');
+    if (isRefusal(entry)) throw new Error(entry.problem.what);
+    const result = await leg(unwrap(planLeg(entry, { ...finishAndCut, deliverables }, { colour: bright })), 'white');
+    expect(result.outputs.map(({ path, state, proof }) => [path, state, proof?.reasons])).toEqual(result.outputs.map(({ path }) => [path, 'proved', []]));
+    expect(result.outputs[0]?.proof?.comparisons.some(({ name }) => name === 'colour by the chain')).toBe(true);
   });
 
   it('leaves none of its baked chains behind, and touches nobody else\'s folder under a shared temporary one', async () => {

@@ -2,6 +2,7 @@ import type { Chain } from '@relay/core/colour/chain/chain';
 import { provedDepth } from '@relay/core/proof/colour';
 import type { Comparison } from '@relay/core/proof/proof';
 import { codecRow } from '@relay/core/recipe/codecs';
+import { matrixMade } from '@relay/core/recipe/video';
 import type { OutputPlan } from '@relay/core/recipe/plan';
 import { unwrap } from '@relay/core/result';
 import type { FrameSample } from '@relay/media/proof/colour';
@@ -44,7 +45,7 @@ function only(chain: Chain, luts: LutTexts): LutTexts {
 }
 
 function matricesOf({ video }: OutputPlan): Matrices {
-  return [video.samplesIn.matrix, video.colour.matrix ?? 'bt709'];
+  return [video.samplesIn.matrix, matrixMade(video)];
 }
 
 /** What a leg's colour needs, made ready before its pictures are. */

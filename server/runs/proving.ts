@@ -1,12 +1,14 @@
 import type { OutputResult } from '@relay/contract/run';
-import type { ReadEntry } from '@relay/core/clip/description';
+import type { ClipDescription, ReadEntry } from '@relay/core/clip/description';
 import { isRefusal } from '@relay/core/clip/description';
 import { burnComparison } from '@relay/core/proof/burn';
+import { coloursComparison, coloursMost } from '@relay/core/proof/colours';
 import { pictureComparisons } from '@relay/core/proof/picture';
 import { prove, type Comparison, type Proof, type SourceFacts } from '@relay/core/proof/proof';
 import { soundComparisons, type Excerpt } from '@relay/core/proof/sound';
 import { hasPicture } from '@relay/core/recipe/codecs';
 import type { LegPlan, OutputPlan } from '@relay/core/recipe/plan';
+import { readingOf } from '@relay/core/recipe/video';
 import type { Problem } from '@relay/core/result';
 import { turned } from '@relay/core/shape/raster';
 import { describeOutput } from '@relay/media/describe/output';
@@ -39,21 +41,26 @@ export async function proofOf(plan: LegPlan, output: OutputPlan, path: string, c
     const short = decoded.frames < output.video.frames && source.cutShort !== null;
     const byChain = short && !sample ? null : await colour.prove(output, sample);
     const overIt = output.burn && !(short && !made.frames.has('burn')) ? burnComparison(output.burn, output.video.colour.transfer, burnSample(output, made.frames.get('burn'))) : [];
-    return prove(output, found, decoded, source, [...(byChain ? [byChain] : []), ...overIt, ...compareWith(plan, output, source, evidence, made)]);
+    return prove(output, found, decoded, source, [...(byChain ? [byChain] : []), ...overIt, ...compareWith(plan, output, found, source, evidence, made)]);
   } finally {
     await taking.discard();
   }
 }
 
 /** Pictures and sound held against the original's. A damaged original proves nothing: its frames cannot be counted to. */
-function compareWith(plan: LegPlan, output: OutputPlan, source: SourceFacts, original: Evidence, made: Evidence): Comparison[] {
+function compareWith(plan: LegPlan, output: OutputPlan, found: ClipDescription, source: SourceFacts, original: Evidence, made: Evidence): Comparison[] {
   const { video, audio } = plan.original;
   if (!video || source.errors.length > 0 || source.cutShort !== null) return [];
   const windows = original.sound[0] ?? [];
   // One row of channels over all tracks, window by window, as the plan counts them.
   const rows = windows.map((window, w): Excerpt => ({ first: window.first, channels: original.sound.flatMap((track) => track[w]?.channels ?? []) }));
+  const upright = turned(video.raster, video.quarterTurns);
+  const asShot = output.colour === undefined || output.colour.kind === 'as-shot' || output.colour.kind === 'beside';
+  const colours = asShot && hasPicture(output) && found.video
+    ? coloursComparison(output.video, upright, video.frames, made.pictures, original.pictures, readingOf(found.video), readingOf(video), coloursMost(output), output.burn ?? null) : null;
   return [
-    ...(!hasPicture(output) ? [] : pictureComparisons(output.video, turned(video.raster, video.quarterTurns), video.frames, made.pictures, original.pictures, output.colour === undefined || output.colour.kind === 'as-shot' || output.colour.kind === 'beside', output.burn ?? null)),
+    ...(!hasPicture(output) ? [] : pictureComparisons(output.video, upright, video.frames, made.pictures, original.pictures, asShot, output.burn ?? null)),
+    ...(colours ? [colours] : []),
     ...soundComparisons(output.sound, audio.map((track) => track.channels), rows, made.sound),
   ];
 }

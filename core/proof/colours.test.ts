@@ -1,0 +1,58 @@
+import { describe, expect, it } from 'vitest';
+import { sampleClip } from '../clip/sample.ts';
+import { planLeg } from '../recipe/plan.ts';
+import { finishAndCut } from '../recipe/recipe.ts';
+import { unwrap } from '../result.ts';
+import { coloursComparison } from './colours.ts';
+import type { Small } from './picture.ts';
+import { legalCodesOf, signalsOf, smallOf, type Reading } from './reading.ts';
+
+/** A picture of even blocks: white, black, and colours between, in legal BT.709 of 16 bits. */
+const [width, height] = [320, 180];
+const legal709: Reading = { rgb: false, bitDepth: 10, range: 'legal', matrix: 'bt709' };
+const blocks: readonly (readonly [number, number, number])[] = [[1, 1, 1], [0, 0, 0], [0.75, 0.1, 0.1], [0.1, 0.7, 0.2], [0.2, 0.2, 0.8], [0.8, 0.6, 0.45], [0.18, 0.18, 0.18], [0.1, 0.6, 0.6]];
+
+type Planes = [Uint16Array, Uint16Array, Uint16Array];
+function painted(change: (rgb: readonly [number, number, number]) => readonly [number, number, number] = (rgb) => rgb, matrix = 'bt709'): Planes {
+  const rows: [Float32Array, Float32Array, Float32Array] = [0, 1, 2].map(() => new Float32Array(width * height)) as never;
+  for (let i = 0; i < width * height; i += 1) {
+    const rgb = change(blocks[Math.floor(((i % width) * blocks.length) / width)] as readonly [number, number, number]);
+    rgb.forEach((value, c) => { (rows[c] as Float32Array)[i] = value; });
+  }
+  const codes = legalCodesOf(rows, matrix);
+  const size = width * height;
+  return [codes.subarray(0, size), codes.subarray(size, 2 * size), codes.subarray(2 * size)];
+}
+const small = (planes: Planes, reading: Reading): Small => smallOf(width, height, planes, reading);
+
+const output = unwrap(planLeg(sampleClip({}, {}), finishAndCut)).outputs[0];
+if (!output) throw new Error('no output');
+const upright = { width: 1920, height: 1080 };
+const held = (made: Planes, madeAs: Reading, most = 2.5) =>
+  coloursComparison(output.video, upright, 100, new Map([[3, small(made, madeAs)]]), new Map([[3, small(painted(), legal709)]]), madeAs, legal709, most, null);
+
+describe('colours as shot', () => {
+  it('are those of the original, read by the tags that are found', () => {
+    expect(held(painted(), legal709)).toMatchObject({ holds: true, found: '0.00 of 255 at most, over 8 colours' });
+    expect(held(painted(undefined, 'smpte170m'), { ...legal709, matrix: 'smpte170m' })?.holds).toBe(true);
+  });
+
+  it('are not where a matrix, a range or a level is wrong', () => {
+    // BT.709 samples that a reader takes for BT.601: what an untagged proxy of an HD original was.
+    const matrix = held(painted(), { ...legal709, matrix: 'smpte170m' });
+    expect(matrix?.holds).toBe(false);
+    expect(Number.parseFloat(matrix?.found ?? '')).toBeGreaterThan(15);
+    expect(held(painted(), { ...legal709, range: 'full' })?.holds).toBe(false);
+    // White that comes out as 1019 of 1023, which 8 bits would hardly show.
+    expect(held(painted(([r, g, b]) => [r * 0.996, g * 0.996, b * 0.996]), legal709, 0.5)?.holds).toBe(false);
+    expect(held(painted(([r, g, b]) => [r, g, b + 0.02]), legal709)?.holds).toBe(false);
+  });
+
+  it('are read as published: BT.709-6, item 3.6, 940 and 64 of 10 bits; H.273 full range, 1023 and 0', () => {
+    const one = (planes: readonly number[], reading: Reading): number[] => signalsOf(planes.map((value) => Uint16Array.of(value)) as never, reading).map((row) => Math.round((row[0] as number) * 1e4) / 1e4);
+    expect(one([940 << 6, 512 << 6, 512 << 6], legal709)).toEqual([1, 1, 1]);
+    expect(one([64 << 6, 512 << 6, 512 << 6], legal709)).toEqual([0, 0, 0]);
+    expect(one([1023 << 6, 512 << 6, 512 << 6], { ...legal709, range: 'full' })).toEqual([1, 1, 1]);
+    expect(one([255 << 8, 0, 255 << 8], { rgb: true, bitDepth: 8, range: 'full', matrix: 'bt709' })).toEqual([1, 1, 0]);
+  });
+});

@@ -1,0 +1,71 @@
+import type { Small } from './picture.ts';
+
+/** What codes of a file mean, as whoever reads it takes them. */
+export interface Reading {
+  rgb: boolean;
+  /** Bits a sample; 16 for floats, which are kept as shares of 65,535. */
+  bitDepth: number;
+  /** Of R'G'B' always full. */
+  range: 'legal' | 'full';
+  /** Matrix by the names of ITU-T H.273; of no meaning for R'G'B'. */
+  matrix: string;
+}
+
+/** Luma weights of red and blue (BT.709-6, BT.601-7, SMPTE 240M, BT.2020-2), written here once more: the proof reads by a table of its own. */
+const weights: Readonly<Record<string, readonly [number, number]>> = {
+  bt709: [0.2126, 0.0722], smpte170m: [0.299, 0.114], bt470bg: [0.299, 0.114], fcc: [0.3, 0.11], smpte240m: [0.212, 0.087], bt2020nc: [0.2627, 0.0593], bt2020c: [0.2627, 0.0593],
+};
+
+/**
+ * Codes of `bitDepth` bits, shifted up to 16, → R', G', B' with black 0 and white 1, nothing cut off. Legal: black 16, white 235, differences ±112 about 128 of
+ * 8 bits, more bits by shifting (BT.709-6, item 3.6). Full: white is the highest code (H.273, equations 20 to 28). Planes of Y', Cb, Cr, or of G', B', R' as FFmpeg orders them.
+ */
+export function signalsOf(planes: readonly [Uint16Array, Uint16Array, Uint16Array], { rgb, bitDepth, range, matrix }: Reading): [Float32Array, Float32Array, Float32Array] {
+  const count = planes[0].length;
+  const step = 2 ** (16 - bitDepth);
+  const most = 2 ** bitDepth - 1;
+  const out: [Float32Array, Float32Array, Float32Array] = [new Float32Array(count), new Float32Array(count), new Float32Array(count)];
+  const [kr, kb] = weights[matrix] ?? [0.2126, 0.0722];
+  for (let i = 0; i < count; i += 1) {
+    const [a, b, c] = [planes[0][i] as number, planes[1][i] as number, planes[2][i] as number];
+    if (rgb) {
+      [out[0][i], out[1][i], out[2][i]] = [c / step / most, a / step / most, b / step / most];
+      continue;
+    }
+    const y = range === 'legal' ? (a / 256 - 16) / 219 : a / step / most;
+    const blue = range === 'legal' ? (b / 256 - 128) / 224 : (b / step - 2 ** (bitDepth - 1)) / most;
+    const red = range === 'legal' ? (c / 256 - 128) / 224 : (c / step - 2 ** (bitDepth - 1)) / most;
+    const r = y + 2 * (1 - kr) * red;
+    const g = y - (2 * (1 - kb) * kb * blue + 2 * (1 - kr) * kr * red) / (1 - kr - kb);
+    [out[0][i], out[1][i], out[2][i]] = [r, g, y + 2 * (1 - kb) * blue];
+  }
+  return out;
+}
+
+/** R', G', B' → planes of Y', Cb, Cr in legal codes of 16 bits, by a matrix (BT.709-6, items 3.3 to 3.6, and alike). */
+export function legalCodesOf([red, green, blue]: readonly [Float32Array, Float32Array, Float32Array], matrix: string): Uint16Array {
+  const [kr, kb] = weights[matrix] ?? [0.2126, 0.0722];
+  const count = red.length;
+  const out = new Uint16Array(count * 3);
+  const code = (value: number): number => Math.max(0, Math.min(65_535, Math.round(value * 256)));
+  for (let i = 0; i < count; i += 1) {
+    const [r, g, b] = [red[i] as number, green[i] as number, blue[i] as number];
+    const y = kr * r + (1 - kr - kb) * g + kb * b;
+    out[i] = code(16 + 219 * y);
+    out[count + i] = code(128 + (224 * (b - y)) / (2 * (1 - kb)));
+    out[2 * count + i] = code(128 + (224 * (r - y)) / (2 * (1 - kr)));
+  }
+  return out;
+}
+
+/** The luma of a picture in legal codes of 16 bits, whatever its own codes are: what shapes and places are told by. */
+export function legalLuma(planes: readonly [Uint16Array, Uint16Array, Uint16Array], reading: Reading): Uint16Array {
+  if (!reading.rgb && reading.range === 'legal') return planes[0];
+  const [r, g, b] = signalsOf(planes, reading);
+  return Uint16Array.from(r, (red, i) => Math.max(0, Math.min(65_535, Math.round(4096 + 56_064 * (0.2126 * red + 0.7152 * (g[i] as number) + 0.0722 * (b[i] as number))))));
+}
+
+/** A small picture of a decoded one's planes. */
+export function smallOf(width: number, height: number, planes: readonly [Uint16Array, Uint16Array, Uint16Array], reading: Reading): Small {
+  return { width, height, luma: legalLuma(planes, reading), planes };
+}

@@ -1,0 +1,125 @@
+import { mkdtemp, rm, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { ClipDescription } from '@relay/core/clip/description';
+import { planLeg } from '@relay/core/recipe/plan';
+import { finishAndCut, type Deliverable, type Recipe } from '@relay/core/recipe/recipe';
+import { unwrap } from '@relay/core/result';
+import { describeFile } from '@relay/media/describe/describe';
+import { openOutput } from '@relay/media/leg/open';
+import { ffmpeg, ffprobe } from '@relay/media/process/ffmpeg';
+import { runOwn } from '@relay/media/process/run';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { runLeg } from './leg.ts';
+
+/**
+ * Levels and matrices, held against the codes that SMPTE RP 219 prints for colour bars at 75 % in BT.709 and 10 bits, and BT.709-6's white (940) and black
+ * (64); the rows are from memory. What is made is read plane by plane and turned to R'G'B' here, by the tags that ffprobe finds.
+ */
+const bars: readonly { rgb: readonly [number, number, number]; codes: readonly [number, number, number] }[] = [
+  { rgb: [1, 1, 1], codes: [940, 512, 512] }, { rgb: [0.75, 0.75, 0], codes: [674, 176, 543] }, { rgb: [0, 0.75, 0.75], codes: [581, 589, 176] }, { rgb: [0, 0.75, 0], codes: [534, 253, 207] },
+  { rgb: [0.75, 0, 0.75], codes: [251, 771, 817] }, { rgb: [0.75, 0, 0], codes: [204, 435, 848] }, { rgb: [0, 0, 0.75], codes: [111, 848, 481] }, { rgb: [0, 0, 0], codes: [64, 512, 512] },
+];
+
+let folder: string;
+beforeAll(async () => { folder = await mkdtemp(join(tmpdir(), 'relay-levels-')); });
+afterAll(() => rm(folder, { recursive: true, force: true }));
+
+/** Luma weights of red and blue: BT.709-6, item 3.2, and BT.601-7, item 2.5.1. */
+const kr = { bt709: 0.2126, smpte170m: 0.299, bt470bg: 0.299 } as const;
+const kb = { bt709: 0.0722, smpte170m: 0.114, bt470bg: 0.114 } as const;
+type Matrix = keyof typeof kr;
+
+function codesOf([r, g, b]: readonly [number, number, number], matrix: Matrix, full: boolean): [number, number, number] {
+  const y = kr[matrix] * r + (1 - kr[matrix] - kb[matrix]) * g + kb[matrix] * b;
+  const [blue, red] = [(b - y) / (2 * (1 - kb[matrix])), (r - y) / (2 * (1 - kr[matrix]))];
+  return full ? [y * 1023, 512 + blue * 1023, 512 + red * 1023] : [64 + y * 876, 512 + blue * 896, 512 + red * 896];
+}
+
+function rgbOf([y, blue, red]: readonly [number, number, number], matrix: Matrix, full: boolean, bits: number): [number, number, number] {
+  const most = 2 ** bits - 1;
+  const unit = 2 ** (bits - 8);
+  const [luma, cb, cr] = full ? [y / most, (blue - 2 ** (bits - 1)) / most, (red - 2 ** (bits - 1)) / most] : [(y / unit - 16) / 219, (blue / unit - 128) / 224, (red / unit - 128) / 224];
+  const [r, b] = [luma + 2 * (1 - kr[matrix]) * cr, luma + 2 * (1 - kb[matrix]) * cb];
+  return [r, (luma - kr[matrix] * r - kb[matrix] * b) / (1 - kr[matrix] - kb[matrix]), b];
+}
+
+/** Half a second of bars as FFV1, which keeps every code, in planes of 10 bits. */
+async function original(name: string, width: number, height: number, planes: readonly (readonly [number, number, number])[], format: string, tags: readonly string[]): Promise<ClipDescription> {
+  const raw = Buffer.alloc(width * height * 6);
+  for (let plane = 0; plane < 3; plane += 1) {
+    for (let y = 0; y < height; y += 1) {
+
+      for (let x = 0; x < width; x += 1) raw.writeUInt16LE(Math.round(planes[Math.floor((x * planes.length) / width)]?.[plane] as number), ((plane * height + y) * width + x) * 2);
+    }
+  }
+  await writeFile(join(folder, `${name}.raw`), raw);
+  const ended = await runOwn(ffmpeg, [
+    '-v', 'error', '-y', '-f', 'rawvideo', '-pix_fmt', format, '-s', `${width}x${height}`, '-r', '25', '-i', join(folder, `${name}.raw`), '-vf', 'loop=loop=11:size=1,setpts=N/25/TB', '-r', '25', '-frames:v', '12', '-c:v', 'ffv1', ...tags, join(folder, `${name}.mkv`),
+  ]);
+  if (ended.code !== 0) throw new Error(ended.stderr);
+  return (await describeFile(join(folder, `${name}.mkv`), `${name}.mkv`)) as ClipDescription;
+}
+
+interface Found { colours: [number, number, number][]; matrix: string | undefined }
+
+/** The bars of an output, by its own planes, from the middle of its first frame; `active` is the share of its width that they fill, in the middle. */
+async function read(output: Parameters<typeof openOutput>[0], path: string, active: number): Promise<Found> {
+  const { input } = openOutput(output, path);
+  const probed = await runOwn(ffprobe, ['-v', 'error', '-select_streams', 'v:0', '-show_entries', 'stream=pix_fmt,color_space,color_range,width,height', '-of', 'json', ...input]);
+  const [stream] = (JSON.parse(probed.stdout) as { streams: { pix_fmt: string; color_space?: string; color_range?: string; width: number; height: number }[] }).streams;
+  if (!stream) throw new Error(`${path} has no picture`);
+  const rgb = /^(gbr|rgb)/.test(stream.pix_fmt);
+  const bits = rgb ? (stream.pix_fmt.startsWith('gbrp10') ? 10 : 16) : Number(/p(\d\d)/.exec(stream.pix_fmt)?.[1] ?? 8);
+  const full = rgb || stream.color_range === 'pc';
+  const format = rgb ? `gbrp${bits}le` : `yuv444p${bits > 8 ? `${bits}le` : ''}`;
+  const chunks: Buffer[] = [];
+  const own = full ? 'pc' : 'tv';
+  await runOwn(ffmpeg, ['-v', 'error', ...input, '-map', '0:v:0', '-vf', `scale=in_range=${own}:out_range=${own}:flags=neighbor,format=${format}`, '-frames:v', '1', '-f', 'rawvideo', 'pipe:1'], { onData: (chunk) => { chunks.push(chunk); } });
+  const bytes = Buffer.concat(chunks);
+  const size = stream.width * stream.height;
+  expect(bytes.length).toBe(size * 3 * (bits > 8 ? 2 : 1));
+  const at = (plane: number, i: number): number => (bits > 8 ? bytes.readUInt16LE((plane * size + i) * 2) : bytes[plane * size + i] as number);
+  const matrix = (stream.color_space ?? (stream.height <= 576 ? 'smpte170m' : 'bt709')) as Matrix;
+  const left = (stream.width * (1 - active)) / 2;
+  return {
+    matrix: stream.color_space,
+    colours: bars.map((_, bar) => {
+      const i = Math.floor(stream.height / 2) * stream.width + Math.floor(left + ((bar + 0.5) / bars.length) * stream.width * active);
+      const [a, b, c] = [at(0, i), at(1, i), at(2, i)];
+      return rgb ? [c / (2 ** bits - 1), a / (2 ** bits - 1), b / (2 ** bits - 1)] : rgbOf([a, b, c], matrix, full, bits);
+    }),
+  };
+}
+
+const [intermediate, proxy] = finishAndCut.deliverables as [Deliverable, Deliverable];
+const as = (name: string, codec: Deliverable['codec'], wrapper: Deliverable['wrapper'], more: Partial<Deliverable> = {}): Deliverable => ({ ...intermediate, name, folder: name, codec, wrapper, ...more });
+/** What is made, and how far of 255 a colour may lie off in it. */
+const wanted: readonly [Deliverable, number][] = [
+  [as('prores', { id: 'prores', profile: 'hq' }, 'mov'), 0.8], [{ ...proxy, name: 'proxy', folder: 'proxy' }, 2.5], [as('tiff', { id: 'pictures', format: 'tiff' }, 'pictures'), 0.3], [as('dpx', { id: 'pictures', format: 'dpx' }, 'pictures'), 0.5],
+  [as('png', { id: 'pictures', format: 'png' }, 'pictures'), 0.3], [as('mjpeg', { id: 'mjpeg', quality: 2 }, 'mov'), 2.5], [as('v210', { id: 'v210' }, 'avi', { raster: { kind: 'fit', width: 960, height: 540 } }), 0.8], [as('vc3', { id: 'vc3', profile: 'hqx' }, 'mxf'), 0.8],
+];
+
+describe('levels and matrices', () => {
+  it.each<[string, number, number, (bar: (typeof bars)[number]) => readonly [number, number, number], string, readonly string[]]>([
+    ['untagged HD, legal', 1920, 1080, ({ codes }) => codes, 'yuv444p10le', []],
+    ['tagged BT.601 in HD', 1920, 1080, ({ rgb }) => codesOf(rgb, 'smpte170m', false), 'yuv444p10le', ['-colorspace', 'smpte170m']],
+    ['untagged SD', 720, 576, ({ rgb }) => codesOf(rgb, 'smpte170m', false), 'yuv444p10le', []],
+    ['full range', 1920, 1080, ({ rgb }) => codesOf(rgb, 'bt709', true), 'yuv444p10le', ['-color_range', 'pc', '-colorspace', 'bt709']],
+    ['R\'G\'B\'', 1920, 1080, ({ rgb: [r, g, b] }) => [g * 1023, b * 1023, r * 1023], 'gbrp10le', []],
+  ])('of %s are the published ones in whatever is made', async (name, width, height, codes, format, tags) => {
+    const clip = await original(name.replaceAll(/\W/g, '-'), width, height, bars.map(codes), format, tags);
+    const recipe: Recipe = { ...finishAndCut, deliverables: wanted.map(([one]) => one) };
+    const plan = unwrap(planLeg(clip, recipe));
+    const into = `out-${name.replaceAll(/\W/g, '-')}`;
+    const result = await runLeg(plan, { sourceRoot: folder, outRoot: { root: folder, folder: into }, owner: 'test.levels', whole: 'X', recorded: async () => null, record: async () => undefined });
+    expect(result.outputs.map(({ path, state, proof, problem }) => [path, state, proof?.reasons ?? problem])).toEqual(plan.outputs.map(({ path }) => [path, 'proved', []]));
+    for (const [index, output] of plan.outputs.entries()) {
+      const found = await read(output, join(folder, into, output.path), 1);
+      const off = found.colours.map((colour, bar) => Math.max(...colour.map((value, c) => Math.abs(value - (bars[bar]?.rgb[c] as number)) * 255)));
+      // White is white: 1023 of 1023 in images.
+      if (output.wrapper === 'pictures') expect(found.colours[0]?.map((value) => Math.round(value * 1023))).toEqual([1023, 1023, 1023]);
+      expect([output.deliverable, Math.max(...off) <= (wanted[index]?.[1] as number), off.map((value) => value.toFixed(2))]).toEqual([output.deliverable, true, off.map((value) => value.toFixed(2))]);
+    }
+  }, 120_000);
+});
