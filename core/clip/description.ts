@@ -59,9 +59,11 @@ export interface AudioTrack {
 }
 
 export interface StartTimecode {
-  /** `HH:MM:SS:FF`, `;` before the frames when drop-frame. */
+  /** `HH:MM:SS:FF` at the rate of the pictures, `;` before the frames when drop-frame. */
   start: string;
   dropFrame: boolean;
+  /** What the file's own track says, where it counts at another rate, or claims drop-frame where there is none. */
+  written?: { start: string; rate: Rational; dropClaimed: boolean };
 }
 
 /** One file of a clip that its camera wrote in several. */

@@ -54,6 +54,8 @@ describe('findings', () => {
     ['colourUntagged', tagged({ transfer: null }), 'note', 'Colour untagged (curve)'],
     ['implausibleTimecode', of({ timecode: { start: '10:00:00:29', dropFrame: false } }), 'note', 'Timecode 10:00:00:29 cannot be'],
     ['implausibleTimecode', of({ timecode: { start: '00:00:00:00', dropFrame: false } }), 'note', 'Timecode starts at zero'],
+    ['timecodeOtherwise', of({ timecode: { start: '10:00:00:12', dropFrame: false, written: { start: '10:00:00:12', rate: rational(25), dropClaimed: true } } }), 'note', 'Timecode claims drop-frame at 25.000'],
+    ['timecodeOtherwise', of({ timecode: { start: '10:00:00:00', dropFrame: false, written: { start: '10:00:00:00', rate: rational(25), dropClaimed: false } } }), 'note', 'Timecode counts 25.000, pictures 23.976'],
     ['noReel', { reel: null }, 'note', 'No reel'],
     ['otherRate', { productionRate: rational(25) }, 'note', '23.976, not 25.000'],
     ['noSound', of({ audio: [] }), 'note', 'No sound'],

@@ -8,6 +8,7 @@ import { cutShort } from './rules/cutShort.ts';
 import { decodeErrors } from './rules/decodeErrors.ts';
 import { heavyToEdit } from './rules/heavyToEdit.ts';
 import { implausibleTimecode } from './rules/implausibleTimecode.ts';
+import { timecodeOtherwise } from './rules/timecodeOtherwise.ts';
 import { interlaced } from './rules/interlaced.ts';
 import { logAsVideo } from './rules/logAsVideo.ts';
 import { mixedScan } from './rules/mixedScan.ts';
@@ -37,7 +38,7 @@ import { varyingRate } from './rules/varyingRate.ts';
 export const rules: Readonly<Record<string, Rule>> = {
   undecodable, copyNotProved,
   cutShort, decodeErrors, varyingRate, noTimecode, timecodeBreaks, logAsVideo, scanContradicts, pulldown, mixedScan, pixelAspectContradicts, colourContradicts, rangeNeverFull, sharedTimecode, sameName,
-  soundOnly, pixelAspect, interlaced, rotation, oddRaster, alpha, bars, rangeOutside, colourUntagged, implausibleTimecode, noReel, otherRate, noSound, silentChannels, not48k, heavyToEdit, otherStreams,
+  soundOnly, pixelAspect, interlaced, rotation, oddRaster, alpha, bars, rangeOutside, colourUntagged, implausibleTimecode, timecodeOtherwise, noReel, otherRate, noSound, silentChannels, not48k, heavyToEdit, otherStreams,
 };
 
 /** Everything that the rules find in a clip's facts, the gravest first. */

@@ -2,7 +2,8 @@ import fc from 'fast-check';
 import SmpteTimecode from 'smpte-timecode';
 import { describe, expect, it } from 'vitest';
 import { unwrap } from '../result.ts';
-import { rational } from './rational.ts';
+import { labelAt } from './counted.ts';
+import { rational, type Rational } from './rational.ts';
 import { parseRate } from './rate.ts';
 import { framesPerDay, framesToTimecode, timecodeToFrames } from './timecode.ts';
 
@@ -66,4 +67,20 @@ it('frames → label → frames is the identity at every rate, and wraps at midn
       expect(unwrap(timecodeToFrames(label.text, rate))).toBe(((frames % day) + day) % day);
     }),
   );
+});
+
+describe('labels at another rate', () => {
+  it('name the same moment: hours, minutes and seconds stay, frames are scaled', () => {
+    const at = (text: string, from: Rational, to: Rational): string | null => { const found = labelAt(text, from, to); return found.ok ? found.value.text : null; };
+    expect(at('10:00:00:12', rational(25), rational(50))).toBe('10:00:00:24');
+    expect(at('10:00:00:25', rational(50), rational(25))).toBe('10:00:00:12');
+    // Drop-frame: 2 numbers of 30, or 4 of 60, are left out at the same minutes (SMPTE ST 12-1, 12-3).
+    expect(at('01:01:00;02', rational(30000, 1001), rational(60000, 1001))).toBe('01:01:00;04');
+    expect(at('01:01:00;02', rational(30000, 1001), rational(25))).toBe('01:01:00:01');
+    expect(at('01:01:00;00', rational(30000, 1001), rational(60000, 1001))).toBeNull();
+    for (let frame = 0; frame < 200_000; frame += 977) {
+      const [low, high] = [framesToTimecode(frame, rational(30000, 1001), true), framesToTimecode(2 * frame, rational(60000, 1001), true)];
+      expect(at(low.ok ? low.value.text : '', rational(30000, 1001), rational(60000, 1001))).toBe(high.ok ? high.value.text : '');
+    }
+  });
 });

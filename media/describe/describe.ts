@@ -1,11 +1,12 @@
 import { stat } from 'node:fs/promises';
-import type { AudioTrack, ColourTags, ReadEntry, Refusal, RefusalKind, Scan, StartTimecode, VideoDescription } from '@relay/core/clip/description';
+import type { AudioTrack, ColourTags, ReadEntry, Refusal, RefusalKind, Scan, VideoDescription } from '@relay/core/clip/description';
 import { closedFormat, codecName, isSidecar } from '@relay/core/clip/formats';
 import { stemOf } from '@relay/core/clip/roll';
 import { findCadence } from '@relay/core/time/cadence';
 import { snapRate } from '@relay/core/time/rate';
 import { divide, equal, multiply, parseRational, rational, toNumber, type Rational } from '@relay/core/time/rational';
 import { complaints } from '../process/ffmpeg.ts';
+import { startTimecode } from './timecode.ts';
 import { sampleLayout } from './pixelFormat.ts';
 import { probeFile, probeFirstFrame, probeTicks, tooLarge, type Probed, type ProbedFrame, type ProbedStream } from './probe.ts';
 import { cutShort, startsWithBox } from './wholeness.ts';
@@ -66,7 +67,7 @@ export async function describeFile(path: string, shownPath: string): Promise<Rea
     wrapperId: wrapper.id,
     video,
     audio: sounds.map(describeAudio),
-    timecode: startTimecode(probed, picture),
+    timecode: await startTimecode(path, probed, picture, video?.rateConstant ? video.rate : null),
     reel: reelOf(probed, picture),
     ...timeReferenceOf(probed, wrapper.id),
     bitsPerSecond: numberOf(probed.format.bit_rate),
@@ -210,14 +211,6 @@ function describeAudio(stream: ProbedStream): AudioTrack {
     bitDepth: depth,
     duration: timeBase && stream.duration_ts ? multiply(rational(stream.duration_ts), timeBase) : null,
   };
-}
-
-function startTimecode(probed: Probed, picture: ProbedStream | undefined): StartTimecode | null {
-  const track = probed.streams.find((s) => s.codec_tag_string === 'tmcd');
-  const text = track?.tags?.timecode ?? picture?.tags?.timecode ?? probed.format.tags?.timecode;
-  if (!text || !/^\d{2}:\d{2}:\d{2}[:;.]\d{2,3}$/.test(text)) return null;
-  const dropFrame = !/:\d+$/.test(text);
-  return { start: text.replace(/[;.](\d+)$/, ';$1'), dropFrame };
 }
 
 /** The bext chunk's time (EBU Tech 3285). */

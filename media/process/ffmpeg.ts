@@ -34,6 +34,7 @@ export function complaints(stderr: string, limit = 6): string[] {
   const lines = stderr
     .split('\n')
     .map((line) => line.replace(/\[([^\][@]+) @ 0x[0-9a-f]+\] ?/g, (_, part: string) => (part === 'NULL' ? '' : `${part}: `)).trim().replace(/\.$/, ''))
-    .filter((line) => line !== '' && !/^Last message repeated/.test(line));
+    // What is said of a timecode track is no damage of pictures or sound; the description deals with it.
+    .filter((line) => line !== '' && !/Drop frame is only allowed with multiples of/.test(line) && !/^Last message repeated/.test(line));
   return [...new Set(lines)].slice(0, limit);
 }

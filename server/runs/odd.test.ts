@@ -1,4 +1,4 @@
-import { mkdtemp, rm } from 'node:fs/promises';
+import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { ClipDescription } from '@relay/core/clip/description';
@@ -104,6 +104,38 @@ describe('odd originals under conforms', () => {
     while (first < bytes.length / 2 && Math.abs(bytes.readInt16LE(first * 2)) < 328) first += 1;
     expect(Math.abs(first - 48_000)).toBeLessThanOrEqual(2);
   }, 240_000);
+});
+
+describe('timecode tracks', () => {
+  /** Changes a timecode track's sample entry (QuickTime File Format, timecode sample description): flags, time scale, duration of a frame, frames a second. */
+  async function retrack(name: string, as: string, change: (entry: Buffer) => void): Promise<ClipDescription> {
+    const bytes = await readFile(join(folder, name));
+    const reserved = Buffer.from([0, 0, 0, 0, 0, 0, 0, 1]);
+    let at = bytes.indexOf('tmcd');
+    while (at >= 0 && !bytes.subarray(at + 4, at + 12).equals(reserved)) at = bytes.indexOf('tmcd', at + 4);
+    change(bytes.subarray(at + 4));
+    await writeFile(join(folder, as), bytes);
+    return (await describeFile(join(folder, as), as)) as ClipDescription;
+  }
+
+  it.each([['25', '10:00:00:12', rational(25)], ['24000/1001', '01:02:03:04', rational(24000, 1001)]] as const)('that claim drop-frame at %s keep their labels, counted without', async (rate, start, own) => {
+    const name = `plain-${rate.replace('/', '-')}.mov`;
+    await made(name, ...moving(rate), ...video, '-timecode', start);
+    const clip = await retrack(name, `drop-${name}`, (entry) => entry.writeUInt32BE(entry.readUInt32BE(12) | 1, 12));
+    expect(clip.timecode).toEqual({ start, dropFrame: false, written: { start, rate: own, dropClaimed: true } });
+    const { plan, result } = await runWith(clip, {}, `drop-${rate.replace('/', '-')}`);
+    expect([result.state, result.outputs[0]?.proof?.reasons ?? result.problem]).toEqual(['proved', []]);
+    expect(plan.outputs[0]?.timecode?.start).toBe(start);
+  }, 60_000);
+
+  it('that count 25 beside 50 pictures a second name the same moment at 50', async () => {
+    await made('fifty.mov', ...moving('50'), ...video, '-timecode', '05:00:00:12');
+    // The same number, 900,012, at 25 a second is 10:00:00:12.
+    const clip = await retrack('fifty.mov', 'half.mov', (entry) => { entry.writeUInt32BE(2500, 16); entry.writeUInt32BE(100, 20); entry.writeUInt8(25, 24); });
+    expect(clip.timecode).toEqual({ start: '10:00:00:24', dropFrame: false, written: { start: '10:00:00:12', rate: rational(25), dropClaimed: false } });
+    const { result } = await runWith(clip, {}, 'half');
+    expect([result.state, result.outputs[0]?.proof?.reasons ?? result.problem]).toEqual(['proved', []]);
+  }, 60_000);
 });
 
 describe('2:3 pulldown', () => {
