@@ -18,7 +18,7 @@ import type { Feed } from '../sound/map.ts';
 import { conformTimecode } from '../time/conform.ts';
 import type { FrameMap } from '../time/frameMap.ts';
 import { formatRate } from '../time/rate.ts';
-import { equal, type Rational } from '../time/rational.ts';
+import { equal, rational, type Rational } from '../time/rational.ts';
 import { timecodeToFrames } from '../time/timecode.ts';
 import type { Deliverable, Recipe, Role, VideoCodec, WrapperId } from './recipe.ts';
 import { longestPath } from './members.ts';
@@ -26,6 +26,7 @@ import { planOutputRate } from './rate.ts';
 import { wrapperProblem, wrappers } from './wrappers.ts';
 import type { PlannedRate } from '../size/target.ts';
 import { planSound } from './sound.ts';
+import { soundKeptOut, timeOfSound } from './soundAlone.ts';
 import { planVideo } from './video.ts';
 
 /** What is done to the picture, in this order. */
@@ -96,6 +97,8 @@ export interface SoundPlan {
   tracks: SoundTrackPlan[];
   /** PCM where absent. Bits a second are of each channel. */
   coding?: { codec: 'aac'; bitsPerSecond: number };
+  /** Samples from midnight to the first, of a recorder's file that says so. */
+  timeReference?: number;
   /** Sound that follows relabelled pictures: longer by this factor, its pitch kept or moving with it. */
   stretch?: { by: Rational; pitch: 'kept' | 'moves' };
 }
@@ -202,17 +205,16 @@ export interface LegFacts extends BurnFacts {
 function pathFacts(clip: ClipDescription, deliverable: Deliverable, video: VideoPlan, reel: string | null, facts: LegFacts): PathFacts {
   return {
     path: clip.path, stem: clip.stem, reel, roll: facts.roll ?? rollOf(clip.path, ''), day: facts.day === undefined ? dayOfPath(clip.path) : facts.day, camera: facts.camera ?? null, scene: facts.scene ?? null, take: facts.take ?? null,
-    production: facts.production ?? null, deliverable: deliverable.name, raster: `${video.raster.width}x${video.raster.height}`, rate: formatRate(video.rate),
+    production: facts.production ?? null, deliverable: deliverable.name, raster: clip.video ? `${video.raster.width}x${video.raster.height}` : 'sound', rate: clip.video ? formatRate(video.rate) : '48000',
     codec: codecRow(deliverable.codec).name.toLowerCase().replace(/[^a-z0-9.]+/g, '-'), date: clip.modifiedAt.slice(0, 10), counter: facts.counter ?? 1,
   };
 }
 
 /** The plan of one clip's leg; `facts` are what burn-ins tell beyond the clip's own. Fails for clips that no deliverable of the recipe can be made from. */
 export function planLeg(clip: ClipDescription, recipe: Recipe, corrections: ClipCorrections = {}, facts: LegFacts = {}): Result<LegPlan> {
-  if (!clip.video) {
-    return fail(`${clip.path} has no picture`, 'Sound files have no deliverable in this recipe: leave the clip out of the run');
-  }
-  if (clip.video.frames < 1) {
+  const keptOut = soundKeptOut(clip, recipe);
+  if (keptOut) return fail(`${clip.path} is ${keptOut}`, 'Leave it out of the run, or add a Broadcast Wave deliverable to the recipe');
+  if (clip.video && clip.video.frames < 1) {
     return fail(`${clip.path} holds no pictures`, 'Copy it from the card again, or leave it out of the run');
   }
   const wrong = corrections.colour ? chainProblem(corrections.colour) : null;
@@ -220,12 +222,13 @@ export function planLeg(clip: ClipDescription, recipe: Recipe, corrections: Clip
   const outputs: OutputPlan[] = [];
   const reel = corrections.identity?.reel ?? clip.reel;
   for (const deliverable of recipe.deliverables) {
+    if (!clip.video && hasPicture(deliverable)) continue;
     const colour = planColour(deliverable, corrections.colour ?? null);
     const named = (problem: Problem): Result<LegPlan> => fail(`${clip.path}: ${problem.what}`, problem.remedy);
     const wrapper = wrappers[deliverable.wrapper];
     const unheld = wrapperProblem(deliverable.wrapper, deliverable.codec.id, deliverable.sound.codec);
     if (unheld) return fail(`${deliverable.name}: ${unheld}`, 'Choose another wrapper or codec in the recipe');
-    const planned = planVideo(clip, deliverable, corrections, colour);
+    const planned = clip.video ? planVideo(clip, deliverable, corrections, colour) : timeOfSound(clip);
     if (!planned.ok) return named(planned.problem);
     const video = planned.value;
     const sound = planSound(clip, deliverable, video, corrections);
@@ -268,5 +271,5 @@ export function planLeg(clip: ClipDescription, recipe: Recipe, corrections: Clip
   }
   if (recipe.deliverables.length === 0) return fail(`${recipe.name} has no deliverables`, 'Add a deliverable to the recipe');
   if (outputs.length === 0) return fail(`${clip.path} has no sound`, 'Leave it out of the run, or add a deliverable with pictures to the recipe');
-  return ok({ version: 1, original: clip, corrections, pictureStart: clip.video.start, outputs });
+  return ok({ version: 1, original: clip, corrections, pictureStart: clip.video?.start ?? rational(0), outputs });
 }

@@ -5,6 +5,7 @@ import { soundMatrix, flatChannels } from '../sound/map.ts';
 import { invert, multiply, rational, scaleToInteger } from '../time/rational.ts';
 import type { SoundPlan, SoundTrackPlan, VideoPlan } from './plan.ts';
 import type { Deliverable } from './recipe.ts';
+import { soundReference } from './soundAlone.ts';
 import { wrappers } from './wrappers.ts';
 
 /**
@@ -53,10 +54,12 @@ export function planSound(clip: ClipDescription, deliverable: Deliverable, video
   const unheld = wanted.codec === 'aac' ? tracks.find((track) => !(track.channels in aacLayouts)) : undefined;
   if (unheld) return fail(`AAC does not hold ${unheld.channels} channels in a track`, 'Take PCM sound in the recipe, or pick channels as tracks of their own');
   const stretched = relabel !== null && relabel.sound !== 'dropped' && video.stretch.num !== video.stretch.den;
+  const reference = soundReference(clip);
   return ok({
     sampleRate: 48_000,
     samples: scaleToInteger(video.frames, multiply(rational(48_000), invert(video.rate))),
     tracks: wanted.codec === 'aac' ? tracks.map((track) => ({ ...track, layout: aacLayouts[track.channels] ?? null }))  : row.layouts ? tracks : tracks.map((track) => ({ ...track, layout: null })),
+    ...(reference === undefined ? {} : { timeReference: reference }),
     ...(wanted.codec === 'aac' ? { coding: { codec: 'aac' as const, bitsPerSecond: wanted.bitsPerSecond ?? 96_000 } } : {}),
     ...(stretched ? { stretch: { by: video.stretch, pitch: relabel.sound === 'pitch kept' ? 'kept' as const : 'moves' as const } } : {}),
   });

@@ -41,9 +41,11 @@ export function soundWindows(samples: number): SoundWindow[] {
   return samples <= windowSamples ? [{ first: 0, length: samples }] : [{ first: 0, length: half }, { first: samples - half, length: half }];
 }
 
-/** Samples at 48 kHz that an original's pictures last. */
+/** Samples at 48 kHz that an original's pictures last, or its sound where it has none. */
 function originalSamples(plan: LegPlan): number {
-  return Math.max(1, Math.floor((plan.original.video ? toNumber(plan.original.video.duration) : 0) * 48_000));
+  const { video, audio } = plan.original;
+  const seconds = video ? toNumber(video.duration) : Math.max(0, ...audio.map(({ duration }) => (duration ? toNumber(duration) : 0)));
+  return Math.max(1, Math.floor(seconds * 48_000));
 }
 
 /** The same windows where sound was stretched. */
@@ -175,7 +177,7 @@ function originalTracks({ original, pictureStart }: LegPlan): TrackTaking[] {
 /** Evidence of an original for all of a leg's outputs, taken while it is decoded. Its frames are named by the outputs' paths. */
 export async function takeOriginal(plan: LegPlan, tunings: readonly Tuning[] = []): Promise<EvidenceTaking> {
   const { video } = plan.original;
-  if (!video) return taking(asItIs, [], { width: 2, height: 2 }, nothing, [], [], new Map());
+  if (!video) return taking(asItIs, [], { width: 2, height: 2 }, nothing, originalTracks(plan), soundWindows(originalSamples(plan)), new Map());
   const wanted = new Set(plan.outputs.flatMap((output) => (output.video.geometry ? originalsWanted(output.video, video.frames, sampledFrames(output.video.frames)) : [])));
   const wholeFrames = new Map(plan.outputs.flatMap((output, index): [string, RawFrame][] => (needsLut(output) ? [[output.path, colourBefore(output, tunings[index] ?? {})]] : [])));
   return taking(asItIs, [...wanted].sort((a, b) => a - b), turned(video.raster, video.quarterTurns), readingOf(video), originalTracks(plan), soundWindows(originalSamples(plan)), wholeFrames);

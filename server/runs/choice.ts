@@ -10,7 +10,7 @@ import { liveWorkers } from '../site/roster.ts';
 import { realPathOf, type Held } from '../stores/held.ts';
 import { freeBytes } from '../stores/place.ts';
 import { isThere, originalIn, type Store } from '../stores/stores.ts';
-import { checkRun, clipsToRun, planClips, sortOut, type PlannedClip } from './plans.ts';
+import { checkRun, clipsToRun, planClips, sortOut, takenBy, type PlannedClip } from './plans.ts';
 import { runAnswer } from './queries.ts';
 import { sampleForecast } from './sampledForecast.ts';
 import { startRun } from './service.ts';
@@ -52,7 +52,7 @@ async function chosen({ db, stores }: Tools, production: string, choice: RunChoi
     const source = await realPathOf({ root: (await storeOr404({ stores }, storeId)).path, folder });
     if (`${outRoot}/`.startsWith(`${source}/`)) throw new Refused(400, { what: 'The outputs would lie among the originals', remedy: 'Choose a folder outside the one that was read' });
   }
-  const sorted = sortOut(clips);
+  const sorted = sortOut(clips, row.definition);
   return { recipe: row.definition, version: row.version, store, planned: planClips(sorted.runs, row.definition), sorted };
 }
 
@@ -71,7 +71,7 @@ export async function forecastChoice(tools: Tools, production: string, choice: R
 /** The same of a recipe that is being written, for some clips or for all. */
 export async function forecastRecipe(tools: Tools, production: string, ids: readonly string[], recipe: Recipe): Promise<SampledForecast> {
   const clips = await clipsToRun(tools.db, production, ids.length > 0 ? ids : null);
-  return sampled(tools, planClips(clips, recipe), recipe);
+  return sampled(tools, planClips(takenBy(clips, recipe), recipe), recipe);
 }
 
 async function sampled({ db, stores, signal }: Tools, planned: readonly PlannedClip[], recipe: Recipe): Promise<SampledForecast> {
@@ -89,7 +89,7 @@ async function sampled({ db, stores, signal }: Tools, planned: readonly PlannedC
 export async function beginChoice(tools: Tools, production: string, order: RunOrder): Promise<RunAnswer | null> {
   const { db, boss } = tools;
   const { planned, recipe, version, sorted, store } = await chosen(tools, production, order);
-  if (planned.length === 0) throw new Refused(409, { what: 'None of these clips may run', remedy: `Decide on their findings first: ${sorted.keptOut[0]?.path ?? ''} is ${sorted.keptOut[0]?.why ?? 'kept out'}` });
+  if (planned.length === 0) throw new Refused(409, { what: 'None of these clips may run', remedy: `Look at why: ${sorted.keptOut[0]?.path ?? ''} is ${sorted.keptOut[0]?.why ?? 'kept out'}` });
   if (sorted.toDecide.length > 0 && !order.asTheyAre) throw new Refused(409, { what: `${sorted.toDecide.length} clips have findings that nobody has decided on`, remedy: 'Decide on them, or start the run with them as they are' });
   if (!(await isThere(store)) || (await freeBytes(store.path)) === 0) throw new Refused(507, { what: `${store.name} is full or not there`, remedy: 'Free space, or choose another store' });
   const answered = sorted.toDecide.map(({ clip, findings }) => ({ clip, rules: findings.map((finding) => finding.rule) }));

@@ -106,6 +106,24 @@ describe('odd originals under conforms', () => {
   }, 240_000);
 });
 
+describe('a recorder\'s file', () => {
+  it('runs into the deliverables of sound alone, to the sample, from its own time since midnight', async () => {
+    // 44.1 kHz, so that its time reference is counted otherwise in the output: 10 h 0 min 0.5 s.
+    const clip = await made('S14T3.wav', '-f', 'lavfi', '-i', 'aevalsrc=0.5*sin(2*PI*440*t)|0.3*sin(2*PI*660*t)|0|0.2*sin(2*PI*880*t):s=44100:d=3.3', '-c:a', 'pcm_s24le', '-write_bext', '1', '-metadata', `time_reference=${44_100 * 36_000 + 22_050}`);
+    expect([clip.video, clip.timeReference]).toEqual([null, 44_100 * 36_000 + 22_050]);
+    expect(planLeg(clip, finishAndCut)).toMatchObject({ ok: false, problem: { what: 'S14T3.wav is sound alone, and Finish and cut has no deliverable of sound alone' } });
+    const [intermediate] = finishAndCut.deliverables as [Deliverable];
+    const sound: Deliverable = { ...intermediate, name: 'Sound', folder: 'sound', codec: { id: 'none' }, wrapper: 'wav' };
+    const plan = unwrap(planLeg(clip, { ...finishAndCut, deliverables: [...finishAndCut.deliverables, sound] }));
+    expect(plan.outputs.map(({ path }) => path)).toEqual(['sound/S14T3.wav']);
+    const result = await runLeg(plan, { sourceRoot: folder, outRoot: { root: folder, folder: 'heard' }, owner: 'test.heard', whole: 'X', recorded: async () => null, record: async () => undefined });
+    expect([result.state, result.outputs[0]?.proof?.reasons ?? result.problem]).toEqual(['proved', []]);
+    expect(result.outputs[0]?.proof?.comparisons.find(({ name }) => name === 'sound in sync')?.found).toMatch(/^0\.00 ms over [34] stretches$/);
+    const out = (await describeFile(join(folder, 'heard/sound/S14T3.wav'), 'S14T3.wav')) as ClipDescription;
+    expect([out.timeReference, out.audio.map(({ channels, sampleRate }) => [channels, sampleRate]), out.audio[0]?.duration]).toEqual([48_000 * 36_000 + 24_000, [[4, 48_000]], rational(33, 10)]);
+  }, 60_000);
+});
+
 describe('timecode tracks', () => {
   /** Changes a timecode track's sample entry (QuickTime File Format, timecode sample description): flags, time scale, duration of a frame, frames a second. */
   async function retrack(name: string, as: string, change: (entry: Buffer) => void): Promise<ClipDescription> {

@@ -7,6 +7,7 @@ import { standingOf, type Decision } from '@relay/core/findings/findings';
 import { examinePaths, planBatch, type BatchClip } from '@relay/core/recipe/batch';
 import { planMark } from '@relay/core/recipe/mark';
 import { addEstimates, estimateOutput } from '@relay/core/size/estimate';
+import { soundKeptOut } from '@relay/core/recipe/soundAlone';
 import type { LegPlan } from '@relay/core/recipe/plan';
 import type { Recipe } from '@relay/core/recipe/recipe';
 import type { Result } from '@relay/core/result';
@@ -43,14 +44,14 @@ export interface ClipToRun {
   decisions: Decision[];
 }
 
-/** The clips that a run was asked for (null: all), in the order of their paths. Refused files are not among them, nor sound without a picture: a plan follows pictures. */
+/** The clips that a run was asked for (null: all), in the order of their paths. Refused files are not among them. */
 export async function clipsToRun(db: DataSource, production: string, ids: readonly string[] | null): Promise<ClipToRun[]> {
   return (await db.query(
     `SELECT clip.id, store_id AS "storeId", root, path, description, held.fields AS held, coalesce(said->>'reel', sidecar_said->>'reel') AS reel,
        coalesce(said->>'scene', sidecar_said->>'scene') AS scene, coalesce(said->>'take', sidecar_said->>'take') AS take, coalesce(said->>'camera', sidecar_said->>'camera') AS camera,
        (SELECT name FROM production WHERE production.id = clip.production_id) AS production, looked_at IS NOT NULL AS looked, findings,
        coalesce((SELECT json_agg(json_build_object('rule', rule, 'answer', answer, 'note', note, 'by', who, 'at', at)) FROM decision WHERE decision.clip_id = clip.id), '[]') AS decisions FROM clip ${heldOfClip}
-     WHERE production_id = $1 AND ($2::uuid[] IS NULL OR clip.id = ANY($2)) AND jsonb_typeof(description->'video') = 'object' ORDER BY root, path`,
+     WHERE production_id = $1 AND ($2::uuid[] IS NULL OR clip.id = ANY($2)) AND jsonb_typeof(description) = 'object' ORDER BY root, path`,
     [production, ids],
   )) as ClipToRun[];
 }
@@ -79,12 +80,19 @@ export function planClips(clips: readonly ClipToRun[], recipe: Recipe): PlannedC
   return clips.map((clip, index) => ({ clip, plan: plans[index] as Result<LegPlan> }));
 }
 
-/** Clips as findings and decisions leave them: those that run, and those kept out, with the reason. */
-export function sortOut(clips: readonly ClipToRun[]): { runs: ClipToRun[]; keptOut: RunCheck['keptOut']; toDecide: RunCheck['toDecide'] } {
+/** Those that a recipe makes anything of: recorders' files are for deliverables of sound alone. */
+export function takenBy(clips: readonly ClipToRun[], recipe: Recipe): ClipToRun[] {
+  return clips.filter(({ description }) => soundKeptOut(description, recipe) === null);
+}
+
+/** Clips as the recipe, findings and decisions leave them: those that run, and those kept out, with the reason. */
+export function sortOut(all: readonly ClipToRun[], recipe: Recipe): { runs: ClipToRun[]; keptOut: RunCheck['keptOut']; toDecide: RunCheck['toDecide'] } {
+  const clips = takenBy(all, recipe);
+  const unheard = all.flatMap((clip) => { const why = soundKeptOut(clip.description, recipe); return why === null ? [] : [{ clip: clip.id, path: clip.path, why }]; });
   const standings = clips.map((clip) => ({ clip, standing: standingOf(clip.findings, clip.decisions) }));
   return {
     runs: standings.filter(({ standing }) => standing.runs).map(({ clip }) => clip),
-    keptOut: standings.flatMap(({ clip, standing }) => (standing.runs ? [] : [{ clip: clip.id, path: clip.path, why: standing.why ?? '' }])),
+    keptOut: [...standings.flatMap(({ clip, standing }) => (standing.runs ? [] : [{ clip: clip.id, path: clip.path, why: standing.why ?? '' }])), ...unheard],
     toDecide: standings.flatMap(({ clip, standing }) => (standing.runs && standing.toDecide.length > 0 ? [{ clip: clip.id, path: clip.path, findings: standing.toDecide.map(({ rule, text, remedy }) => ({ rule, text, remedy })) }] : [])),
   };
 }

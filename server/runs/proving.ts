@@ -50,10 +50,12 @@ export async function proofOf(plan: LegPlan, output: OutputPlan, path: string, c
 /** Pictures and sound held against the original's. A damaged original proves nothing: its frames cannot be counted to. */
 function compareWith(plan: LegPlan, output: OutputPlan, found: ClipDescription, source: SourceFacts, original: Evidence, made: Evidence): Comparison[] {
   const { video, audio } = plan.original;
-  if (!video || source.errors.length > 0 || source.cutShort !== null) return [];
+  if (source.errors.length > 0 || source.cutShort !== null) return [];
   const windows = original.sound[0] ?? [];
   // One row of channels over all tracks, window by window, as the plan counts them.
   const rows = windows.map((window, w): Excerpt => ({ first: window.first, channels: original.sound.flatMap((track) => track[w]?.channels ?? []) }));
+  const heard = soundComparisons(output.sound, audio.map((track) => track.channels), rows, made.sound);
+  if (!video) return heard;
   const upright = turned(video.raster, video.quarterTurns);
   const asShot = output.colour === undefined || output.colour.kind === 'as-shot' || output.colour.kind === 'beside';
   const colours = asShot && hasPicture(output) && found.video
@@ -61,7 +63,7 @@ function compareWith(plan: LegPlan, output: OutputPlan, found: ClipDescription, 
   return [
     ...(!hasPicture(output) ? [] : pictureComparisons(output.video, upright, video.frames, made.pictures, original.pictures, asShot, output.burn ?? null)),
     ...(colours ? [colours] : []),
-    ...soundComparisons(output.sound, audio.map((track) => track.channels), rows, made.sound),
+    ...heard,
   ];
 }
 
