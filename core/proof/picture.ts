@@ -3,6 +3,7 @@ import type { BurnPlan } from '../burn/plan.ts';
 import type { Geometry } from '../shape/geometry.ts';
 import type { VideoPlan } from '../recipe/plan.ts';
 import { shownBy } from '../time/frameMap.ts';
+import { offsetOf, type Offset } from './offset.ts';
 import type { Comparison } from './proof.ts';
 
 /** A picture made small: luma of 16 bits, legal range. */
@@ -57,35 +58,44 @@ function softened({ width, height, luma }: Small): Small {
   return { width, height, luma: soft };
 }
 
+/** A finer lattice, by which parts of a sample are told. */
+const fine = { width: 288, height: 162 };
+/** Samples of the output that a picture may lie off: whole samples at both ends may make half of one. */
+const mostOff = 0.75;
+
+function medianOf(values: readonly number[]): number {
+  return [...values].sort((a, b) => a - b)[values.length >> 1] ?? 0;
+}
+
 /** Shifts that a picture is tried at, in points of the grid: a hundredth of its width at first, a twelfth at most. */
 const shiftsTried = [1, 2, 3, 4, 5, 6, 8].flatMap((far) => [[far, 0], [-far, 0], [0, far], [0, -far]] as const);
 
 /** The picture that lies in the output's active area, at the grid's points, moved by shares of its size; what is covered there is left out. */
-export function inActive(small: Small, { raster, active }: Geometry, covered: (u: number, v: number) => boolean, dx = 0, dy = 0): Float64Array {
-  const out = new Float64Array(grid.width * grid.height);
-  for (let j = 0; j < grid.height; j += 1) {
-    for (let i = 0; i < grid.width; i += 1) {
-      const [u, v] = [(i + 0.5) / grid.width + dx, (j + 0.5) / grid.height + dy];
-      out[j * grid.width + i] = u < 0 || u > 1 || v < 0 || v > 1 || covered(u, v) ? Number.NaN : at(small, (active.x + u * active.width) / raster.width, (active.y + v * active.height) / raster.height);
+export function inActive(small: Small, { raster, active }: Geometry, covered: (u: number, v: number) => boolean, dx = 0, dy = 0, points = grid): Float64Array {
+  const out = new Float64Array(points.width * points.height);
+  for (let j = 0; j < points.height; j += 1) {
+    for (let i = 0; i < points.width; i += 1) {
+      const [u, v] = [(i + 0.5) / points.width + dx, (j + 0.5) / points.height + dy];
+      out[j * points.width + i] = u < 0 || u > 1 || v < 0 || v > 1 || covered(u, v) ? Number.NaN : at(small, (active.x + u * active.width) / raster.width, (active.y + v * active.height) / raster.height);
     }
   }
   return out;
 }
 
 /** What core says must be there: the same points followed back to the original's picture, upright as decoders give it. */
-export function inOriginal(small: Small, geometry: Geometry, upright: { width: number; height: number }, zoom: number): Float64Array {
+export function inOriginal(small: Small, geometry: Geometry, upright: { width: number; height: number }, zoom: number, points = grid): Float64Array {
   const { view, scaled, turn, uprightWindow: window } = geometry;
-  const out = new Float64Array(grid.width * grid.height);
-  for (let j = 0; j < grid.height; j += 1) {
-    for (let i = 0; i < grid.width; i += 1) {
-      let [u, v] = [(view.x + ((i + 0.5) / grid.width) * view.width) / scaled.width, (view.y + ((j + 0.5) / grid.height) * view.height) / scaled.height];
+  const out = new Float64Array(points.width * points.height);
+  for (let j = 0; j < points.height; j += 1) {
+    for (let i = 0; i < points.width; i += 1) {
+      let [u, v] = [(view.x + ((i + 0.5) / points.width) * view.width) / scaled.width, (view.y + ((j + 0.5) / points.height) * view.height) / scaled.height];
       if (turn.down) v = 1 - v;
       if (turn.across) u = 1 - u;
       // Back from a clockwise turn: what is at (u, v) came from (v, 1 − u).
       for (let q = 0; q < turn.quarters; q += 1) [u, v] = [v, 1 - u];
       const [x, y] = [(window.x + u * window.width) / upright.width, (window.y + v * window.height) / upright.height];
       // What was stabilised is the enlarged middle.
-      out[j * grid.width + i] = at(small, 0.5 + (x - 0.5) / zoom, 0.5 + (y - 0.5) / zoom);
+      out[j * points.width + i] = at(small, 0.5 + (x - 0.5) / zoom, 0.5 + (y - 0.5) / zoom);
     }
   }
   return out;
@@ -136,6 +146,8 @@ export function pictureComparisons(video: VideoPlan, upright: { width: number; h
   let [shapes, least] = [0, 1];
   const wrong: string[] = [];
   const shifts: string[] = [];
+  const offsets: Offset[] = [];
+  const linesKept = !video.steps.some(({ kind }) => kind === 'deinterlace' || kind === 'pulldown-out' || kind === 'pulldown-in');
   for (const [n, small] of outputs) {
     const { frame, other } = shownBy(video.map, n, frames);
     const source = originals.get(frame);
@@ -163,6 +175,9 @@ export function pictureComparisons(video: VideoPlan, upright: { width: number; h
       const there = likeness(inActive(small, geometry, covered, dx / grid.width, dy / grid.height), wanted) ?? -1;
       if (1 - there < (1 - like) * 0.5 && 1 - like > 0.002 && (sameLight || there > 0.9)) shifts.push(`frame ${n + 1} lies ${dx ? (dx > 0 ? 'to the right' : 'to the left') : dy > 0 ? 'lower' : 'higher'}`);
     }
+    // By slopes, where the picture's light is the original's and no line was made up: to less than a sample.
+    const off = other || !sameLight || steady || !linesKept ? null : offsetOf(inOriginal(source, geometry, upright, zoom, fine), inActive(small, geometry, covered, 0, 0, fine), fine.width, fine.height);
+    if (off) offsets.push({ dx: (off.dx * active.width) / fine.width, dy: (off.dy * active.height) / fine.height });
     // Woven or mixed frames are like both of theirs: only whole ones can be told from their neighbours.
     if (other) continue;
     const rivals = [frame - 1, frame + 1].flatMap((m) => {
@@ -177,9 +192,12 @@ export function pictureComparisons(video: VideoPlan, upright: { width: number; h
     if (better) wrong.push(`frame ${n + 1} shows ${better.m + 1} of the original, not ${frame + 1}`);
     else right += 1;
   }
+  const [dx, dy] = [medianOf(offsets.map((one) => one.dx)), medianOf(offsets.map((one) => one.dy))];
+  const apart = Math.max(Math.abs(dx), Math.abs(dy));
+  if (apart > mostOff) shifts.push(`it lies ${dx.toFixed(1)} samples to the right and ${dy.toFixed(1)} lower`);
   const comparisons: Comparison[] = [
     { name: 'frames shown', planned: 'each sampled frame the original\'s by the map', found: wrong[0] ?? (told === 0 ? 'nothing moves to tell by' : `${right} of ${told} sampled frames`), holds: wrong.length === 0 },
-    { name: 'picture in its place', planned: steady ? `as the original's window, moved by ${steady.maxShift} samples at most` : 'as the original\'s window, not shifted', found: shifts[0] ?? (shapes === 0 ? 'pictures too flat to tell' : `likeness ${least.toFixed(4)} at least`), holds: shifts.length === 0 && (!sameLight || least > 0.6) },
+    { name: 'picture in its place', planned: steady ? `as the original's window, moved by ${steady.maxShift} samples at most` : 'as the original\'s window, not shifted', found: shifts[0] ?? (shapes === 0 ? 'pictures too flat to tell' : `likeness ${least.toFixed(4)} at least${offsets.length > 0 ? `, within ${apart.toFixed(2)} samples` : ''}`), holds: shifts.length === 0 && (!sameLight || least > 0.6) },
   ];
   return [...comparisons, ...barComparison(video, outputsAsTheyAre, burn)];
 }
