@@ -64,7 +64,7 @@ export interface VideoPlan {
   /** The matrix of the samples as made, where the file cannot state it. */
   samplesOut?: string;
   /** Matrix and range of the samples that come in, as far as known, for the scaler to be told. */
-  samplesIn: { matrix: string; range: 'legal' | 'full'; /** Of R'G'B', or of full range: what they are brought to legal luma and chroma from, once and first. */ from?: { rgb: boolean; bitDepth: number } };
+  samplesIn: { matrix: string; range: 'legal' | 'full'; /** Of R'G'B', or of full range: what they are brought to legal luma and chroma from, once and first. */ from?: { rgb: boolean; bitDepth: number; /** Chroma lies between luma samples, as JPEG has it. */ centred?: true } };
   steps: PictureStep[];
   /** The whole way of the picture. This and what follows is absent in plans from before there were corrections of shape and time. */
   geometry?: Geometry;

@@ -110,7 +110,7 @@ function timeSentence(plan: LegPlan): string {
     }
     case 'resample': case 'constant': return `${formatRate(video.rate)} becomes ${formatRate(to.rate)}, duration kept${conform.kind === 'resample' && conform.how === 'blend' ? ', frames mixed' : lost()}${drift}`;
     case 'pulldown-out': return `2:3 pulldown taken out: ${formatRate(video.rate)} becomes ${formatRate(to.rate)}, whole frames${drift}`;
-    case 'pulldown-in': return `2:3 pulldown put in: ${formatRate(video.rate)} becomes ${formatRate(to.rate)}${drift}`;
+    case 'pulldown-in': return !isInterlaced(to.scan) ? `${formatRate(video.rate)} becomes ${formatRate(to.rate)} by holding frames${lost()}: pulldown needs a codec that keeps fields${drift}` : `2:3 pulldown put in: ${formatRate(video.rate)} becomes ${formatRate(to.rate)}${drift}`;
     case undefined: return equal(to.rate, video.rate) ? `${formatRate(video.rate)} stays, every frame once` : `${formatRate(video.rate)} becomes ${formatRate(to.rate)}, a picture of each field`;
   }
 }

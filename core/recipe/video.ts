@@ -160,7 +160,7 @@ export function planVideo(clip: ClipDescription, deliverable: Deliverable, corre
     colour: tags,
     ...(tags.matrix === null && row.chroma !== 'rgb' ? { samplesOut: matrixOf(tags, raster, false) } : {}),
     ...(keepsAlpha(source, deliverable, colour, steps) ? { alpha: true as const } : {}),
-    samplesIn: { matrix, range, ...(range === 'full' || source.chroma === 'rgb' ? { from: { rgb: source.chroma === 'rgb', bitDepth: source.bitDepth } } : {}) },
+    samplesIn: { matrix, range, ...(range === 'full' || source.chroma === 'rgb' ? { from: { rgb: source.chroma === 'rgb', bitDepth: source.bitDepth, ...(source.codecId === 'mjpeg' ? { centred: true as const } : {}) } } : {}) },
     steps,
     geometry,
     map: time.value.map,

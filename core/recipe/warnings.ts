@@ -16,6 +16,8 @@ export function outputWarnings(original: ClipDescription, output: OutputPlan): s
   if (!hasPicture(output)) return [];
   const row = codecRow(codec);
   const said: string[] = [];
+  // Whole samples of a tiny or very narrow raster.
+  if (Math.abs(video.aspectError) > 0.01) said.push(`The picture is ${(Math.abs(video.aspectError) * 100).toFixed(0)} % too ${video.aspectError > 0 ? 'wide' : 'narrow'} at ${formatRaster(video.raster)}: take a larger raster`);
   const blocks = Math.ceil(video.raster.width / 16) * Math.ceil(video.raster.height / 16);
   const perSecond = blocks * toNumber(video.rate);
   if (codec.id === 'h264' || codec.id === 'hevc') {

@@ -19,9 +19,9 @@ function tagArguments(output: OutputPlan): string[] {
   ];
 }
 
-/** The encoder's arguments of one sound track. */
+/** The encoder's arguments of one sound track. AAC puts no noise of its own in place of noise: what is cut by must be the sound that it was made of. */
 export function trackCoding({ coding }: SoundPlan, track: SoundTrackPlan, index: number): string[] {
-  return coding ? [`-c:a:${index}`, 'aac', `-b:a:${index}`, String(coding.bitsPerSecond * track.channels)] : [`-c:a:${index}`, `pcm_s${track.bitDepth}le`];
+  return coding ? [`-c:a:${index}`, 'aac', `-aac_pns:a:${index}`, '0', `-b:a:${index}`, String(coding.bitsPerSecond * track.channels)] : [`-c:a:${index}`, `pcm_s${track.bitDepth}le`];
 }
 
 /** Picture of one output: what is mapped, filtered and encoded. */

@@ -75,6 +75,12 @@ function stepFilters(step: PictureStep, video: VideoPlan, tuning: Tuning): strin
   }
 }
 
+/**
+ * Where chroma lies that is thinned out across: with the left one of its luma samples, as BT.601, BT.709 and MPEG-2 have it and outputs state. By
+ * itself the scaler takes it to lie between them, as only JPEG has it.
+ */
+const chromaLeft = ':in_h_chr_pos=0:out_h_chr_pos=0';
+
 /** Depths that there are formats of; floats are taken as 16 bits. */
 const depths = [8, 10, 12, 16] as const;
 
@@ -91,7 +97,7 @@ function toLegalFilters(video: VideoPlan): string[] {
   const own = from.rgb || range === 'full' ? 'pc' : 'tv';
   const [scalers, zscales] = [scalerMatrix[matrix] ?? 'bt709', zscaleMatrix[matrix] ?? '709'];
   return [
-    `scale=flags=bicubic+accurate_rnd+full_chroma_inp:in_range=${own}:out_range=${own}:in_color_matrix=${scalers}:out_color_matrix=${scalers}:interl=${isInterlaced(video.scan) ? 1 : 0}`,
+    `scale=flags=bicubic+accurate_rnd+full_chroma_inp:in_range=${own}:out_range=${own}:in_color_matrix=${scalers}:out_color_matrix=${scalers}:interl=${isInterlaced(video.scan) ? 1 : 0}${from.centred ? '' : ':in_h_chr_pos=0'}`,
     `format=${from.rgb ? `gbr${alpha}p` : `yuv${alpha}444p`}${deep}`,
     `zscale=min=${from.rgb ? 'gbr' : zscales}:rin=full:m=${zscales}:r=limited`, `format=yuv${alpha}444p16le`,
   ];
@@ -106,7 +112,7 @@ function rangeIn({ samplesIn }: VideoPlan): 'pc' | 'tv' {
 function evenly(video: VideoPlan, format: string, more = ''): string {
   const matrix = scalerMatrix[video.samplesIn.matrix] ?? 'bt709';
   const range = rangeIn(video);
-  return `scale=flags=bicubic+accurate_rnd:in_color_matrix=${matrix}:out_color_matrix=${matrix}:in_range=${range}:out_range=${range}:interl=${isInterlaced(video.scan) ? 1 : 0}${more},format=${format}`;
+  return `scale=flags=bicubic+accurate_rnd:in_color_matrix=${matrix}:out_color_matrix=${matrix}:in_range=${range}:out_range=${range}:interl=${isInterlaced(video.scan) ? 1 : 0}${chromaLeft}${more},format=${format}`;
 }
 
 /** Chroma as dense as luma. */
@@ -125,7 +131,7 @@ function scaler(video: VideoPlan): string {
   const { width, height } = scaledTo(video);
   return [
     `scale=${width}:${height}`, 'flags=bicubic+accurate_rnd', `in_color_matrix=${matrix}`, `out_color_matrix=${matrix}`,
-    `in_range=${rangeIn(video)}`, 'out_range=tv', `interl=${fieldwise ? 1 : 0}`,
+    `in_range=${rangeIn(video)}`, 'out_range=tv', `interl=${fieldwise ? 1 : 0}${chromaLeft}`,
   ].join(':');
 }
 
@@ -185,7 +191,7 @@ function lastScaler(output: OutputPlan): string[] {
   const interl = isInterlaced(video.scan) ? 1 : 0;
   if (video.colour.range === 'full') return ['format=yuv444p16le', `zscale=min=${working}:rin=limited:m=${made}:r=full`, 'format=yuv444p', `scale=flags=bicubic+accurate_rnd:in_range=pc:out_range=pc:interl=${interl}`];
   const matrices = changesMatrix(output) ? ['format=yuv444p16le', `zscale=min=${working}:rin=limited:m=${made}:r=limited`, 'format=yuv444p16le'] : [];
-  return [...matrices, `scale=flags=bicubic+accurate_rnd:in_range=tv:out_range=tv:interl=${interl}`];
+  return [...matrices, `scale=flags=bicubic+accurate_rnd:in_range=tv:out_range=tv:interl=${interl}${chromaLeft}`];
 }
 
 const fieldOf = { 'top-field-first': 'tff', 'bottom-field-first': 'bff', progressive: 'prog', unknown: 'auto' } as const;

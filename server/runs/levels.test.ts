@@ -7,7 +7,7 @@ import { finishAndCut, type Deliverable, type Recipe } from '@relay/core/recipe/
 import { unwrap } from '@relay/core/result';
 import { describeFile } from '@relay/media/describe/describe';
 import { openOutput } from '@relay/media/leg/open';
-import { ffmpeg, ffprobe } from '@relay/media/process/ffmpeg';
+import { ffmpeg, ffprobe, inputArguments } from '@relay/media/process/ffmpeg';
 import { runOwn } from '@relay/media/process/run';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { runLeg } from './leg.ts';
@@ -99,6 +99,28 @@ const wanted: readonly [Deliverable, number][] = [
   [as('prores', { id: 'prores', profile: 'hq' }, 'mov'), 0.8], [{ ...proxy, name: 'proxy', folder: 'proxy' }, 2.5], [as('tiff', { id: 'pictures', format: 'tiff' }, 'pictures'), 0.3], [as('dpx', { id: 'pictures', format: 'dpx' }, 'pictures'), 0.5],
   [as('png', { id: 'pictures', format: 'png' }, 'pictures'), 0.3], [as('mjpeg', { id: 'mjpeg', quality: 2 }, 'mov'), 2.5], [as('v210', { id: 'v210' }, 'avi', { raster: { kind: 'fit', width: 960, height: 540 } }), 0.8], [as('vc3', { id: 'vc3', profile: 'hqx' }, 'mxf'), 0.8],
 ];
+
+describe('thinned-out chroma', () => {
+  it('lies with the left luma sample, as zimg puts it there, and not between two', async () => {
+    const size = 128;
+    const painted = join(folder, 'edges.mkv');
+    const ended = await runOwn(ffmpeg, ['-v', 'error', '-y', '-f', 'lavfi', '-i', `color=c=blue:s=${size}x${size}:r=25:d=0.2,format=yuv444p,drawbox=x=33:y=0:w=40:h=${size}:c=red:t=fill`, '-c:v', 'ffv1', '-colorspace', 'bt709', painted]);
+    expect(ended.stderr).toBe('');
+    const clip = (await describeFile(painted, 'edges.mkv')) as ClipDescription;
+    const plan = unwrap(planLeg(clip, { ...finishAndCut, deliverables: [as('ffv1', { id: 'ffv1', sampling: '4:2:0 8' }, 'mkv')] }));
+    const result = await runLeg(plan, { sourceRoot: folder, outRoot: { root: folder, folder: 'edges' }, owner: 'test.edges', whole: 'X', recorded: async () => null, record: async () => undefined });
+    expect([result.state, result.outputs[0]?.proof?.reasons ?? result.problem]).toEqual(['proved', []]);
+    const planes = async (path: string, filter: string): Promise<Buffer> => {
+      const chunks: Buffer[] = [];
+      await runOwn(ffmpeg, ['-v', 'error', ...inputArguments(path), '-map', '0:v:0', '-vf', filter, '-frames:v', '1', '-f', 'rawvideo', 'pipe:1'], { onData: (chunk) => { chunks.push(chunk); } });
+      return Buffer.concat(chunks).subarray(size * size);
+    };
+    const found = await planes(join(folder, 'edges', plan.outputs[0]?.path ?? ''), 'null');
+    const away = (reference: Buffer): number => reference.reduce((worst, value, i) => Math.max(worst, Math.abs(value - (found[i] as number))), 0);
+    expect(away(await planes(painted, 'zscale=filter=bicubic:chromal=left,format=yuv420p'))).toBeLessThanOrEqual(2);
+    expect(away(await planes(painted, 'zscale=filter=bicubic:chromal=center,format=yuv420p'))).toBeGreaterThan(20);
+  }, 60_000);
+});
 
 describe('levels and matrices', () => {
   it.each<[string, number, number, (bar: (typeof bars)[number]) => readonly [number, number, number], string, readonly string[]]>([

@@ -184,3 +184,14 @@ describe('2:3 pulldown', () => {
     expect(numbers.length).toBeGreaterThanOrEqual(43);
   }, 120_000);
 });
+
+describe('AAC', () => {
+  it('of white noise is the noise it was made of, and as loud where it keeps anything', async () => {
+    const clip = await made('noise.mov', ...moving('25'), '-f', 'lavfi', '-i', 'anoisesrc=d=2:r=48000:a=0.5:s=3', ...video, '-c:a', 'pcm_s24le');
+    const deliverables = proxies.deliverables.map((one): Deliverable => ({ ...one, wrapper: 'mp4', sound: { codec: 'aac', sampleRate: 48_000 } }));
+    const plan = unwrap(planLeg(clip, { ...proxies, deliverables }));
+    const result = await runLeg(plan, { sourceRoot: folder, outRoot: { root: folder, folder: 'noise' }, owner: 'test.noise', whole: 'X', recorded: async () => null, record: async () => undefined });
+    expect([result.state, result.outputs[0]?.proof?.reasons ?? result.problem]).toEqual(['proved', []]);
+    expect(result.outputs[0]?.proof?.comparisons.find(({ name }) => name === 'sound level')?.planned).toBe('within 0.5 dB below 10 kHz');
+  }, 60_000);
+});
