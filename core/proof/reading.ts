@@ -9,6 +9,8 @@ export interface Reading {
   range: 'legal' | 'full';
   /** Matrix by the names of ITU-T H.273; of no meaning for R'G'B'. */
   matrix: string;
+  /** Thinned-out chroma lies between luma samples, as JPEG has it; else with the left one. */
+  centred?: boolean;
 }
 
 /** Luma weights of red and blue (BT.709-6, BT.601-7, SMPTE 240M, BT.2020-2), written here once more: the proof reads by a table of its own. */

@@ -25,9 +25,9 @@ export function matrixOf(colour: ColourTags, raster: Raster, rgb: boolean): stri
 }
 
 /** How a file's codes are read: by its tags, and where it has none by this application's own rules. */
-export function readingOf({ colour, raster, chroma, bitDepth }: Pick<NonNullable<ClipDescription['video']>, 'colour' | 'raster' | 'chroma' | 'bitDepth'>): Reading {
+export function readingOf({ codecId, colour, raster, chroma, bitDepth }: Pick<NonNullable<ClipDescription['video']>, 'codecId' | 'colour' | 'raster' | 'chroma' | 'bitDepth'>): Reading {
   const rgb = chroma === 'rgb';
-  return { rgb, bitDepth: Math.min(16, bitDepth), range: rgb ? 'full' : colour.range ?? 'legal', matrix: matrixOf(colour, raster, rgb) };
+  return { rgb, bitDepth: Math.min(16, bitDepth), range: rgb ? 'full' : colour.range ?? 'legal', matrix: matrixOf(colour, raster, rgb), centred: codecId === 'mjpeg' };
 }
 
 /** The matrix of the samples that are made: as tagged; where the file cannot say it, as whoever reads it by {@link matrixOf} will take them. */

@@ -3,7 +3,7 @@ import type { OutputPlan } from '../recipe/plan.ts';
 import { soundBytes } from '../recipe/rate.ts';
 import type { VideoCodec } from '../recipe/recipe.ts';
 import { toNumber } from '../time/rational.ts';
-import { besideBytes, exactFrameBytes } from './forecast.ts';
+import { besideBytes, besideRange, exactBytes, exactFrameBytes } from './forecast.ts';
 import { proResTargetFrameBytes } from './prores.ts';
 
 /** Bytes as a range that is meant to hold nine times in ten. */
@@ -13,7 +13,7 @@ export interface ByteRange {
   most: number;
 }
 
-/** How an estimate is known, the surest first. */
+/** How an estimate is known, the surest first. *Exact* means to the byte. */
 export type Known = 'exact' | 'by sampled pictures' | 'by published rates' | 'roughly';
 export const knownOrder: readonly Known[] = ['exact', 'by sampled pictures', 'by published rates', 'roughly'];
 
@@ -65,8 +65,13 @@ export function estimateOutput(output: OutputPlan, samples: SizeSamples | null =
   const { video, codec, rate } = output;
   const seconds = video.frames / toNumber(video.rate);
   const beside = soundBytes(output.sound) + Math.round(besideBytes(output, seconds) * 0.8);
-  const exact = exactFrameBytes(output);
-  if (exact !== null) return { bytes: plus(range(exact * video.frames, 0.002, 0.002), beside), known: 'exact' };
+  const whole = exactBytes(output);
+  if (whole !== null) return { bytes: { least: whole, likely: whole, most: whole }, known: 'exact' };
+  const each = exactFrameBytes(output);
+  if (each !== null) {
+    const [known, around] = [each * video.frames + soundBytes(output.sound), besideRange(output)];
+    return { bytes: { least: known + around.least, likely: known + around.likely, most: known + around.most }, known: 'by published rates' };
+  }
   if (rate?.wholeBytes) return { bytes: { least: Math.floor(rate.wholeBytes * 0.88), likely: Math.round(rate.wholeBytes * 0.96), most: rate.wholeBytes }, known: 'by published rates' };
   if (rate) return { bytes: plus(range((rate.bitsPerSecond * seconds) / 8, 0.15, 0.1), beside), known: 'by published rates' };
   if (samples && samples.bytesPerFrame.length > 0) {

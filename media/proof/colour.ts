@@ -32,7 +32,7 @@ function only(output: OutputPlan): string {
 /** How the samples of an output are read. */
 export function readingOfOutput({ codec, video }: OutputPlan): Reading {
   const { chroma, bitDepth, encodedDepth } = codecRow(codec);
-  return { rgb: chroma === 'rgb', bitDepth: Math.min(16, encodedDepth ?? bitDepth), range: chroma === 'rgb' ? 'full' : video.colour.range ?? 'legal', matrix: matrixMade(video) };
+  return { rgb: chroma === 'rgb', bitDepth: Math.min(16, encodedDepth ?? bitDepth), range: chroma === 'rgb' ? 'full' : video.colour.range ?? 'legal', matrix: matrixMade(video), centred: codec.id === 'mjpeg' };
 }
 
 /** The original's frame as it comes to the LUT of an output. */
@@ -44,11 +44,11 @@ export function colourBefore(output: OutputPlan, tuning: Tuning): RawFrame {
 export function colourAfter(output: OutputPlan): RawFrame {
   const { video } = output;
   const { x, y, width, height } = pictureIn(output);
-  const { rgb, range } = readingOfOutput(output);
+  const { rgb, range, centred } = readingOfOutput(output);
   // Codes as they are: core reads them.
   const own = range === 'full' ? 'pc' : 'tv';
   const format = rgb ? 'gbrp16le' : 'yuv444p16le';
-  return { filters: `${only(output)},scale=flags=bicubic+accurate_rnd:in_range=${own}:out_range=${own}:interl=${video.scan === 'progressive' ? 0 : 1},format=${format},crop=${width}:${height}:${x}:${y}`, format, bytes: bytesOf(output) };
+  return { filters: `${only(output)},scale=flags=bicubic+accurate_rnd:in_range=${own}:out_range=${own}${centred ? '' : ':in_h_chr_pos=0'}:interl=${video.scan === 'progressive' ? 0 : 1},format=${format},crop=${width}:${height}:${x}:${y}`, format, bytes: bytesOf(output) };
 }
 
 /** The two frames side by side, and what lies over the output's: data alone, so that a thread can be given it. */

@@ -6,6 +6,7 @@ import type { Chain } from '@relay/core/colour/chain/chain';
 import { planLeg, type LegPlan } from '@relay/core/recipe/plan';
 import { finishAndCut, type Deliverable } from '@relay/core/recipe/recipe';
 import { viewingLayout } from '@relay/core/burn/layout';
+import { estimateOutput } from '@relay/core/size/estimate';
 import type { RelinkRow } from '@relay/core/relink/sheet';
 import { unwrap } from '@relay/core/result';
 import { describeFile } from '@relay/media/describe/describe';
@@ -106,8 +107,11 @@ describe('images: a folder with a file for each picture', () => {
     for (let n = 0; n < 8; n += 1) rows.push([n & 1, (n >> 1) & 1, n >> 2].map((x) => (0.1 + 0.7 * x).toFixed(3)).join(' '));
     const chain: Chain = { input: 'bt709', output: 'bt709', rendering: null, steps: [{ kind: 'lut', id: 'dim', name: 'Dim', lut: 'dim.cube', takes: 'bt709', gives: 'bt709' }] } as Chain;
     const lutText = async (): Promise<{ text: string; fileName: string }> => ({ text: `LUT_3D_SIZE 2\n${rows.join('\n')}\n`, fileName: 'dim.cube' });
-    const { result } = await made(planOf({ ...images, codec: { id: 'pictures', format }, colour: { kind: 'baked' }, burn: viewingLayout }, chain), `chain-${format}`, { lutText });
+    const plan = planOf({ ...images, codec: { id: 'pictures', format }, colour: { kind: 'baked' }, burn: viewingLayout }, chain);
+    const { result } = await made(plan, `chain-${format}`, { lutText });
     expect(result.outputs.map(({ state, problem, proof }) => [state, problem, proof?.reasons])).toEqual([['proved', null, []]]);
+    const [output] = plan.outputs as [LegPlan['outputs'][number]];
+    if (format === 'dpx' || format === 'tiff') expect(estimateOutput(output)).toEqual({ known: 'exact', bytes: { least: result.outputs[0]?.sizeBytes, likely: result.outputs[0]?.sizeBytes, most: result.outputs[0]?.sizeBytes } });
     expect(comparison(result, 'colour by the chain')).toMatchObject({ planned: `mean error under 1 of ${format === 'dpx' ? 1023 : 4095}`, holds: true });
   });
 
