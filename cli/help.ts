@@ -41,7 +41,7 @@ const texts: Readonly<Record<string, string>> = {
 `,
   forecast: `./relay forecast --source DIR [--recipe FILE] [--corrections FILE] [--json]
   What a run would take, and nothing is made: for each output, each deliverable and all, bytes as a range that is meant to
-  hold nine times in ten, and how it is known (exact, by sampled pictures, by published rates, roughly); and the time.
+  hold nine times in ten, and how it is known (exact, by frame sizes, by sampled pictures, by published rates, roughly); and the time.
 `,
   paths: `./relay paths --source DIR [--recipe FILE] [--corrections FILE] [--pattern P] [--json]
   Every path that a run would make, without making anything, and what keeps any from being made: two on one path (also

@@ -122,7 +122,7 @@ export interface DeliverableForecast {
   deliverable: string;
   outputs: number;
   bytes: ByteRange;
-  known: 'exact' | 'by published rates' | 'by sampled pictures' | 'roughly';
+  known: 'exact' | 'by frame sizes' | 'by published rates' | 'by sampled pictures' | 'roughly';
   warnings: string[];
 }
 export interface ByteRange {

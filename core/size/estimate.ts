@@ -13,9 +13,9 @@ export interface ByteRange {
   most: number;
 }
 
-/** How an estimate is known, the surest first. *Exact* means to the byte. */
-export type Known = 'exact' | 'by sampled pictures' | 'by published rates' | 'roughly';
-export const knownOrder: readonly Known[] = ['exact', 'by sampled pictures', 'by published rates', 'roughly'];
+/** How an estimate is known, the surest first. *Exact* means to the byte; *by frame sizes* leaves open only what a wrapper takes. */
+export type Known = 'exact' | 'by frame sizes' | 'by sampled pictures' | 'by published rates' | 'roughly';
+export const knownOrder: readonly Known[] = ['exact', 'by frame sizes', 'by sampled pictures', 'by published rates', 'roughly'];
 
 export interface Estimate {
   bytes: ByteRange;
@@ -70,7 +70,7 @@ export function estimateOutput(output: OutputPlan, samples: SizeSamples | null =
   const each = exactFrameBytes(output);
   if (each !== null) {
     const [known, around] = [each * video.frames + soundBytes(output.sound), besideRange(output)];
-    return { bytes: { least: known + around.least, likely: known + around.likely, most: known + around.most }, known: 'by published rates' };
+    return { bytes: { least: known + around.least, likely: known + around.likely, most: known + around.most }, known: 'by frame sizes' };
   }
   if (rate?.wholeBytes) return { bytes: { least: Math.floor(rate.wholeBytes * 0.88), likely: Math.round(rate.wholeBytes * 0.96), most: rate.wholeBytes }, known: 'by published rates' };
   if (rate) return { bytes: plus(range((rate.bitsPerSecond * seconds) / 8, 0.15, 0.1), beside), known: 'by published rates' };
