@@ -6,6 +6,7 @@ import { identity3d } from '../lut/lut.ts';
 import { noCdl } from '../ops/cdl.ts';
 import { compile, evaluate } from '../ops/compile.ts';
 import { emptyChain, type Chain, type CdlStep, type LutStep } from './chain.ts';
+import { chainEnd, unsaidLut } from './end.ts';
 import { planChain } from './plan.ts';
 import { sayChain } from './say.ts';
 
@@ -34,6 +35,17 @@ describe('a chain', () => {
     expect(names({ ...camera, steps: [cdl({ worksIn: 'acescct' }), lut({ takes: 'slog3-sgamut3cine', gives: 'bt709' })] })).toEqual([
       'conversion: S-Log3, S-Gamut3.Cine to ACEScct, ACES AP1', 'cdl: Evening balance', 'conversion: ACEScct, ACES AP1 to S-Log3, S-Gamut3.Cine', 'lut: Estuary night',
     ]);
+  });
+
+  it('knows what the picture is at its end where a LUT or a person says so, and names the LUT where nobody did', () => {
+    const alone: Chain = { ...emptyChain, steps: [lut()] };
+    expect([chainEnd(alone), unsaidLut(alone)]).toEqual([null, 'Estuary night']);
+    expect([chainEnd({ ...alone, steps: [lut({ gives: 'bt709' })] })?.id, unsaidLut({ ...alone, steps: [lut({ gives: 'bt709' })] })]).toEqual(['bt709', null]);
+    expect(unsaidLut({ ...alone, output: 'bt709' })).toBeNull();
+    expect(unsaidLut({ ...alone, steps: [lut({ muted: true })] })).toBeNull();
+    expect(unsaidLut({ ...alone, steps: [lut(), cdl({ worksIn: 'acescct' })] })).toBeNull();
+    // A camera's state before it says nothing of what comes behind.
+    expect(unsaidLut({ ...camera, output: null, steps: [lut()] })).toBe('Estuary night');
   });
 
   it('uses a rendering where it goes from a scene to a display, and only there', () => {

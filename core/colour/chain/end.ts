@@ -18,6 +18,12 @@ export function chainEnd(chain: Chain): ColourState | null {
   return known(chain.output ?? name);
 }
 
+/** The LUT behind which nobody said what the picture is; null where that is known, or where none acts. */
+export function unsaidLut(chain: Chain): string | null {
+  const last = chain.steps.findLast((step) => step.kind === 'lut' && !step.muted);
+  return last && chainEnd(chain) === null ? last.name : null;
+}
+
 /** Why a chain cannot be, as far as can be told without its LUTs; null when it can. */
 export function chainProblem(chain: Chain): Problem | null {
   const names = [chain.input, chain.output, ...chain.steps.flatMap((step) => (step.kind === 'lut' ? [step.takes, step.gives] : [step.worksIn]))];
