@@ -64,6 +64,11 @@ export async function walk(root: Root, options: WalkOptions, onEntry: (entry: En
       const below = path === '' ? entry.name : `${path}/${entry.name}`;
       seen += 1;
       if (seen > most.entries) throw new Error(`${pathOf(root)} holds more than ${most.entries} files`);
+      // Bytes that are no UTF-8 come as a mark that stands for them: by that name nothing is there.
+      if (entry.name.includes('\uFFFD') && (await lstat(under(folder, entry.name)).catch(() => null)) === null) {
+        options.onUnseen({ shownPath: below, why: 'its name is not UTF-8, and no other machine would read it: rename it' });
+        continue;
+      }
       const kind = entry.isFile() ? 'file' : entry.isDirectory() ? 'folder' : entry.isSymbolicLink() ? 'link' : 'other';
       const facts = kind === 'file' && options.facts ? await lstat(under(folder, entry.name)).catch(() => null) : null;
       if (kind === 'folder' && depth >= most.depth) options.onUnseen({ shownPath: below, why: `it lies more than ${most.depth} folders deep` });
