@@ -5,13 +5,14 @@ import { benchForecast } from './forecast/bench.ts';
 import { benchLegs } from './legs/bench.ts';
 import { benchPatience } from './patience/bench.ts';
 import { benchRead } from './read/bench.ts';
+import { benchRight } from './right/bench.ts';
 import { benchRun } from './run/bench.ts';
 import { benchSegments } from './segments/bench.ts';
 import { benchSheet } from './sheet/bench.ts';
 
 /** `./relay bench NAME`: measurements, each against the plain way of doing the same in the same run. */
 const benches: Readonly<Record<string, (args: readonly string[]) => Promise<void>>> = {
-  'first-leg': benchFirstLeg, colour: benchColour, arrive: benchArrive, forecast: benchForecast, legs: benchLegs, patience: benchPatience, read: benchRead, run: benchRun, segments: benchSegments, sheet: benchSheet,
+  'first-leg': benchFirstLeg, colour: benchColour, arrive: benchArrive, forecast: benchForecast, legs: benchLegs, patience: benchPatience, read: benchRead, right: benchRight, run: benchRun, segments: benchSegments, sheet: benchSheet,
 };
 
 const [name, ...args] = process.argv.slice(2);

@@ -1,5 +1,6 @@
 import type { ClipDescription } from '../clip/description.ts';
 import { codecRow, hasPicture } from '../recipe/codecs.ts';
+import { unnamedLayouts } from '../recipe/sound.ts';
 import { timeReference } from '../recipe/timeReference.ts';
 import { wrappers } from '../recipe/wrappers.ts';
 import type { OutputPlan } from '../recipe/plan.ts';
@@ -103,7 +104,7 @@ export function prove(plan: OutputPlan, found: ClipDescription, decoded: Decoded
     compareText('channels by track', plan.sound.tracks.map((t) => t.channels).join(' ') || 'none', found.audio.map((t) => t.channels).join(' ') || 'none'),
     compareText('sample rate', plan.sound.tracks.length > 0 ? '48000' : 'none', [...new Set(found.audio.map((t) => t.sampleRate))].join(' ') || 'none'),
     ...plan.sound.tracks.flatMap((track, index) =>
-      track.layout ? [compareText(`layout, track ${(track.mix ? index : track.from) + 1}`, track.layout, found.audio[index]?.layout ?? null)] : []),
+      track.layout && !(plan.sound.coding && unnamedLayouts.has(track.layout)) ? [compareText(`layout, track ${(track.mix ? index : track.from) + 1}`, track.layout, found.audio[index]?.layout ?? null)] : []),
   ];
   const clean: Comparison = { name: 'decodes to the last frame', planned: 'no errors', found: decoded.errors[0] ?? 'no errors', holds: decoded.errors.length === 0 };
 

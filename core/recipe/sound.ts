@@ -14,6 +14,9 @@ import { wrappers } from './wrappers.ts';
  */
 export const aacLayouts: Readonly<Record<number, string>> = { 1: 'mono', 2: 'stereo', 3: '3.0', 4: 'quad', 5: '5.0', 6: 'hexagonal', 8: 'octagonal' };
 
+/** Layouts that AAC keeps but decoders give no name for when they read them back (seen by trying in MP4, MOV and Matroska): each channel is compared all the same. */
+export const unnamedLayouts: ReadonlySet<string> = new Set(['hexagonal', 'octagonal']);
+
 /** Tracks as a wrapper holds them: each channel a track of its own, or all channels in one. */
 function rearranged(tracks: readonly SoundTrackPlan[], clip: ClipDescription, into: 'single channels' | 'one'): SoundTrackPlan[] {
   const flat = flatChannels(clip.audio);

@@ -194,4 +194,14 @@ describe('AAC', () => {
     expect([result.state, result.outputs[0]?.proof?.reasons ?? result.problem]).toEqual(['proved', []]);
     expect(result.outputs[0]?.proof?.comparisons.find(({ name }) => name === 'sound level')?.planned).toBe('within 0.5 dB below 10 kHz');
   }, 60_000);
+
+  it.each([6, 8])('of %i channels keeps each in its place, though decoders have no name for its layout', async (count) => {
+    const voices = Array.from({ length: count }, (_, n) => `0.3*sin(2*PI*${200 + 170 * n}*t)`).join('|');
+    const clip = await made(`many-${count}.mov`, ...moving('25'), '-f', 'lavfi', '-i', `aevalsrc=${voices}:s=48000:d=2`, ...video, '-c:a', 'pcm_s24le');
+    const deliverables = proxies.deliverables.map((one): Deliverable => ({ ...one, wrapper: 'mp4', sound: { codec: 'aac', sampleRate: 48_000 } }));
+    const plan = unwrap(planLeg(clip, { ...proxies, deliverables }));
+    const result = await runLeg(plan, { sourceRoot: folder, outRoot: { root: folder, folder: `many-${count}` }, owner: `test.many${count}`, whole: 'X', recorded: async () => null, record: async () => undefined });
+    expect([result.state, result.outputs[0]?.proof?.reasons ?? result.problem]).toEqual(['proved', []]);
+    expect(result.outputs[0]?.proof?.comparisons.find(({ name }) => name === 'channels by track')?.found).toBe(String(count));
+  }, 60_000);
 });
