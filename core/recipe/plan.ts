@@ -19,7 +19,7 @@ import { conformTimecode } from '../time/conform.ts';
 import type { FrameMap } from '../time/frameMap.ts';
 import { formatRate } from '../time/rate.ts';
 import { equal, rational, type Rational } from '../time/rational.ts';
-import { timecodeToFrames } from '../time/timecode.ts';
+import { framesToTimecode, timecodeToFrames } from '../time/timecode.ts';
 import type { Deliverable, Recipe, Role, VideoCodec, WrapperId } from './recipe.ts';
 import { longestPath } from './members.ts';
 import { planOutputRate } from './rate.ts';
@@ -174,7 +174,11 @@ function planTimecode(clip: ClipDescription, video: VideoPlan, { time }: ClipCor
   return made && timecodeToFrames(made.start, video.rate).ok ? { start: made.start, dropFrame: made.dropFrame } : null;
 }
 
-const midnight: StartTimecode = { start: '00:00:00:00', dropFrame: false };
+/** Midnight as a rate writes it: above a hundred frames a second with three digits. */
+function midnight(rate: Rational): StartTimecode {
+  const label = framesToTimecode(0, rate);
+  return { start: label.ok ? label.value.text : '00:00:00:00', dropFrame: false };
+}
 
 /** A start timecode as text that runs with the frames; null where there is none. */
 function runningFrom(timecode: StartTimecode | null, rate: Rational, map: FrameMap, frames: number): Running | null {
@@ -236,7 +240,7 @@ export function planLeg(clip: ClipDescription, recipe: Recipe, corrections: Clip
     // A mute clip has nothing to give to a deliverable of sound alone, and all to the others.
     if (!hasPicture(deliverable) && sound.value.tracks.length === 0) continue;
     const known = wrapper.timecode ? planTimecode(clip, video, corrections) : null;
-    const timecode = known ?? (wrapper.alwaysTimecode ? midnight : null);
+    const timecode = known ?? (wrapper.alwaysTimecode ? midnight(video.rate) : null);
     const rate = planOutputRate(clip, deliverable, video, sound.value);
     if (!rate.ok) return named(rate.problem);
     const layout = deliverable.burn && hasPicture(deliverable) ? checkLayout(deliverable.burn) : null;

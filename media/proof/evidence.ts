@@ -110,11 +110,12 @@ async function taking(of: Pick<Opened, 'picture'>, frames: readonly number[], ra
   const folder = await scratchFolder();
   const small = smallRaster(raster);
   const pictures = under(folder, 'pictures');
+  // Times far apart: those of a coarse clock may fall together, and FFmpeg would complain as if the file were damaged.
   // Neither range nor matrix is changed here: codes come as they are, shifted up to 16 bits, and core reads them.
   const range = reading.range === 'full' ? 'pc' : 'tv';
   const planar = reading.rgb ? 'gbrp16le' : 'yuv444p16le';
   const args = frames.length === 0 ? [] : [
-    '-map', of.picture ?? '0:v:0', '-filter:v', `select='${frames.map((n) => `eq(n,${n})`).join('+')}',scale=${small.width}:${small.height}:flags=area+accurate_rnd:in_range=${range}:out_range=${range}:in_color_matrix=bt709:out_color_matrix=bt709${reading.centred ? '' : ':in_h_chr_pos=0'},format=${planar}`,
+    '-map', of.picture ?? '0:v:0', '-filter:v', `select='${frames.map((n) => `eq(n,${n})`).join('+')}',settb=1,setpts=N*100,scale=${small.width}:${small.height}:flags=area+accurate_rnd:in_range=${range}:out_range=${range}:in_color_matrix=bt709:out_color_matrix=bt709${reading.centred ? '' : ':in_h_chr_pos=0'},format=${planar}`,
     '-fps_mode', 'passthrough', '-f', 'rawvideo', '-pix_fmt', planar, `file:${pictures}`,
   ];
   const file = (track: number, window: number, piece: number): string => under(folder, `s${track}-${window}-${piece}`);
