@@ -71,15 +71,17 @@ async function clicksWanted(folder: string, names: readonly string[], lengths: r
 interface Wrong { output: string; what: string; seen: boolean }
 
 /** Runs one original through the recipe; answers how many outputs there are, and which are wrong. */
-async function tryOne(odd: Odd, folder: string): Promise<{ outputs: number; wrong: Wrong[] }> {
+async function tryOne(odd: Odd, folder: string): Promise<{ outputs: number; refused: number; wrong: Wrong[] }> {
   const names = await makeOriginal(odd, folder);
   const files = await Promise.all(names.map((name) => describeFile(join(folder, name), name)));
   const refused = files.find(isRefusal);
-  if (refused) return { outputs: recipe.deliverables.length, wrong: [{ output: odd.name, what: refused.problem.what, seen: true }] };
+  if (refused) return { outputs: recipe.deliverables.length, refused: 0, wrong: [{ output: odd.name, what: refused.problem.what, seen: true }] };
   const [clip, ...rest] = joinChapters(files as ClipDescription[]);
-  if (!clip || rest.length > 0) return { outputs: recipe.deliverables.length, wrong: [{ output: odd.name, what: 'its files were not joined', seen: false }] };
-  const plan = planLeg(clip, recipe);
-  if (!plan.ok) return { outputs: recipe.deliverables.length, wrong: [{ output: odd.name, what: plan.problem.what, seen: true }] };
+  if (!clip || rest.length > 0) return { outputs: recipe.deliverables.length, refused: 0, wrong: [{ output: odd.name, what: 'its files were not joined', seen: false }] };
+  // What cannot be made of it is refused beforehand, by name; the rest is made.
+  const taken = recipe.deliverables.filter((one) => planLeg(clip, { ...recipe, deliverables: [one] }).ok);
+  const plan = planLeg(clip, { ...recipe, deliverables: taken });
+  if (!plan.ok) return { outputs: recipe.deliverables.length, refused: 0, wrong: [{ output: odd.name, what: plan.problem.what, seen: true }] };
   const result = await runLeg(plan.value, { sourceRoot: folder, outRoot: { root: folder, folder: 'out' }, owner: 'bench.right', whole: 'X', recorded: async () => null, record: async () => undefined });
   const first = odd.from === undefined ? 0 : Math.ceil(odd.from * toNumber(clip.video?.rate ?? { num: 25, den: 1 }) - 1e-6);
   const frames = odd.frames * (odd.chapters ?? 1) - first;
@@ -109,7 +111,7 @@ async function tryOne(odd: Odd, folder: string): Promise<{ outputs: number; wron
       else if (late.some((by) => Math.abs(by) > 48)) say(`clicks lie ${Math.round(late.reduce((a, b) => (Math.abs(b) > Math.abs(a) ? b : a), 0))} samples off`);
     }
   }
-  return { outputs: plan.value.outputs.length, wrong };
+  return { outputs: plan.value.outputs.length, refused: recipe.deliverables.length - plan.value.outputs.length, wrong };
 }
 
 /** Odd originals through a recipe of eight deliverables: how many outputs are right, by what is painted in them, and how many of the wrong ones their proof saw. */
@@ -122,7 +124,7 @@ export async function benchRight(args: readonly string[]): Promise<void> {
       const tried = await tryOne(odd, join(process.cwd(), folder));
       outputs += tried.outputs;
       wrong = [...wrong, ...tried.wrong];
-      console.log(`${odd.name.padEnd(24)} ${tried.outputs - tried.wrong.length} of ${tried.outputs} right${tried.wrong.map(({ output, what, seen }) => `\n    ${output}: ${what}${seen ? ' (seen)' : ' (NOT seen)'}`).join('')}`);
+      console.log(`${odd.name.padEnd(24)} ${tried.outputs - tried.wrong.length} of ${tried.outputs} right${tried.refused > 0 ? `, ${tried.refused} refused beforehand` : ''}${tried.wrong.map(({ output, what, seen }) => `\n    ${output}: ${what}${seen ? ' (seen)' : ' (NOT seen)'}`).join('')}`);
     } finally {
       await rm(folder, { recursive: true, force: true });
     }

@@ -72,6 +72,12 @@ describe('the first recipe', () => {
     expect(proxy.video.colour).toEqual({ primaries: null, transfer: null, matrix: 'bt709', range: 'legal' });
   });
 
+  it('refuses MXF at rates that it is not made at, before a run and not within', () => {
+    const mxf = { ...finishAndCut, deliverables: finishAndCut.deliverables.slice(0, 1).map((one) => ({ ...one, wrapper: 'mxf' as const, codec: { id: 'vc3' as const, profile: 'hqx' as const } })) };
+    expect(planLeg(sampleClip({}, { rate: rational(15) }), mxf)).toMatchObject({ ok: false, problem: { what: expect.stringContaining('MXF OP1a is not made at 15.000 pictures a second') as string } });
+    expect(planLeg(sampleClip({}, { rate: rational(25) }), mxf).ok).toBe(true);
+  });
+
   it('refuses what cannot be planned, with a reason and a remedy', () => {
     expect(planLeg(sampleClip({ video: null }), finishAndCut)).toMatchObject({ ok: false });
     expect(planLeg(sampleClip({}, { frames: 0 }), finishAndCut)).toMatchObject({ ok: false });

@@ -10,7 +10,8 @@ import { planGeometry } from '../shape/geometry.ts';
 import type { Raster } from '../shape/raster.ts';
 import { steadied } from '../time/cadence.ts';
 import { planConform, type Conform, type ConformPlan } from '../time/conform.ts';
-import { multiply, rational, type Rational } from '../time/rational.ts';
+import { formatRate } from '../time/rate.ts';
+import { formatFraction, multiply, rational, type Rational } from '../time/rational.ts';
 import { codecRow } from './codecs.ts';
 import type { OutputColour, PictureStep, VideoPlan } from './plan.ts';
 import type { Deliverable, VideoCodec } from './recipe.ts';
@@ -140,6 +141,7 @@ export function planVideo(clip: ClipDescription, deliverable: Deliverable, corre
   if (range === 'full') steps.push({ kind: 'to-legal-range' });
   const matrix = matrixOf(source.colour, source.raster, source.chroma === 'rgb');
   const wrapper = wrappers[deliverable.wrapper];
+  if (wrapper.rates && !wrapper.rates.has(formatFraction(time.value.rate).replace(/\/1$/, ''))) return fail(`${wrapper.name} is not made at ${formatRate(time.value.rate)} pictures a second`, 'Conform the clip to a rate of film or television, or take another wrapper');
   if (!wrapper.pixelAspect && !isOne(geometry.pixelAspect)) return fail(`${wrapper.name} cannot say that pixels are not square`, 'Let pixels become square, or take another wrapper');
   if (deliverable.wrapper === 'mov' && deliverable.codec.id === 'h264' && deliverable.codec.chroma === '4:2:2' && headless.some(({ width, height }) => width === raster.width && height === raster.height)) {
     return fail(`H.264 of 4:2:2 cannot be made in MOV at ${raster.width}×${raster.height}: nothing would decode it`, 'Take MP4 or Matroska, HEVC, or another raster');

@@ -15,6 +15,8 @@ export interface WrapperRow {
   reel: boolean;
   colourTags: boolean;
   pixelAspect: boolean;
+  /** The only rates it is made at; any where absent. */
+  rates?: ReadonlySet<string>;
   /** Whether the names of PCM's channels have a place in it. */
   layouts: boolean;
   /** One file; or a folder that holds a file for each track, or one for each picture with the sound beside them. */
@@ -24,12 +26,15 @@ export interface WrapperRow {
   good: string;
 }
 
+/** Pictures a second that FFmpeg 5.1 writes into MXF; others end it (each tried). */
+const mxfRates: ReadonlySet<string> = new Set(['24000/1001', '24', '25', '30000/1001', '30', '48000/1001', '48', '50', '60000/1001', '60', '72', '90', '96', '100', '120000/1001', '120']);
+
 /** The table of wrappers. What was seen to work with FFmpeg 5.1 is in it, and nothing else is offered. */
 export const wrappers: Readonly<Record<WrapperId, WrapperRow>> = {
   mov: { name: 'MOV', ending: 'mov', wrapperId: 'mov', codecs: ['prores', 'vc3', 'vc3hd', 'vc5', 'h264', 'hevc', 'mjpeg', 'ffv1', 'v210'], sound: ['pcm', 'aac'], timecode: true, reel: true, colourTags: true, pixelAspect: true, layouts: true, holds: 'one file', tracks: 'kept', good: 'cuts everywhere; keeps reel, timecode and every sound track' },
   mp4: { name: 'MP4', ending: 'mp4', wrapperId: 'mp4', codecs: ['h264', 'hevc', 'av1'], sound: ['aac'], timecode: true, reel: false, colourTags: true, pixelAspect: true, layouts: true, holds: 'one file', tracks: 'kept', good: 'plays in browsers, phones and televisions; keeps no reel' },
-  mxf: { name: 'MXF OP1a', ending: 'mxf', wrapperId: 'mxf-op1a', codecs: ['vc3', 'vc3hd'], sound: ['pcm'], timecode: true, alwaysTimecode: true, reel: true, colourTags: true, pixelAspect: true, layouts: false, holds: 'one file', tracks: 'kept', good: 'for broadcast and servers; one file' },
-  opatom: { name: 'MXF OP-Atom', ending: '', wrapperId: 'mxf-op-atom', codecs: ['vc3', 'vc3hd'], sound: ['pcm'], timecode: true, alwaysTimecode: true, reel: true, colourTags: true, pixelAspect: true, layouts: false, holds: 'a file for each track', tracks: 'single channels', good: 'a folder of single tracks, one MXF file each, that belong together; for systems that keep their media so' },
+  mxf: { name: 'MXF OP1a', ending: 'mxf', wrapperId: 'mxf-op1a', codecs: ['vc3', 'vc3hd'], sound: ['pcm'], timecode: true, alwaysTimecode: true, reel: true, colourTags: true, pixelAspect: true, rates: mxfRates, layouts: false, holds: 'one file', tracks: 'kept', good: 'for broadcast and servers; one file' },
+  opatom: { name: 'MXF OP-Atom', ending: '', wrapperId: 'mxf-op-atom', codecs: ['vc3', 'vc3hd'], sound: ['pcm'], timecode: true, alwaysTimecode: true, reel: true, colourTags: true, pixelAspect: true, rates: mxfRates, layouts: false, holds: 'a file for each track', tracks: 'single channels', good: 'a folder of single tracks, one MXF file each, that belong together; for systems that keep their media so' },
   mkv: { name: 'Matroska', ending: 'mkv', wrapperId: 'matroska', codecs: ['ffv1', 'h264', 'hevc', 'av1'], sound: ['pcm', 'aac'], timecode: true, reel: true, colourTags: true, pixelAspect: true, layouts: false, holds: 'one file', tracks: 'kept', good: 'for archives; few cutting programs take it' },
   avi: { name: 'AVI', ending: 'avi', wrapperId: 'avi', codecs: ['mjpeg', 'v210'], sound: ['pcm'], timecode: true, reel: false, colourTags: false, pixelAspect: false, layouts: false, holds: 'one file', tracks: 'kept', good: 'for old machines' },
   pictures: { name: 'Image sequence', ending: '', wrapperId: 'pictures', codecs: ['pictures'], sound: ['pcm'], timecode: true, reel: false, colourTags: false, pixelAspect: false, layouts: false, holds: 'a file for each picture', tracks: 'one', good: 'a folder of images numbered by timecode, and one sound file' },
