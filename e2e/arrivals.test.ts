@@ -37,7 +37,7 @@ describe('a card, from the bay to the sheet', () => {
     await page.getByRole('button', { name: 'Bring in…', exact: true }).click();
     await page.getByText('8 files, 6.3 MB').waitFor();
     expect(await page.getByRole('textbox', { name: 'Roll' }).inputValue()).toBe('A002');
-    expect(await page.getByLabel('Day', { exact: true }).inputValue()).toBe('day-2');
+    await until('the day to be proposed', async () => (await page.getByLabel('Day', { exact: true }).inputValue()) === 'day-2', 30);
     await page.getByRole('button', { name: 'Copy and prove' }).click();
     await page.getByText('The card may be cleared: 8 files proved in 2 copies on 2 stores.').waitFor({ timeout: 60_000 });
     await page.getByText('3 clips').first().waitFor({ timeout: 60_000 });

@@ -20,7 +20,8 @@ interface BringInProps {
 export function BringIn({ production, card, onClose, onBegun }: BringInProps) {
   const { data: allStores = [] } = useQuery(storesQuery);
   const { data: home } = useQuery(productionQuery(production));
-  const { data: rolls = [] } = useQuery(rollsQuery(production));
+  const { data: known } = useQuery(rollsQuery(production));
+  const rolls = known ?? [];
   const { data: report } = useQuery(reportQuery(production, null));
   const stores = allStores.filter((store) => !store.bay);
   const [chosen, setChosen] = useState<Place | null>(card);
@@ -29,7 +30,9 @@ export function BringIn({ production, card, onClose, onBegun }: BringInProps) {
   const [typedName, setName] = useState<string | null>(null);
   const [typedDay, setDay] = useState<string | null>(null);
   const name = typedName ?? found?.proposedName ?? '';
-  const day = typedDay ?? rolls[0]?.day ?? (report && report.clips > 0 ? report.day : 'day-1');
+  // No day is proposed before it is known which was the last: the first would be taken for it by whoever is quick.
+  const proposedDay = known === undefined || (known.length === 0 && report === undefined) ? '' : known[0]?.day ?? (report && report.clips > 0 ? report.day : 'day-1');
+  const day = typedDay ?? proposedDay;
   const [targets, setTargets] = useState<(string | null)[]>([null, null]);
   const [second, setSecond] = useState(true);
   const [folder, setFolder] = useState<string | null>(null);
