@@ -29,7 +29,7 @@ export interface FindingFacts {
   /** The colour state that the clip's chain says its camera recorded; null where nobody said. */
   recorded: string | null;
   /** The LUT that ends its chain without anybody having said what it gives; null where that is known, or none does. */
-  lutUnsaid: string | null;
+  unsaidLut: string | null;
   /** What somebody said of the scan, and whether anybody said what becomes of its frames. */
   scanSaid: Scan | null;
   conformSaid: boolean;

@@ -12,7 +12,7 @@ function measured(rest: Partial<Measured> = {}, pictureRest: Partial<PictureMeas
   return { version: 1, picture: { ...picture, ...pictureRest }, sound: [], flow: null, errors: [], timecodeBreaks: [], ...rest };
 }
 function facts(rest: Partial<FindingFacts> = {}): FindingFacts {
-  return { clip: sampleClip(), reel: 'A001', measured: null, recorded: null, lutUnsaid: null, scanSaid: null, conformSaid: false, productionRate: null, sameName: [], overlapping: [], custody: 'none', ...rest };
+  return { clip: sampleClip(), reel: 'A001', measured: null, recorded: null, unsaidLut: null, scanSaid: null, conformSaid: false, productionRate: null, sameName: [], overlapping: [], custody: 'none', ...rest };
 }
 const of = (clip: Partial<ClipDescription>, video: Partial<VideoDescription> = {}): Partial<FindingFacts> => ({ clip: sampleClip(clip, video) });
 const tagged = (colour: Partial<VideoDescription['colour']>): Partial<FindingFacts> => of({}, { colour: { primaries: 'bt709', transfer: 'bt709', matrix: 'bt709', range: 'legal', ...colour } });
@@ -56,7 +56,7 @@ describe('findings', () => {
     ['implausibleTimecode', of({ timecode: { start: '00:00:00:00', dropFrame: false } }), 'note', 'Timecode starts at zero'],
     ['timecodeOtherwise', of({ timecode: { start: '10:00:00:12', dropFrame: false, written: { start: '10:00:00:12', rate: rational(25), dropClaimed: true } } }), 'note', 'Timecode claims drop-frame at 25.000'],
     ['timecodeOtherwise', of({ timecode: { start: '10:00:00:00', dropFrame: false, written: { start: '10:00:00:00', rate: rational(25), dropClaimed: false } } }), 'note', 'Timecode counts 25.000, pictures 23.976'],
-    ['lutUnsaid', { lutUnsaid: 'Quay' }, 'decide', 'What Quay gives is not said'],
+    ['unsaidLut', { unsaidLut: 'Quay' }, 'decide', 'What Quay gives is not said'],
     ['noReel', { reel: null }, 'note', 'No reel'],
     ['otherRate', { productionRate: rational(25) }, 'note', '23.976, not 25.000'],
     ['noSound', of({ audio: [] }), 'note', 'No sound'],

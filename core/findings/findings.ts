@@ -10,7 +10,7 @@ import { heavyToEdit } from './rules/heavyToEdit.ts';
 import { implausibleTimecode } from './rules/implausibleTimecode.ts';
 import { timecodeOtherwise } from './rules/timecodeOtherwise.ts';
 import { interlaced } from './rules/interlaced.ts';
-import { lutUnsaid } from './rules/lutUnsaid.ts';
+import { unsaidLut } from './rules/unsaidLut.ts';
 import { logAsVideo } from './rules/logAsVideo.ts';
 import { mixedScan } from './rules/mixedScan.ts';
 import { noReel } from './rules/noReel.ts';
@@ -38,7 +38,7 @@ import { varyingRate } from './rules/varyingRate.ts';
 /** Every rule, the gravest first: the order in which a clip's findings are shown. A new rule is a new file and a row here. */
 export const rules: Readonly<Record<string, Rule>> = {
   undecodable, copyNotProved,
-  cutShort, decodeErrors, varyingRate, noTimecode, timecodeBreaks, logAsVideo, lutUnsaid, scanContradicts, pulldown, mixedScan, pixelAspectContradicts, colourContradicts, rangeNeverFull, sharedTimecode, sameName,
+  cutShort, decodeErrors, varyingRate, noTimecode, timecodeBreaks, logAsVideo, unsaidLut, scanContradicts, pulldown, mixedScan, pixelAspectContradicts, colourContradicts, rangeNeverFull, sharedTimecode, sameName,
   soundOnly, pixelAspect, interlaced, rotation, oddRaster, alpha, bars, rangeOutside, colourUntagged, implausibleTimecode, timecodeOtherwise, noReel, otherRate, noSound, silentChannels, not48k, heavyToEdit, otherStreams,
 };
 

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import SmpteTimecode from 'smpte-timecode';
 import { describe, expect, it } from 'vitest';
 import { unwrap } from '../result.ts';
-import { labelAt } from './counted.ts';
+import { labelAt } from './labelAt.ts';
 import { rational, type Rational } from './rational.ts';
 import { parseRate } from './rate.ts';
 import { framesPerDay, framesToTimecode, timecodeToFrames } from './timecode.ts';

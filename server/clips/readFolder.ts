@@ -46,6 +46,6 @@ export function findingsAmong(clips: readonly ReadClip[], measured: readonly (Me
     path: clip.path, stem: clip.stem, reel: identity.reel, start: clip.timecode, frames: clip.video?.frames ?? 0, rate: clip.video?.rate ?? null,
   })));
   return clips.map(({ clip, identity }, index) => findingsOf({
-    clip, reel: identity.reel, measured: measured[index] ?? null, recorded: null, lutUnsaid: null, scanSaid: null, conformSaid: false, productionRate: null, ...(around[index] ?? { sameName: [], overlapping: [] }), custody: 'none',
+    clip, reel: identity.reel, measured: measured[index] ?? null, recorded: null, unsaidLut: null, scanSaid: null, conformSaid: false, productionRate: null, ...(around[index] ?? { sameName: [], overlapping: [] }), custody: 'none',
   }));
 }

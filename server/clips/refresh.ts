@@ -56,7 +56,7 @@ export async function refreshClips(db: DataSource, production: string, only: rea
       const said = heldCorrections(clip.held).fields;
       const identity = identityOf(clip.said, clip.sidecarSaid, clip.description);
       const findings = findingsOf({
-        clip: clip.description, reel: identity.reel, measured: clip.measured, recorded: said.colour?.input ?? null, lutUnsaid: said.colour ? unsaidLut(said.colour) : null, scanSaid: said.scan ?? null, conformSaid: Boolean(said.time), productionRate: row?.rate ?? null, ...(neighbours.get(clip.id) ?? { sameName: [], overlapping: [] }),
+        clip: clip.description, reel: identity.reel, measured: clip.measured, recorded: said.colour?.input ?? null, unsaidLut: said.colour ? unsaidLut(said.colour) : null, scanSaid: said.scan ?? null, conformSaid: Boolean(said.time), productionRate: row?.rate ?? null, ...(neighbours.get(clip.id) ?? { sameName: [], overlapping: [] }),
         custody: clip.rollState === null ? 'none' : clip.rollState === 'proved' && !clip.copyBad ? 'proved' : 'unproved',
       });
       return { id: clip.id, findings, gravest: gravestOf(findings, clip.decisions ?? []), search: searchText(clip.description, clip.roll, identity, findings) };

@@ -18,7 +18,7 @@ const recipe = { id: 'r', definition: finishAndCut, group: 'Edit', note: '', own
 const nothing = (): void => undefined;
 
 function answer(description: ClipDescription, rest: Partial<ClipAnswer> = {}): ClipAnswer {
-  const findings = findingsOf({ clip: description, reel: description.reel, measured: null, recorded: null, lutUnsaid: null, scanSaid: null, conformSaid: false, productionRate: null, sameName: [], overlapping: [], custody: 'none' });
+  const findings = findingsOf({ clip: description, reel: description.reel, measured: null, recorded: null, unsaidLut: null, scanSaid: null, conformSaid: false, productionRate: null, sameName: [], overlapping: [], custody: 'none' });
   return {
     id: '1', version: 1, roll: 'A001', store: 'raid', root: '', description, identity: identityOf({}, {}, description), said: {}, sidecarSaid: {}, sidecars: [], findings, decisions: [], standing: standingOf(findings, []),
     custody: null, measured: null, lookedAt: '2026-11-20T18:00:00Z', lookProblem: null, poster: false, held: { fields: {}, from: {} }, proxy: false, way: [], ...rest,
