@@ -1,5 +1,5 @@
 import type { StartTimecode } from '@relay/core/clip/description';
-import { labelAt } from '@relay/core/time/counted';
+import { labelAt } from '@relay/core/time/labelAt';
 import { nominalFramesPerSecond, snapRate } from '@relay/core/time/rate';
 import { parseRational, type Rational } from '@relay/core/time/rational';
 import { droppedPerMinute, framesToTimecode } from '@relay/core/time/timecode';
@@ -14,9 +14,9 @@ const label = /^\d{2}:\d{2}:\d{2}[:;.]\d{2,3}$/;
  * claims drop-frame at a rate without it; the number is there all the same. Null where it cannot be read.
  */
 async function firstNumber(path: string, stream: number): Promise<number | null> {
-  const chunks: Buffer[] = [];
-  await run(ffmpeg, ['-v', 'error', ...inputArguments(path), '-map', `0:${stream}`, '-c', 'copy', '-frames:d', '1', '-f', 'data', 'pipe:1'], { timeoutMs: 60_000, onData: (chunk) => { chunks.push(chunk); } });
-  const bytes = Buffer.concat(chunks);
+  let bytes = Buffer.alloc(0);
+  // Whatever else a stranger's track holds is let go.
+  await run(ffmpeg, ['-v', 'error', ...inputArguments(path), '-map', `0:${stream}`, '-c', 'copy', '-frames:d', '1', '-f', 'data', 'pipe:1'], { timeoutMs: 60_000, onData: (chunk) => { if (bytes.length < 4) bytes = Buffer.concat([bytes, chunk.subarray(0, 4)]); } });
   return bytes.length >= 4 ? bytes.readUInt32BE(0) : null;
 }
 

@@ -7,6 +7,7 @@ export async function cutShort(path: string, sizeBytes: number, wrapperId: strin
   try {
     if (wrapperId === 'mov' || wrapperId === 'mp4') return await boxesCutShort(file, sizeBytes);
     if (wrapperId.startsWith('mxf')) return await partitionsCutShort(file, sizeBytes);
+    if (wrapperId === 'wav') return await samplesCutShort(file, sizeBytes);
     return null;
   } finally {
     await file.close();
@@ -33,6 +34,35 @@ async function boxesCutShort(file: FileHandle, sizeBytes: number): Promise<strin
     at += length;
   }
   return at > BigInt(sizeBytes) ? missing(at - BigInt(sizeBytes)) : null;
+}
+
+/** Chunks of a Wave file that are looked through for its samples. */
+const mostChunks = 1_000;
+/** What stands for a size in RF64, and for one that was never written down. */
+const elsewhere = 0xffff_ffff;
+
+/**
+ * RIFF chunks (EBU Tech 3306 for RF64): four bytes of name, four of size, filled up to even. Where the samples are said to reach beyond the file, it is
+ * short; a size that nobody wrote down says nothing.
+ */
+async function samplesCutShort(file: FileHandle, sizeBytes: number): Promise<string | null> {
+  const head = Buffer.alloc(32);
+  let long: bigint | null = null;
+  let at = 12;
+  for (let chunk = 0; chunk < mostChunks && at + 8 <= sizeBytes; chunk += 1) {
+    const { bytesRead } = await file.read(head, 0, 32, at);
+    if (bytesRead < 8) return null;
+    const [name, size] = [head.toString('latin1', 0, 4), head.readUInt32LE(4)];
+    // ds64: the file's size and the samples', eight bytes each.
+    if (name === 'ds64' && bytesRead >= 24) long = head.readBigUInt64LE(16);
+    if (name === 'data') {
+      const samples = size === elsewhere ? long : BigInt(size);
+      const end = samples === null || samples === 0n ? null : BigInt(at + 8) + samples;
+      return end !== null && end > BigInt(sizeBytes) ? missing(end - BigInt(sizeBytes)) : null;
+    }
+    at += 8 + size + (size % 2);
+  }
+  return null;
 }
 
 /** SMPTE ST 377-1 partition pack: after key and length come version, KAG, this, previous and footer partition. */

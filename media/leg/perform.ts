@@ -1,6 +1,7 @@
 import { membersOf } from '@relay/core/recipe/members';
 import type { LegPlan } from '@relay/core/recipe/plan';
 import { under } from '@relay/core/naming/under';
+import { toNumber } from '@relay/core/time/rational';
 import { complaints } from '../process/ffmpeg.ts';
 import { withInput, type Source } from '../process/joined.ts';
 import { runWatched } from '../process/watched.ts';
@@ -35,6 +36,7 @@ export async function performLeg(
   onProgress: (progress: LegProgress) => void, signal?: AbortSignal, alsoTake: readonly string[] = [],
 ): Promise<Performed> {
   const framesTotal = plan.outputs[0]?.video.frames ?? 0;
+  const framesOfSound = toNumber(plan.outputs[0]?.video.rate ?? { num: 0, den: 1 });
   const seen: Record<string, string> = {};
   let command: string[] = [];
   const ended = await withInput(source, (input, hands) => runWatched(command = [...legArguments(plan, input, targets, tunings), ...alsoTake], {
@@ -48,7 +50,9 @@ export async function performLeg(
       seen[key] = value.trim();
       if (key !== 'progress') return;
       const speed = Number.parseFloat(seen.speed ?? '');
-      onProgress({ framesDone: Math.min(framesTotal, Number(seen.frame ?? 0)), framesTotal, speed: Number.isFinite(speed) ? speed : null });
+      // Where there are no pictures FFmpeg counts no frames, but knows how far it is.
+      const done = plan.original.video ? Number(seen.frame ?? 0) : Math.floor((Number(seen.out_time_us ?? 0) / 1e6) * framesOfSound);
+      onProgress({ framesDone: Math.max(0, Math.min(framesTotal, Number.isFinite(done) ? done : 0)), framesTotal, speed: Number.isFinite(speed) ? speed : null });
     },
   }), { sound: true });
   const errors = [...complaints(ended.stderr), ...(ended.endedBy && !signal?.aborted ? [`FFmpeg was ended by ${ended.endedBy}`] : [])];

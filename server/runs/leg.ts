@@ -72,12 +72,15 @@ async function carryOutLeg(plan: LegPlan, at: LegSurroundings): Promise<LegOutco
 /** The same with a leg's files and folders held open. */
 async function carryOutHeld(plan: LegPlan, at: LegSurroundings, held: Held): Promise<LegOutcome> {
   const allWith = (state: EndState, problem: Problem): LegOutcome => ({ state, problem, originalXxh3: null, outputs: plan.outputs.map((output) => resultOf(output, state, { problem })) });
-  let source: Source;
-  try {
-    source = { clip: plan.original, paths: await Promise.all(filesOf(plan).map((path) => held.file(at.sourceRoot, path))) };
-  } catch (error) {
-    const gone = (error as NodeJS.ErrnoException).code === 'ENOENT';
-    return allWith('failed', { what: gone ? `${plan.original.path} is no longer there` : `${plan.original.path} cannot be opened: ${(error as Error).message}`, remedy: 'See that its store is mounted, then retry' });
+  const source: Source = { clip: plan.original, paths: [] };
+  for (const path of filesOf(plan)) {
+    try {
+      source.paths = [...source.paths, await held.file(at.sourceRoot, path)];
+    } catch (error) {
+      // Of several files, the one it is.
+      const gone = (error as NodeJS.ErrnoException).code === 'ENOENT';
+      return allWith('failed', { what: gone ? `${path} is no longer there` : `${path} cannot be opened: ${(error as Error).message}`, remedy: 'See that its store is mounted, then retry' });
+    }
   }
   const before = await originalFacts(source.paths);
   if (!before) return allWith('failed', { what: `${plan.original.path} is no longer there`, remedy: 'See that its store is mounted, then retry' });

@@ -1,10 +1,12 @@
-import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
+import { mkdtemp, readdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { joinChapters } from '@relay/core/clip/chapters';
 import type { ClipDescription } from '@relay/core/clip/description';
 import type { ClipCorrections } from '@relay/core/corrections/corrections';
 import { planLeg, type LegPlan } from '@relay/core/recipe/plan';
 import { finishAndCut, type Deliverable, type Recipe } from '@relay/core/recipe/recipe';
+import { sayPlan } from '@relay/core/recipe/sentence';
 import { unwrap } from '@relay/core/result';
 import { rational } from '@relay/core/time/rational';
 import { originals } from '@relay/demo/originals';
@@ -116,11 +118,50 @@ describe('a recorder\'s file', () => {
     const sound: Deliverable = { ...intermediate, name: 'Sound', folder: 'sound', codec: { id: 'none' }, wrapper: 'wav' };
     const plan = unwrap(planLeg(clip, { ...finishAndCut, deliverables: [...finishAndCut.deliverables, sound] }));
     expect(plan.outputs.map(({ path }) => path)).toEqual(['sound/S14T3.wav']);
+    expect(sayPlan(plan)).toContain('Starts at 10:00:00.500, the recorder\'s own time');
     const result = await runLeg(plan, { sourceRoot: folder, outRoot: { root: folder, folder: 'heard' }, owner: 'test.heard', whole: 'X', recorded: async () => null, record: async () => undefined });
     expect([result.state, result.outputs[0]?.proof?.reasons ?? result.problem]).toEqual(['proved', []]);
     expect(result.outputs[0]?.proof?.comparisons.find(({ name }) => name === 'sound in sync')?.found).toMatch(/^0\.00 ms over [34] stretches$/);
     const out = (await describeFile(join(folder, 'heard/sound/S14T3.wav'), 'S14T3.wav')) as ClipDescription;
     expect([out.timeReference, out.audio.map(({ channels, sampleRate }) => [channels, sampleRate]), out.audio[0]?.duration]).toEqual([48_000 * 36_000 + 24_000, [[4, 48_000]], rational(33, 10)]);
+  }, 60_000);
+});
+
+describe('files that are cut short', () => {
+  const sound: Deliverable = { ...(finishAndCut.deliverables[0] as Deliverable), name: 'Sound', folder: 'sound', codec: { id: 'none' }, wrapper: 'wav' };
+  const tryIt = (clip: ClipDescription, deliverables: Deliverable[], into: string): Promise<LegResult> => runLeg(unwrap(planLeg(clip, { ...finishAndCut, deliverables })), { sourceRoot: folder, outRoot: { root: folder, folder: into }, owner: `test.${into}`, whole: 'X', recorded: async () => null, record: async () => undefined });
+
+  it('as a recorder\'s is said to be, and what is made of it wants eyes; one whose size nobody wrote down is believed', async () => {
+    await made('whole.wav', '-f', 'lavfi', '-i', 'sine=r=48000:d=4', '-c:a', 'pcm_s24le');
+    const bytes = await readFile(join(folder, 'whole.wav'));
+    await writeFile(join(folder, 'cut.wav'), bytes.subarray(0, 300_000));
+    const clip = (await describeFile(join(folder, 'cut.wav'), 'cut.wav')) as ClipDescription;
+    expect(clip.cutShort).toMatch(/^0\.3 MB are missing at the end of the file$/);
+    const result = await tryIt(clip, [sound], 'cut-wav');
+    expect([result.state, result.outputs[0]?.proof?.reasons]).toEqual(['needs eyes', [clip.cutShort]]);
+    // A recorder that lost power before it wrote its sizes: FFmpeg reads to the end.
+    const unsaid = Buffer.from(bytes);
+    unsaid.writeUInt32LE(0, unsaid.indexOf('data') + 4);
+    await writeFile(join(folder, 'unsaid.wav'), unsaid);
+    expect(((await describeFile(join(folder, 'unsaid.wav'), 'unsaid.wav')) as ClipDescription).cutShort).toBeNull();
+  }, 60_000);
+
+  it('as the last chapter\'s is: the others are made whole, nothing is drawn out, and it wants eyes', async () => {
+    for (const n of [1, 2, 3]) await made(`part_0${n}.mov`, ...moving('25'), ...sweep(), ...video, '-c:a', 'pcm_s16le', '-movflags', '+faststart');
+    const bytes = await readFile(join(folder, 'part_03.mov'));
+    await writeFile(join(folder, 'part_03.mov'), bytes.subarray(0, Math.floor(bytes.length * 0.6)));
+    const [clip, ...rest] = joinChapters(await Promise.all([1, 2, 3].map(async (n) => (await describeFile(join(folder, `part_0${n}.mov`), `part_0${n}.mov`)) as ClipDescription)));
+    expect([clip?.chapters.length, rest.length, clip?.cutShort !== null]).toEqual([3, 0, true]);
+    const result = await tryIt(clip as ClipDescription, proxies.deliverables, 'cut-chapter');
+    expect(result.state).toBe('needs eyes');
+    const found = Number(result.outputs[0]?.proof?.comparisons.find(({ name }) => name === 'frames')?.found);
+    expect(found).toBeGreaterThan(100);
+    expect(found).toBeLessThan(150);
+    // One that is gone by then: named, and nothing is left under a final name.
+    await rm(join(folder, 'part_02.mov'));
+    const gone = await tryIt(clip as ClipDescription, proxies.deliverables, 'gone-chapter');
+    expect([gone.state, gone.problem?.what]).toEqual(['failed', 'part_02.mov is no longer there']);
+    expect((await readdir(join(folder, 'gone-chapter'), { recursive: true }).catch(() => [])).filter((name) => /\.mov/.test(name))).toEqual([]);
   }, 60_000);
 });
 

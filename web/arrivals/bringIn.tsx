@@ -22,7 +22,7 @@ export function BringIn({ production, card, onClose, onBegun }: BringInProps) {
   const { data: home } = useQuery(productionQuery(production));
   const { data: known } = useQuery(rollsQuery(production));
   const rolls = known ?? [];
-  const { data: report } = useQuery(reportQuery(production, null));
+  const { data: report, isPending: reportComes } = useQuery(reportQuery(production, null));
   const stores = allStores.filter((store) => !store.bay);
   const [chosen, setChosen] = useState<Place | null>(card);
   const place = chosen ?? { store: '', folder: '' };
@@ -31,7 +31,7 @@ export function BringIn({ production, card, onClose, onBegun }: BringInProps) {
   const [typedDay, setDay] = useState<string | null>(null);
   const name = typedName ?? found?.proposedName ?? '';
   // No day is proposed before it is known which was the last: the first would be taken for it by whoever is quick.
-  const proposedDay = known === undefined || (known.length === 0 && report === undefined) ? '' : known[0]?.day ?? (report && report.clips > 0 ? report.day : 'day-1');
+  const proposedDay = known === undefined || (known.length === 0 && reportComes) ? '' : known[0]?.day ?? (report && report.clips > 0 ? report.day : 'day-1');
   const day = typedDay ?? proposedDay;
   const [targets, setTargets] = useState<(string | null)[]>([null, null]);
   const [second, setSecond] = useState(true);
