@@ -48,6 +48,23 @@ describe('colours as shot', () => {
     expect(held(painted(([r, g, b]) => [r, g, b + 0.02]), legal709)?.holds).toBe(false);
   });
 
+  it('are not blamed on an output that ends at black and white for what fine patterns reach beyond them', () => {
+    // Each place is a fine pattern about its colour, which the mean does not show; an image file cuts off what lies beyond 0 and 1.
+    const rgb: Reading = { rgb: true, bitDepth: 16, range: 'full', matrix: 'bt709' };
+    const order = ([r, g, b]: readonly number[]): number[] => [g as number, b as number, r as number];
+    const files = (change: (value: number) => number): Planes => order([0, 1, 2]).map((c) => Uint16Array.from({ length: width * height }, (_, i) => Math.round(65_535 * change((blocks[Math.floor(((i % width) * blocks.length) / width)] as readonly number[])[c] as number)))) as Planes;
+    const cut = (value: number): number => Math.min(1, Math.max(0, value));
+    const made = files((value) => (cut(value - 0.3) + cut(value + 0.3)) / 2);
+    const compare = (original: Small) => coloursComparison(output.video, upright, 100, new Map([[3, smallOf(width, height, made, rgb)]]), new Map([[3, original]]), rgb, legal709, 0.5, null);
+    let n = 0;
+    const patterned = painted((colour) => { n += 1; return colour.map((value) => value + (n % 2 ? 0.3 : -0.3)) as [number, number, number]; });
+    expect(compare(smallOf(width, height, painted(), legal709))?.holds).toBe(false);
+    expect(compare(smallOf(width, height, painted(), legal709, patterned))).toMatchObject({ holds: true });
+    // Where there is no pattern, a wrong level is still one.
+    const dim = files((value) => value * 0.99);
+    expect(coloursComparison(output.video, upright, 100, new Map([[3, smallOf(width, height, dim, rgb)]]), new Map([[3, smallOf(width, height, painted(), legal709, painted())]]), rgb, legal709, 0.5, null)?.holds).toBe(false);
+  });
+
   it('are read as published: BT.709-6, item 3.6, 940 and 64 of 10 bits; H.273 full range, 1023 and 0', () => {
     const one = (planes: readonly number[], reading: Reading): number[] => signalsOf(planes.map((value) => Uint16Array.of(value)) as never, reading).map((row) => Math.round((row[0] as number) * 1e4) / 1e4);
     expect(one([940 << 6, 512 << 6, 512 << 6], legal709)).toEqual([1, 1, 1]);

@@ -3,27 +3,24 @@ import { burnt } from '../burn/area.ts';
 import type { OutputPlan, VideoPlan } from '../recipe/plan.ts';
 import { shownBy } from '../time/frameMap.ts';
 import type { Comparison } from './proof.ts';
-import { grid, inActive, inOriginal, type Small, type Smalls } from './picture.ts';
-import { signalsOf, type Reading } from './reading.ts';
+import { grid, inActive, inOriginal, type Plane, type Small, type Smalls } from './picture.ts';
+import { endsAtWhite, signalsOf, type Reading } from './reading.ts';
 
 /** Points of the grid that are taken together, across and down: a mean over them knows nothing of grain and little of edges. */
 const cell = 2;
 const [across, down] = [Math.floor(grid.width / cell), Math.floor(grid.height / cell)];
-/** Cells of one colour that count: fewer may all lie at one edge. */
-const fewest = 6;
+/** Cells of one colour that count: fewer may all lie at one edge, or in one corner of a fine pattern. */
+const fewest = 24;
 
 /** How far beyond black and white still counts as within: what rounding and ringing do. */
 const room = 0.01;
 
-/** Less spread than this, in a picture made small, is a picture without grain. */
-const grainless = 0.25 / 255;
+/** How far a single sample may lie from the mean around it in a place without grain and without a pattern. */
+const plain = 1 / 255;
 
-/** Steps that move or mix samples so that a place no longer is one of the original's. */
-const moving: ReadonlySet<string> = new Set(['stabilise']);
-
-/** One channel of a small picture, as a small picture of its own. */
-function channel(small: Small, values: Float32Array): Small {
-  return { width: small.width, height: small.height, luma: values as unknown as Uint16Array };
+/** One channel of a small picture, to read places from. */
+function channel({ width, height }: Small, luma: Float32Array): Plane {
+  return { width, height, luma };
 }
 
 /** Means over cells of the grid, and how far their points are spread; not a number where a point is. */
@@ -66,6 +63,22 @@ function within(i: number, shown: readonly { means: Float64Array }[], even: (i: 
   });
 }
 
+/**
+ * Where single samples lie beyond black or white, or next to it, though their mean does not: an output that ends there cuts them off on one side,
+ * which no mean tells from a wrong level. 1 where it is so, else 0. Of plain places nothing is cut off but what rounding leaves.
+ */
+function cutOff(of: Small, means: readonly Float32Array[], shot: Reading): Float32Array {
+  const cut = new Float32Array(of.width * of.height);
+  if (!of.points) return cut;
+  signalsOf(of.points, shot).forEach((values, c) => {
+    for (let i = 0; i < cut.length; i += 1) {
+      const value = values[i] as number;
+      if ((value < 2 * room || value > 1 - 2 * room) && Math.abs(value - ((means[c] as Float32Array)[i] as number)) > plain) cut[i] = 1;
+    }
+  });
+  return cut;
+}
+
 /** Colours within an eighth of each channel are one; those below black and above white are with black and white. */
 function keyOf(r: number, g: number, b: number): number {
   const step = (value: number): number => Math.max(0, Math.min(7, Math.floor(value * 8)));
@@ -75,13 +88,14 @@ function keyOf(r: number, g: number, b: number): number {
 /**
  * Holds the colours of an output whose picture stays as shot against the original's, both read as whoever opens the files reads them: by the
  * tags that are found, not by those that were planned. What differs is a wrong matrix, range or level, for every place of a colour alike;
- * what an encoder leaves of grain goes either way. `most` of 255 is allowed. Null where nothing can be held: no frame is shown whole, or everything is covered.
+ * what an encoder leaves of grain goes either way. `most` of 255 is allowed. Null for what is stabilised, and plans from before there was geometry.
  */
 export function coloursComparison(
   video: VideoPlan, upright: { width: number; height: number }, frames: number, outputs: Smalls, originals: Smalls, made: Reading, shot: Reading, most: number, burn: BurnPlan | null,
 ): Comparison | null {
   const { geometry } = video;
-  if (!geometry || video.steps.some(({ kind }) => moving.has(kind))) return null;
+  // What is stabilised lies elsewhere from frame to frame.
+  if (!geometry || video.steps.some(({ kind }) => kind === 'stabilise')) return null;
   const sums = new Map<number, { count: number; off: [number, number, number] }>();
   for (const [n, small] of outputs) {
     const { frame, other } = shownBy(video.map, n, frames);
@@ -91,22 +105,22 @@ export function coloursComparison(
     const [reachX, reachY] = [raster.width / small.width, raster.height / small.height];
     const covered = (u: number, v: number): boolean => burnt(burn, { x: active.x + u * active.width - reachX, y: active.y + v * active.height - reachY, width: 2 * reachX, height: 2 * reachY }, n);
     // Of places with light that an output has no room for nothing is asked: what it cuts off there is no wrong level.
-    const roomless = made.rgb || made.range === 'full';
+    const roomless = endsAtWhite(made);
     const inRoom = (points: Float64Array): Float64Array => (roomless ? points.map((value) => (value < -room || value > 1 + room ? Number.NaN : Math.max(0, Math.min(1, value)))) : points);
     const found = signalsOf(small.planes, made).map((values) => cells(inActive(channel(small, values), geometry, covered)).means);
-    const shown = signalsOf(source.planes, shot).map((values) => cells(inRoom(inOriginal(channel(source, values), geometry, upright, 1))));
+    const signals = signalsOf(source.planes, shot);
+    const shown = signals.map((values) => cells(inRoom(inOriginal(channel(source, values), geometry, upright, 1))));
+    const cut = roomless ? cells(inOriginal(channel(source, cutOff(source, signals, shot)), geometry, upright, 1)).means : null;
     const spread = Array.from(shown[0]?.spread ?? [], (_, i) => Math.max(...shown.map((one) => one.spread[i] as number)));
     const limit = evenLimit(spread);
-    const even = (i: number): boolean => (spread[i] as number) <= limit;
+    const even = (i: number): boolean => (spread[i] as number) <= limit && !(cut && (cut[i] as number) > 0);
     for (const i of spread.keys()) {
       const [r, g, b] = shown.map(({ means }) => means[i] as number) as [number, number, number];
       const off = found.map((values, c) => (values[i] as number) - ([r, g, b][c] as number)) as [number, number, number];
       if (!within(i, shown, even) || off.some(Number.isNaN) || Number.isNaN(r + g + b)) continue;
       const key = keyOf(r, g, b);
       const sum = sums.get(key) ?? { count: 0, off: [0, 0, 0] };
-      // At the ends of an output's room grain is cut off on one side, which is no wrong level: only without any grain can it be told.
-      const [x, y, z] = [r, g, b].map((value, c) => (roomless && (spread[i] as number) > grainless && (value < 0.03 || value > 0.97) ? 0 : (off[c] as number))) as [number, number, number];
-      sums.set(key, { count: sum.count + 1, off: [sum.off[0] + x, sum.off[1] + y, sum.off[2] + z] });
+      sums.set(key, { count: sum.count + 1, off: [sum.off[0] + off[0], sum.off[1] + off[1], sum.off[2] + off[2]] });
     }
   }
   let worst = 0;
@@ -116,9 +130,10 @@ export function coloursComparison(
     colours += 1;
     for (const value of off) if (Math.abs(value / count) > Math.abs(worst)) worst = value / count;
   }
-  if (colours === 0) return null;
+  const planned = `within ${most} of 255, read by its tags`;
+  if (colours === 0) return { name: 'colours as shot', planned, found: 'no place of one colour to tell by', holds: true };
   const codes = Math.abs(worst) * 255;
-  return { name: 'colours as shot', planned: `within ${most} of 255, read by its tags`, found: `${codes.toFixed(2)} of 255 at most, over ${colours} colour${colours === 1 ? '' : 's'}`, holds: codes <= most };
+  return { name: 'colours as shot', planned, found: `${codes.toFixed(2)} of 255 at most, over ${colours} colour${colours === 1 ? '' : 's'}`, holds: codes <= most };
 }
 
 /** How far colours may lie off what was shot, of 255: R'G'B' that keeps every code, half of one; thinned-out chroma rings a little at edges; what loses some, half a step of coarse quantising (3.3, measured on ProRes 4444 with alpha at 320×192). */

@@ -6,7 +6,7 @@ export interface Offset {
   dy: number;
 }
 
-/** Points across and down for the least steepness that a shift can be told by: a few codes of 10 bits from point to point. */
+/** The least steepness, from point to point in codes of 16 bits, that a shift can be told by: one and a half codes of 10 bits. Chosen. */
 const steep = 96;
 
 /**

@@ -6,13 +6,23 @@ import { shownBy } from '../time/frameMap.ts';
 import { offsetOf, type Offset } from './offset.ts';
 import type { Comparison } from './proof.ts';
 
-/** A picture made small: luma of 16 bits, legal range. */
-export interface Small {
+/** Rows of samples that places are read from: of luma, or of another channel in its stead. */
+export interface Plane {
   width: number;
   height: number;
+  luma: ArrayLike<number>;
+}
+
+/** Three planes of a picture, 16 bits a sample. */
+export type Planes = readonly [Uint16Array, Uint16Array, Uint16Array];
+
+/** A picture made small: luma of 16 bits, legal range. */
+export interface Small extends Plane {
   luma: Uint16Array;
   /** Y', Cb, Cr, or G', B', R', in codes as decoded, shifted up to 16 bits. Absent where only shapes matter. */
-  planes?: readonly [Uint16Array, Uint16Array, Uint16Array];
+  planes?: Planes;
+  /** The same of single samples where the others are means: what fine patterns and grain do to each. */
+  points?: Planes;
 }
 
 /** Small pictures by frame number. */
@@ -36,7 +46,7 @@ export function originalsWanted(video: VideoPlan, frames: number, samples: reado
   return [...wanted].sort((a, b) => a - b);
 }
 
-function at({ width, height, luma }: Small, x: number, y: number): number {
+function at({ width, height, luma }: Plane, x: number, y: number): number {
   const [px, py] = [Math.min(width - 1, Math.max(0, x * width - 0.5)), Math.min(height - 1, Math.max(0, y * height - 0.5))];
   const [x0, y0] = [Math.floor(px), Math.floor(py)];
   const [x1, y1] = [Math.min(width - 1, x0 + 1), Math.min(height - 1, y0 + 1)];
@@ -71,7 +81,7 @@ function medianOf(values: readonly number[]): number {
 const shiftsTried = [1, 2, 3, 4, 5, 6, 8].flatMap((far) => [[far, 0], [-far, 0], [0, far], [0, -far]] as const);
 
 /** The picture that lies in the output's active area, at the grid's points, moved by shares of its size; what is covered there is left out. */
-export function inActive(small: Small, { raster, active }: Geometry, covered: (u: number, v: number) => boolean, dx = 0, dy = 0, points = grid): Float64Array {
+export function inActive(small: Plane, { raster, active }: Geometry, covered: (u: number, v: number) => boolean, dx = 0, dy = 0, points = grid): Float64Array {
   const out = new Float64Array(points.width * points.height);
   for (let j = 0; j < points.height; j += 1) {
     for (let i = 0; i < points.width; i += 1) {
@@ -83,7 +93,7 @@ export function inActive(small: Small, { raster, active }: Geometry, covered: (u
 }
 
 /** What core says must be there: the same points followed back to the original's picture, upright as decoders give it. */
-export function inOriginal(small: Small, geometry: Geometry, upright: { width: number; height: number }, zoom: number, points = grid): Float64Array {
+export function inOriginal(small: Plane, geometry: Geometry, upright: { width: number; height: number }, zoom: number, points = grid): Float64Array {
   const { view, scaled, turn, uprightWindow: window } = geometry;
   const out = new Float64Array(points.width * points.height);
   for (let j = 0; j < points.height; j += 1) {

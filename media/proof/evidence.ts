@@ -1,11 +1,10 @@
 import { readFile, rm } from 'node:fs/promises';
 import { under } from '@relay/core/naming/under';
 import type { AudioTrack } from '@relay/core/clip/description';
-import { originalsWanted, sampledFrames, type Small, type Smalls } from '@relay/core/proof/picture';
-import { smallOf, type Reading } from '@relay/core/proof/reading';
+import { originalsWanted, sampledFrames, type Planes, type Small, type Smalls } from '@relay/core/proof/picture';
+import { endsAtWhite, readingOf, readingOfOutput, smallOf, type Reading } from '@relay/core/proof/reading';
 import type { Excerpt } from '@relay/core/proof/sound';
 import { hasPicture } from '@relay/core/recipe/codecs';
-import { readingOf } from '@relay/core/recipe/video';
 import type { LegPlan, OutputPlan, SoundPlan } from '@relay/core/recipe/plan';
 import { chapterSounds } from '@relay/core/sound/chapters';
 import { turned, type Raster } from '@relay/core/shape/raster';
@@ -18,7 +17,7 @@ import { chapterInput, withInput, type Source } from '../process/joined.ts';
 import { runWatched, Stalled } from '../process/watched.ts';
 import { scratchFolder } from '../process/scratch.ts';
 import { burnFrame } from './burn.ts';
-import { colourAfter, colourBefore, readingOfOutput } from './colour.ts';
+import { colourAfter, colourBefore } from './colour.ts';
 import { rawFrameArguments, readRawFrame, type RawFrame } from './rawFrame.ts';
 
 /** What is kept of an original, or of an output, to hold the two against each other: a few pictures made small, and stretches of sound. */
@@ -106,7 +105,7 @@ function assembled(pieces: readonly { at: number; samples: Float32Array }[], cha
   return row;
 }
 
-async function taking(of: Pick<Opened, 'picture'>, frames: readonly number[], raster: Raster, reading: Reading, tracks: readonly TrackTaking[], windows: readonly SoundWindow[], whole: ReadonlyMap<string, RawFrame>): Promise<EvidenceTaking> {
+async function taking(of: Pick<Opened, 'picture'>, frames: readonly number[], raster: Raster, reading: Reading, tracks: readonly TrackTaking[], windows: readonly SoundWindow[], whole: ReadonlyMap<string, RawFrame>, pointed = false): Promise<EvidenceTaking> {
   const folder = await scratchFolder();
   const small = smallRaster(raster);
   const pictures = under(folder, 'pictures');
@@ -114,8 +113,11 @@ async function taking(of: Pick<Opened, 'picture'>, frames: readonly number[], ra
   // Neither range nor matrix is changed here: codes come as they are, shifted up to 16 bits, and core reads them.
   const range = reading.range === 'full' ? 'pc' : 'tv';
   const planar = reading.rgb ? 'gbrp16le' : 'yuv444p16le';
+  const scaled = (how: string): string => `scale=${small.width}:${small.height}:flags=${how}+accurate_rnd:in_range=${range}:out_range=${range}:in_color_matrix=bt709:out_color_matrix=bt709${reading.centred ? '' : ':in_h_chr_pos=0'},format=${planar}`;
+  // Means over areas, and below them, if wanted, single samples from the same places.
+  const both = `split[means][points];[means]${scaled('area')}[m];[points]${scaled('neighbor')}[p];[m][p]vstack`;
   const args = frames.length === 0 ? [] : [
-    '-map', of.picture ?? '0:v:0', '-filter:v', `select='${frames.map((n) => `eq(n,${n})`).join('+')}',settb=1,setpts=N*100,scale=${small.width}:${small.height}:flags=area+accurate_rnd:in_range=${range}:out_range=${range}:in_color_matrix=bt709:out_color_matrix=bt709${reading.centred ? '' : ':in_h_chr_pos=0'},format=${planar}`,
+    '-map', of.picture ?? '0:v:0', '-filter:v', `select='${frames.map((n) => `eq(n,${n})`).join('+')}',settb=1,setpts=N*100,${pointed ? both : scaled('area')}`,
     '-fps_mode', 'passthrough', '-f', 'rawvideo', '-pix_fmt', planar, `file:${pictures}`,
   ];
   const file = (track: number, window: number, piece: number): string => under(folder, `s${track}-${window}-${piece}`);
@@ -132,9 +134,15 @@ async function taking(of: Pick<Opened, 'picture'>, frames: readonly number[], ra
       const all = await bytesOf(pictures);
       const each = small.width * small.height;
       const samples = new Uint16Array(all.buffer.slice(all.byteOffset, all.byteOffset + (all.length & ~1)));
-      const plane = (index: number, of: number): Uint16Array => samples.subarray((index * 3 + of) * each, (index * 3 + of + 1) * each);
+      const rows = pointed ? 2 : 1;
+      const planes = (index: number, row: number): Planes => {
+        const plane = (of: number): Uint16Array => samples.subarray(((index * 3 + of) * rows + row) * each, ((index * 3 + of) * rows + row + 1) * each);
+        return [plane(0), plane(1), plane(2)];
+      };
       const found = new Map<number, Small>();
-      frames.forEach((n, index) => { if ((index + 1) * 3 * each <= samples.length) found.set(n, smallOf(small.width, small.height, [plane(index, 0), plane(index, 1), plane(index, 2)], reading)); });
+      frames.forEach((n, index) => {
+        if ((index + 1) * 3 * rows * each <= samples.length) found.set(n, smallOf(small.width, small.height, planes(index, 0), reading, pointed ? planes(index, 1) : undefined));
+      });
       const sound = await Promise.all(tracks.map((track, t) => Promise.all(windows.map(async (window, w): Promise<Excerpt> => {
         const pieces = await Promise.all(track.pieces(window).map(async ({ at }, piece) => {
           const bytes = await bytesOf(file(t, w, piece));
@@ -181,7 +189,7 @@ export async function takeOriginal(plan: LegPlan, tunings: readonly Tuning[] = [
   if (!video) return taking(asItIs, [], { width: 2, height: 2 }, nothing, originalTracks(plan), soundWindows(originalSamples(plan)), new Map());
   const wanted = new Set(plan.outputs.flatMap((output) => (output.video.geometry ? originalsWanted(output.video, video.frames, sampledFrames(output.video.frames)) : [])));
   const wholeFrames = new Map(plan.outputs.flatMap((output, index): [string, RawFrame][] => (needsLut(output) ? [[output.path, colourBefore(output, tunings[index] ?? {})]] : [])));
-  return taking(asItIs, [...wanted].sort((a, b) => a - b), turned(video.raster, video.quarterTurns), readingOf(video), originalTracks(plan), soundWindows(originalSamples(plan)), wholeFrames);
+  return taking(asItIs, [...wanted].sort((a, b) => a - b), turned(video.raster, video.quarterTurns), readingOf(video), originalTracks(plan), soundWindows(originalSamples(plan)), wholeFrames, plan.outputs.some((output) => hasPicture(output) && endsAtWhite(readingOfOutput(output))));
 }
 
 /** Evidence of an original that no leg decodes now: outputs that are there already are proved again with it. `alsoTake` are further outputs of the decode. @throws Stalled */
