@@ -66,7 +66,7 @@ export const rasterWish: z.ZodType<RasterWish> = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('share'), of: z.union([z.literal(2), z.literal(3), z.literal(4)]) }),
   z.strictObject({ kind: z.literal('fit'), width: raster, height: raster, enlarge: z.boolean().optional() }),
   z.strictObject({ kind: z.literal('pad'), width: raster, height: raster, enlarge: z.boolean().optional(), anchor, colour }),
-  z.strictObject({ kind: z.literal('fill'), width: raster, height: raster, anchor }),
+  z.strictObject({ kind: z.literal('fill'), width: raster, height: raster, enlarge: z.boolean().optional(), anchor }),
   z.strictObject({ kind: z.literal('cut'), width: raster, height: raster, anchor, colour }),
 ]);
 

@@ -21,7 +21,7 @@ export function sayWish(wish: RasterWish): string {
     case 'share': return `a ${({ 2: 'half', 3: 'third', 4: 'quarter' } as const)[wish.of]} each way`;
     case 'fit': return `within ${formatRaster(wish)}, ${wish.enlarge ? 'enlarged if smaller' : 'never enlarged'}`;
     case 'pad': return `${formatRaster(wish)}, filled up with ${wish.colour ?? 'black'}`;
-    case 'fill': return `${formatRaster(wish)} filled, the rest cut`;
+    case 'fill': return `${formatRaster(wish)} filled, the rest cut, ${wish.enlarge ? 'enlarged if smaller' : 'never enlarged'}`;
     case 'cut': return `${formatRaster(wish)} cut out, not scaled`;
   }
 }
@@ -169,6 +169,13 @@ function burnSentences(plan: LegPlan): string[] {
   });
 }
 
+/** Seconds since midnight as a clock shows them, to the millisecond: `14:05:09.250`. */
+function clockOf(time: number): string {
+  const whole = Math.floor(time);
+  const two = (value: number): string => String(value).padStart(2, '0');
+  return `${two(Math.floor(whole / 3600))}:${two(Math.floor(whole / 60) % 60)}:${two(whole % 60)}.${String(Math.floor((time - whole) * 1000)).padStart(3, '0')}`;
+}
+
 /** What the leg will do to a clip, in plain sentences, the most telling first. */
 export function sayPlan(plan: LegPlan): string[] {
   const video = plan.original.video;
@@ -186,10 +193,11 @@ export function sayPlan(plan: LegPlan): string[] {
     video?.alpha && !plan.outputs.every((output) => output.video.alpha) ? (plan.outputs.some((output) => output.video.alpha) ? `Alpha is kept in ${plan.outputs.filter((output) => output.video.alpha).map((output) => output.deliverable).join(', ')}, left out elsewhere` : 'Alpha is left out') : null,
     soundSentence(plan),
     plan.original.otherStreams.length > 0 ? `What it carries beside picture and sound is left out: ${[...new Set(plan.original.otherStreams)].join(', ')}` : null,
+    first?.sound.timeReference === undefined ? null : `Starts at ${clockOf(first.sound.timeReference / first.sound.sampleRate)}, the recorder's own time`,
     timecode && !plan.original.timecode ? `No timecode in the original; ${timecode.start} is written, since its wrapper must state one` : null,
     timecode && plan.original.timecode ? `Starts at ${timecode.start}${first.reel ? `, reel ${first.reel}` : '; no reel in the original, none written'}` : null,
     !timecode && plan.original.timecode ? `${plan.original.timecode.start} does not exist at ${first ? formatRate(first.video.rate) : 'this rate'}, none written` : null,
-    !timecode && !plan.original.timecode ? 'No timecode in the original, none written' : null,
+    !timecode && !plan.original.timecode && first?.sound.timeReference === undefined ? 'No timecode in the original, none written' : null,
   ].filter((line): line is string => line !== null && line !== '');
 }
 

@@ -67,8 +67,12 @@ describe('the way of a picture', () => {
     const padded = plan(1440, 1080, {}, { kind: 'pad', ...box }, even420);
     expect([padded.raster, padded.active, barsOf(padded)]).toEqual([box, { x: 240, y: 0, width: 1440, height: 1080 }, { left: 240, top: 0, right: 240, bottom: 0 }]);
     expect(plan(1440, 1080, {}, { kind: 'pad', ...box, anchor: 'left' }, even420).active.x).toBe(0);
-    const filled = plan(1440, 1080, {}, { kind: 'fill', ...box, anchor: 'top' }, even420);
+    const filled = plan(1440, 1080, {}, { kind: 'fill', ...box, enlarge: true, anchor: 'top' }, even420);
     expect([filled.scaled, filled.view]).toEqual([{ width: 1920, height: 1440 }, { x: 0, y: 0, ...box }]);
+    // Asked for nothing, a smaller picture fills as much of the box's shape as it has: no sample is invented.
+    const smaller = plan(1440, 1080, {}, { kind: 'fill', ...box, anchor: 'top' }, even420);
+    expect([smaller.scaled, smaller.raster, smaller.view]).toEqual([{ width: 1440, height: 1080 }, { width: 1440, height: 810 }, { x: 0, y: 0, width: 1440, height: 810 }]);
+    expect(plan(3840, 2160, {}, { kind: 'fill', ...box }, even420).raster).toEqual(box);
     const cut = plan(3840, 2160, {}, { kind: 'cut', ...box }, even420);
     expect([cut.scaled, cut.view]).toEqual([{ width: 3840, height: 2160 }, { x: 960, y: 540, ...box }]);
     expect(sayStages(padded)).toBe('1440×1080 → 1920×1080');

@@ -46,8 +46,8 @@ export type RasterWish =
   | { kind: 'fit'; width: number; height: number; enlarge?: boolean }
   /** The largest inside a box, and the box filled up with a colour. */
   | { kind: 'pad'; width: number; height: number; enlarge?: boolean; anchor?: Anchor; colour?: PadColour }
-  /** The whole box filled, what stands over is cut. */
-  | { kind: 'fill'; width: number; height: number; anchor?: Anchor }
+  /** The whole box filled, what stands over is cut; a smaller box of its shape where the picture is smaller. */
+  | { kind: 'fill'; width: number; height: number; enlarge?: boolean; anchor?: Anchor }
   /** Not scaled: what lies outside the box is cut, what it lacks is filled up. */
   | { kind: 'cut'; width: number; height: number; anchor?: Anchor; colour?: PadColour };
 
@@ -208,10 +208,13 @@ export function planGeometry(picture: PictureFacts, shape: ShapeCorrection, wish
       at = placed(raster, scaled, wish.anchor ?? 'centre', { widthStep: 2, heightStep: rowStep });
       break;
     case 'fill': {
-      const scale = Math.max(wish.width / full.width, wish.height / full.height);
-      scaled = nearest(Math.max(wish.width, full.width * scale), Math.max(wish.height, full.height * scale), shown, one).raster;
-      scaled = { width: Math.max(scaled.width, wish.width), height: Math.max(scaled.height, wish.height) };
-      raster = { width: wish.width, height: wish.height };
+      // A picture that is too small for the box fills as much of the box's shape as it has.
+      const less = wish.enlarge ? 1 : Math.min(1, full.width / wish.width, full.height / wish.height);
+      const box = { width: wish.width, height: wish.height };
+      raster = less < 1 ? nearest(box.width * less, box.height * less, displayAspect(box, square), steps, box).raster : box;
+      const scale = Math.max(raster.width / full.width, raster.height / full.height);
+      scaled = nearest(Math.max(raster.width, full.width * scale), Math.max(raster.height, full.height * scale), shown, one).raster;
+      scaled = { width: Math.max(scaled.width, raster.width), height: Math.max(scaled.height, raster.height) };
       view = { ...placed(scaled, raster, wish.anchor ?? 'centre', { widthStep: 1, heightStep: fieldwise ? 2 : 1 }), ...raster };
       break;
     }
