@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { SoundPlan } from '../recipe/plan.ts';
-import { lagOf, soundComparisons, type Excerpt } from './sound.ts';
+import { rational } from '../time/rational.ts';
+import { lagOf, soundComparisons, swellLag, type Excerpt } from './sound.ts';
 
 /** Seeded noise in bursts, so that every offset sounds different. */
 function bursts(length: number, seed: number): Float32Array {
@@ -45,5 +46,18 @@ describe('sound held against the original', () => {
   it('finds a lag to the sample', () => {
     const wanted = Float64Array.from(first.subarray(0, 8192));
     for (const by of [-900, -17, 0, 1, 333]) expect(lagOf(wanted, Float64Array.from(wanted, (_, i) => wanted[i - by] ?? 0)).lag).toBe(by);
+  });
+
+  it('tells by where it swells whether sound whose pitch was kept is in step', () => {
+    // Swells at times that nothing repeats, of one tone before and another after: no wave is like its original's.
+    const swelling = (tone: number, late = 0): Float32Array => Float32Array.from({ length: 48_000 }, (_, i) => Math.sin(i * tone) * 0.4 * Math.sin(((i - late) / 4000) ** 2 / 4) ** 8);
+    expect(swellLag(swelling(0.1), swelling(0.13))).toBe(0);
+    expect(swellLag(swelling(0.1), swelling(0.13, 2880))).toBeCloseTo(60, 0);
+    expect(swellLag(swelling(0.1), Float32Array.from({ length: 48_000 }, (_, i) => Math.sin(i / 9)))).toBeNull();
+    const kept = plan({ stretch: { by: rational(1), pitch: 'kept' } });
+    const heldAs = (found: Float32Array): boolean[] => soundComparisons(kept, [1], [{ first: 0, channels: [swelling(0.1)] }], [[{ first: 0, channels: [found] }]]).map(({ holds }) => holds);
+    expect(heldAs(swelling(0.13, 480))).toEqual([true, true]);
+    expect(heldAs(swelling(0.13, 2880))[0]).toBe(false);
+    expect(heldAs(swelling(0.13, -2880))[0]).toBe(false);
   });
 });

@@ -53,6 +53,38 @@ export function lagOf(wanted: Float64Array, found: Float32Array | Float64Array):
   return { lag: best.lag, likeness: scale > 0 ? best.value / scale : 0 };
 }
 
+/** Samples at 48 kHz that one value of an envelope is made of: 2 ms. */
+const hop = 96;
+/** Farthest that an envelope is looked for: 200 ms. */
+const envelopeReach = 100;
+/** An envelope that hardly moves tells no place, and one that is unlike its original none either. Chosen. */
+const [leastMovement, leastLikeness] = [0.25, 0.6];
+
+/** How loud a row is from {@link hop} to hop, less its mean; null where it hardly moves. */
+function envelope(row: Float32Array | Float64Array): Float64Array | null {
+  const values = Float64Array.from({ length: Math.floor(row.length / hop) }, (_, i) => Math.sqrt(power(row.subarray(i * hop, (i + 1) * hop))));
+  const mean = values.reduce((a, b) => a + b, 0) / Math.max(1, values.length);
+  const moved = values.map((value) => value - mean);
+  return values.length > 2 * envelopeReach && Math.sqrt(power(moved)) > leastMovement * mean ? moved : null;
+}
+
+/**
+ * How late one row is against another by how loud they are, in milliseconds: what is cut anew to keep its pitch has other waves, but swells
+ * where it did. Null where sound is too even to tell, or shorter than 400 ms.
+ */
+export function swellLag(wanted: Float32Array | Float64Array, found: Float32Array | Float64Array): number | null {
+  const [a, b] = [envelope(wanted), envelope(found)];
+  if (!a || !b) return null;
+  const scale = Math.sqrt(power(a) * a.length * power(b) * b.length);
+  let best = { lag: 0, value: -Infinity };
+  for (let lag = -envelopeReach; lag <= envelopeReach; lag += 1) {
+    let sum = 0;
+    for (let i = Math.max(0, -lag); i < a.length && i + lag < b.length; i += 1) sum += (a[i] as number) * (b[i + lag] as number);
+    if (sum > best.value) best = { lag, value: sum };
+  }
+  return best.value >= leastLikeness * scale ? (best.lag * hop) / 48 : null;
+}
+
 /** The stretch of a row, `length` samples long, with the most sound in it. */
 function loudest(row: Float64Array, length: number): number {
   if (row.length <= length) return 0;
@@ -96,7 +128,8 @@ const silent = 10 ** -7;
 
 /**
  * Holds excerpts of an output's sound against the original's, channel by channel: offset by cross-correlation, under
- * 1 ms, and level, within 0.1 dB; of sound coded with loss within 0.5 dB, below 10 kHz. Where pitch is kept, sound is cut anew by the filter, and 40 ms and 1 dB are allowed.
+ * 1 ms, and level, within 0.1 dB; of sound coded with loss within 0.5 dB, below 10 kHz. Where pitch is kept, sound is cut anew by the filter: it is held by where
+ * it swells, within 40 ms, and its level within 1 dB.
  */
 export function soundComparisons(sound: SoundPlan, originalChannels: readonly number[], original: readonly Excerpt[], output: readonly (readonly Excerpt[])[]): Comparison[] {
   const kept = sound.stretch?.pitch === 'kept';
@@ -104,7 +137,7 @@ export function soundComparisons(sound: SoundPlan, originalChannels: readonly nu
   const decibels = kept ? 1 : sound.coding ? 0.5 : 0.1;
   const stretch = sound.stretch ? toNumber(sound.stretch.by) : 1;
   const lossy = sound.coding !== undefined && stretch === 1;
-  let [worstLag, worstLevel, compared] = [0, 0, 0];
+  let [worstLag, worstLevel, compared, swells, worstSwell] = [0, 0, 0, 0, 0];
   const unlike: string[] = [];
   sound.tracks.forEach((track, t) => {
     const trackStart = originalChannels.slice(0, track.from).reduce((a, b) => a + b, 0);
@@ -121,6 +154,9 @@ export function soundComparisons(sound: SoundPlan, originalChannels: readonly nu
           return;
         }
         compared += 1;
+        const swell = kept ? swellLag(wanted, row) : null;
+        if (swell !== null) swells += 1;
+        if (swell !== null && Math.abs(swell) > Math.abs(worstSwell)) worstSwell = swell;
         const length = Math.min(row.length, 8192);
         const start = loudest(wanted, length);
         const [there, here] = [wanted.slice(start, start + length), row.subarray(start, start + length)];
@@ -136,6 +172,7 @@ export function soundComparisons(sound: SoundPlan, originalChannels: readonly nu
   });
   if (compared === 0 && unlike.length === 0) return sound.tracks.length > 0 ? [{ name: 'sound in sync', planned: 'offset under 1 ms', found: 'silent where it was compared', holds: true }] : [];
   return [
+    ...(kept ? [{ name: 'sound in step', planned: 'within 40 ms by where it swells', found: swells > 0 ? `${worstSwell.toFixed(0)} ms over ${swells} stretches` : 'too even to tell', holds: Math.abs(worstSwell) <= 40 }] : []),
     ...(kept ? [] : [{ name: 'sound in sync', planned: 'offset under 1 ms', found: unlike[0] ?? `${((worstLag / 48_000) * 1000).toFixed(2)} ms over ${compared} stretches`, holds: unlike.length === 0 && Math.abs(worstLag) < 48 }]),
     { name: 'sound level', planned: `within ${decibels} dB${lossy ? ' below 10 kHz' : ''}`, found: `${worstLevel >= 0 ? '+' : '−'}${Math.abs(worstLevel).toFixed(3)} dB`, holds: Math.abs(worstLevel) <= decibels },
   ];
