@@ -69,5 +69,10 @@ export function toHeldCodes(matrix: string, room: 'legal' | 'full' | 'rgb' = 'le
  * that does to the numbers is undone here, before the chain and after.
  */
 export function forLutFilter(ops: readonly ColourOp[], matrixIn: string, matrixOut: string): ColourOp[] {
-  return [{ op: 'matrix', ...undone(toFilter(matrixIn)) }, ...ops, { op: 'matrix', ...toFilter(matrixOut) }];
+  return [...forFloatLutFilter(ops, matrixIn), { op: 'matrix', ...toFilter(matrixOut) }];
+}
+
+/** The same where what comes out stays floats of R'G'B': signals as they are, light above white and all. */
+export function forFloatLutFilter(ops: readonly ColourOp[], matrixIn: string): ColourOp[] {
+  return [{ op: 'matrix', ...undone(toFilter(matrixIn)) }, ...ops];
 }

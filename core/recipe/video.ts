@@ -2,7 +2,6 @@ import { isInterlaced, type ClipDescription, type ColourTags, type Scan } from '
 import { chainEnd } from '../colour/chain/end.ts';
 import { tagsOf } from '../colour/tags.ts';
 import type { ClipCorrections } from '../corrections/corrections.ts';
-import type { Reading } from '../proof/reading.ts';
 import { fail, ok, type Result } from '../result.ts';
 import { vc3Hd } from '../size/vc3.ts';
 import { planStabilising } from '../repair/stabilise.ts';
@@ -13,7 +12,7 @@ import { planConform, type Conform, type ConformPlan } from '../time/conform.ts'
 import { formatRate } from '../time/rate.ts';
 import { formatFraction, multiply, rational, type Rational } from '../time/rational.ts';
 import { codecRow } from './codecs.ts';
-import type { OutputColour, PictureStep, VideoPlan } from './plan.ts';
+import type { OutputColour, OutputPlan, PictureStep, VideoPlan } from './plan.ts';
 import type { Deliverable, VideoCodec } from './recipe.ts';
 import { wrappers } from './wrappers.ts';
 
@@ -25,15 +24,22 @@ export function matrixOf(colour: ColourTags, raster: Raster, rgb: boolean): stri
   return !rgb && raster.height <= 576 ? 'smpte170m' : 'bt709';
 }
 
-/** How a file's codes are read: by its tags, and where it has none by this application's own rules. */
-export function readingOf({ codecId, colour, raster, chroma, bitDepth }: Pick<NonNullable<ClipDescription['video']>, 'codecId' | 'colour' | 'raster' | 'chroma' | 'bitDepth'>): Reading {
-  const rgb = chroma === 'rgb';
-  return { rgb, bitDepth: Math.min(16, bitDepth), range: rgb ? 'full' : colour.range ?? 'legal', matrix: matrixOf(colour, raster, rgb), centred: codecId === 'mjpeg' };
-}
-
 /** The matrix of the samples that are made: as tagged; where the file cannot say it, as whoever reads it by {@link matrixOf} will take them. */
 export function matrixMade({ colour, samplesOut }: Pick<VideoPlan, 'colour' | 'samplesOut'>): string {
   return samplesOut ?? colour.matrix ?? 'bt709';
+}
+
+/**
+ * Whether floats go all the way from an output's chain to its file, light above white with them. What is filled up around, or burnt into,
+ * goes through whole numbers on its way, which end a little above white.
+ */
+export function keepsLight({ codec, video, burn }: Pick<OutputPlan, 'codec' | 'video' | 'burn'>): boolean {
+  return codecRow(codec).bitDepth === 32 && !burn && !video.steps.some(({ kind }) => kind === 'pad');
+}
+
+/** Whether what a chain gives is light itself, which a cube must squeeze. */
+export function isLight({ colour }: Pick<OutputPlan, 'colour'>): boolean {
+  return (colour?.kind === 'baked' || colour?.kind === 'brought') && chainEnd(colour.chain)?.curve.id === 'linear';
 }
 
 /** Tags that say what the picture is after its colour was changed; unknown where the chain does not say. */

@@ -5,6 +5,7 @@ import { formatRate } from '../time/rate.ts';
 import { toNumber } from '../time/rational.ts';
 import { codecRow, hasPicture } from './codecs.ts';
 import type { OutputPlan } from './plan.ts';
+import { keepsLight } from './video.ts';
 
 /** Macroblocks a frame and a second of H.264's level 4.2 and 5.2 (ITU-T H.264, table A-1, from memory): what common hardware decoders take. */
 const level42 = { frame: 8_704, second: 522_240 };
@@ -26,6 +27,7 @@ export function outputWarnings(original: ClipDescription, output: OutputPlan): s
     if (blocks > level52.frame || perSecond > level52.second) said.push(`${formatRaster(video.raster)} at ${formatRate(video.rate)} is beyond level 5.2, which most hardware decoders end at`);
     else if (codec.id === 'h264' && role !== 'intermediate' && (blocks > level42.frame || perSecond > level42.second)) said.push(`${formatRaster(video.raster)} at ${formatRate(video.rate)} is beyond level 4.2: older players stumble`);
   }
+  if (row.bitDepth === 32 && (output.colour?.kind === 'baked' || output.colour?.kind === 'brought') && !keepsLight(output)) said.push(`${row.name} loses light above white where it is filled up around or burnt into: take a raster without bars, and no burn-in`);
   if (codec.id === 'av1') said.push('AV1 plays in new players only, and few cutting programs take it');
   if (wrapper === 'mp4') said.push('MP4 keeps no reel');
   if (wrapper === 'pictures') said.push('Images keep no reel, no rate and no colour tags: the relink sheet does');

@@ -1,7 +1,7 @@
 import { isInterlaced } from '@relay/core/clip/description';
 import type { OutputPlan, PictureStep, VideoPlan } from '@relay/core/recipe/plan';
 import { codecRow } from '@relay/core/recipe/codecs';
-import { matrixMade } from '@relay/core/recipe/video';
+import { isLight, keepsLight, matrixMade } from '@relay/core/recipe/video';
 import type { Raster } from '@relay/core/shape/raster';
 import { formatFraction, invert } from '@relay/core/time/rational';
 import { burnFilters, layingFormat } from '../burn/lay.ts';
@@ -154,11 +154,27 @@ export function toLutFilters(video: VideoPlan): string[] {
   return [scaler(video), 'format=yuv444p16le', ...viewFilters(video)];
 }
 
-/** Through a baked LUT, and back to luma and chroma by the matrix that the output's tags will name. Ranges: core's `forLutFilter`. */
-function lutFilters(video: VideoPlan, lut: string): string[] {
+/** Where the table lies that brings squeezed light of a baked cube back: beside it. */
+export function lightFile(lut: string): string {
+  return lut.replace(/\.cube$/, '-light.cube');
+}
+
+/** Through a baked LUT, and back to luma and chroma by the matrix that the output's tags will name, or on as floats. Ranges: core's `forLutFilter`. */
+function lutFilters(output: OutputPlan, lut: string): string[] {
+  const { video } = output;
   const [before, after] = [video.samplesIn.matrix, matrixMade(video)].map((name) => zscaleMatrix[name] ?? '709');
+  const through = `lut3d=file=${lut}:interp=tetrahedral`;
+  const kept = keepsLight(output);
+  if (kept || isLight(output)) {
+    // Whole numbers end with white; floats do not. Light that a cube has squeezed is brought back by a table that lies beside it.
+    const back = isLight(output) ? [`lut1d=file=${lightFile(lut)}:interp=linear`] : [];
+    return [
+      ...toLutFilters(video), `zscale=min=${before}:rin=full:m=gbr:r=full`, 'format=gbrpf32le', through, ...back,
+      ...(kept ? [] : [`zscale=min=gbr:rin=full:m=${after}:r=limited`, 'format=yuv444p16le']),
+    ];
+  }
   return [
-    ...toLutFilters(video), `zscale=min=${before}:rin=full:m=gbr:r=full`, 'format=gbrp16le', `lut3d=file=${lut}:interp=tetrahedral`,
+    ...toLutFilters(video), `zscale=min=${before}:rin=full:m=gbr:r=full`, 'format=gbrp16le', through,
     `zscale=min=gbr:rin=full:m=${after}:r=full`, 'format=yuv444p16le', 'setparams=range=tv',
   ];
 }
@@ -226,6 +242,7 @@ export function pictureFilters(output: OutputPlan, tuning: Tuning = {}): string 
   const { lut } = tuning;
   if (output.burn && !tuning.burn) throw new RangeError(`${output.path} needs its burn-in drawn first`);
   if (needsLut(output) && (!lut || !/^[\w/.-]+$/.test(lut))) throw new RangeError(`${output.path} needs its chain baked to a plainly named file`);
+  const floats = needsLut(output) && keepsLight(output);
   const dense16 = needsLut(output) || viewFilters(video).length > 0 || padFilters(video).length > 0;
   const format = pixelFormat(output);
   // Over samples that nothing can be blended with, it is laid before they become those.
@@ -234,10 +251,10 @@ export function pictureFilters(output: OutputPlan, tuning: Tuning = {}): string 
   const burnt = tuning.burn ? burnFilters(tuning.burn, laid, video.raster, scalerMatrix[early ? workingMatrix(output) : matrixMade(video)] ?? 'bt709', 'burn') : [];
   return [
     ...stepsBefore(video, tuning),
-    ...(needsLut(output) && lut ? lutFilters(video, lut) : [scaler(video), ...viewFilters(video)]),
+    ...(needsLut(output) && lut ? lutFilters(output, lut) : [scaler(video), ...viewFilters(video)]),
     ...padFilters(video),
     ...(early ? [`format=${early}`, ...burnt] : []),
-    ...(dense16 || early || colour.range === 'full' || changesMatrix(output) ? lastScaler(output) : []),
+    ...(!floats && (dense16 || early || colour.range === 'full' || changesMatrix(output)) ? lastScaler(output) : []),
     `format=${format}`,
     ...(early ? [] : burnt),
     `setsar=${formatFraction(video.pixelAspect)}`,

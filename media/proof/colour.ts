@@ -1,8 +1,7 @@
 import type { BurnPlan } from '@relay/core/burn/plan';
 import type { ColourSample } from '@relay/core/proof/colour';
-import { legalCodesOf, signalsOf, type Reading } from '@relay/core/proof/reading';
-import { codecRow } from '@relay/core/recipe/codecs';
-import { matrixMade } from '@relay/core/recipe/video';
+import { legalCodesOf, readingOfOutput, signalsOf } from '@relay/core/proof/reading';
+import { keepsLight, matrixMade } from '@relay/core/recipe/video';
 import type { OutputPlan } from '@relay/core/recipe/plan';
 import type { Window } from '@relay/core/shape/geometry';
 import { toNumber } from '@relay/core/time/rational';
@@ -20,19 +19,14 @@ function pictureIn({ video }: OutputPlan): Window {
   return video.geometry?.active ?? { x: 0, y: 0, ...video.raster };
 }
 
-function bytesOf(output: OutputPlan): number {
+/** Samples of a frame: whole numbers of 16 bits, or where light above white is kept floats of 32. */
+function bytesOf(output: OutputPlan, each = 2): number {
   const { width, height } = pictureIn(output);
-  return width * height * 6;
+  return width * height * 3 * each;
 }
 
 function only(output: OutputPlan): string {
   return `trim=start_frame=${frameOf(output)}:end_frame=${frameOf(output) + 1}`;
-}
-
-/** How the samples of an output are read. */
-export function readingOfOutput({ codec, video }: OutputPlan): Reading {
-  const { chroma, bitDepth, encodedDepth } = codecRow(codec);
-  return { rgb: chroma === 'rgb', bitDepth: Math.min(16, encodedDepth ?? bitDepth), range: chroma === 'rgb' ? 'full' : video.colour.range ?? 'legal', matrix: matrixMade(video), centred: codec.id === 'mjpeg' };
 }
 
 /** The original's frame as it comes to the LUT of an output. */
@@ -45,6 +39,7 @@ export function colourAfter(output: OutputPlan): RawFrame {
   const { video } = output;
   const { x, y, width, height } = pictureIn(output);
   const { rgb, range, centred } = readingOfOutput(output);
+  if (keepsLight(output)) return { filters: `${only(output)},format=gbrpf32le,crop=${width}:${height}:${x}:${y}`, format: 'gbrpf32le', bytes: bytesOf(output, 4) };
   // Codes as they are: core reads them.
   const own = range === 'full' ? 'pc' : 'tv';
   const format = rgb ? 'gbrp16le' : 'yuv444p16le';
@@ -57,10 +52,19 @@ export interface FrameSample extends Omit<ColourSample, 'covered'> {
   x: number;
   y: number;
   burn: BurnPlan | null;
+  /** Planes of R', G', B' as they are, black 0 and white 1, of an output that keeps light above white. */
+  light?: readonly [Float32Array, Float32Array, Float32Array];
 }
 
 export function colourSample(output: OutputPlan, before: Uint16Array, after: Uint16Array): FrameSample {
   const reading = readingOfOutput(output);
+  if (keepsLight(output)) {
+    const floats = new Float32Array(after.buffer, after.byteOffset, after.length / 2);
+    const each = floats.length / 3;
+    // FFmpeg's order is G, B, R.
+    const light = [floats.subarray(2 * each), floats.subarray(0, each), floats.subarray(each, 2 * each)] as const;
+    return { ...pictureIn(output), frame: frameOf(output), before, after: legalCodesOf(light, matrixMade(output.video)), room: 'legal', burn: null, light };
+  }
   const room = reading.rgb ? 'rgb' : reading.range;
   const size = after.length / 3;
   const planes = [after.subarray(0, size), after.subarray(size, 2 * size), after.subarray(2 * size)] as const;

@@ -1,5 +1,6 @@
 import { burnt } from '@relay/core/burn/area';
 import { bakeCube } from '@relay/core/colour/bake/bake';
+import { squeezed } from '@relay/core/colour/bake/light';
 import { shapersFor, type Shaper } from '@relay/core/colour/bake/shaper';
 import type { Chain } from '@relay/core/colour/chain/chain';
 import { planChain } from '@relay/core/colour/chain/plan';
@@ -9,8 +10,9 @@ import { readLutFile } from '@relay/core/colour/lut/file';
 import type { LutFile } from '@relay/core/colour/lut/read';
 import { compile } from '@relay/core/colour/ops/compile';
 import type { ColourOp } from '@relay/core/colour/ops/op';
-import { forLutFilter } from '@relay/core/colour/ycbcr';
+import { forFloatLutFilter, forLutFilter } from '@relay/core/colour/ycbcr';
 import { colourComparison, colourDifference } from '@relay/core/proof/colour';
+import { lightComparison } from '@relay/core/proof/light';
 import type { Comparison } from '@relay/core/proof/proof';
 import { ok, type Result } from '@relay/core/result';
 import type { FrameSample } from '@relay/media/proof/colour';
@@ -18,8 +20,8 @@ import type { FrameSample } from '@relay/media/proof/colour';
 /** LUT files by the keys that chains name them by. */
 export type LutTexts = Readonly<Record<string, { text: string; fileName: string }>>;
 
-/** The matrices of an output's samples, before its chain and after. */
-export type Matrices = readonly [before: string, after: string];
+/** The matrices of an output's samples, before its chain and after; null where they stay floats of R'G'B'. */
+export type Matrices = readonly [before: string, after: string | null];
 
 /** A chain to be baked: for a picture on its way through FFmpeg, or to lie beside pictures. */
 export interface BakeOrder {
@@ -27,6 +29,8 @@ export interface BakeOrder {
   luts: LutTexts;
   /** Null for a LUT that is delivered. */
   matrices: Matrices | null;
+  /** What comes out is light itself, and is squeezed in the cube: `lightTable` is the way back. */
+  light?: boolean;
 }
 
 /** Points of the cube that a picture goes through: the most that is usual, since here nothing but the error counts. */
@@ -52,29 +56,39 @@ function opsOf(chain: Chain, luts: LutTexts): Result<readonly ColourOp[]> {
 }
 
 /** Bakes a chain to the text of a .cube file. */
-export function bakeChain({ chain, luts, matrices }: BakeOrder): Result<string> {
+export function bakeChain({ chain, luts, matrices, light = false }: BakeOrder): Result<string> {
   const ops = opsOf(chain, luts);
   if (!ops.ok) return ops;
   if (matrices === null) {
     const said = sayChain(chain);
     return ok(writeCube({ cube: bakeCube(compile(ops.value), besidePoints, plain), title: said, notes: ['full range in and out', said] }));
   }
-  return ok(writeCube({ cube: bakeCube(compile(forLutFilter(ops.value, ...matrices)), runPoints, plain) }));
+  const [before, after] = matrices;
+  if (after !== null) return ok(writeCube({ cube: bakeCube(compile(forLutFilter(ops.value, before, after)), runPoints, plain) }));
+  const floats = compile(forFloatLutFilter(ops.value, before));
+  const squeeze = (rgb: Float64Array): void => {
+    floats(rgb);
+    for (let c = 0; c < 3; c += 1) rgb[c] = squeezed(rgb[c] as number);
+  };
+  return ok(writeCube({ cube: bakeCube(light ? squeeze : floats, runPoints, plain) }));
 }
 
 /** A frame of an original and what became of it, to be held against the chain itself. */
 export interface ColourProofOrder {
   chain: Chain;
   luts: LutTexts;
-  matrices: Matrices;
+  matrices: readonly [before: string, after: string];
   sample: FrameSample;
   bitDepth: number;
 }
 
-/** Holds an output's decoded frame against its chain. */
-export function proveColour({ chain, luts, matrices, sample, bitDepth }: ColourProofOrder): Result<Comparison> {
+/** Holds an output's decoded frame against its chain; the light above white too, where it has floats for it. */
+export function proveColour({ chain, luts, matrices, sample, bitDepth }: ColourProofOrder): Result<Comparison[]> {
   const ops = opsOf(chain, luts);
   const { x, y, burn, frame } = sample;
   const covered = (left: number, top: number, width: number, height: number): boolean => burnt(burn, { x: x + left, y: y + top, width, height }, frame);
-  return ops.ok ? ok(colourComparison(colourDifference({ ...sample, covered }, ops.value, matrices, bitDepth), bitDepth, sample.frame)) : ops;
+  if (!ops.ok) return ops;
+  const byChain = colourComparison(colourDifference({ ...sample, covered }, ops.value, matrices, bitDepth), bitDepth, frame);
+  const light = sample.light ? lightComparison(sample, sample.light, ops.value, matrices[0]) : null;
+  return ok(light ? [byChain, light] : [byChain]);
 }

@@ -1,12 +1,14 @@
+import { lightTable } from '@relay/core/colour/bake/light';
 import type { Chain } from '@relay/core/colour/chain/chain';
+import { writeCube } from '@relay/core/colour/lut/cubeWrite';
 import { provedDepth } from '@relay/core/proof/colour';
 import type { Comparison } from '@relay/core/proof/proof';
 import { codecRow } from '@relay/core/recipe/codecs';
-import { matrixMade } from '@relay/core/recipe/video';
+import { isLight, keepsLight, matrixMade } from '@relay/core/recipe/video';
 import type { OutputPlan } from '@relay/core/recipe/plan';
 import { unwrap } from '@relay/core/result';
 import type { FrameSample } from '@relay/media/proof/colour';
-import { needsLut } from '@relay/media/leg/filters';
+import { lightFile, needsLut } from '@relay/media/leg/filters';
 import { scratchFolder } from '@relay/media/process/scratch';
 import { rm, writeFile } from 'node:fs/promises';
 import { under } from '@relay/core/naming/under';
@@ -30,8 +32,8 @@ async function lutsOf(chains: readonly Chain[], textOf: LutText): Promise<LutTex
 /** The text of the newest bakes: legs of one run mostly share a chain. */
 const recent = new Map<string, string>();
 
-async function bakedText(key: string, chain: Chain, luts: LutTexts, matrices: Matrices | null): Promise<string> {
-  const text = recent.get(key) ?? unwrap(await aside('bake', { chain, luts: only(chain, luts), matrices }));
+async function bakedText(key: string, chain: Chain, luts: LutTexts, matrices: Matrices | null, light = false): Promise<string> {
+  const text = recent.get(key) ?? unwrap(await aside('bake', { chain, luts: only(chain, luts), matrices, light }));
   recent.delete(key);
   recent.set(key, text);
   if (recent.size > 6) recent.delete(recent.keys().next().value as string);
@@ -44,7 +46,7 @@ function only(chain: Chain, luts: LutTexts): LutTexts {
   return Object.fromEntries(Object.entries(luts).filter(([key]) => named.includes(key)));
 }
 
-function matricesOf({ video }: OutputPlan): Matrices {
+function matricesOf({ video }: OutputPlan): readonly [before: string, after: string] {
   return [video.samplesIn.matrix, matrixMade(video)];
 }
 
@@ -55,14 +57,14 @@ export interface LegColour {
   /** LUTs to lie beside outputs: path below the run's folder, and text. */
   beside: { path: string; text: string }[];
   /** Holds an output's decoded frame against the chain itself; null where there is nothing to hold. */
-  prove: (output: OutputPlan, sample: FrameSample | null) => Promise<Comparison | null>;
+  prove: (output: OutputPlan, sample: FrameSample | null) => Promise<Comparison[]>;
   discard: () => Promise<void>;
 }
 
 /** Bakes the chains of a leg's outputs. @throws Error in plain words when a chain cannot be baked */
 export async function legColour(outputs: readonly OutputPlan[], textOf: LutText): Promise<LegColour> {
   const chains = outputs.flatMap(({ colour }) => (colour && colour.kind !== 'as-shot' ? [colour.chain] : []));
-  if (chains.length === 0) return { luts: [], beside: [], prove: async () => null, discard: async () => undefined };
+  if (chains.length === 0) return { luts: [], beside: [], prove: async () => [], discard: async () => undefined };
   const files = await lutsOf(chains, textOf);
   const luts: (string | undefined)[] = [];
   const beside = new Map<string, string>();
@@ -78,9 +80,12 @@ export async function legColour(outputs: readonly OutputPlan[], textOf: LutText)
         beside.set(colour.path, await bakedText(`beside ${key}`, colour.chain, files, null));
         continue;
       }
-      const matrices = matricesOf(output);
+      const [before, after] = matricesOf(output);
+      const light = isLight(output);
+      const matrices = [before, light || keepsLight(output) ? null : after] as const;
       const path = under(folder, `${index}.cube`);
-      await writeFile(path, await bakedText(`run ${matrices.join(' ')} ${key}`, colour.chain, files, matrices));
+      await writeFile(path, await bakedText(`run ${light ? 'light ' : ''}${matrices.join(' ')} ${key}`, colour.chain, files, matrices, light));
+      if (light) await writeFile(lightFile(path), writeCube({ table: lightTable() }));
       luts[index] = path;
     }
   } catch (error) {
@@ -91,9 +96,9 @@ export async function legColour(outputs: readonly OutputPlan[], textOf: LutText)
     luts, beside: [...beside].map(([path, text]) => ({ path, text })), discard,
     prove: async (output, sample) => {
       const { colour } = output;
-      if (!needsLut(output) || !colour || colour.kind === 'as-shot' || colour.kind === 'beside') return null;
+      if (!needsLut(output) || !colour || colour.kind === 'as-shot' || colour.kind === 'beside') return [];
       const bitDepth = provedDepth(codecRow(output.codec));
-      if (!sample) return { name: 'colour by the chain', planned: `mean error under 1 of ${2 ** bitDepth - 1}`, found: 'no frame to compare', holds: false };
+      if (!sample) return [{ name: 'colour by the chain', planned: `mean error under 1 of ${2 ** bitDepth - 1}`, found: 'no frame to compare', holds: false }];
       return unwrap(await aside('proveColour', { chain: colour.chain, luts: only(colour.chain, files), matrices: matricesOf(output), sample, bitDepth }));
     },
   };

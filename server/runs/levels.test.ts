@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import type { ClipDescription } from '@relay/core/clip/description';
 import { planLeg } from '@relay/core/recipe/plan';
 import { finishAndCut, type Deliverable, type Recipe } from '@relay/core/recipe/recipe';
+import { outputWarnings } from '@relay/core/recipe/warnings';
 import { unwrap } from '@relay/core/result';
 import { describeFile } from '@relay/media/describe/describe';
 import { openOutput } from '@relay/media/leg/open';
@@ -144,4 +145,41 @@ describe('levels and matrices', () => {
       expect([output.deliverable, Math.max(...off) <= (wanted[index]?.[1] as number), off.map((value) => value.toFixed(2))]).toEqual([output.deliverable, true, off.map((value) => value.toFixed(2))]);
     }
   }, 120_000);
+});
+
+describe('OpenEXR brought to light', () => {
+  /** ACEScct, S-2016-001: linear light of codes above the toe. */
+  const light = (signal: number): number => 2 ** (signal * 17.52 - 9.72);
+  const exr: Deliverable = as('exr', { id: 'pictures', format: 'exr' }, 'pictures', { colour: { kind: 'brought', state: 'acescg' } });
+  // Greys from 1 % of white to 90 times it, which whole numbers would cut off at 1.09.
+  const signals = [0.18, 0.3, 0.4135884, 0.5, 0.55, 0.65, 0.8, 0.925];
+
+  async function made(into: string, deliverable: Deliverable) {
+    const clip = await original(into, 640, 360, signals.map((signal) => [64 + 876 * signal, 512, 512] as const), 'yuv444p10le', ['-colorspace', 'bt709']);
+    const corrections = { colour: { input: 'acescct', inputRange: 'full' as const, steps: [], output: 'bt709', rendering: null } };
+    const plan = unwrap(planLeg(clip, { ...finishAndCut, deliverables: [deliverable] }, corrections));
+    const result = await runLeg(plan, { sourceRoot: folder, outRoot: { root: folder, folder: into }, owner: 'test.light', whole: 'X', recorded: async () => null, record: async () => undefined });
+    const [output] = plan.outputs as [(typeof plan.outputs)[number]];
+    const chunks: Buffer[] = [];
+    const decoded = await runOwn(ffmpeg, ['-v', 'error', ...openOutput(output, join(folder, into, output.path)).input, '-map', '0:v:0', '-vf', 'format=gbrpf32le', '-pix_fmt', 'gbrpf32le', '-frames:v', '1', '-f', 'rawvideo', 'pipe:1'], { onData: (chunk) => { chunks.push(chunk); } });
+    expect([result.outputs[0]?.problem ?? null, decoded.stderr]).toEqual([null, '']);
+    const bytes = Buffer.concat(chunks);
+    const greys = signals.map((_, bar) => bytes.readFloatLE((Math.floor(output.video.raster.height / 2) * output.video.raster.width + Math.floor(output.video.raster.width * ((bar + 0.5) / signals.length))) * 4));
+    return { result, plan, greys };
+  }
+
+  it('keeps all of it, by the published curve, and its proof says so', async () => {
+    const { result, greys } = await made('light', exr);
+    expect([result.state, result.outputs[0]?.proof?.reasons ?? result.problem]).toEqual(['proved', []]);
+    greys.forEach((grey, bar) => expect(Math.abs(grey / light(signals[bar] as number) - 1), `bar ${bar}: ${grey}`).toBeLessThan(0.015));
+    expect(result.outputs[0]?.proof?.comparisons.find(({ name }) => name === 'light above white')?.found).toMatch(/^-?0\.\d\d % at frame 12, up to \d/);
+  }, 60_000);
+
+  it('says beforehand that bars around it cost the light above white', async () => {
+    const { plan, result, greys } = await made('bars', { ...exr, raster: { kind: 'pad', width: 640, height: 400 } });
+    expect(outputWarnings(plan.original, plan.outputs[0] as (typeof plan.outputs)[number]).join()).toContain('loses light above white');
+    expect([result.state, result.outputs[0]?.proof?.reasons ?? result.problem]).toEqual(['proved', []]);
+    greys.slice(0, 3).forEach((grey, bar) => expect(Math.abs(grey / light(signals[bar] as number) - 1), `bar ${bar}: ${grey}`).toBeLessThan(0.03));
+    expect(Math.max(...greys)).toBeLessThan(1.1);
+  }, 60_000);
 });

@@ -8,7 +8,7 @@ import { prove, type Comparison, type Proof, type SourceFacts } from '@relay/cor
 import { soundComparisons, type Excerpt } from '@relay/core/proof/sound';
 import { hasPicture } from '@relay/core/recipe/codecs';
 import type { LegPlan, OutputPlan } from '@relay/core/recipe/plan';
-import { readingOf } from '@relay/core/recipe/video';
+import { readingOf } from '@relay/core/proof/reading';
 import type { Problem } from '@relay/core/result';
 import { turned } from '@relay/core/shape/raster';
 import { describeOutput } from '@relay/media/describe/output';
@@ -39,9 +39,9 @@ export async function proofOf(plan: LegPlan, output: OutputPlan, path: string, c
     const sample = before && after ? colourSample(output, before, after) : null;
     // Of what is cut short before the frame that would be looked at, nothing is seen; that it is short is said.
     const short = decoded.frames < output.video.frames && source.cutShort !== null;
-    const byChain = short && !sample ? null : await colour.prove(output, sample);
+    const byChain = short && !sample ? [] : await colour.prove(output, sample);
     const overIt = output.burn && !(short && !made.frames.has('burn')) ? burnComparison(output.burn, output.video.colour.transfer, burnSample(output, made.frames.get('burn'))) : [];
-    return prove(output, found, decoded, source, [...(byChain ? [byChain] : []), ...overIt, ...compareWith(plan, output, found, source, evidence, made)]);
+    return prove(output, found, decoded, source, [...byChain, ...overIt, ...compareWith(plan, output, found, source, evidence, made)]);
   } finally {
     await taking.discard();
   }
