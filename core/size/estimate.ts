@@ -25,6 +25,8 @@ export interface Estimate {
 /** What sampled pictures of an output took: bytes of a frame, a mean for each place in the clip that was sampled. */
 export interface SizeSamples {
   bytesPerFrame: readonly number[];
+  /** Every frame was encoded. */
+  whole?: boolean;
 }
 
 /** Half widths, relative, where nothing was sampled: chosen. Clean pictures keep well below ProRes's target, none goes above its ceiling. */
@@ -48,6 +50,18 @@ function bitsPerPixel(codec: VideoCodec): number {
 export const t90: readonly number[] = [6.31, 6.31, 2.92, 2.35, 2.13, 2.02, 1.94, 1.89, 1.86, 1.83];
 /** However alike the places are, so much is left open; and what is made so wide that it says nothing is not said. */
 const [narrowest, widest] = [0.08, 0.2];
+/** What is left open where every frame was encoded: a run may cut a clip in parts. */
+const wholeHalf = 0.03;
+/** Share of its rate that coded sound may stay below and pass: of silence and of tones there is little to keep. Seen by trying. */
+const codedSound = { below: 0.5, above: 0.06 };
+
+/** What an output takes beside its pictures, sound and wrapper, as a range. */
+function besidePictures(output: OutputPlan): ByteRange {
+  const sound = soundBytes(output.sound);
+  const around = besideRange(output);
+  const { below, above } = output.sound.coding ? codedSound : { below: 0, above: 0 };
+  return { least: sound * (1 - below) + around.least, likely: sound + around.likely, most: sound * (1 + above) + around.most };
+}
 
 function range(likely: number, below: number, above: number): ByteRange {
   return { least: Math.floor(likely * (1 - below)), likely: Math.round(likely), most: Math.ceil(likely * (1 + above)) };
@@ -78,8 +92,10 @@ export function estimateOutput(output: OutputPlan, samples: SizeSamples | null =
     const { bytesPerFrame } = samples;
     const mean = bytesPerFrame.reduce((a, b) => a + b, 0) / bytesPerFrame.length;
     const spread = bytesPerFrame.length < 2 ? widest : (Math.sqrt(bytesPerFrame.reduce((sum, one) => sum + (one - mean) ** 2, 0) / (bytesPerFrame.length - 1)) / mean / Math.sqrt(bytesPerFrame.length)) * (t90[bytesPerFrame.length - 1] ?? 1.8);
-    const half = Math.min(widest, Math.max(narrowest, spread));
-    return { bytes: plus(range(mean * video.frames * correction, half, half), beside), known: 'by sampled pictures' };
+    const half = samples.whole ? wholeHalf : Math.min(widest, Math.max(narrowest, spread));
+    const pictures = range(mean * video.frames * (samples.whole ? 1 : correction), half, half);
+    const more = besidePictures(output);
+    return { bytes: { least: Math.floor(pictures.least + more.least), likely: Math.round(pictures.likely + more.likely), most: Math.ceil(pictures.most + more.most) }, known: 'by sampled pictures' };
   }
   if (codec.id === 'prores') return { bytes: plus(range(proResTargetFrameBytes(codec.profile, video.raster) * video.frames * 0.95, published.below, published.above), beside), known: 'by published rates' };
   const bits = bitsPerPixel(codec) * video.raster.width * video.raster.height * video.frames * correction;

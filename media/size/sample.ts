@@ -34,6 +34,15 @@ function lengthOf({ codec, video }: OutputPlan): SampleLength {
   return { frames: 4 * group, from: 0, to: Infinity };
 }
 
+/** An original of no more frames is encoded from end to end, which costs no more than places of a longer one; of pictures that are all whole so many are taken, evenly. */
+const [shortFrames, evenFrames] = [160, 16];
+
+/** The same for a short original: all of it, or every so manieth picture where each is whole by itself. */
+function lengthOfShort({ codec, video }: OutputPlan): SampleLength & { every: number } {
+  const every = codecRow(codec).intra ? Math.max(1, Math.ceil(video.frames / evenFrames)) : 1;
+  return { frames: Math.ceil(video.frames / every), from: 0, to: Infinity, every };
+}
+
 /** Whether an output's size follows the picture. */
 export function wantsSamples(output: OutputPlan): boolean {
   return exactFrameBytes(output) === null && !output.rate;
@@ -45,35 +54,42 @@ export function wantsSamples(output: OutputPlan): boolean {
  */
 export async function sampleLeg(plan: LegPlan, source: Source, tunings: readonly Tuning[], signal?: AbortSignal): Promise<(SizeSamples | null)[]> {
   const wanted = plan.outputs.map((output, index) => ({ output, tuning: tunings[index] ?? {}, index })).filter(({ output, tuning }) => wantsSamples(output) && !output.burn && (output.video.steps.every(({ kind }) => kind !== 'stabilise') || tuning.shake));
+  const isShort = plan.original.video !== null && plan.original.video.frames <= shortFrames;
+  const lengthFor = (output: OutputPlan): SampleLength & { every: number } => (isShort ? lengthOfShort(output) : { ...lengthOf(output), every: 1 });
   const seconds = plan.original.video ? toNumber(plan.original.video.duration) : 0;
-  const longest = Math.max(1, ...wanted.map(({ output }) => lengthOf(output).frames));
+  const longest = Math.max(1, ...wanted.map(({ output }) => lengthFor(output).frames));
   const rate = plan.original.video ? toNumber(plan.original.video.rate) : 25;
-  const places = Math.max(1, Math.min(placesAtMost, Math.floor((seconds * rate) / (longest * 1.5))));
-  const found = plan.outputs.map((): number[] => []);
+  const places = isShort ? 1 : Math.max(1, Math.min(placesAtMost, Math.floor((seconds * rate) / (longest * 1.5))));
+  const found = plan.outputs.map((): { bytesPerFrame: number[]; whole: boolean } => ({ bytesPerFrame: [], whole: false }));
   if (wanted.length === 0) return plan.outputs.map(() => null);
   const folder = await scratchFolder();
   try {
     // A sample must not run past the end. Where nothing comes of the middle of a file, as without an index, its beginning is taken.
-    const starts = [...Array.from({ length: places }, (_, place) => Math.max(0, Math.min(seconds - longest / rate, (seconds * (place + 0.5)) / places - longest / rate / 2))), 0];
+    const starts = isShort ? [0] : [...Array.from({ length: places }, (_, place) => Math.max(0, Math.min(seconds - longest / rate, (seconds * (place + 0.5)) / places - longest / rate / 2))), 0];
     for (const [place, at] of starts.entries()) {
-      if (signal?.aborted || (place === places && found.some((sizes) => sizes.length > 0))) break;
+      if (signal?.aborted || (place === places && found.some(({ bytesPerFrame }) => bytesPerFrame.length > 0))) break;
       await withInput(source, (input, hands) => run(ffmpeg, [
         '-v', 'error', '-y', '-ss', at.toFixed(3), ...input,
         ...wanted.flatMap(({ output, tuning, index }) => [
-          '-map', '0:v:0', '-filter:v', pictureFilters(output, tuning), '-r', formatFraction(output.video.rate), ...encoderArguments(output, tuning, null), '-pix_fmt', pixelFormat(output),
-          '-frames:v', String(lengthOf(output).frames), '-f', 'framecrc', `file:${under(folder, String(index))}`,
+          '-map', '0:v:0', '-filter:v', `${pictureFilters(output, tuning)}${lengthFor(output).every > 1 ? `,select='not(mod(n,${lengthFor(output).every}))',setpts=N` : ''}`, '-r', formatFraction(output.video.rate), ...encoderArguments(output, tuning, null), '-flags:v', '+global_header', '-pix_fmt', pixelFormat(output),
+          '-frames:v', String(lengthFor(output).frames), '-f', 'framecrc', `file:${under(folder, String(index))}`,
         ]),
       ], { timeoutMs: 300_000, signal, hands, memoryBytes: legMemory(plan) }));
       for (const { index, output } of wanted) {
-        const { from, to } = lengthOf(output);
+        const { from, to, every } = lengthFor(output);
         const sizes = packetSizes(await readFile(under(folder, String(index)), 'utf8').catch(() => '')).slice(from, to);
-        if (sizes.length > 0) found[index]?.push(sizes.reduce((a, b) => a + b, 0) / sizes.length);
+        const here = found[index];
+        if (sizes.length === 0 || !here) continue;
+        const mean = sizes.reduce((a, b) => a + b, 0) / sizes.length;
+        // Pictures of a short one that are whole each are places of their own; what was encoded from end to end leaves nothing open.
+        here.bytesPerFrame.push(...(isShort && codecRow(output.codec).intra ? sizes : [mean]));
+        here.whole = isShort && every === 1 && sizes.length >= output.video.frames - 1;
       }
     }
   } finally {
     await rm(folder, { recursive: true, force: true });
   }
-  return found.map((bytesPerFrame) => (bytesPerFrame.length > 0 ? { bytesPerFrame } : null));
+  return found.map(({ bytesPerFrame, whole }) => (bytesPerFrame.length > 0 ? { bytesPerFrame, ...(whole ? { whole } : {}) } : null));
 }
 
 /** Sizes of the packets that FFmpeg's `framecrc` lists: stream, dts, pts, duration, size, checksum. */
