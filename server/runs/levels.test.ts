@@ -183,3 +183,15 @@ describe('OpenEXR brought to light', () => {
     expect(Math.max(...greys)).toBeLessThan(1.1);
   }, 60_000);
 });
+
+describe('a chain baked over hard edges', () => {
+  it('is told by the places between them: bars are proved, and to a third of a code', async () => {
+    const clip = await original('edges-baked', 640, 360, bars.map(({ codes }) => codes), 'yuv444p10le', ['-colorspace', 'bt709']);
+    const baked = { colour: { kind: 'baked' as const } };
+    const deliverables = [as('lightest', { id: 'prores', profile: 'proxy' }, 'mov', baked), as('hq', { id: 'prores', profile: 'hq' }, 'mov', baked), { ...proxy, name: 'proxy', folder: 'proxy', ...baked }];
+    const plan = unwrap(planLeg(clip, { ...finishAndCut, deliverables }, { colour: { input: 'slog3-sgamut3cine', inputRange: 'full', steps: [], output: 'bt709', rendering: null } }));
+    const result = await runLeg(plan, { sourceRoot: folder, outRoot: { root: folder, folder: 'edges-baked' }, owner: 'test.baked', whole: 'X', recorded: async () => null, record: async () => undefined });
+    expect(result.outputs.map(({ proof, problem }) => proof?.reasons ?? problem)).toEqual([[], [], []]);
+    for (const { proof } of result.outputs) expect(Number.parseFloat(proof?.comparisons.find(({ name }) => name === 'colour by the chain')?.found ?? '9')).toBeLessThan(0.34);
+  }, 60_000);
+});
