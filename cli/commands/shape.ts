@@ -58,7 +58,7 @@ export function shapeCommand(args: string[]): number {
   const colour: PadColour = chosen(values.colour, padColours, '--colour', 'black');
   const enlarge = values.enlarge ?? false;
   const wish: RasterWish = !to ? { kind: 'source' }
-    : kind === 'fit' ? { kind, ...to, enlarge } : kind === 'pad' ? { kind, ...to, enlarge, anchor, colour } : kind === 'fill' ? { kind, ...to, anchor } : { kind: 'cut', ...to, anchor, colour };
+    : kind === 'fit' ? { kind, ...to, enlarge } : kind === 'pad' ? { kind, ...to, enlarge, anchor, colour } : kind === 'fill' ? { kind, ...to, enlarge, anchor } : { kind: 'cut', ...to, anchor, colour };
   const pixelAspect = values.par ? good(parsePixelAspect(values.par)) : rational(1);
   const squeeze = values.squeeze ? good(parseSqueeze(values.squeeze)) : null;
   const square = values.square ? chosen(values.square, ['columns', 'rows', 'keep'] as const, '--square', 'columns') : null;

@@ -85,6 +85,7 @@ describe('the way of a picture', () => {
     expect(no({ crop: { left: 400, top: 0, right: 320, bottom: 0 } })).toBe(false);
     expect(no({ crop: { left: -1, top: 0, right: 0, bottom: 0 } })).toBe(false);
     expect(no({}, { kind: 'pad', width: 641, height: 361 })).toBe(false);
+    expect(no({}, { kind: 'fit', width: 1, height: 1 })).toBe(false);
     expect(no({}, source, { num: 0, den: 1 })).toBe(false);
     expect(no({ turn: { quarters: 1, across: false, down: false } }, source, one, true)).toBe(false);
     expect(no({ square: 'rows' }, source, rational(16, 11), true)).toBe(false);

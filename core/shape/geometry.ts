@@ -178,6 +178,7 @@ export function planGeometry(picture: PictureFacts, shape: ShapeCorrection, wish
   let pixelAspect = square;
   const whole = (of: Raster): Window => ({ x: 0, y: 0, ...of });
   const boxed = 'width' in wish ? { width: wish.width, height: wish.height } : null;
+  if (boxed && (boxed.width < steps.widthStep || boxed.height < steps.heightStep)) return fail(`nothing this codec can hold fits within ${formatRaster(boxed)}`, `Take ${formatRaster({ width: steps.widthStep, height: steps.heightStep })} at the least`);
   if (boxed && wish.kind !== 'fit' && (boxed.width % steps.widthStep !== 0 || boxed.height % steps.heightStep !== 0)) {
     return fail(`${formatRaster(boxed)} is no raster this codec can hold`, `Take a width of ${steps.widthStep} and a height of ${steps.heightStep} samples, or a multiple`);
   }
