@@ -6,17 +6,25 @@ import { stretchRates } from '@relay/core/time/conform';
 import { toNumber, type Rational } from '@relay/core/time/rational';
 import { chapterInput } from '../process/joined.ts';
 
+/**
+ * How early `atempo` is at its own pace: it begins within its first window, and lays bursts in silence by 16 ms, voices by up to 5 ms early. Measured
+ * with FFmpeg 5.1 from 0.4 to 2.5 times; the middle is made up for. The other filter there is, `rubberband`, keeps time to 12 ms but loses up to 2.7 dB.
+ */
+const earlySeconds = 0.011;
+
 /** Sound as it must be to follow relabelled pictures. */
-function stretchFilters({ stretch }: SoundPlan): string[] {
+function stretchFilters({ stretch, sampleRate }: SoundPlan): string[] {
   if (!stretch) return [];
   if (stretch.pitch === 'moves') {
     // Taken to be at one rate, brought to another, called 48 kHz again: exact to the sample for every pair of rates.
     const { taken, brought } = stretchRates(stretch.by);
     return [`asetrate=${taken}`, `aresample=${brought}`, 'asetrate=48000'];
   }
-  // Measured with bursts each second, silence and voice-like sound between them: within 1 ms at 24 → 25, 12 ms at 2.5 times, as long as asked for to the
-  // sample. The other filter there is, `atempo`, is up to 77 ms early. Channels together, so that what lies between two of them stays there.
-  return [`rubberband=tempo=${(1 / toNumber(stretch.by)).toFixed(12)}:channels=together`];
+  // The filter takes factors from a half on; smaller ones are taken in equal steps.
+  const tempo = 1 / toNumber(stretch.by);
+  const steps = Math.max(1, Math.ceil(Math.log(tempo) / Math.log(0.5)));
+  const each = tempo ** (1 / steps);
+  return Array.from({ length: steps }, () => [`atempo=${each.toFixed(12)}`, `adelay=delays=${Math.round(earlySeconds * (sampleRate / each))}S:all=1`]).flat();
 }
 
 /**
