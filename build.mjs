@@ -15,12 +15,17 @@ await build({
   sourcemap: true,
   logLevel: 'warning',
   // Our own floors are bundled; everything from the registry stays in node_modules.
-  plugins: [{
-    name: 'registry-packages-stay',
-    setup(b) {
-      b.onResolve({ filter: /^[^./]/ }, (args) => (args.kind === 'entry-point' || args.path.startsWith('@relay/') ? null : { path: args.path, external: true }));
+  plugins: [
+    {
+      name: 'registry-packages-stay',
+      setup(b) {
+        b.onResolve({ filter: /^[^./]/ }, (args) =>
+          args.kind === 'entry-point' || args.path.startsWith('@relay/') ? null : { path: args.path, external: true },
+        );
+      },
     },
-  }],
+  ],
 });
 
-if (existsSync('web/index.html') && !process.argv.includes('--no-web')) await buildWeb({ root: 'web', logLevel: 'warn' });
+if (existsSync('web/index.html') && !process.argv.includes('--no-web'))
+  await buildWeb({ root: 'web', logLevel: 'warn' });

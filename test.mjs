@@ -23,7 +23,11 @@ if (only.length === 0) {
   check('lint', bin('eslint'), ['.', '--max-warnings', '0']);
   check('types', bin('tsc'), ['--noEmit', '-p', 'tsconfig.json']);
 }
-const tests = spawnSync(bin('vitest'), ['run', '--reporter=default', '--reporter=json', `--outputFile.json=${report}`, ...only], { cwd: here, stdio: 'inherit' });
+const tests = spawnSync(
+  bin('vitest'),
+  ['run', '--reporter=default', '--reporter=json', `--outputFile.json=${report}`, ...only],
+  { cwd: here, stdio: 'inherit' },
+);
 try {
   const counts = JSON.parse(readFileSync(report, 'utf8'));
   passed += counts.numPassedTests;

@@ -7,8 +7,12 @@ export default defineConfig({
       {
         // Real FFmpeg, real PostgreSQL, a real browser: one file at a time on two cores, and time enough.
         test: {
-          name: 'whole', include: ['{media,server,cli,bench,e2e}/**/*.test.ts'], globalSetup: ['testing/setup.ts'],
-          testTimeout: 300_000, hookTimeout: 300_000, fileParallelism: false,
+          name: 'whole',
+          include: ['{media,server,cli,bench,e2e}/**/*.test.ts'],
+          globalSetup: ['testing/setup.ts'],
+          testTimeout: 300_000,
+          hookTimeout: 300_000,
+          fileParallelism: false,
         },
       },
     ],

@@ -12,7 +12,17 @@ import { benchSheet } from './sheet/bench.ts';
 
 /** `./relay bench NAME`: measurements, each against the plain way of doing the same in the same run. */
 const benches: Readonly<Record<string, (args: readonly string[]) => Promise<void>>> = {
-  'first-leg': benchFirstLeg, colour: benchColour, arrive: benchArrive, forecast: benchForecast, legs: benchLegs, patience: benchPatience, read: benchRead, right: benchRight, run: benchRun, segments: benchSegments, sheet: benchSheet,
+  'first-leg': benchFirstLeg,
+  colour: benchColour,
+  arrive: benchArrive,
+  forecast: benchForecast,
+  legs: benchLegs,
+  patience: benchPatience,
+  read: benchRead,
+  right: benchRight,
+  run: benchRun,
+  segments: benchSegments,
+  sheet: benchSheet,
 };
 
 const [name, ...args] = process.argv.slice(2);

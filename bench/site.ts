@@ -28,11 +28,21 @@ export async function withSite(work: (site: BenchSite) => Promise<void>, webFold
   await mkdir(join(store, 'cards'), { recursive: true });
   const storesFile = join(home, 'stores.json');
   await writeFile(storesFile, JSON.stringify([{ id: 'raid', name: 'Raid', path: store }]));
-  const postgres = await startPostgres({ dataFolder: join(home, 'database'), secretFile: join(home, 'secret'), logFolder: join(home, 'log') });
+  const postgres = await startPostgres({
+    dataFolder: join(home, 'database'),
+    secretFile: join(home, 'secret'),
+    logFolder: join(home, 'log'),
+  });
   const db = await openDatabase(postgres.url, true);
   await prepareQueue(postgres.url);
   const port = await freePort();
-  const server = await startServer({ databaseUrl: postgres.url, storesFile, cacheFolder: join(home, 'cache'), webFolder: webFolder ?? join(home, 'none'), port });
+  const server = await startServer({
+    databaseUrl: postgres.url,
+    storesFile,
+    cacheFolder: join(home, 'cache'),
+    webFolder: webFolder ?? join(home, 'none'),
+    port,
+  });
   try {
     await work({ db, databaseUrl: postgres.url, at: `http://127.0.0.1:${port}`, store });
   } finally {
@@ -45,13 +55,19 @@ export async function withSite(work: (site: BenchSite) => Promise<void>, webFold
 
 /** A production of so many invented clips; answers its id. */
 export async function inventClips(db: DataSource, clips: number): Promise<string> {
-  const [row] = (await db.query(`INSERT INTO production (name) VALUES ('Ten thousand') RETURNING id`)) as { id: string }[];
+  const [row] = (await db.query(`INSERT INTO production (name) VALUES ('Ten thousand') RETURNING id`)) as {
+    id: string;
+  }[];
   const production = row?.id as string;
-  for (let at = 0; at < clips; at += 500) await db.query(
-    `INSERT INTO clip (id, production_id, store_id, root, path, stem, roll, description, size_bytes, looked_at)
+  for (let at = 0; at < clips; at += 500)
+    await db.query(
+      `INSERT INTO clip (id, production_id, store_id, root, path, stem, roll, description, size_bytes, looked_at)
      SELECT id, $1, 'raid', 'cards', path, stem, roll, description, size_bytes, now() FROM jsonb_to_recordset($2::jsonb) AS r(id uuid, path text, stem text, roll text, description jsonb, size_bytes bigint)`,
-    [production, JSON.stringify(Array.from({ length: Math.min(500, clips - at) }, (_, index) => invented(at + index)))],
-  );
+      [
+        production,
+        JSON.stringify(Array.from({ length: Math.min(500, clips - at) }, (_, index) => invented(at + index))),
+      ],
+    );
   return production;
 }
 
@@ -64,8 +80,29 @@ function invented(index: number): Record<string, unknown> {
   const start = framesToTimecode(index * 240, rate);
   const frames = 60 + ((index * 7919) % 900);
   const description = sampleClip(
-    { path: `day-${Math.floor(roll / 4)}/${camera}${String(roll).padStart(3, '0')}/${stem}.mov`, stem, sizeBytes: 50_000_000 + index * 1000, timecode: index % 37 === 0 || !start.ok ? null : { start: start.value.text, dropFrame: false }, reel: index % 11 === 0 ? null : stem.slice(0, 4) },
-    { rate, frames, duration: rational(frames * rate.den, rate.num), raster: roll % 3 === 0 ? { width: 3840, height: 2160 } : { width: 1920, height: 1080 }, scan: roll % 5 === 0 ? 'top-field-first' : 'progressive', codec: roll % 2 ? 'H.264' : 'ProRes', codecId: roll % 2 ? 'h264' : 'prores' },
+    {
+      path: `day-${Math.floor(roll / 4)}/${camera}${String(roll).padStart(3, '0')}/${stem}.mov`,
+      stem,
+      sizeBytes: 50_000_000 + index * 1000,
+      timecode: index % 37 === 0 || !start.ok ? null : { start: start.value.text, dropFrame: false },
+      reel: index % 11 === 0 ? null : stem.slice(0, 4),
+    },
+    {
+      rate,
+      frames,
+      duration: rational(frames * rate.den, rate.num),
+      raster: roll % 3 === 0 ? { width: 3840, height: 2160 } : { width: 1920, height: 1080 },
+      scan: roll % 5 === 0 ? 'top-field-first' : 'progressive',
+      codec: roll % 2 ? 'H.264' : 'ProRes',
+      codecId: roll % 2 ? 'h264' : 'prores',
+    },
   );
-  return { id: randomUUID(), path: description.path, stem, roll: stem.slice(0, 4), description, size_bytes: description.sizeBytes };
+  return {
+    id: randomUUID(),
+    path: description.path,
+    stem,
+    roll: stem.slice(0, 4),
+    description,
+    size_bytes: description.sizeBytes,
+  };
 }

@@ -87,5 +87,8 @@ const texts: Readonly<Record<string, string>> = {
 
 export function helpFor(command?: string): string {
   const text = command ? texts[command] : undefined;
-  return text ?? `Brisk Relay turns camera originals into intermediates and proxies that relink, each one proved.\n\n${Object.values(texts).join('\n')}`;
+  return (
+    text ??
+    `Brisk Relay turns camera originals into intermediates and proxies that relink, each one proved.\n\n${Object.values(texts).join('\n')}`
+  );
 }

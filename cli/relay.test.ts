@@ -8,13 +8,27 @@ import { saltLantern } from '../testing/demo.ts';
 describe('relay timecode', () => {
   it('counts both ways (SMPTE ST 12-1)', async () => {
     expect((await relay('timecode', '01:00:00;00', '--rate', '29.97', '--frames')).stdout).toBe('107892\n');
-    expect((await relay('timecode', '--from-frames', '107892', '--rate', '30000/1001', '--drop')).stdout).toBe('01:00:00;00\n');
+    expect((await relay('timecode', '--from-frames', '107892', '--rate', '30000/1001', '--drop')).stdout).toBe(
+      '01:00:00;00\n',
+    );
     expect((await relay('timecode', '--from-frames', '-1', '--rate', '23.976')).stdout).toBe('23:59:59:23\n');
-    expect(JSON.parse((await relay('timecode', '10:00:00:00', '--rate', '25', '--json')).stdout)).toEqual({ timecode: '10:00:00:00', frames: 900_000, rate: { num: 25, den: 1 }, dropFrame: false });
+    expect(JSON.parse((await relay('timecode', '10:00:00:00', '--rate', '25', '--json')).stdout)).toEqual({
+      timecode: '10:00:00:00',
+      frames: 900_000,
+      rate: { num: 25, den: 1 },
+      dropFrame: false,
+    });
   });
 
   it('says what is wrong on standard error, with exit code 2', async () => {
-    for (const args of [['01:00:00;00', '--rate', '25'], ['99:00:00:00', '--rate', '25'], ['--rate', '25'], ['01:00:00:00'], ['--from-frames', 'x', '--rate', '25'], ['01:00:00:00', '--rate', 'fast']]) {
+    for (const args of [
+      ['01:00:00;00', '--rate', '25'],
+      ['99:00:00:00', '--rate', '25'],
+      ['--rate', '25'],
+      ['01:00:00:00'],
+      ['--from-frames', 'x', '--rate', '25'],
+      ['01:00:00:00', '--rate', 'fast'],
+    ]) {
       const spoken = await relay('timecode', ...args);
       expect([args, spoken.code, spoken.stdout]).toEqual([args, 2, '']);
       expect(spoken.stderr).toMatch(/^relay: .+\n$/);
@@ -23,7 +37,7 @@ describe('relay timecode', () => {
 });
 
 describe('relay read', () => {
-  it('prints an array of the contract\'s own types, refusals among them', async () => {
+  it("prints an array of the contract's own types, refusals among them", async () => {
     const { stdout, code } = await relay('read', join(saltLantern, 'day-2/P000'), '--json');
     const entries = JSON.parse(stdout) as unknown[];
     expect(code).toBe(0);
@@ -44,10 +58,54 @@ describe('relay run, used wrongly', () => {
     };
     const out = join(folder, 'out');
     const wrong = [
-      [], ['--source', source], ['--source', join(folder, 'gone'), '--out', out], ['--source', source, '--out', join(source, 'out')], ['--source', source, '--out', source],
-      ['--source', source, '--out', out, '--recipe', await recipe('a.json', '{')], ['--source', source, '--out', out, '--recipe', await recipe('b.json', '{"version":1,"name":"x","deliverables":[]}')],
-      ['--source', source, '--out', out, '--recipe', await recipe('c.json', JSON.stringify({ version: 1, name: 'x', deliverables: [{ name: 'p', role: 'proxy', folder: '../up', wrapper: 'mov', codec: { id: 'h264', quality: 20 }, raster: { kind: 'source' }, interlaced: 'keep', sound: { codec: 'pcm', sampleRate: 48000 } }] }))],
-      ['--source', source, '--out', out, '--corrections', await recipe('d.json', '{"version":1,"rules":[{"when":{},"change":{"shape":{"squeeze":{"num":0,"den":1}}}}]}')],
+      [],
+      ['--source', source],
+      ['--source', join(folder, 'gone'), '--out', out],
+      ['--source', source, '--out', join(source, 'out')],
+      ['--source', source, '--out', source],
+      ['--source', source, '--out', out, '--recipe', await recipe('a.json', '{')],
+      [
+        '--source',
+        source,
+        '--out',
+        out,
+        '--recipe',
+        await recipe('b.json', '{"version":1,"name":"x","deliverables":[]}'),
+      ],
+      [
+        '--source',
+        source,
+        '--out',
+        out,
+        '--recipe',
+        await recipe(
+          'c.json',
+          JSON.stringify({
+            version: 1,
+            name: 'x',
+            deliverables: [
+              {
+                name: 'p',
+                role: 'proxy',
+                folder: '../up',
+                wrapper: 'mov',
+                codec: { id: 'h264', quality: 20 },
+                raster: { kind: 'source' },
+                interlaced: 'keep',
+                sound: { codec: 'pcm', sampleRate: 48000 },
+              },
+            ],
+          }),
+        ),
+      ],
+      [
+        '--source',
+        source,
+        '--out',
+        out,
+        '--corrections',
+        await recipe('d.json', '{"version":1,"rules":[{"when":{},"change":{"shape":{"squeeze":{"num":0,"den":1}}}}]}'),
+      ],
       ['--source', source, '--out', out, '--wat'],
     ];
     for (const args of wrong) {
@@ -61,14 +119,20 @@ describe('relay run, used wrongly', () => {
 
 it('relay --help lists the commands; an unknown one ends with 2', async () => {
   const { stdout, code } = await relay('--help');
-  for (const word of ['start', 'test', 'worker', 'read', 'run', 'timecode']) expect(stdout).toContain(`./relay ${word}`);
+  for (const word of ['start', 'test', 'worker', 'read', 'run', 'timecode'])
+    expect(stdout).toContain(`./relay ${word}`);
   expect(code).toBe(0);
   expect((await relay('fly')).code).toBe(2);
 });
 
 describe('relay worker', () => {
   it('says what is wrong with what it is told, before it looks for a database', async () => {
-    for (const [args, said] of [[['--takes', 'h264,betamax'], /does not know betamax: it takes prores/], [['--slots', '0'], /a whole number from 1 to 64/], [['--store', 'shuttle'], /NAME=PATH/], [['--fast'], /fast/]] as const) {
+    for (const [args, said] of [
+      [['--takes', 'h264,betamax'], /does not know betamax: it takes prores/],
+      [['--slots', '0'], /a whole number from 1 to 64/],
+      [['--store', 'shuttle'], /NAME=PATH/],
+      [['--fast'], /fast/],
+    ] as const) {
       const spoken = await relay('worker', ...args);
       expect([args, spoken.code]).toEqual([args, 2]);
       expect(spoken.stderr).toMatch(said);

@@ -23,11 +23,28 @@ export interface ProductionAnswer {
   rate: Rational | null;
   copyRule: { copies: number; stores: number };
   /** What waits at each station. */
-  counts: { rolls: number; clips: number; leftAside: number; toDecide: number; arriving: number; groups: number; logWithout: number; recipes: number; runs: number; legsOpen: number; outputs: number; needEyes: number; failed: number; handoffs: number };
+  counts: {
+    rolls: number;
+    clips: number;
+    leftAside: number;
+    toDecide: number;
+    arriving: number;
+    groups: number;
+    logWithout: number;
+    recipes: number;
+    runs: number;
+    legsOpen: number;
+    outputs: number;
+    needEyes: number;
+    failed: number;
+    handoffs: number;
+  };
 }
 export const productionChange = z.strictObject({
   rate: z.object({ num: z.number().int().positive(), den: z.number().int().positive() }).nullable().optional(),
-  copyRule: z.strictObject({ copies: z.number().int().min(1).max(9), stores: z.number().int().min(1).max(9) }).optional(),
+  copyRule: z
+    .strictObject({ copies: z.number().int().min(1).max(9), stores: z.number().int().min(1).max(9) })
+    .optional(),
 });
 export const newProduction = z.strictObject({ name: z.string().trim().min(1, 'give it a name').max(120) });
 
@@ -46,7 +63,9 @@ export interface StoreAnswer {
   elsewhere: Partial<Record<MemberSystem, string>>;
 }
 const memberPath = z.string().trim().max(1000).optional();
-export const storeChange = z.strictObject({ elsewhere: z.strictObject({ windows: memberPath, mac: memberPath, linux: memberPath }) });
+export const storeChange = z.strictObject({
+  elsewhere: z.strictObject({ windows: memberPath, mac: memberPath, linux: memberPath }),
+});
 export interface FoldersAnswer {
   folder: string;
   folders: string[];
@@ -76,7 +95,8 @@ export interface LeftAsideLine {
 const runChoice = { clips: clipIdList(1), recipe: z.uuid(), ...storeFolder };
 export const runCheckRequest = z.strictObject(runChoice);
 export const newRun = z.strictObject({
-  ...runChoice, name: z.string().trim().min(1).max(120),
+  ...runChoice,
+  name: z.string().trim().min(1).max(120),
   /** Findings still to decide are answered with *as it is*, by who starts the run. */
   asTheyAre: z.boolean().default(false),
   /** Proxies and review copies of everything first, then intermediates: originals are decoded twice. */
@@ -85,9 +105,19 @@ export const newRun = z.strictObject({
   wantedBy: z.iso.datetime().nullable().default(null),
 });
 /** What can be said of a run while it goes on. */
-export const runChange = z.strictObject({ priority: z.number().int().min(-5).max(5).optional(), notBefore: z.iso.datetime().nullable().optional(), wantedBy: z.iso.datetime().nullable().optional() });
+export const runChange = z.strictObject({
+  priority: z.number().int().min(-5).max(5).optional(),
+  notBefore: z.iso.datetime().nullable().optional(),
+  wantedBy: z.iso.datetime().nullable().optional(),
+});
 /** A run is asked for whole, or with only some of its legs: their ids, with commas. */
-export const runQuestion = z.object({ legs: z.string().transform((text) => text.split(',')).pipe(z.array(z.uuid()).max(200)).optional() });
+export const runQuestion = z.object({
+  legs: z
+    .string()
+    .transform((text) => text.split(','))
+    .pipe(z.array(z.uuid()).max(200))
+    .optional(),
+});
 export interface RecipeAnswer {
   id: string;
   definition: Recipe;
@@ -98,7 +128,12 @@ export interface RecipeAnswer {
   changedAt: string;
 }
 /** A recipe said anew: what it was is kept as a version. `seen` is the version that its editor had before them. */
-export const keptRecipe = z.strictObject({ definition: recipe, group: z.string().trim().min(1).max(60), note: z.string().trim().max(600), seen: z.number().int().positive() });
+export const keptRecipe = z.strictObject({
+  definition: recipe,
+  group: z.string().trim().min(1).max(60),
+  note: z.string().trim().max(600),
+  seen: z.number().int().positive(),
+});
 export const newRecipe = keptRecipe.omit({ seen: true });
 export interface RecipeVersion {
   version: number;
@@ -144,7 +179,10 @@ export interface RunCheck {
   toDecide: { clip: string; path: string; findings: { rule: string; text: string; remedy: string }[] }[];
   /** Clips that were not looked at closely yet, so that findings may be missing. */
   notLooked: number;
-  /** Deliverable by deliverable what it will take, all together, and the time by this site's own pace; null before it has one. */
+  /**
+   * Deliverable by deliverable what it will take, all together, and the time by this site's own pace; null before it
+   * has one.
+   */
   deliverables: DeliverableForecast[];
   bytes: ByteRange;
   seconds: { likely: number; most: number } | null;
@@ -306,9 +344,26 @@ export const legMove = z.strictObject({ before: z.uuid().nullable() });
 
 /** What the server sends down `/api/live`. */
 export type LiveMessage =
-  | { kind: 'leg'; run: string; leg: string; state: LegState; framesDone: number; framesTotal: number; speed: number | null }
+  | {
+      kind: 'leg';
+      run: string;
+      leg: string;
+      state: LegState;
+      framesDone: number;
+      framesTotal: number;
+      speed: number | null;
+    }
   | { kind: 'reading'; production: string; reading: string; done: number; total: number; state: ReadingAnswer['state'] }
-  | { kind: 'roll'; production: string; roll: string; state: RollState; files: number; filesDone: number; bytes: number; bytesDone: number }
+  | {
+      kind: 'roll';
+      production: string;
+      roll: string;
+      state: RollState;
+      files: number;
+      filesDone: number;
+      bytes: number;
+      bytesDone: number;
+    }
   | { kind: 'changed'; what: 'clips' | 'rolls' | 'runs' | 'productions'; production: string | null };
 
 export interface ErrorAnswer {

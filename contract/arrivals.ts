@@ -19,7 +19,9 @@ export interface RollCopy {
   manifest: string | null;
   problem: Problem | null;
   /** What the last verification found, and when; null when there was none since it was copied. */
-  verification: (Pick<Differences, 'same' | 'missing' | 'changed' | 'extra'> & { verified: boolean; problem: Problem | null }) | null;
+  verification:
+    | (Pick<Differences, 'same' | 'missing' | 'changed' | 'extra'> & { verified: boolean; problem: Problem | null })
+    | null;
   verifiedAt: string | null;
   verifying: boolean;
 }
@@ -52,18 +54,35 @@ export interface RollAnswer extends RollLine {
   notCopied: { shownPath: string; why: string }[];
   cardManifest: ({ file: string } & Differences) | null;
   events: { at: string; who: string; what: string }[];
-  generations: { copy: string; file: string; createdAt: string; host: string; process: string; files: number; failed: number; doubt: string | null }[];
+  generations: {
+    copy: string;
+    file: string;
+    createdAt: string;
+    host: string;
+    process: string;
+    files: number;
+    failed: number;
+    doubt: string | null;
+  }[];
 }
 
 const folder = z.string().max(4000);
 const place = z.strictObject({ store: z.string().min(1).max(80), folder });
-const rollName = z.string().trim().superRefine((name, context) => {
-  const problem = rollNameProblem(name);
-  if (problem) context.addIssue({ code: 'custom', message: problem });
-});
+const rollName = z
+  .string()
+  .trim()
+  .superRefine((name, context) => {
+    const problem = rollNameProblem(name);
+    if (problem) context.addIssue({ code: 'custom', message: problem });
+  });
 export const cardQuery = z.object({ store: z.string().min(1).max(80), folder });
 export const newRoll = z.strictObject({
-  card: place, day: rollName, name: rollName, destinations: z.array(place).min(1).max(2), hash: z.enum(hashNames).default('xxh128'), alsoMd5: z.boolean().default(false),
+  card: place,
+  day: rollName,
+  name: rollName,
+  destinations: z.array(place).min(1).max(2),
+  hash: z.enum(hashNames).default('xxh128'),
+  alsoMd5: z.boolean().default(false),
 });
 
 /** What lies on a card before it is brought in. */

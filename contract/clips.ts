@@ -35,10 +35,23 @@ export interface ClipLine {
   way: { role: string; state: LegState; share: number }[];
 }
 
-export const clipSorts = ['group', 'name', 'roll', 'scene', 'starts', 'length', 'rate', 'size', 'raster', 'notes'] as const;
+export const clipSorts = [
+  'group',
+  'name',
+  'roll',
+  'scene',
+  'starts',
+  'length',
+  'rate',
+  'size',
+  'raster',
+  'notes',
+] as const;
 export type ClipSort = (typeof clipSorts)[number];
 export const clipQuery = z.object({
-  sort: z.enum(clipSorts).default('group'), direction: z.enum(['up', 'down']).default('up'), filter: z.string().max(200).default(''),
+  sort: z.enum(clipSorts).default('group'),
+  direction: z.enum(['up', 'down']).default('up'),
+  filter: z.string().max(200).default(''),
 });
 
 /** Clips alike in what matters for corrections: a stretch of the sheet. */
@@ -50,7 +63,10 @@ export interface ClipGroup {
   bytes: number;
 }
 
-/** The sheet's order, its groups when it is sorted by them, and its first lines; the others are asked for as they come into view. */
+/**
+ * The sheet's order, its groups when it is sorted by them, and its first lines; the others are asked for as they come
+ * into view.
+ */
 export interface ClipsAnswer {
   ids: string[];
   groups: ClipGroup[];
@@ -115,21 +131,50 @@ export interface CommonAnswer {
 
 /** A clip with the version that its editor saw, so that nobody's words are written over unseen. */
 const seen = z.strictObject({ id: z.uuid(), version: z.number().int().positive() });
-const field = (name: IdentityField) => z.string().transform((text) => text.trim()).superRefine((text, context) => {
-  const problem = identityProblem(name, text);
-  if (problem) context.addIssue({ code: 'custom', message: problem });
-}).nullable().optional();
+const field = (name: IdentityField) =>
+  z
+    .string()
+    .transform((text) => text.trim())
+    .superRefine((text, context) => {
+      const problem = identityProblem(name, text);
+      if (problem) context.addIssue({ code: 'custom', message: problem });
+    })
+    .nullable()
+    .optional();
 const change = z.strictObject({
-  reel: field('reel'), scene: field('scene'), take: field('take'), camera: field('camera'), note: field('note'), circled: z.boolean().optional(),
+  reel: field('reel'),
+  scene: field('scene'),
+  take: field('take'),
+  camera: field('camera'),
+  note: field('note'),
+  circled: z.boolean().optional(),
 });
 export const identityRequest = z.strictObject({ clips: z.array(seen).min(1).max(20_000), change });
-export const patternRequest = z.strictObject({ clips: ids, field: z.enum(identityFields), pattern: z.string().max(200) });
-export const patternApply = z.strictObject({ clips: z.array(seen).min(1).max(20_000), field: z.enum(identityFields), pattern: z.string().max(200) });
-export const csvRequest = z.strictObject({ text: z.string().max(20_000_000), versions: z.record(z.uuid(), z.number().int()).optional() });
+export const patternRequest = z.strictObject({
+  clips: ids,
+  field: z.enum(identityFields),
+  pattern: z.string().max(200),
+});
+export const patternApply = z.strictObject({
+  clips: z.array(seen).min(1).max(20_000),
+  field: z.enum(identityFields),
+  pattern: z.string().max(200),
+});
+export const csvRequest = z.strictObject({
+  text: z.string().max(20_000_000),
+  versions: z.record(z.uuid(), z.number().int()).optional(),
+});
 
 /** What a pattern or a file would do, before it does. */
 export interface IdentityPreview {
-  rows: { clip: string; stem: string; row: number | null; before: Partial<Identity>; after: Partial<Identity>; changes: boolean }[];
+  rows: {
+    clip: string;
+    stem: string;
+    row: number | null;
+    before: Partial<Identity>;
+    after: Partial<Identity>;
+    changes: boolean;
+  }[];
   /** Clips that the pattern finds nothing for. */
   empty: number;
   /** Clips that would have another's scene, take and camera, or share reel and timecode with another. */
@@ -143,9 +188,17 @@ export interface IdentityChanged {
   clips: number;
 }
 
-export const decisionRequest = z.strictObject({ clips: ids, rule: z.string().max(60), answer: z.enum(['as it is', 'leave out']).nullable(), note: z.string().trim().max(400).default('') });
+export const decisionRequest = z.strictObject({
+  clips: ids,
+  rule: z.string().max(60),
+  answer: z.enum(['as it is', 'leave out']).nullable(),
+  note: z.string().trim().max(400).default(''),
+});
 
-export const newFilter = z.strictObject({ name: z.string().trim().min(1).max(60), words: z.string().trim().min(1).max(200) });
+export const newFilter = z.strictObject({
+  name: z.string().trim().min(1).max(60),
+  words: z.string().trim().min(1).max(200),
+});
 export interface FilterAnswer {
   id: string;
   name: string;

@@ -8,10 +8,14 @@ import { clipIdList } from './ids.ts';
 import type { HeldCorrections } from './corrections.ts';
 
 /** A colour state that core knows. */
-export const stateName = z.string().max(80).transform((name) => name.trim().toLowerCase()).superRefine((name, context) => {
-  const state = colourState(name);
-  if (!state.ok) context.addIssue({ code: 'custom', message: state.problem.what });
-});
+export const stateName = z
+  .string()
+  .max(80)
+  .transform((name) => name.trim().toLowerCase())
+  .superRefine((name, context) => {
+    const state = colourState(name);
+    if (!state.ok) context.addIssue({ code: 'custom', message: state.problem.what });
+  });
 
 const finite = z.number().min(-1e4).max(1e4);
 const three = z.tuple([finite, finite, finite]);
@@ -19,24 +23,48 @@ const common = { id: z.string().min(1).max(80), name: z.string().min(1).max(200)
 const range = z.enum(['full', 'legal']);
 
 /** ASC CDL numbers, within what the standard allows. */
-export const cdl = z.strictObject({ slope: three.refine((all) => all.every((x) => x >= 0), 'slope may not be below 0'), offset: three, power: three.refine((all) => all.every((x) => x > 0), 'power must be above 0'), saturation: finite.min(0) });
+export const cdl = z.strictObject({
+  slope: three.refine((all) => all.every((x) => x >= 0), 'slope may not be below 0'),
+  offset: three,
+  power: three.refine((all) => all.every((x) => x > 0), 'power must be above 0'),
+  saturation: finite.min(0),
+});
 
 /** SHA-256 of a LUT's bytes; in a corrections file a path beside it, which the command line turns into one. */
 const lutKey = z.string().min(1).max(1000);
 
 export const chain: z.ZodType<Chain> = z.strictObject({
-  input: stateName.nullable().default(null), inputRange: range.default('full'),
-  steps: z.array(z.discriminatedUnion('kind', [
-    z.strictObject({ ...common, kind: z.literal('cdl'), cdl, worksIn: stateName.nullable().default(null) }),
-    z.strictObject({ ...common, kind: z.literal('lut'), lut: lutKey, takes: stateName.nullable().default(null), gives: stateName.nullable().default(null), rangeIn: range.default('full'), rangeOut: range.default('full') }),
-  ])).max(30).default([]),
-  output: stateName.nullable().default(null), rendering: z.enum(['estuary']).nullable().default(null),
+  input: stateName.nullable().default(null),
+  inputRange: range.default('full'),
+  steps: z
+    .array(
+      z.discriminatedUnion('kind', [
+        z.strictObject({ ...common, kind: z.literal('cdl'), cdl, worksIn: stateName.nullable().default(null) }),
+        z.strictObject({
+          ...common,
+          kind: z.literal('lut'),
+          lut: lutKey,
+          takes: stateName.nullable().default(null),
+          gives: stateName.nullable().default(null),
+          rangeIn: range.default('full'),
+          rangeOut: range.default('full'),
+        }),
+      ]),
+    )
+    .max(30)
+    .default([]),
+  output: stateName.nullable().default(null),
+  rendering: z.enum(['estuary']).nullable().default(null),
 });
 
 /** What people say of a LUT in the cabinet. */
 export const lutChange = z.strictObject({
-  name: z.string().trim().min(1).max(120).optional(), tags: z.array(z.string().trim().min(1).max(40)).max(20).optional(),
-  takes: stateName.nullable().optional(), gives: stateName.nullable().optional(), rangeIn: range.optional(), rangeOut: range.optional(),
+  name: z.string().trim().min(1).max(120).optional(),
+  tags: z.array(z.string().trim().min(1).max(40)).max(20).optional(),
+  takes: stateName.nullable().optional(),
+  gives: stateName.nullable().optional(),
+  rangeIn: range.optional(),
+  rangeOut: range.optional(),
 });
 export const lutFromStore = z.strictObject({ store: z.string().min(1).max(80), path: z.string().min(1).max(4000) });
 
@@ -100,7 +128,9 @@ export interface BenchAnswer {
 export const colourRequest = z.strictObject({
   to: z.discriminatedUnion('scope', [
     z.strictObject({ scope: z.literal('clip'), clips: clipIdList(1) }),
-    z.strictObject({ scope: z.literal('roll'), key: z.string().max(200) }), z.strictObject({ scope: z.literal('group'), key: z.string().max(400) }), z.strictObject({ scope: z.literal('production') }),
+    z.strictObject({ scope: z.literal('roll'), key: z.string().max(200) }),
+    z.strictObject({ scope: z.literal('group'), key: z.string().max(400) }),
+    z.strictObject({ scope: z.literal('production') }),
   ]),
   /** Null says that there is none, on purpose. */
   chain: chain.nullable(),

@@ -4,7 +4,7 @@ import { expect, it } from 'vitest';
 import { readEntry } from './description.ts';
 import { correctionsFile, recipe } from './recipe.ts';
 
-it('takes core\'s own recipe and descriptions as they are', () => {
+it("takes core's own recipe and descriptions as they are", () => {
   expect(recipe.parse(JSON.parse(JSON.stringify(finishAndCut)))).toEqual(finishAndCut);
   expect(readEntry.parse(JSON.parse(JSON.stringify(sampleClip())))).toEqual(sampleClip());
 });
@@ -16,7 +16,10 @@ it('refuses wishes that it would not carry out: unknown fields, shared folders, 
     { ...finishAndCut, version: 2 },
     { ...finishAndCut, deliverables: [] },
     { ...finishAndCut, deliverables: [first, { ...second, folder: 'intermediate' }] },
-    ...['..', 'a/../b', '/abs', 'a//b', 'a\\b', 'nul\u0000l'].map((folder) => ({ ...finishAndCut, deliverables: [{ ...first, folder }] })),
+    ...['..', 'a/../b', '/abs', 'a//b', 'a\\b', 'nul\u0000l'].map((folder) => ({
+      ...finishAndCut,
+      deliverables: [{ ...first, folder }],
+    })),
     { ...finishAndCut, deliverables: [{ ...second, codec: { id: 'h264', quality: 99 } }] },
     { ...finishAndCut, deliverables: [{ ...first, codec: { id: 'prores', profile: '5555' } }] },
     { ...finishAndCut, deliverables: [{ ...first, wrapper: 'mp4' }] },
@@ -25,6 +28,13 @@ it('refuses wishes that it would not carry out: unknown fields, shared folders, 
     { ...finishAndCut, deliverables: [{ ...second, codec: { id: 'hevc', quality: 24, chroma: '4:2:2' } }] },
   ];
   for (const value of bad) expect(recipe.safeParse(value).success).toBe(false);
-  expect(correctionsFile.safeParse({ version: 1, rules: [{ when: { path: '*.mov' }, change: { shape: { squeeze: { num: 4, den: 3 } } } }] }).success).toBe(true);
-  expect(correctionsFile.safeParse({ version: 1, rules: [{ when: {}, change: { shape: { squish: 2 } } }] }).success).toBe(false);
+  expect(
+    correctionsFile.safeParse({
+      version: 1,
+      rules: [{ when: { path: '*.mov' }, change: { shape: { squeeze: { num: 4, den: 3 } } } }],
+    }).success,
+  ).toBe(true);
+  expect(
+    correctionsFile.safeParse({ version: 1, rules: [{ when: {}, change: { shape: { squish: 2 } } }] }).success,
+  ).toBe(false);
 });

@@ -10,7 +10,12 @@ import { clipIdList } from './ids.ts';
 import { chain, type RuleScope } from './colour.ts';
 
 /** Corrections of every kind, as files and requests hold them. */
-const ratio = z.strictObject({ num: z.number().int().min(-1_000_000_000).max(1_000_000_000), den: z.number().int().positive().max(1_000_000_000) }).transform(({ num, den }) => fraction(num, den));
+const ratio = z
+  .strictObject({
+    num: z.number().int().min(-1_000_000_000).max(1_000_000_000),
+    den: z.number().int().positive().max(1_000_000_000),
+  })
+  .transform(({ num, den }) => fraction(num, den));
 const aspect = ratio.superRefine((value, context) => {
   const wrong = aspectProblem(value);
   if (wrong) context.addIssue({ code: 'custom', message: wrong });
@@ -26,7 +31,12 @@ const square = z.enum(['columns', 'rows', 'keep']);
 const timecode = z.enum(['as labelled', 'recounted']).default('as labelled');
 
 export const conform: z.ZodType<Conform> = z.discriminatedUnion('kind', [
-  z.strictObject({ kind: z.literal('relabel'), rate, timecode, sound: z.enum(['stretched', 'pitch kept', 'dropped']).default('stretched') }),
+  z.strictObject({
+    kind: z.literal('relabel'),
+    rate,
+    timecode,
+    sound: z.enum(['stretched', 'pitch kept', 'dropped']).default('stretched'),
+  }),
   z.strictObject({ kind: z.literal('resample'), rate, how: z.enum(['hold', 'blend']).default('hold'), timecode }),
   z.strictObject({ kind: z.literal('pulldown-out'), phase: z.number().int().min(0).max(4), timecode }),
   z.strictObject({ kind: z.literal('pulldown-in'), timecode }),
@@ -39,7 +49,24 @@ export const soundCorrection: z.ZodType<SoundCorrection> = z.discriminatedUnion(
   z.strictObject({ kind: z.literal('keep') }),
   z.strictObject({ kind: z.literal('pick'), channels: z.array(channel).min(1).max(64) }),
   z.strictObject({ kind: z.literal('fold'), to: z.enum(['stereo', 'mono']) }),
-  z.strictObject({ kind: z.literal('matrix'), tracks: z.array(z.strictObject({ label: z.string().trim().min(1).max(60).regex(/^[^\u0000-\u001f]*$/u).optional(), channels: z.array(z.array(feed).max(64)).min(1).max(16) })).min(1).max(64) }),
+  z.strictObject({
+    kind: z.literal('matrix'),
+    tracks: z
+      .array(
+        z.strictObject({
+          label: z
+            .string()
+            .trim()
+            .min(1)
+            .max(60)
+            .regex(/^[^\u0000-\u001f]*$/u)
+            .optional(),
+          channels: z.array(z.array(feed).max(64)).min(1).max(16),
+        }),
+      )
+      .min(1)
+      .max(64),
+  }),
 ]);
 const readScan = z.enum(['progressive', 'top-field-first', 'bottom-field-first']);
 const deinterlaced = z.enum(['single', 'double']);
@@ -48,7 +75,15 @@ const repair = z.strictObject({ denoise: strength.optional(), stabilise: strengt
 
 /** What a corrections file changes on the clips that a rule fits. */
 export const clipCorrections: z.ZodType<ClipCorrections> = z.strictObject({
-  shape: z.strictObject({ squeeze: aspect.optional(), pixelAspect: aspect.optional(), crop: crop.optional(), turn: turn.optional(), square: square.optional() }).optional(),
+  shape: z
+    .strictObject({
+      squeeze: aspect.optional(),
+      pixelAspect: aspect.optional(),
+      crop: crop.optional(),
+      turn: turn.optional(),
+      square: square.optional(),
+    })
+    .optional(),
   time: conform.nullable().optional(),
   scan: z.strictObject({ read: readScan.optional(), deinterlaced: deinterlaced.optional() }).optional(),
   sound: soundCorrection.optional(),
@@ -65,16 +100,34 @@ export const rasterWish: z.ZodType<RasterWish> = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('source') }),
   z.strictObject({ kind: z.literal('share'), of: z.union([z.literal(2), z.literal(3), z.literal(4)]) }),
   z.strictObject({ kind: z.literal('fit'), width: raster, height: raster, enlarge: z.boolean().optional() }),
-  z.strictObject({ kind: z.literal('pad'), width: raster, height: raster, enlarge: z.boolean().optional(), anchor, colour }),
+  z.strictObject({
+    kind: z.literal('pad'),
+    width: raster,
+    height: raster,
+    enlarge: z.boolean().optional(),
+    anchor,
+    colour,
+  }),
   z.strictObject({ kind: z.literal('fill'), width: raster, height: raster, enlarge: z.boolean().optional(), anchor }),
   z.strictObject({ kind: z.literal('cut'), width: raster, height: raster, anchor, colour }),
 ]);
 
 /** Fields of corrections as rules are said of them; null is *left alone, on purpose*, undefined is *not touched*. */
-export const fieldValues = z.strictObject({
-  colour: chain.nullable(), squeeze: aspect.nullable(), pixelAspect: aspect.nullable(), square: square.nullable(), crop: crop.nullable(), turn: turn.nullable(), time: conform.nullable(),
-  scan: readScan.nullable(), deinterlace: deinterlaced.nullable(), sound: soundCorrection.nullable(), repair: repair.nullable(),
-}).partial();
+export const fieldValues = z
+  .strictObject({
+    colour: chain.nullable(),
+    squeeze: aspect.nullable(),
+    pixelAspect: aspect.nullable(),
+    square: square.nullable(),
+    crop: crop.nullable(),
+    turn: turn.nullable(),
+    time: conform.nullable(),
+    scan: readScan.nullable(),
+    deinterlace: deinterlaced.nullable(),
+    sound: soundCorrection.nullable(),
+    repair: repair.nullable(),
+  })
+  .partial();
 
 /** A rule that holds for one field of a clip: where it was said, by whom, when. */
 export interface HeldRule {
@@ -91,10 +144,16 @@ export interface HeldCorrections {
 
 const target = z.discriminatedUnion('scope', [
   z.strictObject({ scope: z.literal('clip'), clips: clipIdList(1) }),
-  z.strictObject({ scope: z.literal('roll'), key: z.string().max(200) }), z.strictObject({ scope: z.literal('group'), key: z.string().max(400) }), z.strictObject({ scope: z.literal('production') }),
+  z.strictObject({ scope: z.literal('roll'), key: z.string().max(200) }),
+  z.strictObject({ scope: z.literal('group'), key: z.string().max(400) }),
+  z.strictObject({ scope: z.literal('production') }),
 ]);
 /** Only the fields given are touched; the names in `clear` lose their rule, so that a farther one holds again. */
-export const correctionsRequest = z.strictObject({ to: target, fields: fieldValues.default({}), clear: z.array(z.string().max(20)).max(20).default([]) });
+export const correctionsRequest = z.strictObject({
+  to: target,
+  fields: fieldValues.default({}),
+  clear: z.array(z.string().max(20)).max(20).default([]),
+});
 
 export interface CorrectionsChanged {
   change: string;

@@ -7,17 +7,61 @@ import { seeded } from './scene/noise.ts';
 const { aCamera, base, log, pcm24, tags709, fast, passage, lastBoat, shore, reel } = cameras;
 
 const pocket = {
-  ...base, width: 1280, height: 720, rate: rational(25), frames: 30, noise: 300, sound: ['stereo'],
+  ...base,
+  width: 1280,
+  height: 720,
+  rate: rational(25),
+  frames: 30,
+  noise: 300,
+  sound: ['stereo'],
   encode: ['-c:v', 'libx264', ...fast, '-pix_fmt', 'yuv420p', '-crf', '20', ...tags709, '-c:a', 'aac', '-b:a', '128k'],
 } as const;
 
 const originals: readonly Original[] = [
-  { ...aCamera, sound: [...aCamera.sound], path: 'card-A-2/CLIPS/A002C001.mov', title: 'A002 C001', shot: { ...lastBoat, seed: 81 }, frames: 36, timecode: '20:31:04:00', encode: [...log, ...pcm24, ...reel('A002')] },
-  { ...aCamera, sound: [...aCamera.sound], path: 'card-A-2/CLIPS/A002C002.mov', title: 'A002 C002', shot: { ...passage, seed: 82 }, frames: 30, timecode: '20:36:40:12', encode: [...log, ...pcm24, ...reel('A002')] },
-  { ...aCamera, sound: [...aCamera.sound], path: 'card-A-2/CLIPS/A002C004.mov', title: 'A002 C004', shot: { ...passage, seed: 83, dusk: 0.7 }, frames: 24, timecode: '20:44:02:03', encode: [...log, ...pcm24, ...reel('A002')] },
+  {
+    ...aCamera,
+    sound: [...aCamera.sound],
+    path: 'card-A-2/CLIPS/A002C001.mov',
+    title: 'A002 C001',
+    shot: { ...lastBoat, seed: 81 },
+    frames: 36,
+    timecode: '20:31:04:00',
+    encode: [...log, ...pcm24, ...reel('A002')],
+  },
+  {
+    ...aCamera,
+    sound: [...aCamera.sound],
+    path: 'card-A-2/CLIPS/A002C002.mov',
+    title: 'A002 C002',
+    shot: { ...passage, seed: 82 },
+    frames: 30,
+    timecode: '20:36:40:12',
+    encode: [...log, ...pcm24, ...reel('A002')],
+  },
+  {
+    ...aCamera,
+    sound: [...aCamera.sound],
+    path: 'card-A-2/CLIPS/A002C004.mov',
+    title: 'A002 C004',
+    shot: { ...passage, seed: 83, dusk: 0.7 },
+    frames: 24,
+    timecode: '20:44:02:03',
+    encode: [...log, ...pcm24, ...reel('A002')],
+  },
   // One recording that the camera wrote in three files.
-  ...[['01', '21:10:00:00'], ['02', '21:10:01:05'], ['03', '21:10:02:10']].map(([part, timecode], index): Original => ({
-    ...pocket, sound: [...pocket.sound], encode: [...pocket.encode], frames: index === 2 ? 20 : 30, path: `card-V-1/VIDEO/V0034_${part}.mp4`, title: `V0034 ${part}`, shot: { ...shore, seed: 90, dusk: 0.8 + index * 0.05 }, timecode: timecode as string,
+  ...[
+    ['01', '21:10:00:00'],
+    ['02', '21:10:01:05'],
+    ['03', '21:10:02:10'],
+  ].map(([part, timecode], index): Original => ({
+    ...pocket,
+    sound: [...pocket.sound],
+    encode: [...pocket.encode],
+    frames: index === 2 ? 20 : 30,
+    path: `card-V-1/VIDEO/V0034_${part}.mp4`,
+    title: `V0034 ${part}`,
+    shot: { ...shore, seed: 90, dusk: 0.8 + index * 0.05 },
+    timecode: timecode as string,
   })),
 ];
 
@@ -35,14 +79,26 @@ export const cards: PaintedSet = {
   edition: 1,
   originals,
   companions: [
-    { path: 'card-A-2/CARD.XML', content: '<?xml version="1.0" encoding="UTF-8"?>\n<card camera="A"><clip file="CLIPS/A002C001.mov"/><clip file="CLIPS/A002C002.mov"/><clip file="CLIPS/A002C004.mov"/></card>\n' },
+    {
+      path: 'card-A-2/CARD.XML',
+      content:
+        '<?xml version="1.0" encoding="UTF-8"?>\n<card camera="A"><clip file="CLIPS/A002C001.mov"/><clip file="CLIPS/A002C002.mov"/><clip file="CLIPS/A002C004.mov"/></card>\n',
+    },
     { path: 'card-A-2/CLIPS/A002C001.XML', content: clipXml('14', 3, true, 'The last boat, from the quay') },
     { path: 'card-A-2/CLIPS/A002C002.XML', content: clipXml('14', 4, false, 'Focus late') },
     { path: 'card-A-2/CLIPS/A002C004.XML', content: clipXml('15', 1, true, 'Lamp goes out') },
     { path: 'card-A-2/RAW/X001C001.ari', content: closedRaw(200_000) },
-    { path: 'card-V-1/VIDEO/INDEX.XML', content: '<?xml version="1.0" encoding="UTF-8"?>\n<index><recording><part>V0034_01.mp4</part><part>V0034_02.mp4</part><part>V0034_03.mp4</part></recording></index>\n' },
+    {
+      path: 'card-V-1/VIDEO/INDEX.XML',
+      content:
+        '<?xml version="1.0" encoding="UTF-8"?>\n<index><recording><part>V0034_01.mp4</part><part>V0034_02.mp4</part><part>V0034_03.mp4</part></recording></index>\n',
+    },
     { path: 'card-R-1/SOUND/S14T3.wav', content: wav(['sea', 'bell', 'silence', 'sea'], 3) },
-    { path: 'card-R-1/SOUND/S14T3.XML', content: '<?xml version="1.0" encoding="UTF-8"?>\n<take><scene>14</scene><take>3</take><tape>R001</tape></take>\n' },
+    {
+      path: 'card-R-1/SOUND/S14T3.XML',
+      content:
+        '<?xml version="1.0" encoding="UTF-8"?>\n<take><scene>14</scene><take>3</take><tape>R001</tape></take>\n',
+    },
     { path: 'card-R-1/SOUND/S14T4.wav', content: wav(['sea', 'bell', 'silence', 'sea'], 2.5) },
   ],
 };

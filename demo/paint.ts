@@ -42,24 +42,51 @@ export async function paintOriginal(original: Original, folder: string): Promise
     const shownWidth = (inner.width * original.pixelAspect) / inner.height;
     const encode = coder(original.recording, original.noise, original.shot.seed);
     const chartX = shownWidth - 0.6;
-    const chart = original.chart ? stampOf(painter.canvas, chartX, 0.06, chartX + 0.54, 0.42, (c) => drawChart(c, chartX, 0.06, 0.36)) : null;
+    const chart = original.chart
+      ? stampOf(painter.canvas, chartX, 0.06, chartX + 0.54, 0.42, (c) => drawChart(c, chartX, 0.06, 0.36))
+      : null;
     const pixels = new Uint16Array(inner.width * inner.height * 3);
 
     const ending = original.path.slice(original.path.lastIndexOf('.') + 1).toLowerCase();
     const pad = original.pillars ? [`pad=${original.width}:${original.height}:${original.pillars.left}:0:black`] : [];
-    const toVideo = [`scale=${inner.width / share}:${inner.height / share}:in_range=pc:out_range=tv:out_color_matrix=bt709:flags=bicubic`, ...pad];
+    const toVideo = [
+      `scale=${inner.width / share}:${inner.height / share}:in_range=pc:out_range=tv:out_color_matrix=bt709:flags=bicubic`,
+      ...pad,
+    ];
     const given = original.encode.indexOf('-vf');
     const ownFilters = given >= 0 ? [original.encode[given + 1] as string] : [];
-    const options = given >= 0 ? original.encode.filter((_, index) => index !== given && index !== given + 1) : original.encode;
+    const options =
+      given >= 0 ? original.encode.filter((_, index) => index !== given && index !== given + 1) : original.encode;
     const pixelFormat = options[options.indexOf('-pix_fmt') + 1] as string;
     const interlace = original.interlaced ? ['setfield=tff'] : [];
     const args = [
-      '-v', 'error', '-y', '-f', 'rawvideo', '-pix_fmt', 'rgb48le', '-s', `${inner.width}x${inner.height}`,
-      '-framerate', formatFraction(original.rate), '-i', 'pipe:0', ...tracks.flatMap((track) => ['-i', track]),
-      '-map', '0:v', ...tracks.flatMap((_, index) => ['-map', `${index + 1}:a`]),
-      '-vf', [...toVideo, `format=${pixelFormat}`, ...interlace, ...ownFilters].join(','),
-      ...(original.timecode ? ['-timecode', original.timecode] : []), '-map_metadata', '-1', '-fflags', '+bitexact', ...options,
-      ...(options.includes('-f') ? [] : ['-f', ending]), part,
+      '-v',
+      'error',
+      '-y',
+      '-f',
+      'rawvideo',
+      '-pix_fmt',
+      'rgb48le',
+      '-s',
+      `${inner.width}x${inner.height}`,
+      '-framerate',
+      formatFraction(original.rate),
+      '-i',
+      'pipe:0',
+      ...tracks.flatMap((track) => ['-i', track]),
+      '-map',
+      '0:v',
+      ...tracks.flatMap((_, index) => ['-map', `${index + 1}:a`]),
+      '-vf',
+      [...toVideo, `format=${pixelFormat}`, ...interlace, ...ownFilters].join(','),
+      ...(original.timecode ? ['-timecode', original.timecode] : []),
+      '-map_metadata',
+      '-1',
+      '-fflags',
+      '+bitexact',
+      ...options,
+      ...(options.includes('-f') ? [] : ['-f', ending]),
+      part,
     ];
     const ended = await run(ffmpeg, args, {
       timeoutMs: 300_000,
@@ -78,7 +105,10 @@ export async function paintOriginal(original: Original, folder: string): Promise
         }
       },
     });
-    if (ended.code !== 0) throw new Error(`${original.path} could not be painted: ${ended.stderr.trim().split('\n')[0] ?? 'no reason given'}`);
+    if (ended.code !== 0)
+      throw new Error(
+        `${original.path} could not be painted: ${ended.stderr.trim().split('\n')[0] ?? 'no reason given'}`,
+      );
     if (original.keep) await truncate(part, Math.floor((await stat(part)).size * original.keep));
     const day = original.path.startsWith('day-1/') ? '2026-11-20' : '2026-11-21';
     await utimes(part, new Date(`${day}T18:00:00Z`), new Date(`${day}T18:00:00Z`));
@@ -93,7 +123,14 @@ export async function paintOriginal(original: Original, folder: string): Promise
 async function isPainted(folder: string, { edition, originals, companions }: PaintedSet): Promise<boolean> {
   const mark = await readFile(join(folder, '.painted'), 'utf8').catch(() => '');
   if (mark !== String(edition)) return false;
-  const there = await Promise.all([...originals, ...companions].map(({ path }) => stat(join(folder, path)).then(() => true, () => false)));
+  const there = await Promise.all(
+    [...originals, ...companions].map(({ path }) =>
+      stat(join(folder, path)).then(
+        () => true,
+        () => false,
+      ),
+    ),
+  );
   return there.every(Boolean);
 }
 
@@ -102,7 +139,12 @@ async function isPainted(folder: string, { edition, originals, companions }: Pai
  * time; `painter` is the command that paints the one whose path is appended.
  * @returns whether anything had to be painted
  */
-async function paintSet(set: PaintedSet, folder: string, painter: readonly [string, ...string[]], say: (done: number) => void): Promise<boolean> {
+async function paintSet(
+  set: PaintedSet,
+  folder: string,
+  painter: readonly [string, ...string[]],
+  say: (done: number) => void,
+): Promise<boolean> {
   if (await isPainted(folder, set)) return false;
   await mkdir(folder, { recursive: true });
   // The largest first, so that both painters finish together.
@@ -131,12 +173,22 @@ async function paintSet(set: PaintedSet, folder: string, painter: readonly [stri
   return true;
 }
 
-/** The demo production's originals below `estuary/salt-lantern`, and the cards that have yet to arrive below `cards`. */
-export async function paintDemo(folder: string, painter: readonly [string, ...string[]], say: (line: string) => void): Promise<void> {
+/**
+ * The demo production's originals below `estuary/salt-lantern`, and the cards that have yet to arrive below `cards`.
+ */
+export async function paintDemo(
+  folder: string,
+  painter: readonly [string, ...string[]],
+  say: (line: string) => void,
+): Promise<void> {
   const all = saltLantern.originals.length;
-  await paintSet(saltLantern, join(folder, 'estuary', 'salt-lantern'), painter, (done) => say(`Painting the demo originals, ${done} of ${all}`));
+  await paintSet(saltLantern, join(folder, 'estuary', 'salt-lantern'), painter, (done) =>
+    say(`Painting the demo originals, ${done} of ${all}`),
+  );
   await writeDemoLooks(join(folder, 'estuary', 'looks'));
-  await paintSet(cards, join(folder, 'cards'), painter, (done) => say(`Painting the demo cards, ${done} of ${cards.originals.length}`));
+  await paintSet(cards, join(folder, 'cards'), painter, (done) =>
+    say(`Painting the demo cards, ${done} of ${cards.originals.length}`),
+  );
 }
 
 /** Paints the one original called `path`; for the painter's own process. */
@@ -149,6 +201,9 @@ export async function paintOne(path: string, folder: string): Promise<void> {
 /** Lays the painted cards on the bay's tray, but for those that lie there or in a slot already. */
 export async function layOutCards(folder: string, bay: string): Promise<void> {
   const painted = (await readdir(join(folder, 'cards'))).filter((name) => !name.startsWith('.'));
-  const known = new Set((await Promise.all(['.tray', 'slot-1', 'slot-2'].map((place) => readdir(join(bay, place)).catch(() => [])))).flat());
-  for (const card of painted.filter((name) => !known.has(name))) await cp(join(folder, 'cards', card), join(bay, '.tray', card), { recursive: true, preserveTimestamps: true });
+  const known = new Set(
+    (await Promise.all(['.tray', 'slot-1', 'slot-2'].map((place) => readdir(join(bay, place)).catch(() => [])))).flat(),
+  );
+  for (const card of painted.filter((name) => !known.has(name)))
+    await cp(join(folder, 'cards', card), join(bay, '.tray', card), { recursive: true, preserveTimestamps: true });
 }

@@ -28,7 +28,8 @@ afterAll(async () => {
 });
 
 const rolls = (): Promise<RollLine[]> => site.api<RollLine[]>(`/productions/${production.id}/rolls`);
-const sheet = (filter = ''): Promise<ClipsAnswer> => site.api<ClipsAnswer>(`/productions/${production.id}/clips?filter=${encodeURIComponent(filter)}`);
+const sheet = (filter = ''): Promise<ClipsAnswer> =>
+  site.api<ClipsAnswer>(`/productions/${production.id}/clips?filter=${encodeURIComponent(filter)}`);
 
 describe('a card, from the bay to the sheet', () => {
   it('is put in, brought in with the name that is proposed, and says when it may be cleared', async () => {
@@ -37,9 +38,15 @@ describe('a card, from the bay to the sheet', () => {
     await page.getByRole('button', { name: 'Bring in…', exact: true }).click();
     await page.getByText('8 files, 6.3 MB').waitFor();
     expect(await page.getByRole('textbox', { name: 'Roll' }).inputValue()).toBe('A002');
-    await until('the day to be proposed', async () => (await page.getByLabel('Day', { exact: true }).inputValue()) === 'day-2', 30);
+    await until(
+      'the day to be proposed',
+      async () => (await page.getByLabel('Day', { exact: true }).inputValue()) === 'day-2',
+      30,
+    );
     await page.getByRole('button', { name: 'Copy and prove' }).click();
-    await page.getByText('The card may be cleared: 8 files proved in 2 copies on 2 stores.').waitFor({ timeout: 60_000 });
+    await page
+      .getByText('The card may be cleared: 8 files proved in 2 copies on 2 stores.')
+      .waitFor({ timeout: 60_000 });
     await page.getByText('3 clips').first().waitFor({ timeout: 60_000 });
     await page.getByRole('button', { name: 'Verify again' }).click();
     await page.getByText('as stated', { exact: false }).first().waitFor({ timeout: 60_000 });
@@ -52,13 +59,31 @@ describe('a card, from the bay to the sheet', () => {
   it('when the worker is killed in the middle goes on by itself and ends proved', async () => {
     const card = join(site.home, 'demo/bay/slot-2/card-B-9');
     await mkdir(card, { recursive: true });
-    for (let index = 0; index < 120; index += 1) await writeFile(join(card, `B009C${index}.bin`), Buffer.alloc(5_000_000, index + 1));
-    await site.api(`/productions/${production.id}/rolls`, { card: { store: 'card-bay', folder: 'slot-2/card-B-9' }, day: 'day-2', name: 'B009', destinations: [{ store: 'estuary-raid', folder: 'x' }, { store: 'shuttle', folder: 'x' }] });
+    for (let index = 0; index < 120; index += 1)
+      await writeFile(join(card, `B009C${index}.bin`), Buffer.alloc(5_000_000, index + 1));
+    await site.api(`/productions/${production.id}/rolls`, {
+      card: { store: 'card-bay', folder: 'slot-2/card-B-9' },
+      day: 'day-2',
+      name: 'B009',
+      destinations: [
+        { store: 'estuary-raid', folder: 'x' },
+        { store: 'shuttle', folder: 'x' },
+      ],
+    });
     const journals = join(site.home, 'journals');
-    const written = async (): Promise<string> => (await Promise.all((await readdir(journals)).map((name) => readFile(join(journals, name), 'utf8').catch(() => '')))).join('');
+    const written = async (): Promise<string> =>
+      (
+        await Promise.all(
+          (await readdir(journals)).map((name) => readFile(join(journals, name), 'utf8').catch(() => '')),
+        )
+      ).join('');
     await until('some files proved', async () => (await written()).split('\n').length > 10, 30);
     process.kill((await site.pids()).workerPid, 'SIGKILL');
-    const b009 = await until('the roll', async () => (await rolls()).find((roll) => roll.name === 'B009' && roll.state === 'proved'), 90);
+    const b009 = await until(
+      'the roll',
+      async () => (await rolls()).find((roll) => roll.name === 'B009' && roll.state === 'proved'),
+      90,
+    );
     expect(b009).toMatchObject({ files: 120, clearing: { clear: true } });
   });
 });
@@ -75,7 +100,9 @@ describe('the clips that came', () => {
     await page.getByLabel('Camera').fill('A-main');
     await page.keyboard.press('Enter');
     await page.getByText('Changed on 3 clips').waitFor();
-    await until('the change', async () => (await sheet('a002c')).lines.every((line) => line.identity.camera === 'A-main'));
+    await until('the change', async () =>
+      (await sheet('a002c')).lines.every((line) => line.identity.camera === 'A-main'),
+    );
     await page.getByRole('button', { name: 'Undo' }).click();
     await until('the undo', async () => (await sheet('a002c')).lines.every((line) => line.identity.camera === 'A'));
     // By a pattern, every result shown before.
@@ -84,7 +111,10 @@ describe('the clips that came', () => {
     await page.getByLabel('From', { exact: true }).fill('[name number 2]');
     await page.getByRole('cell', { name: '004', exact: true }).waitFor();
     await page.getByRole('button', { name: 'Set on 3 clips' }).click();
-    await until('the takes', async () => (await sheet('a002c')).lines.map((line) => line.identity.take).join() === '001,002,004');
+    await until(
+      'the takes',
+      async () => (await sheet('a002c')).lines.map((line) => line.identity.take).join() === '001,002,004',
+    );
     await page.getByRole('button', { name: 'Filters' }).click();
     await page.getByLabel('Name for this filter').fill('Second A card');
     await page.getByRole('button', { name: 'Keep', exact: true }).click();
@@ -114,7 +144,13 @@ describe('the clips that came', () => {
     const video = page.locator('video');
     await page.keyboard.press(' ');
     await until('playing', () => video.evaluate((element: HTMLVideoElement) => element.currentTime > 0.3));
-    expect(await video.evaluate((element: HTMLVideoElement) => [element.videoWidth, element.videoHeight, (element as unknown as { webkitAudioDecodedByteCount: number }).webkitAudioDecodedByteCount > 0])).toEqual([960, 540, true]);
+    expect(
+      await video.evaluate((element: HTMLVideoElement) => [
+        element.videoWidth,
+        element.videoHeight,
+        (element as unknown as { webkitAudioDecodedByteCount: number }).webkitAudioDecodedByteCount > 0,
+      ]),
+    ).toEqual([960, 540, true]);
     await page.keyboard.press('k');
     await page.keyboard.press('Home');
     const player = page.getByRole('region', { name: 'Player' });
@@ -131,7 +167,10 @@ describe('the clips that came', () => {
   it('stand in the day report', async () => {
     await page.goto(`${site.address}/p/${production.id}/arrivals/report`);
     await page.getByRole('region', { name: 'Roll A002' }).getByText('missing A002C003').waitFor();
-    await page.getByRole('region', { name: 'Roll A002' }).getByText('The card may be cleared', { exact: false }).waitFor();
+    await page
+      .getByRole('region', { name: 'Roll A002' })
+      .getByText('The card may be cleared', { exact: false })
+      .waitFor();
     expect(await page.getByRole('link', { name: 'CSV' }).getAttribute('href')).toContain('report.csv?day=day-2');
   });
 });

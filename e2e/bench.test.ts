@@ -9,7 +9,9 @@ const demo = useDemoSite();
 let site: Site;
 let page: Page;
 let production: string;
-beforeAll(() => { ({ site, page, production } = demo()); });
+beforeAll(() => {
+  ({ site, page, production } = demo());
+});
 
 const benchOf = async (stem: string): Promise<BenchAnswer> => {
   const { lines } = await site.api<ClipsAnswer>(`/productions/${production}/clips`);
@@ -83,22 +85,25 @@ describe('the bench', () => {
     await page.getByRole('button', { name: 'use core' }).click();
     await page.getByText('core: asked for').waitFor();
     const byCore = await shot();
-    const apart = await page.evaluate(async ([a, b]) => {
-      const pixels = async (data: string): Promise<Uint8ClampedArray> => {
-        const image = new Image();
-        image.src = `data:image/png;base64,${data}`;
-        await image.decode();
-        const target = document.createElement('canvas');
-        [target.width, target.height] = [image.width, image.height];
-        const context = target.getContext('2d') as CanvasRenderingContext2D;
-        context.drawImage(image, 0, 0);
-        return context.getImageData(0, 0, image.width, image.height).data;
-      };
-      const [one, other] = [await pixels(a as string), await pixels(b as string)];
-      let sum = 0;
-      for (let i = 0; i < one.length; i += 1) sum += Math.abs((one[i] as number) - (other[i] as number));
-      return sum / one.length;
-    }, [byCard.toString('base64'), byCore.toString('base64')]);
+    const apart = await page.evaluate(
+      async ([a, b]) => {
+        const pixels = async (data: string): Promise<Uint8ClampedArray> => {
+          const image = new Image();
+          image.src = `data:image/png;base64,${data}`;
+          await image.decode();
+          const target = document.createElement('canvas');
+          [target.width, target.height] = [image.width, image.height];
+          const context = target.getContext('2d') as CanvasRenderingContext2D;
+          context.drawImage(image, 0, 0);
+          return context.getImageData(0, 0, image.width, image.height).data;
+        };
+        const [one, other] = [await pixels(a as string), await pixels(b as string)];
+        let sum = 0;
+        for (let i = 0; i < one.length; i += 1) sum += Math.abs((one[i] as number) - (other[i] as number));
+        return sum / one.length;
+      },
+      [byCard.toString('base64'), byCore.toString('base64')],
+    );
     expect(apart).toBeLessThan(1.5);
     await page.getByRole('button', { name: 'try the card' }).click();
     await page.getByRole('button', { name: 'side by side' }).click();
@@ -115,7 +120,16 @@ describe('the bench', () => {
     await page.getByRole('button', { name: 'Mute Evening balance' }).click();
     await page.getByRole('button', { name: 'Use on 2 clips' }).click();
     await page.getByText('Used on 2 clips').waitFor();
-    expect(await benchOf('A001C004')).toMatchObject({ from: { scope: 'group' }, chain: { input: 'slog3-sgamut3cine', steps: [{ name: 'Evening balance', muted: true }, { name: 'Estuary night', muted: false }] } });
+    expect(await benchOf('A001C004')).toMatchObject({
+      from: { scope: 'group' },
+      chain: {
+        input: 'slog3-sgamut3cine',
+        steps: [
+          { name: 'Evening balance', muted: true },
+          { name: 'Estuary night', muted: false },
+        ],
+      },
+    });
     await page.getByRole('button', { name: 'Undo' }).click();
     await page.getByText('Undone').waitFor();
     expect((await benchOf('A001C004')).chain).toBeNull();
@@ -138,14 +152,20 @@ describe('the cabinet', () => {
     await page.getByRole('img', { name: 'Response of greys and of each channel' }).waitFor();
     await page.getByLabel('LUT and CDL files').setInputFiles([
       { name: 'broken.cube', mimeType: 'text/plain', buffer: Buffer.from('LUT_1D_SIZE 2\n0 0 0\n0,5 0,5 0,5\n') },
-      { name: 'lamp.cube', mimeType: 'text/plain', buffer: Buffer.from('TITLE "Lamp"\nLUT_1D_SIZE 3\n0 0 0\n0.4 0.4 0.4\n1 1 1\n') },
+      {
+        name: 'lamp.cube',
+        mimeType: 'text/plain',
+        buffer: Buffer.from('TITLE "Lamp"\nLUT_1D_SIZE 3\n0 0 0\n0.4 0.4 0.4\n1 1 1\n'),
+      },
     ]);
     await page.getByText('broken.cube: line 3: 0,5 is written with a comma').waitFor();
     await page.getByRole('article', { name: 'Lamp' }).waitFor();
     await page.getByLabel('Tags, with commas').fill('test, lamp');
     await page.getByRole('button', { name: 'Keep name and tags' }).click();
     await page.getByText('table of 3 · test, lamp').waitFor();
-    expect((await site.api<LutLine[]>('/luts')).find((lut) => lut.name === 'Lamp')).toMatchObject({ tags: ['test', 'lamp'] });
+    expect((await site.api<LutLine[]>('/luts')).find((lut) => lut.name === 'Lamp')).toMatchObject({
+      tags: ['test', 'lamp'],
+    });
   });
 
   it('says in the recipe what becomes of the chain', async () => {
@@ -154,6 +174,8 @@ describe('the cabinet', () => {
     await page.getByLabel('Brought to').waitFor();
     await page.getByRole('button', { name: 'Keep', exact: true }).click();
     await page.getByText('version 2').first().waitFor();
-    expect((await site.api<object[]>('/recipes'))[0]).toMatchObject({ definition: { deliverables: [{ colour: { kind: 'brought', state: 'acescct' } }, { colour: { kind: 'baked' } }] } });
+    expect((await site.api<object[]>('/recipes'))[0]).toMatchObject({
+      definition: { deliverables: [{ colour: { kind: 'brought', state: 'acescct' } }, { colour: { kind: 'baked' } }] },
+    });
   });
 });

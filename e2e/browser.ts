@@ -4,6 +4,14 @@ import { chromium, type Browser } from 'playwright-core';
 export function openBrowser(): Promise<Browser> {
   return chromium.launch({
     executablePath: process.env.RELAY_CHROMIUM ?? '/usr/bin/chromium',
-    args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'],
+    args: [
+      '--no-sandbox',
+      '--disable-gpu',
+      '--disable-quic',
+      '--no-first-run',
+      '--disable-background-networking',
+      '--disable-component-update',
+      '--disable-sync',
+    ],
   });
 }

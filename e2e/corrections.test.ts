@@ -9,11 +9,14 @@ const demo = useDemoSite();
 let site: Site;
 let page: Page;
 let production: string;
-beforeAll(() => { ({ site, page, production } = demo()); });
+beforeAll(() => {
+  ({ site, page, production } = demo());
+});
 
 const held = async (stem: string): Promise<BenchAnswer['held']['fields']> => {
   const { lines } = await site.api<ClipsAnswer>(`/productions/${production}/clips`);
-  return (await site.api<BenchAnswer>(`/clips/${lines.find((line) => line.stem === stem)?.id ?? ''}/bench`)).held.fields;
+  return (await site.api<BenchAnswer>(`/clips/${lines.find((line) => line.stem === stem)?.id ?? ''}/bench`)).held
+    .fields;
 };
 const choice = (name: string): Locator => page.getByRole('combobox', { name, exact: true });
 const willDo = (text: string | RegExp): Promise<void> => page.getByText(text).first().waitFor();
@@ -28,7 +31,9 @@ describe('corrections on the bench', () => {
     await openPart('time', /1280×720/);
     await choice('What becomes of the frames').selectOption('relabel');
     await willDo(/59\.94 played at 23\.976, 2\.5× slower/);
-    expect(await page.getByRole('img', { name: 'Which original frames each output frame shows' }).locator('line').count()).toBe(8);
+    expect(
+      await page.getByRole('img', { name: 'Which original frames each output frame shows' }).locator('line').count(),
+    ).toBe(8);
     await page.getByText('2.002 s → 5.005 s').waitFor();
     await page.getByRole('button', { name: 'Use on 1 clip' }).click();
     await until('the rule', async () => (await held('S009C001')).time?.kind === 'relabel');
@@ -49,7 +54,11 @@ describe('corrections on the bench', () => {
     await openPart('sound', /1920×1080 · 23\.976p/);
     await page.getByText(/LUFS/).nth(1).waitFor();
     await choice('Channels').selectOption('pick');
-    for (const silent of ['1', '3', '4', '6']) await page.getByRole('group', { name: /^Channels/ }).getByRole('button', { name: silent, exact: true }).click();
+    for (const silent of ['1', '3', '4', '6'])
+      await page
+        .getByRole('group', { name: /^Channels/ })
+        .getByRole('button', { name: silent, exact: true })
+        .click();
     await willDo(/channels 2 and 5 kept/i);
     await page.getByRole('button', { name: 'Use on 2 clips' }).click();
     await until('the rule', async () => (await held('A001C004')).sound?.kind === 'pick');
@@ -61,7 +70,10 @@ describe('corrections on the bench', () => {
     await willDo(/The middle 1174×661 is kept/);
     const video = page.locator('video');
     await video.waitFor({ timeout: 60_000 });
-    await until('the preview to play', async () => (await video.evaluate((one: HTMLVideoElement) => one.readyState)) >= 2);
+    await until(
+      'the preview to play',
+      async () => (await video.evaluate((one: HTMLVideoElement) => one.readyState)) >= 2,
+    );
     expect(await video.evaluate((one: HTMLVideoElement) => [one.videoWidth, one.error])).toEqual([1280, null]);
     expect((await held('S009C001')).repair ?? null).toBeNull();
   });
@@ -71,13 +83,23 @@ describe('corrections of a selection in the sheet', () => {
   it('say mixed where clips differ, and change only what is touched', async () => {
     await page.goto(`${site.address}/p/${production}/clips`);
     await page.getByRole('row').filter({ hasText: 'C001C011' }).click();
-    await page.getByRole('row').filter({ hasText: 'C001C012' }).click({ modifiers: ['Control'] });
-    await page.getByText(/^mixed/).first().waitFor();
+    await page
+      .getByRole('row')
+      .filter({ hasText: 'C001C012' })
+      .click({ modifiers: ['Control'] });
+    await page
+      .getByText(/^mixed/)
+      .first()
+      .waitFor();
     await page.getByRole('group', { name: 'Correct' }).getByRole('button', { name: 'time' }).click();
     await choice('What becomes of the frames').selectOption('relabel');
     await page.getByRole('combobox', { name: 'To', exact: true }).selectOption({ label: '25.000' });
     await page.getByRole('button', { name: 'Use on 2 clips' }).click();
-    await until('both', async () => (await held('C001C011')).time?.kind === 'relabel' && (await held('C001C012')).time?.kind === 'relabel');
+    await until(
+      'both',
+      async () =>
+        (await held('C001C011')).time?.kind === 'relabel' && (await held('C001C012')).time?.kind === 'relabel',
+    );
     // What was not touched stays as each had it.
     expect([(await held('C001C011')).squeeze?.num, (await held('C001C012')).squeeze ?? null]).toEqual([4, null]);
   });

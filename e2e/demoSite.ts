@@ -12,7 +12,10 @@ export interface DemoSite {
   production: string;
 }
 
-/** Starts a site and a browser before a file's tests, and ends both after them; errors that the page throws, or that its own policy stops, fail the file. */
+/**
+ * Starts a site and a browser before a file's tests, and ends both after them; errors that the page throws, or that its
+ * own policy stops, fail the file.
+ */
 export function useDemoSite(): () => DemoSite {
   let made: DemoSite | null = null;
   let browser: Browser | undefined;
@@ -22,10 +25,15 @@ export function useDemoSite(): () => DemoSite {
     browser = opened;
     const page = await opened.newPage({ viewport: { width: 1280, height: 800 } });
     page.on('pageerror', (error) => troubles.push(error.message));
-    page.on('console', (message) => { if (message.type() === 'error' && /Content Security/.test(message.text())) troubles.push(message.text()); });
+    page.on('console', (message) => {
+      if (message.type() === 'error' && /Content Security/.test(message.text())) troubles.push(message.text());
+    });
     const production = (await site.api<ProductionAnswer[]>('/productions'))[0]?.id as string;
     made = { site, page, production };
-    await until('the clips', async () => (await site.api<ProductionAnswer>(`/productions/${production}`)).counts.clips === 12);
+    await until(
+      'the clips',
+      async () => (await site.api<ProductionAnswer>(`/productions/${production}`)).counts.clips === 12,
+    );
   });
   afterAll(async () => {
     await browser?.close();

@@ -32,7 +32,9 @@ afterAll(async () => {
 });
 
 async function finalFiles(folder: string): Promise<string[]> {
-  const names = await readdir(join(site.home, 'demo/shuttle', folder), { recursive: true, withFileTypes: true }).catch(() => []);
+  const names = await readdir(join(site.home, 'demo/shuttle', folder), { recursive: true, withFileTypes: true }).catch(
+    () => [],
+  );
   return names.filter((entry) => entry.isFile()).map((entry) => entry.name);
 }
 
@@ -42,7 +44,9 @@ describe('the first ten minutes', () => {
     await page.getByRole('grid', { name: 'Clips' }).waitFor();
     expect(await page.getByText('12 clips', { exact: true }).count()).toBe(1);
     expect(await page.getByRole('row', { selected: false }).count()).toBeGreaterThan(8);
-    await until('all clips looked at', async () => (await site.api<ClipsAnswer>(`/productions/${production.id}/clips`)).lines.every((line) => line.looked));
+    await until('all clips looked at', async () =>
+      (await site.api<ClipsAnswer>(`/productions/${production.id}/clips`)).lines.every((line) => line.looked),
+    );
     expect((await site.api<RunLine[]>(`/productions/${production.id}/runs`)).length).toBe(0);
   });
 
@@ -74,7 +78,8 @@ describe('the first ten minutes', () => {
     await page.waitForURL(/\/runs\/[0-9a-f-]{36}$/);
     const id = page.url().split('/').at(-1) as string;
     const run = (): Promise<RunAnswer> => site.api<RunAnswer>(`/runs/${id}`);
-    const running = (): Promise<RunAnswer['legLines'][number] | undefined> => run().then((now) => now.legLines.find((leg) => leg.state === 'running' && leg.framesDone > 0));
+    const running = (): Promise<RunAnswer['legLines'][number] | undefined> =>
+      run().then((now) => now.legLines.find((leg) => leg.state === 'running' && leg.framesDone > 0));
     const kill = async (which: 'workerPid' | 'databasePid' | 'serverPid'): Promise<void> => {
       const pid = (await site.pids())[which];
       process.kill(pid, 'SIGKILL');
@@ -84,7 +89,17 @@ describe('the first ten minutes', () => {
     const first = await until('a leg under way', running);
     await kill('workerPid');
     const again = Date.now();
-    await until('the killed leg taken up again', async () => (await run()).legLines.find((leg) => leg.id === first.id && ['running', 'proving', 'proved'].includes(leg.state) && leg.startedAt !== first.startedAt), 60);
+    await until(
+      'the killed leg taken up again',
+      async () =>
+        (await run()).legLines.find(
+          (leg) =>
+            leg.id === first.id &&
+            ['running', 'proving', 'proved'].includes(leg.state) &&
+            leg.startedAt !== first.startedAt,
+        ),
+      60,
+    );
     expect((Date.now() - again) / 1000).toBeLessThan(30);
 
     await until('a leg under way', running);
@@ -104,7 +119,11 @@ describe('the first ten minutes', () => {
     });
     expect(files.filter((name) => name.endsWith('.mov'))).toHaveLength(24);
     // A sheet may be written at this very moment; nothing hidden stays.
-    await until('nothing hidden left', async () => (await finalFiles('salt-lantern')).every((name) => !name.startsWith('.')), 30);
+    await until(
+      'nothing hidden left',
+      async () => (await finalFiles('salt-lantern')).every((name) => !name.startsWith('.')),
+      30,
+    );
     // No FFmpeg outlives the worker that started it.
     expect((await call('pgrep', ['-f', `${site.home}/demo/shuttle`])).stdout).toBe('');
   });
@@ -118,8 +137,17 @@ describe('the first ten minutes', () => {
     await page.keyboard.press('ArrowRight');
     await page.getByText('2 of 72').waitFor();
     await page.getByText('10:02:11:09').first().waitFor();
-    const pictures = await Promise.all(['Original', 'Intermediate'].map((name) => page.getByRole('img', { name }).evaluate((image: HTMLImageElement) => [image.naturalWidth, image.naturalHeight])));
-    expect(pictures).toEqual([[1920, 1080], [1920, 1080]]);
+    const pictures = await Promise.all(
+      ['Original', 'Intermediate'].map((name) =>
+        page
+          .getByRole('img', { name })
+          .evaluate((image: HTMLImageElement) => [image.naturalWidth, image.naturalHeight]),
+      ),
+    );
+    expect(pictures).toEqual([
+      [1920, 1080],
+      [1920, 1080],
+    ]);
     await page.getByRole('link', { name: 'Checks' }).click();
     await page.getByRole('button', { name: 'needs eyes 2' }).click();
     expect(await page.getByRole('listitem').filter({ hasText: 'P000_0008' }).count()).toBe(2);
@@ -140,11 +168,23 @@ describe('the first ten minutes', () => {
   it('stops a run and retries it', async () => {
     const recipe = (await site.api<RecipeAnswer[]>('/recipes'))[0] as RecipeAnswer;
     const { ids } = await site.api<ClipsAnswer>(`/productions/${production.id}/clips?filter=A001`);
-    const { id } = await site.api<RunAnswer>(`/productions/${production.id}/runs`, { clips: ids, recipe: recipe.id, store: 'shuttle', folder: 'stopped', name: 'Stopped', asTheyAre: true });
+    const { id } = await site.api<RunAnswer>(`/productions/${production.id}/runs`, {
+      clips: ids,
+      recipe: recipe.id,
+      store: 'shuttle',
+      folder: 'stopped',
+      name: 'Stopped',
+      asTheyAre: true,
+    });
     await page.goto(`${site.address}/p/${production.id}/runs/${id}`);
-    await until('a leg under way', async () => (await site.api<RunAnswer>(`/runs/${id}`)).legLines.find((leg) => leg.framesDone > 0));
+    await until('a leg under way', async () =>
+      (await site.api<RunAnswer>(`/runs/${id}`)).legLines.find((leg) => leg.framesDone > 0),
+    );
     await page.getByRole('button', { name: 'Stop the run' }).click();
-    await page.getByRole('option', { name: /stopped/ }).nth(1).waitFor();
+    await page
+      .getByRole('option', { name: /stopped/ })
+      .nth(1)
+      .waitFor();
     expect(await finalFiles('stopped')).toEqual([]);
     await page.getByRole('button', { name: 'Retry 2 legs' }).click();
     await until('the end', async () => (await site.api<RunAnswer>(`/runs/${id}`)).legs.proved === 2);
@@ -168,8 +208,13 @@ describe('the first ten minutes', () => {
 });
 
 describe('what the server refuses', () => {
-  const ask = async (path: string, init: RequestInit = {}): Promise<number> => (await fetch(`${site.address}/api${path}`, init)).status;
-  const post = (body: unknown, headers: Record<string, string> = {}): RequestInit => ({ method: 'POST', body: typeof body === 'string' ? body : JSON.stringify(body), headers: { 'Content-Type': 'application/json', ...headers } });
+  const ask = async (path: string, init: RequestInit = {}): Promise<number> =>
+    (await fetch(`${site.address}/api${path}`, init)).status;
+  const post = (body: unknown, headers: Record<string, string> = {}): RequestInit => ({
+    method: 'POST',
+    body: typeof body === 'string' ? body : JSON.stringify(body),
+    headers: { 'Content-Type': 'application/json', ...headers },
+  });
 
   it('folders outside a store, ids that are none, bad bodies, names twice, pages from elsewhere', async () => {
     expect(await ask('/stores/estuary-raid/folders?folder=../..')).toBe(404);
@@ -183,8 +228,15 @@ describe('what the server refuses', () => {
     const recipe = (await site.api<RecipeAnswer[]>('/recipes'))[0] as RecipeAnswer;
     const { ids } = await site.api<ClipsAnswer>(`/productions/${production.id}/clips`);
     const choice = { clips: ids, recipe: recipe.id, name: 'x' };
-    expect(await ask(`/productions/${production.id}/runs`, post({ ...choice, store: 'shuttle', folder: '../../..' }))).toBe(400);
-    expect(await ask(`/productions/${production.id}/runs`, post({ ...choice, store: 'estuary-raid', folder: 'salt-lantern/out' }))).toBe(400);
+    expect(
+      await ask(`/productions/${production.id}/runs`, post({ ...choice, store: 'shuttle', folder: '../../..' })),
+    ).toBe(400);
+    expect(
+      await ask(
+        `/productions/${production.id}/runs`,
+        post({ ...choice, store: 'estuary-raid', folder: 'salt-lantern/out' }),
+      ),
+    ).toBe(400);
   });
 });
 
@@ -200,6 +252,9 @@ describe('stopping and starting', () => {
     const from = Date.now();
     site = await startSite(home);
     expect((Date.now() - from) / 1000).toBeLessThan(10);
-    expect((await site.api<ProductionAnswer[]>('/productions')).map((one) => one.name).sort()).toEqual(['Salt Lantern', 'Second Tide']);
+    expect((await site.api<ProductionAnswer[]>('/productions')).map((one) => one.name).sort()).toEqual([
+      'Salt Lantern',
+      'Second Tide',
+    ]);
   });
 });

@@ -12,10 +12,13 @@ const demo = useDemoSite();
 let site: Site;
 let page: Page;
 let production: string;
-beforeAll(() => { ({ site, page, production } = demo()); });
+beforeAll(() => {
+  ({ site, page, production } = demo());
+});
 
 const recipes = (): Promise<RecipeAnswer[]> => site.api<RecipeAnswer[]>('/recipes');
-const named = async (name: string): Promise<RecipeAnswer | undefined> => (await recipes()).find(({ definition }) => definition.name === name);
+const named = async (name: string): Promise<RecipeAnswer | undefined> =>
+  (await recipes()).find(({ definition }) => definition.name === name);
 const paths = (on: Page): Locator => on.getByRole('list', { name: 'Paths' });
 
 describe('recipes', () => {
@@ -45,18 +48,32 @@ describe('recipes', () => {
 
   it('are copied and said anew: codec, size, wrapper; what cannot be together is not offered', async () => {
     await page.getByRole('button', { name: 'Copy', exact: true }).click();
-    await until('the copy', async () => (await page.getByLabel('Name of the recipe').inputValue()) === 'Finish and cut, a copy');
+    await until(
+      'the copy',
+      async () => (await page.getByLabel('Name of the recipe').inputValue()) === 'Finish and cut, a copy',
+    );
     await page.getByLabel('Name of the recipe').fill('Night proxies');
     await page.getByRole('button', { name: 'Take the intermediate out' }).click();
     await page.getByLabel('Codec of the proxy').selectOption('hevc');
     await page.getByLabel('What is asked of the proxy').selectOption('share');
     await page.getByLabel('Share of the proxy, percent').fill('30');
-    expect(await page.getByLabel('Wrapper of the proxy').locator('option').allTextContents()).toEqual(['MOV', 'MP4', 'Matroska']);
+    expect(await page.getByLabel('Wrapper of the proxy').locator('option').allTextContents()).toEqual([
+      'MOV',
+      'MP4',
+      'Matroska',
+    ]);
     await page.getByLabel('Wrapper of the proxy').selectOption('mp4');
-    expect(await page.getByLabel('Sound of the proxy').locator('option').allTextContents()).toEqual(['AAC, 64 kb/s a channel', 'AAC, 96 kb/s a channel', 'AAC, 160 kb/s a channel']);
+    expect(await page.getByLabel('Sound of the proxy').locator('option').allTextContents()).toEqual([
+      'AAC, 64 kb/s a channel',
+      'AAC, 96 kb/s a channel',
+      'AAC, 160 kb/s a channel',
+    ]);
     await page.getByText('MP4 keeps no reel').waitFor();
     await page.getByRole('button', { name: 'Keep', exact: true }).click();
-    await until('the recipe', async () => (await named('Night proxies'))?.definition.deliverables[0]?.wrapper === 'mp4');
+    await until(
+      'the recipe',
+      async () => (await named('Night proxies'))?.definition.deliverables[0]?.wrapper === 'mp4',
+    );
     expect((await named('Night proxies'))?.version).toBe(2);
   });
 
@@ -70,41 +87,76 @@ describe('recipes', () => {
     const roll = page.getByRole('button', { name: 'roll, drag to move' });
     await roll.focus();
     await page.keyboard.press('Space');
-    for (let i = 0; i < 2; i += 1) { await page.waitForTimeout(150); await page.keyboard.press('ArrowLeft'); }
+    for (let i = 0; i < 2; i += 1) {
+      await page.waitForTimeout(150);
+      await page.keyboard.press('ArrowLeft');
+    }
     await page.waitForTimeout(150);
     await page.keyboard.press('Space');
-    await until('the new order', async () => (await page.getByLabel('Path pattern of the proxy').inputValue()).startsWith('[roll]'));
+    await until('the new order', async () =>
+      (await page.getByLabel('Path pattern of the proxy').inputValue()).startsWith('[roll]'),
+    );
     await page.getByLabel('Path pattern of the proxy').fill('[roll]/[stem]_[raster]');
     await page.getByRole('button', { name: 'Keep', exact: true }).click();
-    await until('the pattern', async () => (await named('Night proxies'))?.definition.deliverables[0]?.path?.pattern === '[roll]/[stem]_[raster]');
+    await until(
+      'the pattern',
+      async () =>
+        (await named('Night proxies'))?.definition.deliverables[0]?.path?.pattern === '[roll]/[stem]_[raster]',
+    );
   });
 
   it('keep every version; an old run stays what it was made with', async () => {
-    const before = await named('Night proxies') as RecipeAnswer;
+    const before = (await named('Night proxies')) as RecipeAnswer;
     const { lines } = await site.api<ClipsAnswer>(`/productions/${production}/clips`);
     const clips = lines.filter(({ stem }) => stem === 'S009C001').map(({ id }) => id);
-    const run = await site.api<RunAnswer>(`/productions/${production}/runs`, { clips, recipe: before.id, store: 'shuttle', folder: 'night', name: 'Night', asTheyAre: true });
+    const run = await site.api<RunAnswer>(`/productions/${production}/runs`, {
+      clips,
+      recipe: before.id,
+      store: 'shuttle',
+      folder: 'night',
+      name: 'Night',
+      asTheyAre: true,
+    });
     await page.getByLabel('Path pattern of the proxy').fill('[stem]_[counter]');
     await page.getByRole('button', { name: 'Keep', exact: true }).click();
     await until('the version', async () => (await named('Night proxies'))?.version === before.version + 1);
-    await until('the run', async () => ['proved', 'failed', 'needs eyes'].includes((await site.api<RunAnswer>(`/runs/${run.id}`)).legLines[0]?.state ?? ''), 90_000);
+    await until(
+      'the run',
+      async () =>
+        ['proved', 'failed', 'needs eyes'].includes(
+          (await site.api<RunAnswer>(`/runs/${run.id}`)).legLines[0]?.state ?? '',
+        ),
+      90_000,
+    );
     const done = await site.api<RunAnswer>(`/runs/${run.id}`);
     expect(done.legLines[0]?.state).toBe('proved');
-    expect(JSON.stringify(await site.api(`/legs/${done.legLines[0]?.id ?? ''}`))).toContain('proxy/S009/S009C001_960x540.mp4');
+    expect(JSON.stringify(await site.api(`/legs/${done.legLines[0]?.id ?? ''}`))).toContain(
+      'proxy/S009/S009C001_960x540.mp4',
+    );
     await page.getByRole('button', { name: 'Versions' }).click();
-    await page.getByRole('list', { name: 'Earlier versions' }).getByRole('listitem').first().getByRole('button', { name: 'Take it up again' }).click();
+    await page
+      .getByRole('list', { name: 'Earlier versions' })
+      .getByRole('listitem')
+      .first()
+      .getByRole('button', { name: 'Take it up again' })
+      .click();
     expect(await page.getByLabel('Path pattern of the proxy').inputValue()).toBe('[roll]/[stem]_[raster]');
     await page.getByRole('button', { name: 'Take back' }).click();
   });
 
   it('are saved as files and brought in again; what is no recipe is refused with the reason', async () => {
-    const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Save as a file' }).click()]);
+    const [download] = await Promise.all([
+      page.waitForEvent('download'),
+      page.getByRole('button', { name: 'Save as a file' }).click(),
+    ]);
     expect(download.suggestedFilename()).toBe('night-proxies.json');
     const file = join(await scratchFolder(), 'night-proxies.json');
     await download.saveAs(file);
     await page.getByLabel('A recipe file').setInputFiles(file);
     await until('the recipe brought in', async () => (await named('Night proxies 2'))?.group === 'Brought in');
-    expect((await named('Night proxies 2'))?.definition.deliverables).toEqual((await named('Night proxies'))?.definition.deliverables);
+    expect((await named('Night proxies 2'))?.definition.deliverables).toEqual(
+      (await named('Night proxies'))?.definition.deliverables,
+    );
     await writeFile(file, '{"version": 1, "name": "x", "deliverables": []}');
     await page.getByLabel('A recipe file').setInputFiles(file);
     await page.getByText('night-proxies.json is no recipe').waitFor();
@@ -112,9 +164,19 @@ describe('recipes', () => {
     await until('its removal', async () => (await named('Night proxies 2')) === undefined);
   });
 
-  it('cannot be said anew over somebody else\'s words', async () => {
-    const one = await named('Archive') as RecipeAnswer;
-    const put = (seen: number): Promise<Response> => fetch(`${site.address}/api/recipes/${one.id}`, { method: 'PUT', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({ definition: { ...one.definition, name: 'Archive' }, group: one.group, note: `seen ${seen}`, seen }) });
+  it("cannot be said anew over somebody else's words", async () => {
+    const one = (await named('Archive')) as RecipeAnswer;
+    const put = (seen: number): Promise<Response> =>
+      fetch(`${site.address}/api/recipes/${one.id}`, {
+        method: 'PUT',
+        headers: { 'Content-Type': 'application/json' },
+        body: JSON.stringify({
+          definition: { ...one.definition, name: 'Archive' },
+          group: one.group,
+          note: `seen ${seen}`,
+          seen,
+        }),
+      });
     expect((await put(one.version)).status).toBe(200);
     expect((await put(one.version + 7)).status).toBe(409);
   });

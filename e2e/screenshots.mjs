@@ -9,10 +9,28 @@ import { chromium } from 'playwright-core';
 const here = join(import.meta.dirname, '..');
 const home = mkdtempSync(join(tmpdir(), 'relay-shots-'));
 chmodSync(home, 0o755);
-const site = spawn(process.execPath, [join(here, 'build', 'relay.mjs'), 'start', '--port', '0'], { env: { ...process.env, RELAY_HOME: home, RELAY_DEMO: join(here, '.relay', 'painted') } });
-const address = await new Promise((resolve) => site.stdout.on('data', (chunk) => { const found = /ready at (\S+)/.exec(String(chunk)); if (found) resolve(found[1]); }));
+const site = spawn(process.execPath, [join(here, 'build', 'relay.mjs'), 'start', '--port', '0'], {
+  env: { ...process.env, RELAY_HOME: home, RELAY_DEMO: join(here, '.relay', 'painted') },
+});
+const address = await new Promise((resolve) =>
+  site.stdout.on('data', (chunk) => {
+    const found = /ready at (\S+)/.exec(String(chunk));
+    if (found) resolve(found[1]);
+  }),
+);
 
-const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'] });
+const browser = await chromium.launch({
+  executablePath: '/usr/bin/chromium',
+  args: [
+    '--no-sandbox',
+    '--disable-gpu',
+    '--disable-quic',
+    '--no-first-run',
+    '--disable-background-networking',
+    '--disable-component-update',
+    '--disable-sync',
+  ],
+});
 const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
 const shot = async (name) => {
   await page.waitForTimeout(700);
@@ -64,8 +82,14 @@ await page.getByText('24 outputs of 12 clips').waitFor();
 await shot('prepare');
 await page.keyboard.press('Enter');
 await page.waitForURL(/\/runs\//);
-await page.getByRole('option', { name: /proved/ }).nth(2).waitFor({ timeout: 120_000 });
-await page.getByRole('option', { name: /running/ }).first().click();
+await page
+  .getByRole('option', { name: /proved/ })
+  .nth(2)
+  .waitFor({ timeout: 120_000 });
+await page
+  .getByRole('option', { name: /running/ })
+  .first()
+  .click();
 await shot('run');
 await page.getByText('Ended', { exact: true }).waitFor({ timeout: 240_000 });
 await page.getByRole('option', { name: /needs eyes/ }).click();

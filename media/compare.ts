@@ -16,11 +16,32 @@ export async function likeness(outputPath: string, sourcePath: string, plan: Out
   const graph = [
     `[0:v:0]settb=1/1000,setpts=N,split[a][b]`,
     `[1:v:0]${pictureFilters(plan)},settb=1/1000,setpts=N,split[c][d]`,
-    '[a][c]psnr=shortest=1[x]', '[b][d]ssim=shortest=1[y]',
+    '[a][c]psnr=shortest=1[x]',
+    '[b][d]ssim=shortest=1[y]',
   ].join(';');
-  const ended = await run(ffmpeg, ['-hide_banner', '-v', 'info', '-nostats', ...inputArguments(outputPath), ...inputArguments(sourcePath), '-filter_complex', graph, '-map', '[x]', '-f', 'null', '-', '-map', '[y]', '-f', 'null', '-']);
+  const ended = await run(ffmpeg, [
+    '-hide_banner',
+    '-v',
+    'info',
+    '-nostats',
+    ...inputArguments(outputPath),
+    ...inputArguments(sourcePath),
+    '-filter_complex',
+    graph,
+    '-map',
+    '[x]',
+    '-f',
+    'null',
+    '-',
+    '-map',
+    '[y]',
+    '-f',
+    'null',
+    '-',
+  ]);
   const psnr = /PSNR.*?average:(\S+)/.exec(ended.stderr)?.[1];
   const ssim = /SSIM.*?All:(\S+)/.exec(ended.stderr)?.[1];
-  if (psnr === undefined || ssim === undefined) throw new Error(`${outputPath} could not be compared: ${ended.stderr.trim().split('\n').at(-1) ?? ''}`);
+  if (psnr === undefined || ssim === undefined)
+    throw new Error(`${outputPath} could not be compared: ${ended.stderr.trim().split('\n').at(-1) ?? ''}`);
   return { psnr: psnr === 'inf' ? Infinity : Number(psnr), ssim: Number(ssim) };
 }

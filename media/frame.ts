@@ -14,7 +14,13 @@ export interface Frame {
  * The frame shown at `seconds`, its samples as the file holds them (no LUT, no change of matrix; full range brought to
  * legal), as stored unless wider than `widest`. Null when there is no picture there.
  */
-export async function frameAt(path: string, video: VideoDescription, seconds: number, widest: number, signal: AbortSignal): Promise<Frame | null> {
+export async function frameAt(
+  path: string,
+  video: VideoDescription,
+  seconds: number,
+  widest: number,
+  signal: AbortSignal,
+): Promise<Frame | null> {
   const from = Math.max(0, seconds - 0.5 / toNumber(video.rate));
   const { raster } = video;
   const width = Math.min(raster.width, widest);
@@ -22,12 +28,40 @@ export async function frameAt(path: string, video: VideoDescription, seconds: nu
   const scale = `scale=${width}:${height}:flags=bicubic+accurate_rnd:in_range=${video.colour.range === 'full' ? 'pc' : 'tv'}:out_range=tv:interl=${video.scan === 'progressive' ? 0 : 1}`;
   const shot = async (seek: readonly string[], filters: string): Promise<Frame | null> => {
     const chunks: Buffer[] = [];
-    await run(ffmpeg, ['-v', 'error', ...seek, '-noautorotate', ...inputArguments(path), '-map', '0:v:0', '-frames:v', '1', '-vf', filters, '-f', 'rawvideo', '-pix_fmt', 'yuv444p16le', 'pipe:1'], {
-      signal, onData: (chunk) => { chunks.push(chunk); }, maxStdoutBytes: 0,
-    });
+    await run(
+      ffmpeg,
+      [
+        '-v',
+        'error',
+        ...seek,
+        '-noautorotate',
+        ...inputArguments(path),
+        '-map',
+        '0:v:0',
+        '-frames:v',
+        '1',
+        '-vf',
+        filters,
+        '-f',
+        'rawvideo',
+        '-pix_fmt',
+        'yuv444p16le',
+        'pipe:1',
+      ],
+      {
+        signal,
+        onData: (chunk) => {
+          chunks.push(chunk);
+        },
+        maxStdoutBytes: 0,
+      },
+    );
     const planes = Buffer.concat(chunks);
     return planes.length === width * height * 6 ? { width, height, planes } : null;
   };
   // A stream with one whole picture at its start is sought beyond it: then it is decoded from there.
-  return (await shot(['-ss', from.toFixed(6)], scale)) ?? (signal.aborted ? null : shot([], `setpts=PTS-STARTPTS,trim=start=${from.toFixed(6)},${scale}`));
+  return (
+    (await shot(['-ss', from.toFixed(6)], scale)) ??
+    (signal.aborted ? null : shot([], `setpts=PTS-STARTPTS,trim=start=${from.toFixed(6)},${scale}`))
+  );
 }

@@ -39,11 +39,23 @@ export interface ServerSettings {
 
 /** Where every kind of what a page loads may come from: from here, and nowhere else. */
 const sources = {
-  'default-src': ["'none'"], 'script-src': ["'self'"], 'script-src-attr': ["'none'"],
+  'default-src': ["'none'"],
+  'script-src': ["'self'"],
+  'script-src-attr': ["'none'"],
   // The table and the charts set styles on elements.
   'style-src': ["'self'", "'unsafe-inline'"],
-  'img-src': ["'self'", 'data:', 'blob:'], 'media-src': ["'self'", 'blob:'], 'font-src': ["'self'", 'data:'], 'connect-src': ["'self'"], 'worker-src': ["'self'", 'blob:'], 'manifest-src': ["'self'"],
-  'object-src': ["'none'"], 'frame-src': ["'none'"], 'child-src': ["'none'"], 'frame-ancestors': ["'none'"], 'base-uri': ["'none'"], 'form-action': ["'self'"],
+  'img-src': ["'self'", 'data:', 'blob:'],
+  'media-src': ["'self'", 'blob:'],
+  'font-src': ["'self'", 'data:'],
+  'connect-src': ["'self'"],
+  'worker-src': ["'self'", 'blob:'],
+  'manifest-src': ["'self'"],
+  'object-src': ["'none'"],
+  'frame-src': ["'none'"],
+  'child-src': ["'none'"],
+  'frame-ancestors': ["'none'"],
+  'base-uri': ["'none'"],
+  'form-action': ["'self'"],
 };
 
 /** Every route, behind what holds for all of them. */
@@ -56,16 +68,37 @@ export function apiOf(context: Context, live: Pick<LiveStream, 'open'>): Router 
     next();
   });
   api.use(takeBody, onlyText);
-  for (const routes of [siteRoutes, arrivalRoutes, rollRoutes, bayRoutes, clipRoutes, identityRoutes, reportRoutes, lookRoutes, correctionRoutes, recipeRoutes, runRoutes, checkRoutes, handoffRoutes]) api.use(routes(context));
+  for (const routes of [
+    siteRoutes,
+    arrivalRoutes,
+    rollRoutes,
+    bayRoutes,
+    clipRoutes,
+    identityRoutes,
+    reportRoutes,
+    lookRoutes,
+    correctionRoutes,
+    recipeRoutes,
+    runRoutes,
+    checkRoutes,
+    handoffRoutes,
+  ])
+    api.use(routes(context));
   api.use(() => {
     throw notThere('What you asked for');
   });
   return api;
 }
 
-/** The built interface: what has a mark of its content in its name never changes; every other path is the page, but for what looks like a file. */
+/**
+ * The built interface: what has a mark of its content in its name never changes; every other path is the page, but for
+ * what looks like a file.
+ */
 function servePages(app: Express, folder: string): void {
-  app.use('/assets', express.static(under(folder, 'assets'), { index: false, immutable: true, maxAge: '1y', fallthrough: false }));
+  app.use(
+    '/assets',
+    express.static(under(folder, 'assets'), { index: false, immutable: true, maxAge: '1y', fallthrough: false }),
+  );
   app.use(express.static(folder, { index: false, maxAge: '1h' }));
   app.get('/{*page}', (request, response) => {
     if (/\.\w{1,8}$/.test(request.path)) throw notThere('What you asked for');
@@ -77,16 +110,31 @@ function servePages(app: Express, folder: string): void {
 export async function startServer(settings: ServerSettings): Promise<{ close(): Promise<void> }> {
   const log = pino({ name: 'server' }, pino.destination(2));
   const db = await patiently(() => openDatabase(settings.databaseUrl));
-  const boss = await patiently(() => openQueue(settings.databaseUrl, (error) => log.warn({ error: error.message }, 'queue')));
+  const boss = await patiently(() =>
+    openQueue(settings.databaseUrl, (error) => log.warn({ error: error.message }, 'queue')),
+  );
   const live = new LiveStream(settings.databaseUrl);
-  const context: Context = { db, boss, stores: new Stores(settings.storesFile), cacheFolder: settings.cacheFolder, desk: new Desk(settings) };
+  const context: Context = {
+    db,
+    boss,
+    stores: new Stores(settings.storesFile),
+    cacheFolder: settings.cacheFolder,
+    desk: new Desk(settings),
+  };
 
   const app = express();
   app.disable('x-powered-by');
-  app.use(helmet({ contentSecurityPolicy: { useDefaults: false, directives: sources }, strictTransportSecurity: false }));
+  app.use(
+    helmet({ contentSecurityPolicy: { useDefaults: false, directives: sources }, strictTransportSecurity: false }),
+  );
   app.use(onlyOwnPages);
   app.use(markBrowsers);
-  app.use(compression({ filter: (request, response) => !request.originalUrl.startsWith('/api/live') && compression.filter(request, response) }));
+  app.use(
+    compression({
+      filter: (request, response) =>
+        !request.originalUrl.startsWith('/api/live') && compression.filter(request, response),
+    }),
+  );
   app.use('/api', apiOf(context, live));
   if (existsSync(settings.webFolder)) servePages(app, settings.webFolder);
   app.use(answerErrors((error) => log.error({ error: error.stack }, 'not foreseen')));

@@ -22,7 +22,8 @@ const cookie = 'relay-page';
 
 /** Marks each browser, until members sign in: nobody's work is to wait for a neighbour's thousand pictures. */
 export function markBrowsers(request: Request, response: Response, next: NextFunction): void {
-  if (!browserOf(request)) response.cookie(cookie, randomBytes(12).toString('hex'), { httpOnly: true, sameSite: 'strict' });
+  if (!browserOf(request))
+    response.cookie(cookie, randomBytes(12).toString('hex'), { httpOnly: true, sameSite: 'strict' });
   next();
 }
 
@@ -39,7 +40,11 @@ function askerOf(request: Request): string {
  * Does what a request asks of FFmpeg when it is its turn; not at all when the page is gone by then.
  * @throws Refused when too many stand in line
  */
-export async function asAsked(kind: keyof typeof gates, response: Response, work: (unwanted: AbortSignal) => Promise<void>): Promise<void> {
+export async function asAsked(
+  kind: keyof typeof gates,
+  response: Response,
+  work: (unwanted: AbortSignal) => Promise<void>,
+): Promise<void> {
   const unwanted = new AbortController();
   response.on('close', () => unwanted.abort());
   if (response.destroyed) unwanted.abort();
@@ -47,7 +52,8 @@ export async function asAsked(kind: keyof typeof gates, response: Response, work
     await gates[kind].through(askerOf(response.req), unwanted.signal, () => work(unwanted.signal));
   } catch (error) {
     if (unwanted.signal.aborted) return;
-    if (error instanceof GateFull) throw new Refused(429, { what: 'Too much is being asked for at once', remedy: 'Wait a moment, then try again' });
+    if (error instanceof GateFull)
+      throw new Refused(429, { what: 'Too much is being asked for at once', remedy: 'Wait a moment, then try again' });
     throw error;
   }
 }

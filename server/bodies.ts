@@ -2,8 +2,8 @@ import express, { type NextFunction, type Request, type Response } from 'express
 import { Refused } from './http.ts';
 
 /**
- * How much a request may carry, route by route, and what no request may carry anywhere. Reading JSON holds up everything
- * else for as long as it takes: what is large is a list of clips, or is read aside.
+ * How much a request may carry, route by route, and what no request may carry anywhere. Reading JSON holds up
+ * everything else for as long as it takes: what is large is a list of clips, or is read aside.
  */
 
 /** Most requests say a few things of one thing. */
@@ -13,10 +13,15 @@ const lists = 2 * 1024 * 1024;
 /** A whole production's CSV; it is read aside. */
 const csv = 24 * 1024 * 1024;
 
-const ofLists = /\/(clips\/(lines|common)|run-check|run-forecast|runs|recipe-preview|recipe-forecast|identity|identity\/(preview|pattern)|decisions|corrections|colour|clips|recipes(\/[^/]+(\/deliverable)?)?)$/;
+const ofLists =
+  /\/(clips\/(lines|common)|run-check|run-forecast|runs|recipe-preview|recipe-forecast|identity|identity\/(preview|pattern)|decisions|corrections|colour|clips|recipes(\/[^/]+(\/deliverable)?)?)$/;
 const ofCsv = /\/identity\/csv(\/preview)?$/;
 
-const [few, many, whole] = [express.json({ limit: usual }), express.json({ limit: lists }), express.raw({ type: 'application/json', limit: csv })];
+const [few, many, whole] = [
+  express.json({ limit: usual }),
+  express.json({ limit: lists }),
+  express.raw({ type: 'application/json', limit: csv }),
+];
 
 /** Takes a request's body in: JSON as a rule, bytes where it is read aside. */
 export function takeBody(request: Request, response: Response, next: NextFunction): void {
@@ -45,5 +50,8 @@ export function onlyText(request: Request, _response: Response, next: NextFuncti
 }
 
 function malformed(): Refused {
-  return new Refused(400, { what: 'The request holds text that cannot be kept', remedy: 'Take out what is no letter, and try again' });
+  return new Refused(400, {
+    what: 'The request holds text that cannot be kept',
+    remedy: 'Take out what is no letter, and try again',
+  });
 }

@@ -25,18 +25,21 @@ async function image(megabytes: number): Promise<string> {
   return path;
 }
 
-it('what exFAT takes for one is one: its table, as Debian\'s own mkfs.exfat writes it', async () => {
+it("what exFAT takes for one is one: its table, as Debian's own mkfs.exfat writes it", async () => {
   const disk = await image(16);
   expect((await call('/usr/sbin/mkfs.exfat', [disk])).code).toBe(0);
   const bytes = await readFile(disk);
-  // Boot sector (exFAT specification, 3.1): cluster heap's and root's places; directory entry 0x82 is the up-case table (7.2).
+  // Boot sector (exFAT specification, 3.1): cluster heap's and root's places; directory entry 0x82 is the up-case table
+  // (7.2).
   const sector = 1 << (bytes[108] as number);
   const cluster = sector << (bytes[109] as number);
   const placeOf = (number: number): number => bytes.readUInt32LE(88) * sector + (number - 2) * cluster;
   const root = placeOf(bytes.readUInt32LE(96));
   const entry = Array.from({ length: 16 }, (_, index) => root + index * 32).find((at) => bytes[at] === 0x82) as number;
   const from = placeOf(bytes.readUInt32LE(entry + 20));
-  const words = new Uint16Array(Uint8Array.from(bytes.subarray(from, from + Number(bytes.readBigUInt64LE(entry + 24)))).buffer);
+  const words = new Uint16Array(
+    Uint8Array.from(bytes.subarray(from, from + Number(bytes.readBigUInt64LE(entry + 24)))).buffer,
+  );
   // Compressed: 0xFFFF and a count stand for so many units that are their own (7.2.5).
   const table: number[] = [];
   for (let at = 0; at < words.length; at += 1) {
@@ -49,7 +52,7 @@ it('what exFAT takes for one is one: its table, as Debian\'s own mkfs.exfat writ
   expect(toldApart(Uint16Array.from(table))).toEqual([]);
 });
 
-it('what NTFS takes for one is one: its $UpCase, as ntfs-3g\'s mkntfs writes it', async () => {
+it("what NTFS takes for one is one: its $UpCase, as ntfs-3g's mkntfs writes it", async () => {
   const disk = await image(16);
   expect((await call('/usr/sbin/mkntfs', ['-F', '-Q', '-q', disk])).code).toBe(0);
   const out = join(await scratchFolder(), 'upcase');
@@ -62,7 +65,8 @@ it('what NTFS takes for one is one: its $UpCase, as ntfs-3g\'s mkntfs writes it'
 });
 
 it('what Unicode folds to one is one, whole and in any normal form: as Python folds and normalises', async () => {
-  const script = 'import json, sys, unicodedata as u; print(json.dumps([[chr(c), chr(c).casefold(), u.normalize("NFD", chr(c)), u.normalize("NFC", chr(c))] for c in range(0x110000) if not 0xD800 <= c < 0xE000 and u.category(chr(c)) != "Cn" and (chr(c).casefold() != chr(c) or u.normalize("NFD", chr(c)) != chr(c))]))';
+  const script =
+    'import json, sys, unicodedata as u; print(json.dumps([[chr(c), chr(c).casefold(), u.normalize("NFD", chr(c)), u.normalize("NFC", chr(c))] for c in range(0x110000) if not 0xD800 <= c < 0xE000 and u.category(chr(c)) != "Cn" and (chr(c).casefold() != chr(c) or u.normalize("NFD", chr(c)) != chr(c))]))';
   const rows = JSON.parse((await call('/usr/bin/python3', ['-c', script])).stdout) as string[][];
   expect(rows.length).toBeGreaterThan(3_000);
   const apart = rows.filter((row) => new Set(row.map(collisionKey)).size > 1).map(([letter]) => letter);

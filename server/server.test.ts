@@ -1,5 +1,15 @@
 import type { ClipsAnswer } from '@relay/contract/clips';
-import type { FoldersAnswer, LeftAsideLine, ProductionAnswer, ReadingAnswer, RecipeAnswer, RunAnswer, RunCheck, SiteAnswer, StoreAnswer } from '@relay/contract/api';
+import type {
+  FoldersAnswer,
+  LeftAsideLine,
+  ProductionAnswer,
+  ReadingAnswer,
+  RecipeAnswer,
+  RunAnswer,
+  RunCheck,
+  SiteAnswer,
+  StoreAnswer,
+} from '@relay/contract/api';
 import { finishAndCut } from '@relay/core/recipe/recipe';
 import { appendFile, cp, mkdir, readFile, rename, symlink, writeFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
@@ -37,7 +47,11 @@ afterAll(async () => {
 const begin = async (name: string): Promise<string> => (await post<ProductionAnswer>('/productions', { name })).body.id;
 async function readCards(production: string): Promise<ReadingAnswer> {
   const { body } = await post<ReadingAnswer>(`/productions/${production}/readings`, { store: 'raid', folder: 'cards' });
-  return until('the reading', async () => (await get<ReadingAnswer[]>(`/productions/${production}/readings`)).find((one) => one.id === body.id && one.state === 'done'));
+  return until('the reading', async () =>
+    (await get<ReadingAnswer[]>(`/productions/${production}/readings`)).find(
+      (one) => one.id === body.id && one.state === 'done',
+    ),
+  );
 }
 
 describe('reading', () => {
@@ -48,7 +62,9 @@ describe('reading', () => {
     expect(clips).toMatchObject([{ stem: 'A001C001', roll: 'A001', poster: true, frames: 120, version: 1, way: [] }]);
     const aside = await get<LeftAsideLine[]>(`/productions/${production}/left-aside`);
     expect(aside.map((line) => [line.refusal.path, line.refusal.problem.kind])).toEqual([
-      ['A001/notes.mov', 'not-media'], ['A001/outside.mov', 'unreadable'], ['A001/A001C001.XML', 'sidecar'],
+      ['A001/notes.mov', 'not-media'],
+      ['A001/outside.mov', 'unreadable'],
+      ['A001/A001C001.XML', 'sidecar'],
     ]);
     const poster = await fetch(`${address}/clips/${clips[0]?.id}/poster`);
     expect([poster.status, poster.headers.get('content-type')]).toEqual([200, 'image/jpeg']);
@@ -60,7 +76,10 @@ describe('reading', () => {
     expect((await readCards(production)).total).toBeLessThan(3);
     await cp(join(saltLantern, 'day-2/F001/F001_r1.mov'), join(database.home, 'raid/cards/A001/A001C002.mov'));
     await readCards(production);
-    expect((await get<ClipsAnswer>(`/productions/${production}/clips`)).lines.map((clip) => clip.stem)).toEqual(['A001C001', 'A001C002']);
+    expect((await get<ClipsAnswer>(`/productions/${production}/clips`)).lines.map((clip) => clip.stem)).toEqual([
+      'A001C001',
+      'A001C002',
+    ]);
   });
 
   it('waits for a file that is still being written, and then reads it whole', async () => {
@@ -69,19 +88,29 @@ describe('reading', () => {
     const path = join(database.home, 'raid/growing/A001/A001C009.mov');
     await mkdir(dirname(path), { recursive: true });
     await writeFile(path, whole.subarray(0, 1000));
-    const { body } = await post<ReadingAnswer>(`/productions/${production}/readings`, { store: 'raid', folder: 'growing' });
+    const { body } = await post<ReadingAnswer>(`/productions/${production}/readings`, {
+      store: 'raid',
+      folder: 'growing',
+    });
     for (let at = 1000; at < whole.length; at += Math.ceil(whole.length / 8)) {
       await pause(500);
       await appendFile(path, whole.subarray(at, at + Math.ceil(whole.length / 8)));
       expect((await get<ClipsAnswer>(`/productions/${production}/clips`)).ids).toEqual([]);
     }
-    await until('the reading', async () => (await get<ReadingAnswer[]>(`/productions/${production}/readings`)).find((one) => one.id === body.id && one.state === 'done'));
-    expect((await get<ClipsAnswer>(`/productions/${production}/clips`)).lines).toMatchObject([{ stem: 'A001C009', frames: 120 }]);
+    await until('the reading', async () =>
+      (await get<ReadingAnswer[]>(`/productions/${production}/readings`)).find(
+        (one) => one.id === body.id && one.state === 'done',
+      ),
+    );
+    expect((await get<ClipsAnswer>(`/productions/${production}/clips`)).lines).toMatchObject([
+      { stem: 'A001C009', frames: 120 },
+    ]);
   });
 
   it('of a folder that is not there is refused before it begins', async () => {
     const production = await begin('Nowhere');
-    for (const folder of ['gone', '../..', '/etc']) expect((await post(`/productions/${production}/readings`, { store: 'raid', folder })).status).toBe(404);
+    for (const folder of ['gone', '../..', '/etc'])
+      expect((await post(`/productions/${production}/readings`, { store: 'raid', folder })).status).toBe(404);
     expect((await get<FoldersAnswer>('/stores/raid/folders?folder=cards')).folders).toEqual(['A001']);
   });
 });
@@ -90,7 +119,8 @@ describe('the clips sheet', () => {
   it('filters by any fact, every word of it, and sorts both ways', async () => {
     const production = await begin('Sheet');
     await readCards(production);
-    const stems = async (query: string): Promise<string[]> => (await get<ClipsAnswer>(`/productions/${production}/clips?${query}`)).lines.map((clip) => clip.stem);
+    const stems = async (query: string): Promise<string[]> =>
+      (await get<ClipsAnswer>(`/productions/${production}/clips?${query}`)).lines.map((clip) => clip.stem);
     expect(await stems('sort=size&direction=down')).toEqual(['A001C002', 'A001C001']);
     expect(await stems('sort=rate&direction=down')).toEqual(['A001C001', 'A001C002']);
     expect(await stems('sort=starts&direction=up')).toEqual(['A001C002', 'A001C001']);
@@ -108,13 +138,22 @@ describe('a run', () => {
     await readCards(production);
     const { lines: clips } = await get<ClipsAnswer>(`/productions/${production}/clips?filter=A001C001`);
     const choice = { clips: clips.map((clip) => clip.id), recipe, store: 'shuttle', folder: 'made' };
-    expect((await post<RunCheck>(`/productions/${production}/run-check`, choice)).body).toMatchObject({ clips: 1, outputs: 2, refused: [], taken: [], toDecide: [] });
+    expect((await post<RunCheck>(`/productions/${production}/run-check`, choice)).body).toMatchObject({
+      clips: 1,
+      outputs: 2,
+      refused: [],
+      taken: [],
+      toDecide: [],
+    });
 
     const heard: string[] = [];
     const line = new AbortController();
-    const listening = fetch(`${address}/live`, { signal: line.signal }).then(async (response) => {
-      for await (const chunk of response.body as unknown as AsyncIterable<Uint8Array>) heard.push(new TextDecoder().decode(chunk));
-    }).catch(() => undefined);
+    const listening = fetch(`${address}/live`, { signal: line.signal })
+      .then(async (response) => {
+        for await (const chunk of response.body as unknown as AsyncIterable<Uint8Array>)
+          heard.push(new TextDecoder().decode(chunk));
+      })
+      .catch(() => undefined);
     await pause(300);
     const { body: run } = await post<RunAnswer>(`/productions/${production}/runs`, { ...choice, name: 'Night' });
     const ended = await until('the end', async () => {
@@ -124,7 +163,10 @@ describe('a run', () => {
     line.abort();
     await listening;
     expect(ended.legs).toEqual({ proved: 1 });
-    expect(ended.legLines[0]?.outputs.map((output) => [output.path, output.state])).toEqual([['intermediate/A001/A001C001.mov', 'proved'], ['proxy/A001/A001C001.mov', 'proved']]);
+    expect(ended.legLines[0]?.outputs.map((output) => [output.path, output.state])).toEqual([
+      ['intermediate/A001/A001C001.mov', 'proved'],
+      ['proxy/A001/A001C001.mov', 'proved'],
+    ]);
     expect(heard.join('')).toMatch(/"kind":"leg".*"state":"running"/);
     expect(heard.join('')).toMatch(/"state":"proved"/);
 
@@ -155,7 +197,11 @@ describe('a run', () => {
     await rename(mark, join(database.home, 'mark'));
     try {
       expect((await post<RunCheck>(`/productions/${production}/run-check`, choice)).body.freeBytes).toBe(0);
-      const refused = await post<{ error: { what: string } }>(`/productions/${production}/runs`, { ...choice, name: 'Nowhere', asTheyAre: true });
+      const refused = await post<{ error: { what: string } }>(`/productions/${production}/runs`, {
+        ...choice,
+        name: 'Nowhere',
+        asTheyAre: true,
+      });
       expect([refused.status, refused.body.error.what]).toEqual([507, 'Shuttle is full or not there']);
     } finally {
       await rename(join(database.home, 'mark'), mark);
@@ -167,11 +213,17 @@ describe('a run', () => {
     const production = await begin('Clash');
     await readCards(production);
     const { lines: clips } = await get<ClipsAnswer>(`/productions/${production}/clips`);
-    await database.db.query(`UPDATE clip SET description = jsonb_set(description, '{stem}', '"same"') WHERE production_id = $1`, [production]);
+    await database.db.query(
+      `UPDATE clip SET description = jsonb_set(description, '{stem}', '"same"') WHERE production_id = $1`,
+      [production],
+    );
     const choice = { clips: clips.map((clip) => clip.id), recipe, store: 'shuttle', folder: 'clash' };
     const check = (await post<RunCheck>(`/productions/${production}/run-check`, choice)).body;
     expect(check).toMatchObject({ clips: 0, outputs: 0 });
-    expect(check.refused.map((line) => line.problem.what)).toEqual([expect.stringContaining('A001/A001C002.mov'), expect.stringContaining('A001/A001C001.mov')]);
+    expect(check.refused.map((line) => line.problem.what)).toEqual([
+      expect.stringContaining('A001/A001C002.mov'),
+      expect.stringContaining('A001/A001C001.mov'),
+    ]);
   });
 });
 
@@ -186,7 +238,10 @@ it('the wire knows the stores, also one that is not there', async () => {
 
 it('what happens comes to open pages at once, also to those that take compressed answers', async () => {
   const gone = new AbortController();
-  const line = await fetch(`${server.address}/live`, { headers: { 'Accept-Encoding': 'gzip, br' }, signal: gone.signal });
+  const line = await fetch(`${server.address}/live`, {
+    headers: { 'Accept-Encoding': 'gzip, br' },
+    signal: gone.signal,
+  });
   const reader = line.body?.getReader();
   let said = '';
   const heard = (async () => {

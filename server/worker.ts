@@ -11,9 +11,40 @@ import { carryOutLook, orphanedLooks } from './clips/looking.ts';
 import { isDatabaseAway, openDatabase, patiently } from './db/dataSource.ts';
 import { tell } from './live/notify.ts';
 import {
-  arrivalQueue, legQueue, lookQueue, openQueue, queueLegs, queueLooks, readingQueue, reelQueue, verifyQueue, type ArrivalJob, type LegJob, type LookJob, type ReadingJob, type ReelJob, type VerifyJob,
+  arrivalQueue,
+  legQueue,
+  lookQueue,
+  openQueue,
+  queueLegs,
+  queueLooks,
+  readingQueue,
+  reelQueue,
+  verifyQueue,
+  type ArrivalJob,
+  type LegJob,
+  type LookJob,
+  type ReadingJob,
+  type ReelJob,
+  type VerifyJob,
 } from './queue/boss.ts';
-import { anyWaiting, claimForemost, endLeasesOfTheDead, endLeg, orphanedLegs, recordedOutput, recordOutput, renewLease, runsOneAlone, stillOurs, giveBack, mostBlames, placesOf, takeBackLapsed, workerName, type ClaimedLeg } from './runs/claims.ts';
+import {
+  anyWaiting,
+  claimForemost,
+  endLeasesOfTheDead,
+  endLeg,
+  orphanedLegs,
+  recordedOutput,
+  recordOutput,
+  renewLease,
+  runsOneAlone,
+  stillOurs,
+  giveBack,
+  mostBlames,
+  placesOf,
+  takeBackLapsed,
+  workerName,
+  type ClaimedLeg,
+} from './runs/claims.ts';
 import { cabinetText } from './looks/cabinet.ts';
 import { runLeg } from './runs/leg.ts';
 import { claimSegment, unqueuedSegments, type ClaimedSegment } from './runs/segmentClaims.ts';
@@ -41,17 +72,24 @@ export interface WorkerSettings {
   title: string;
   /** Codecs that it takes legs of; null for all. */
   codecs: readonly string[] | null;
-  /** Takes legs only: cards, readings and looks are for the site's own worker, whose stores and cache are the server's. */
+  /**
+   * Takes legs only: cards, readings and looks are for the site's own worker, whose stores and cache are the server's.
+   */
   legsOnly: boolean;
 }
 
-/** A process that takes from the queues: legs, cards to be brought in, folders to be read, clips to be looked at, copies to be verified. */
+/**
+ * A process that takes from the queues: legs, cards to be brought in, folders to be read, clips to be looked at, copies
+ * to be verified.
+ */
 export async function startWorker(settings: WorkerSettings): Promise<{ close(): Promise<void> }> {
   const log = pino({ name: 'worker' }, pino.destination(2));
   const host = settings.host ?? hostname();
   const name = workerName(host, process.pid, Date.now());
   const db = await patiently(() => openDatabase(settings.databaseUrl));
-  const boss = await patiently(() => openQueue(settings.databaseUrl, (error) => log.warn({ error: error.message }, 'queue'), false));
+  const boss = await patiently(() =>
+    openQueue(settings.databaseUrl, (error) => log.warn({ error: error.message }, 'queue'), false),
+  );
   const stores = new Stores(settings.storesFile);
   const sheets = new SheetKeeper(db, stores, (error) => log.warn({ error: error.message }, 'relink sheet'));
   await patiently(() => sheets.addRecent());
@@ -70,7 +108,10 @@ export async function startWorker(settings: WorkerSettings): Promise<{ close(): 
 
   for (let slot = 0; slot < settings.slots; slot += 1) {
     await boss.work<LegJob>(legQueue, { batchSize: 1, pollingIntervalSeconds: 0.5 }, async ([job]) => {
-      if (job && !leaving.signal.aborted) await track(takeLeg(job.data, { db, boss, stores, sheets, worker: name, host, codecs: settings.codecs }, leaving.signal));
+      if (job && !leaving.signal.aborted)
+        await track(
+          takeLeg(job.data, { db, boss, stores, sheets, worker: name, host, codecs: settings.codecs }, leaving.signal),
+        );
     });
   }
   const takes = async <Job extends object>(queue: string, work: (job: Job) => Promise<void>): Promise<void> => {
@@ -79,15 +120,42 @@ export async function startWorker(settings: WorkerSettings): Promise<{ close(): 
     });
   };
   if (!settings.legsOnly) {
-    await takes<ReadingJob>(readingQueue, (job) => carryOutReading(db, boss, stores, settings.cacheFolder, job.reading));
+    await takes<ReadingJob>(readingQueue, (job) =>
+      carryOutReading(db, boss, stores, settings.cacheFolder, job.reading),
+    );
     await takes<LookJob>(lookQueue, (job) => carryOutLook(db, stores, settings.cacheFolder, job.clip));
-    await takes<ArrivalJob>(arrivalQueue, (job) => carryOutArrival(db, boss, stores, under(dirname(settings.storesFile), 'journals'), job.roll, name, leaving.signal));
+    await takes<ArrivalJob>(arrivalQueue, (job) =>
+      carryOutArrival(
+        db,
+        boss,
+        stores,
+        under(dirname(settings.storesFile), 'journals'),
+        job.roll,
+        name,
+        leaving.signal,
+      ),
+    );
     await takes<ReelJob>(reelQueue, (job) => carryOutReel(db, stores, job.reel, leaving.signal));
     await takes<VerifyJob>(verifyQueue, (job) => carryOutVerification(db, stores, job.copy));
   }
   const state = await isolated();
-  const beat = async (): Promise<void> => beatWorker(db, { name, title: settings.title, host, slots: settings.slots, codecs: settings.codecs, stores: await storesThere(stores), isolation: state.works ? null : state.why });
-  const sweeper = setInterval(() => void beat().then(() => sweep(db, boss, stores, host)).catch((error: Error) => (isDatabaseAway(error) ? undefined : log.error({ error: error.message }, 'sweep'))), 3_000);
+  const beat = async (): Promise<void> =>
+    beatWorker(db, {
+      name,
+      title: settings.title,
+      host,
+      slots: settings.slots,
+      codecs: settings.codecs,
+      stores: await storesThere(stores),
+      isolation: state.works ? null : state.why,
+    });
+  const sweeper = setInterval(
+    () =>
+      void beat()
+        .then(() => sweep(db, boss, stores, host))
+        .catch((error: Error) => (isDatabaseAway(error) ? undefined : log.error({ error: error.message }, 'sweep'))),
+    3_000,
+  );
   await patiently(beat);
   await patiently(() => sweep(db, boss, stores, host));
   log.info({ name, slots: settings.slots }, 'ready');
@@ -108,13 +176,29 @@ export async function startWorker(settings: WorkerSettings): Promise<{ close(): 
 async function sweep(db: DataSource, boss: PgBoss, stores: Stores, host: string): Promise<void> {
   await endLeasesOfTheDead(db, host, isAlive);
   const back = await takeBackLapsed(db);
-  for (const leg of back) await tell(db, { kind: 'leg', run: leg.runId, leg: leg.id, state: leg.state, framesDone: 0, framesTotal: 0, speed: null });
+  for (const leg of back)
+    await tell(db, {
+      kind: 'leg',
+      run: leg.runId,
+      leg: leg.id,
+      state: leg.state,
+      framesDone: 0,
+      framesTotal: 0,
+      speed: null,
+    });
   // A leg that will be taken up again clears up after itself then; one that has ended here does not.
-  for (const ended of await placesOf(db, back.filter((leg) => leg.state !== 'waiting').map((leg) => leg.id))) {
+  for (const ended of await placesOf(
+    db,
+    back.filter((leg) => leg.state !== 'waiting').map((leg) => leg.id),
+  )) {
     const store = await stores.get(ended.store);
     if (store) await discardLeftovers({ root: store.path, folder: ended.folder }, ended.paths, ended.id);
   }
-  await queueLegs(boss, back.filter((leg) => leg.state === 'waiting').map((leg) => leg.id), true);
+  await queueLegs(
+    boss,
+    back.filter((leg) => leg.state === 'waiting').map((leg) => leg.id),
+    true,
+  );
   await queueLegs(boss, await orphanedLegs(db));
   await queueLegs(boss, await unqueuedSegments(db));
   for (const reading of await orphanedReadings(db)) await boss.send(readingQueue, { reading });
@@ -132,7 +216,10 @@ async function storesThere(stores: Stores): Promise<string[]> {
   return all.filter((_, index) => there[index]).map(({ id }) => id);
 }
 
-/** How long a worker that cannot take what waits leaves it to others before it looks again, and how long one that may not in quiet hours. */
+/**
+ * How long a worker that cannot take what waits leaves it to others before it looks again, and how long one that may
+ * not in quiet hours.
+ */
 const [standBackMs, restMs] = [3_000, 15_000];
 
 interface AtWork {
@@ -147,8 +234,15 @@ interface AtWork {
 
 type Claimed = { leg: ClaimedLeg } | { segment: ClaimedSegment };
 
-/** The foremost leg that this worker may take now, else a segment of one that another has; null, once others had time to, where there is none for it. */
-async function claimForUs(job: LegJob, { db, boss, stores, worker, host, codecs }: AtWork, leaving: AbortSignal): Promise<Claimed | null> {
+/**
+ * The foremost leg that this worker may take now, else a segment of one that another has; null, once others had time
+ * to, where there is none for it.
+ */
+async function claimForUs(
+  job: LegJob,
+  { db, boss, stores, worker, host, codecs }: AtWork,
+  leaving: AbortSignal,
+): Promise<Claimed | null> {
   const quiet = await patiently(() => setting(db, 'quiet'));
   const now = new Date();
   const resting = quiet !== null && minutesUntilWork(quiet, now.getHours() * 60 + now.getMinutes()) > 0;
@@ -157,14 +251,22 @@ async function claimForUs(job: LegJob, { db, boss, stores, worker, host, codecs 
   if (leg) return { leg };
   // One that is kept apart has its worker to itself.
   const apart = !resting && (await patiently(() => runsOneAlone(db, worker)));
-  const segment = resting || apart ? null : await patiently(() => claimSegment(db, worker, host, { stores: there, codecs }));
+  const segment =
+    resting || apart ? null : await patiently(() => claimSegment(db, worker, host, { stores: there, codecs }));
   if (segment) return { segment };
   if (!(await patiently(() => anyWaiting(db)))) return null;
   // There is work, but none for us: the job goes back for others to find.
   await patiently(() => queueLegs(boss, [job.leg]));
   await new Promise<void>((resolve) => {
     const timer = setTimeout(resolve, resting ? restMs : standBackMs);
-    leaving.addEventListener('abort', () => { clearTimeout(timer); resolve(); }, { once: true });
+    leaving.addEventListener(
+      'abort',
+      () => {
+        clearTimeout(timer);
+        resolve();
+      },
+      { once: true },
+    );
   });
   return null;
 }
@@ -192,12 +294,25 @@ async function takeLeg(job: LegJob, at: AtWork, leaving: AbortSignal): Promise<v
   const heart = setInterval(() => void beat().catch(() => undefined), 700);
   try {
     await patiently(beat);
-    const result = await carryOut(at, leg, stop.signal, (now) => { progress = now; }, (now) => { state = now; });
+    const result = await carryOut(
+      at,
+      leg,
+      stop.signal,
+      (now) => {
+        progress = now;
+      },
+      (now) => {
+        state = now;
+      },
+    );
     clearInterval(heart);
     if (lost) return;
     // A worker that leaves gives its leg back instead of ending it.
     if (result.state === 'stopped' && leaving.aborted) {
-      await db.query(`UPDATE leg SET state = 'waiting', worker = NULL, lease_until = NULL, attempts = 0, frames_done = 0, speed = NULL, queued_at = now() - interval '1 hour' WHERE id = $1 AND worker = $2`, [leg.id, worker]);
+      await db.query(
+        `UPDATE leg SET state = 'waiting', worker = NULL, lease_until = NULL, attempts = 0, frames_done = 0, speed = NULL, queued_at = now() - interval '1 hour' WHERE id = $1 AND worker = $2`,
+        [leg.id, worker],
+      );
       return;
     }
     // A store that went away is no fault of the leg's: it waits until some worker has it again.
@@ -213,7 +328,17 @@ async function takeLeg(job: LegJob, at: AtWork, leaving: AbortSignal): Promise<v
       return;
     }
     await patiently(() => endLeg(db, leg.id, worker, result.state, result.problem, result.outputs, result.log));
-    await patiently(() => tell(db, { kind: 'leg', run: leg.runId, leg: leg.id, state: result.state, framesDone: progress.framesDone, framesTotal: progress.framesTotal, speed: null }));
+    await patiently(() =>
+      tell(db, {
+        kind: 'leg',
+        run: leg.runId,
+        leg: leg.id,
+        state: result.state,
+        framesDone: progress.framesDone,
+        framesTotal: progress.framesTotal,
+        speed: null,
+      }),
+    );
   } finally {
     clearInterval(heart);
     leaving.removeEventListener('abort', onLeave);
@@ -230,26 +355,52 @@ async function bothThere(stores: Stores, leg: ClaimedLeg): Promise<boolean> {
 async function help({ db, stores, worker }: AtWork, segment: ClaimedSegment, leaving: AbortSignal): Promise<void> {
   const [from, to] = [await stores.get(segment.sourceStore), await stores.get(segment.outStore)];
   if (!from || !to) return;
-  const places = { sourceRoot: { root: from.path, folder: segment.sourceRoot }, outRoot: { root: to.path, folder: segment.outFolder } };
+  const places = {
+    sourceRoot: { root: from.path, folder: segment.sourceRoot },
+    outRoot: { root: to.path, folder: segment.outFolder },
+  };
   await helpWith(db, segment, places, worker, cabinetText(db), leaving);
 }
 
 async function carryOut(
-  { db, boss, stores, sheets, worker, host }: AtWork, leg: ClaimedLeg, signal: AbortSignal,
-  onProgress: (progress: LegProgress) => void, onState: (state: 'running' | 'proving') => void,
+  { db, boss, stores, sheets, worker, host }: AtWork,
+  leg: ClaimedLeg,
+  signal: AbortSignal,
+  onProgress: (progress: LegProgress) => void,
+  onState: (state: 'running' | 'proving') => void,
 ): ReturnType<typeof runLeg> {
-  const failed = (what: string, remedy: string): Awaited<ReturnType<typeof runLeg>> => ({ state: 'failed', outputs: [], problem: { what, remedy }, originalXxh3: null, log: [], stalled: false });
+  const failed = (what: string, remedy: string): Awaited<ReturnType<typeof runLeg>> => ({
+    state: 'failed',
+    outputs: [],
+    problem: { what, remedy },
+    originalXxh3: null,
+    log: [],
+    stalled: false,
+  });
   const [from, to] = [await stores.get(leg.sourceStore), await stores.get(leg.outStore)];
   if (!from || !to) return failed('A store of this leg is no longer known', 'Add it again, then retry');
   try {
-    const [sourceRoot, outRoot] = [{ root: from.path, folder: leg.sourceRoot }, { root: to.path, folder: leg.outFolder }];
+    const [sourceRoot, outRoot] = [
+      { root: from.path, folder: leg.sourceRoot },
+      { root: to.path, folder: leg.outFolder },
+    ];
     const deliverableOf = new Map(leg.plan.outputs.map((output) => [output.path, output.deliverable]));
     return await runLeg(leg.plan, {
-      sourceRoot, outRoot, owner: leg.id, whole: basename(leg.sourceRoot), signal, onProgress, onState, helpers: helpersOf(db, boss, leg.id, worker, host), lutText: cabinetText(db), imageBytes: keptImage(db),
+      sourceRoot,
+      outRoot,
+      owner: leg.id,
+      whole: basename(leg.sourceRoot),
+      signal,
+      onProgress,
+      onState,
+      helpers: helpersOf(db, boss, leg.id, worker, host),
+      lutText: cabinetText(db),
+      imageBytes: keptImage(db),
       recorded: (path) => patiently(() => recordedOutput(db, leg.outStore, leg.outFolder, path)),
       record: async (row) => {
         // Still ours? Another worker may have taken the leg over while this one could not reach the database.
-        if (!(await patiently(() => stillOurs(db, leg.id, worker)))) throw new Error('another worker has taken this leg over');
+        if (!(await patiently(() => stillOurs(db, leg.id, worker))))
+          throw new Error('another worker has taken this leg over');
         await patiently(() => recordOutput(db, leg.id, row, deliverableOf.get(row.output) ?? row.role));
         sheets.add(leg.outStore, leg.outFolder);
       },

@@ -12,12 +12,18 @@ export interface Spoken {
 }
 
 /** Runs a program with arguments and collects what it says. */
-export async function call(program: string, args: readonly string[], env: Record<string, string> = {}): Promise<Spoken> {
+export async function call(
+  program: string,
+  args: readonly string[],
+  env: Record<string, string> = {},
+): Promise<Spoken> {
   const child = spawn(program, args, { env: { ...process.env, ...env }, stdio: ['ignore', 'pipe', 'pipe'] });
   const spoken = { stdout: '', stderr: '' };
   child.stdout.on('data', (chunk: Buffer) => (spoken.stdout += chunk.toString()));
   child.stderr.on('data', (chunk: Buffer) => (spoken.stderr += chunk.toString()));
-  const code = await new Promise<number | null>((resolve, reject) => child.once('close', resolve).once('error', reject));
+  const code = await new Promise<number | null>((resolve, reject) =>
+    child.once('close', resolve).once('error', reject),
+  );
   return { code, ...spoken };
 }
 

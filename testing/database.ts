@@ -28,7 +28,11 @@ export interface TestDatabase {
 export async function startDatabase(): Promise<TestDatabase> {
   const home = await mkdtemp(join(tmpdir(), 'relay-db-'));
   await chmod(home, 0o755);
-  const postgres = await startPostgres({ dataFolder: join(home, 'database'), secretFile: join(home, 'secret'), logFolder: join(home, 'log') });
+  const postgres = await startPostgres({
+    dataFolder: join(home, 'database'),
+    secretFile: join(home, 'secret'),
+    logFolder: join(home, 'log'),
+  });
   const db = await openDatabase(postgres.url, true);
   await prepareQueue(postgres.url);
   await grantToWorkers(db);
@@ -36,7 +40,13 @@ export async function startDatabase(): Promise<TestDatabase> {
   const storesFile = join(home, 'stores.json');
   const stores = new Stores(storesFile);
   return {
-    url: postgres.url, workerUrl: postgres.workerUrl, db, boss, stores, storesFile, home,
+    url: postgres.url,
+    workerUrl: postgres.workerUrl,
+    db,
+    boss,
+    stores,
+    storesFile,
+    home,
     async close() {
       await boss.stop({ graceful: false, wait: true });
       await db.destroy();
@@ -47,7 +57,11 @@ export async function startDatabase(): Promise<TestDatabase> {
 }
 
 /** A production with invented clips, one for each stem. */
-export async function inventProduction(db: DataSource, name: string, stems: readonly string[]): Promise<{ production: string; clips: ClipToRun[] }> {
+export async function inventProduction(
+  db: DataSource,
+  name: string,
+  stems: readonly string[],
+): Promise<{ production: string; clips: ClipToRun[] }> {
   const [row] = (await db.query('INSERT INTO production (name) VALUES ($1) RETURNING id', [name])) as { id: string }[];
   const production = row?.id as string;
   const clips: ClipToRun[] = [];
@@ -57,14 +71,41 @@ export async function inventProduction(db: DataSource, name: string, stems: read
       `INSERT INTO clip (production_id, store_id, root, path, stem, roll, description, size_bytes) VALUES ($1, 'estuary', 'cards', $2, $3, 'A001', $4, 5000000) RETURNING id`,
       [production, description.path, stem, JSON.stringify(description)],
     )) as { id: string }[];
-    clips.push({ id: clip?.id as string, storeId: 'estuary', root: 'cards', path: description.path, description, reel: null, scene: null, take: null, camera: null, production: 'Salt Lantern', held: {}, looked: true, findings: [], decisions: [] });
+    clips.push({
+      id: clip?.id as string,
+      storeId: 'estuary',
+      root: 'cards',
+      path: description.path,
+      description,
+      reel: null,
+      scene: null,
+      take: null,
+      camera: null,
+      production: 'Salt Lantern',
+      held: {},
+      looked: true,
+      findings: [],
+      decisions: [],
+    });
   }
   return { production, clips };
 }
 
 /** A run over such clips; returns its id and its legs in order. */
-export async function inventRun(database: TestDatabase, production: string, clips: readonly ClipToRun[], folder = 'out'): Promise<{ run: string; legs: string[] }> {
-  const run = await startRun(database.db, database.boss, { production, name: 'Night', recipe: finishAndCut, from: null, store: 'shuttle', folder }, planClips(clips, finishAndCut));
-  const rows = (await database.db.query('SELECT id FROM leg WHERE run_id = $1 ORDER BY ordinal', [run])) as { id: string }[];
+export async function inventRun(
+  database: TestDatabase,
+  production: string,
+  clips: readonly ClipToRun[],
+  folder = 'out',
+): Promise<{ run: string; legs: string[] }> {
+  const run = await startRun(
+    database.db,
+    database.boss,
+    { production, name: 'Night', recipe: finishAndCut, from: null, store: 'shuttle', folder },
+    planClips(clips, finishAndCut),
+  );
+  const rows = (await database.db.query('SELECT id FROM leg WHERE run_id = $1 ORDER BY ordinal', [run])) as {
+    id: string;
+  }[];
   return { run, legs: rows.map((row) => row.id) };
 }

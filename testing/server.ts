@@ -19,13 +19,26 @@ export async function startTestServer(): Promise<TestServer> {
   const port = await freePort();
   const cacheFolder = join(home, 'cache');
   const server = await startServer({ databaseUrl, storesFile, cacheFolder, webFolder: join(home, 'none'), port });
-  const worker = await startWorker({ databaseUrl: database.workerUrl, storesFile, cacheFolder, slots: 1, title: 'the one', codecs: null, legsOnly: false });
+  const worker = await startWorker({
+    databaseUrl: database.workerUrl,
+    storesFile,
+    cacheFolder,
+    slots: 1,
+    title: 'the one',
+    codecs: null,
+    legsOnly: false,
+  });
   const address = `http://127.0.0.1:${port}/api`;
   return {
-    database, address,
+    database,
+    address,
     get: async <T>(path: string) => (await fetch(address + path)).json() as Promise<T>,
     post: async <T>(path: string, body: unknown = {}) => {
-      const response = await fetch(address + path, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) });
+      const response = await fetch(address + path, {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/json' },
+        body: JSON.stringify(body),
+      });
       return { status: response.status, body: (response.status === 204 ? undefined : await response.json()) as T };
     },
     async close() {

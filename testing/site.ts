@@ -20,7 +20,10 @@ export async function startSite(home?: string): Promise<Site> {
   const own = home ?? (await mkdtemp(join(tmpdir(), 'relay-site-')));
   // Debian's postgres account must be able to walk to the data folder.
   await chmod(own, 0o755);
-  const child: ChildProcess = spawn(process.execPath, [built, 'start', '--port', '0'], { env: { ...process.env, RELAY_HOME: own, RELAY_DEMO: demoFolder }, stdio: ['ignore', 'pipe', 'pipe'] });
+  const child: ChildProcess = spawn(process.execPath, [built, 'start', '--port', '0'], {
+    env: { ...process.env, RELAY_HOME: own, RELAY_DEMO: demoFolder },
+    stdio: ['ignore', 'pipe', 'pipe'],
+  });
   let said = '';
   const address = await new Promise<string>((resolve, reject) => {
     const look = (chunk: Buffer): void => {
@@ -36,14 +39,22 @@ export async function startSite(home?: string): Promise<Site> {
     address,
     home: own,
     async pids() {
-      return JSON.parse(await readFile(join(own, 'site.json'), 'utf8')) as { databasePid: number; serverPid: number; workerPid: number };
+      return JSON.parse(await readFile(join(own, 'site.json'), 'utf8')) as {
+        databasePid: number;
+        serverPid: number;
+        workerPid: number;
+      };
     },
     async api<T>(path: string, body?: unknown) {
-      const init = body === undefined ? {} : { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) };
+      const init =
+        body === undefined
+          ? {}
+          : { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) };
       // The server may be on its way back after a test killed it.
       for (let tries = 0; ; tries += 1) {
         const response = await fetch(`${address}/api${path}`, init).catch(() => null);
-        if (response && response.status !== 503) return (response.status === 204 ? undefined : await response.json()) as T;
+        if (response && response.status !== 503)
+          return (response.status === 204 ? undefined : await response.json()) as T;
         if (tries > 100) throw new Error(`${path} was not answered`);
         await pause(200);
       }
@@ -65,7 +76,11 @@ export function pause(milliseconds: number): Promise<void> {
 }
 
 /** Waits until `look` gives something; says what was waited for when it never does. */
-export async function until<T>(what: string, look: () => Promise<T | null | undefined | false>, seconds = 120): Promise<T> {
+export async function until<T>(
+  what: string,
+  look: () => Promise<T | null | undefined | false>,
+  seconds = 120,
+): Promise<T> {
   const end = Date.now() + seconds * 1000;
   while (Date.now() < end) {
     const found = await look();

@@ -37,8 +37,22 @@ export function App() {
     <div className="flex h-full flex-col">
       <Routes>
         <Route path="/" element={<FirstPage />} />
-        <Route path="/productions" element={<Bare><Productions /></Bare>} />
-        <Route path="/site" element={<Bare><Site /></Bare>} />
+        <Route
+          path="/productions"
+          element={
+            <Bare>
+              <Productions />
+            </Bare>
+          }
+        />
+        <Route
+          path="/site"
+          element={
+            <Bare>
+              <Site />
+            </Bare>
+          }
+        />
         <Route path="/p/:production" element={<ProductionFrame />}>
           <Route index element={<Navigate to="clips" replace />} />
           <Route path="arrivals" element={<Arrivals />} />
@@ -71,13 +85,27 @@ export function App() {
 function FirstPage() {
   const { data } = useQuery(productionsQuery);
   const only = data?.length === 1 ? data[0] : undefined;
-  return only ? <Navigate to={`/p/${only.id}/clips`} replace /> : <Bare><Productions /></Bare>;
+  return only ? (
+    <Navigate to={`/p/${only.id}/clips`} replace />
+  ) : (
+    <Bare>
+      <Productions />
+    </Bare>
+  );
 }
 
 function Mark() {
   return (
     <Link to="/productions" aria-label="All productions" className="shrink-0">
-      <svg viewBox="0 0 26 18" className="h-[18px] w-[26px]" fill="none" stroke="var(--faint)" strokeWidth="1.6" strokeLinecap="round" aria-hidden>
+      <svg
+        viewBox="0 0 26 18"
+        className="h-[18px] w-[26px]"
+        fill="none"
+        stroke="var(--faint)"
+        strokeWidth="1.6"
+        strokeLinecap="round"
+        aria-hidden
+      >
         <path d="M3 3h20M3 9h20M3 15h20" />
         <rect x="10.5" y="5.8" width="13" height="6.4" rx="3.2" fill="var(--clay)" stroke="none" />
       </svg>
@@ -88,8 +116,13 @@ function Mark() {
 function Bare({ children }: { children: React.ReactNode }) {
   return (
     <>
-      <header className="flex h-14 shrink-0 items-center gap-4 border-b border-line px-5"><Mark /><h1 className="text-[15px] font-semibold">Brisk Relay</h1></header>
-      <main className="min-h-0 flex-1 overflow-auto bg-sheet"><Suspense fallback={<Loading what="The page" />}>{children}</Suspense></main>
+      <header className="flex h-14 shrink-0 items-center gap-4 border-b border-line px-5">
+        <Mark />
+        <h1 className="text-[15px] font-semibold">Brisk Relay</h1>
+      </header>
+      <main className="min-h-0 flex-1 overflow-auto bg-sheet">
+        <Suspense fallback={<Loading what="The page" />}>{children}</Suspense>
+      </main>
     </>
   );
 }
@@ -113,14 +146,35 @@ function ProductionFrame() {
   return (
     <>
       <header className="flex h-14 shrink-0 items-end gap-4 pl-5 print:hidden">
-        <div className="flex h-14 w-52 min-w-0 shrink items-center gap-4"><Mark /><span className="truncate text-[15px] font-semibold">{data?.name ?? ''}</span></div>
+        <div className="flex h-14 w-52 min-w-0 shrink items-center gap-4">
+          <Mark />
+          <span className="truncate text-[15px] font-semibold">{data?.name ?? ''}</span>
+        </div>
         <Track production={data} />
         <div className="flex h-14 items-center pr-5">
-          <button type="button" onClick={() => setBoxOpen(true)} className="flex h-8 items-center gap-4 rounded-md border border-line px-3 text-faint hover:text-ink">Go to… <Key>Ctrl K</Key></button>
+          <button
+            type="button"
+            onClick={() => setBoxOpen(true)}
+            className="flex h-8 items-center gap-4 rounded-md border border-line px-3 text-faint hover:text-ink"
+          >
+            Go to… <Key>Ctrl K</Key>
+          </button>
         </div>
       </header>
       <main className="flex min-h-0 flex-1 bg-sheet">
-        {error ? <ProblemNote problem={problemOf(error)} again={() => void refetch()} /> : <Suspense fallback={<div className="flex-1"><Loading what="The page" /></div>}><Outlet /></Suspense>}
+        {error ? (
+          <ProblemNote problem={problemOf(error)} again={() => void refetch()} />
+        ) : (
+          <Suspense
+            fallback={
+              <div className="flex-1">
+                <Loading what="The page" />
+              </div>
+            }
+          >
+            <Outlet />
+          </Suspense>
+        )}
       </main>
       <CommandBox open={boxOpen} onOpenChange={setBoxOpen} production={production} />
     </>

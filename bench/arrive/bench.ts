@@ -20,7 +20,13 @@ async function hashAll(folder: string, direct: boolean): Promise<void> {
   const { files } = await filesBelow(folder);
   const paths = files.map((file) => file.path);
   // The shell only joins dd and xxhsum; paths are arguments, never part of its text.
-  if (direct) await must('bash', ['-c', 'set -o pipefail; for f in "$@"; do dd if="$f" iflag=direct bs=4M status=none | xxhsum -H2 -q - >/dev/null || exit 1; done', 'bash', ...paths]);
+  if (direct)
+    await must('bash', [
+      '-c',
+      'set -o pipefail; for f in "$@"; do dd if="$f" iflag=direct bs=4M status=none | xxhsum -H2 -q - >/dev/null || exit 1; done',
+      'bash',
+      ...paths,
+    ]);
   else await must('xxhsum', ['-H2', '-q', ...paths]);
 }
 
@@ -36,24 +42,46 @@ export async function benchArrive(args: readonly string[]): Promise<void> {
     const card = join(scratch, 'card');
     await mkdir(join(card, 'CLIPS'), { recursive: true });
     const bytes = Buffer.allocUnsafe(cardFiles.bytes);
-    for (let index = 0; index < cardFiles.count; index += 1) await writeFile(join(card, 'CLIPS', `${index}.mov`), randomFillSync(bytes));
-    for (let index = 0; index < sidecars; index += 1) await writeFile(join(card, 'CLIPS', `${index}.XML`), `<clip><n>${index}</n></clip>`);
+    for (let index = 0; index < cardFiles.count; index += 1)
+      await writeFile(join(card, 'CLIPS', `${index}.mov`), randomFillSync(bytes));
+    for (let index = 0; index < sidecars; index += 1)
+      await writeFile(join(card, 'CLIPS', `${index}.XML`), `<clip><n>${index}</n></clip>`);
     const ways: readonly (readonly [string, (to: string) => Promise<void>])[] = [
-      ['cp, 2 × xxhsum', async (to) => {
-        await must('cp', ['-r', '--preserve=timestamps', card, to]);
-        await hashAll(card, false);
-        await hashAll(to, false);
-      }],
-      ['the same, flushed and read back from disk', async (to) => {
-        await must('cp', ['-r', '--preserve=timestamps', card, to]);
-        await must('sync', ['-f', to]);
-        await hashAll(card, false);
-        await hashAll(to, true);
-      }],
-      ['ours', async (to) => {
-        const result = await arrive({ roll: 'X', card, journals: join(dirname(to), 'journals'), destinations: [{ store: 'x', at: { root: dirname(to), folder: basename(to) } }], hash: 'xxh128', alsoMd5: false, rule: { copies: 1, stores: 1 }, owner: 'arrival.bench', host: 'bench' });
-        if (!result.clearing.clear || !result.copies[0]?.readFromDisk) throw new Error(`not proved from disk: ${result.clearing.says}`);
-      }],
+      [
+        'cp, 2 × xxhsum',
+        async (to) => {
+          await must('cp', ['-r', '--preserve=timestamps', card, to]);
+          await hashAll(card, false);
+          await hashAll(to, false);
+        },
+      ],
+      [
+        'the same, flushed and read back from disk',
+        async (to) => {
+          await must('cp', ['-r', '--preserve=timestamps', card, to]);
+          await must('sync', ['-f', to]);
+          await hashAll(card, false);
+          await hashAll(to, true);
+        },
+      ],
+      [
+        'ours',
+        async (to) => {
+          const result = await arrive({
+            roll: 'X',
+            card,
+            journals: join(dirname(to), 'journals'),
+            destinations: [{ store: 'x', at: { root: dirname(to), folder: basename(to) } }],
+            hash: 'xxh128',
+            alsoMd5: false,
+            rule: { copies: 1, stores: 1 },
+            owner: 'arrival.bench',
+            host: 'bench',
+          });
+          if (!result.clearing.clear || !result.copies[0]?.readFromDisk)
+            throw new Error(`not proved from disk: ${result.clearing.says}`);
+        },
+      ],
     ];
     const times = ways.map((): number[] => []);
     for (let round = 0; round < rounds; round += 1) {
@@ -66,10 +94,14 @@ export async function benchArrive(args: readonly string[]): Promise<void> {
         times[index]?.push(secondsSince(from));
         await rm(to, { recursive: true });
       }
-      console.log(`round ${round + 1}: ${ways.map(([name], index) => `${name} ${times[index]?.at(-1)?.toFixed(2)} s`).join(', ')}`);
+      console.log(
+        `round ${round + 1}: ${ways.map(([name], index) => `${name} ${times[index]?.at(-1)?.toFixed(2)} s`).join(', ')}`,
+      );
     }
     const [plain, guaranteed, ours] = times.map(median) as [number, number, number];
-    console.log(`median of ${((cardFiles.count * cardFiles.bytes) / 1e9).toFixed(1)} GB and ${sidecars} sidecars: against the plain way ${(ours / plain).toFixed(3)}, against the plain way with the same guarantee ${(ours / guaranteed).toFixed(3)} (aim: at most 1.0)`);
+    console.log(
+      `median of ${((cardFiles.count * cardFiles.bytes) / 1e9).toFixed(1)} GB and ${sidecars} sidecars: against the plain way ${(ours / plain).toFixed(3)}, against the plain way with the same guarantee ${(ours / guaranteed).toFixed(3)} (aim: at most 1.0)`,
+    );
   } finally {
     await rm(scratch, { recursive: true, force: true });
   }

@@ -26,7 +26,8 @@ function timed(work: () => void): number {
   return median(all);
 }
 
-const chain = (from: string, to: string, rendering: Rendering | null) => compile(unwrap(conversion(unwrap(colourState(from)), unwrap(colourState(to)), rendering)));
+const chain = (from: string, to: string, rendering: Rendering | null) =>
+  compile(unwrap(conversion(unwrap(colourState(from)), unwrap(colourState(to)), rendering)));
 
 /** `relay bench colour`: a cube over an HD float picture, and baking, each beside OpenColorIO on the same work. */
 export async function benchColour(): Promise<void> {
@@ -45,15 +46,29 @@ export async function benchColour(): Promise<void> {
     });
     const out = new Float32Array(picture.length);
     const ours = timed(() => applyCube(cube, picture, out));
-    const theirs = spawnSync('/usr/bin/python3', [join(import.meta.dirname, '..', 'bench', 'colour', 'reference.py'), path, String(width), String(height), String(rounds)], { encoding: 'utf8' });
+    const theirs = spawnSync(
+      '/usr/bin/python3',
+      [
+        join(import.meta.dirname, '..', 'bench', 'colour', 'reference.py'),
+        path,
+        String(width),
+        String(height),
+        String(rounds),
+      ],
+      { encoding: 'utf8' },
+    );
     const reference = theirs.status === 0 ? median(theirs.stdout.trim().split('\n').map(Number)) : Number.NaN;
-    console.log(`Cube of 33 over ${width}×${height}, floats: ${ours.toFixed(0)} ms; OpenColorIO ${reference.toFixed(0)} ms; ratio ${(ours / reference).toFixed(2)} (aim 2, and 120 ms)`);
+    console.log(
+      `Cube of 33 over ${width}×${height}, floats: ${ours.toFixed(0)} ms; OpenColorIO ${reference.toFixed(0)} ms; ratio ${(ours / reference).toFixed(2)} (aim 2, and 120 ms)`,
+    );
 
     const bake = timed(() => bakeCube(toVideo, 33, plain));
     const shown = chain('slog3-sgamut3cine', 'bt709', 'estuary');
     const rendered = timed(() => bakeCube(shown, 33, plain));
     const config = join(folder, 'config.ocio');
-    writeFileSync(config, `ocio_profile_version: 2
+    writeFileSync(
+      config,
+      `ocio_profile_version: 2
 roles: {default: raw}
 file_rules: [!<Rule> {name: Default, colorspace: raw}]
 displays: {d: [!<View> {name: v, colorspace: raw}]}
@@ -61,14 +76,36 @@ colorspaces:
   - !<ColorSpace> {name: raw, isdata: false}
   - !<ColorSpace> {name: log, to_scene_reference: !<BuiltinTransform> {style: SONY_SLOG3-SGAMUT3.CINE_to_ACES2065-1}}
   - !<ColorSpace> {name: video, from_scene_reference: !<GroupTransform> {children: [!<BuiltinTransform> {style: UTILITY - ACES-AP0_to_CIE-XYZ-D65_BFD}, !<BuiltinTransform> {style: DISPLAY - CIE-XYZ-D65_to_REC.1886-REC.709}]}}
-`);
+`,
+    );
     let said = '';
     const tool = timed(() => {
-      const ended = spawnSync('ociobakelut', ['--iconfig', config, '--inputspace', 'log', '--outputspace', 'video', '--format', 'iridas_cube', '--cubesize', '33', join(folder, 'theirs.cube')], { encoding: 'utf8' });
-      if (ended.status !== 0) said = (ended.stderr || ended.stdout || String(ended.error)).trim().split('\n')[0] ?? 'failed';
+      const ended = spawnSync(
+        'ociobakelut',
+        [
+          '--iconfig',
+          config,
+          '--inputspace',
+          'log',
+          '--outputspace',
+          'video',
+          '--format',
+          'iridas_cube',
+          '--cubesize',
+          '33',
+          join(folder, 'theirs.cube'),
+        ],
+        { encoding: 'utf8' },
+      );
+      if (ended.status !== 0)
+        said = (ended.stderr || ended.stdout || String(ended.error)).trim().split('\n')[0] ?? 'failed';
     });
-    const withFile = timed(() => writeFileSync(join(folder, 'ours.cube'), writeCube({ cube: bakeCube(toVideo, 33, plain) })));
-    console.log(`Bake of 33 points, S-Log3 to BT.709: ${bake.toFixed(0)} ms (aim 60); written to a file too ${withFile.toFixed(0)} ms; ociobakelut, process and file, ${said === '' ? `${tool.toFixed(0)} ms` : `failed: ${said}`}`);
+    const withFile = timed(() =>
+      writeFileSync(join(folder, 'ours.cube'), writeCube({ cube: bakeCube(toVideo, 33, plain) })),
+    );
+    console.log(
+      `Bake of 33 points, S-Log3 to BT.709: ${bake.toFixed(0)} ms (aim 60); written to a file too ${withFile.toFixed(0)} ms; ociobakelut, process and file, ${said === '' ? `${tool.toFixed(0)} ms` : `failed: ${said}`}`,
+    );
     console.log(`The same with the rendering estuary: ${rendered.toFixed(0)} ms`);
   } finally {
     rmSync(folder, { recursive: true, force: true });

@@ -24,7 +24,11 @@ export async function benchFirstLeg(args: readonly string[]): Promise<void> {
     const { files } = await filesBelow(source);
     const entries = await readFiles(files);
     const clips = entries.filter((entry): entry is ClipDescription => !isRefusal(entry));
-    const plans = planBatch(clips.map((clip) => ({ clip, whole: basename(source) })), finishAndCut, []).flatMap((plan) => (plan.ok ? [plan.value] : []));
+    const plans = planBatch(
+      clips.map((clip) => ({ clip, whole: basename(source) })),
+      finishAndCut,
+      [],
+    ).flatMap((plan) => (plan.ok ? [plan.value] : []));
     const legs = plans.map((plan) => ({ plan, source: join(source, plan.original.path) }));
     const ours: number[] = [];
     const plain: number[] = [];
@@ -37,14 +41,28 @@ export async function benchFirstLeg(args: readonly string[]): Promise<void> {
       await mkdir(ourRoot, { recursive: true });
       const sheet = await openSheet(ourRoot);
       const results = await inLanes(legs, 2, (leg, index) =>
-        runLeg(leg.plan, { sourceRoot: source, outRoot: ourRoot, owner: `bench-${index}`, whole: basename(source), recorded: (path) => sheet.recorded(path), record: (row) => sheet.record(row) }));
+        runLeg(leg.plan, {
+          sourceRoot: source,
+          outRoot: ourRoot,
+          owner: `bench-${index}`,
+          whole: basename(source),
+          recorded: (path) => sheet.recorded(path),
+          record: (row) => sheet.record(row),
+        }),
+      );
       ours.push(secondsSince(from));
       const odd = results.filter((result) => result.state === 'failed' || result.state === 'stopped');
       if (odd.length > 0) throw new Error(`a leg failed: ${odd[0]?.problem?.what ?? ''}`);
-      console.log(`round ${round + 1}: plain ${plain.at(-1)?.toFixed(1)} s, ours ${ours.at(-1)?.toFixed(1)} s, ratio ${((ours.at(-1) as number) / (plain.at(-1) as number)).toFixed(3)}`);
+      console.log(
+        `round ${round + 1}: plain ${plain.at(-1)?.toFixed(1)} s, ours ${ours.at(-1)?.toFixed(1)} s, ratio ${((ours.at(-1) as number) / (plain.at(-1) as number)).toFixed(3)}`,
+      );
     }
-    console.log(`median: plain ${median(plain).toFixed(1)} s, ours ${median(ours).toFixed(1)} s, ratio ${(median(ours) / median(plain)).toFixed(3)} (aim: at most 0.8)`);
-    console.log('output                                             ours MB  PSNR    SSIM    | plain MB  PSNR    SSIM    | difference');
+    console.log(
+      `median: plain ${median(plain).toFixed(1)} s, ours ${median(ours).toFixed(1)} s, ratio ${(median(ours) / median(plain)).toFixed(3)} (aim: at most 0.8)`,
+    );
+    console.log(
+      'output                                             ours MB  PSNR    SSIM    | plain MB  PSNR    SSIM    | difference',
+    );
     let worst = Infinity;
     for (const leg of legs) {
       for (const output of leg.plan.outputs) {
@@ -53,7 +71,9 @@ export async function benchFirstLeg(args: readonly string[]): Promise<void> {
         const [size, plainSize] = [(await stat(a)).size / 1e6, (await stat(b)).size / 1e6];
         const off = mine.psnr - theirs.psnr;
         if (Number.isFinite(off)) worst = Math.min(worst, off);
-        console.log(`${output.path.padEnd(50)} ${size.toFixed(1).padStart(7)}  ${mine.psnr.toFixed(2)}  ${mine.ssim.toFixed(4)}  | ${plainSize.toFixed(1).padStart(7)}   ${theirs.psnr.toFixed(2)}  ${theirs.ssim.toFixed(4)}  | ${off >= 0 ? '+' : ''}${off.toFixed(2)} dB`);
+        console.log(
+          `${output.path.padEnd(50)} ${size.toFixed(1).padStart(7)}  ${mine.psnr.toFixed(2)}  ${mine.ssim.toFixed(4)}  | ${plainSize.toFixed(1).padStart(7)}   ${theirs.psnr.toFixed(2)}  ${theirs.ssim.toFixed(4)}  | ${off >= 0 ? '+' : ''}${off.toFixed(2)} dB`,
+        );
       }
     }
     console.log(`worst difference: ${worst.toFixed(2)} dB (no visible loss: not below -0.3)`);

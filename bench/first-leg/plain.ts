@@ -15,12 +15,35 @@ export function plainArguments(plan: LegPlan, output: OutputPlan, source: string
   const fields = isInterlaced(plan.original.video?.scan ?? 'progressive');
   const filters = [
     ...(fields && !isInterlaced(video.scan) ? ['bwdif=mode=send_frame'] : []),
-    ...(video.steps.some((step) => step.kind === 'scale') ? [`scale=${video.raster.width}:${video.raster.height}${isInterlaced(video.scan) ? ':interl=1' : ''}`, 'setsar=1'] : []),
+    ...(video.steps.some((step) => step.kind === 'scale')
+      ? [`scale=${video.raster.width}:${video.raster.height}${isInterlaced(video.scan) ? ':interl=1' : ''}`, 'setsar=1']
+      : []),
   ];
   return [
-    '-v', 'error', '-y', '-i', source, '-map', '0:v:0', '-map', '0:a?', '-dn', ...(filters.length > 0 ? ['-vf', filters.join(',')] : []),
-    '-r', formatFraction(video.rate), ...(isProRes ? ['-c:v', 'prores_ks', '-profile:v', 'hq', '-pix_fmt', 'yuv422p10le'] : ['-c:v', 'libx264', '-profile:v', 'high', '-pix_fmt', 'yuv420p']),
-    ...(isInterlaced(video.scan) ? ['-flags', '+ildct', '-top', '1'] : []), '-c:a', 'pcm_s24le', '-ar', '48000', '-f', 'mov', target,
+    '-v',
+    'error',
+    '-y',
+    '-i',
+    source,
+    '-map',
+    '0:v:0',
+    '-map',
+    '0:a?',
+    '-dn',
+    ...(filters.length > 0 ? ['-vf', filters.join(',')] : []),
+    '-r',
+    formatFraction(video.rate),
+    ...(isProRes
+      ? ['-c:v', 'prores_ks', '-profile:v', 'hq', '-pix_fmt', 'yuv422p10le']
+      : ['-c:v', 'libx264', '-profile:v', 'high', '-pix_fmt', 'yuv420p']),
+    ...(isInterlaced(video.scan) ? ['-flags', '+ildct', '-top', '1'] : []),
+    '-c:a',
+    'pcm_s24le',
+    '-ar',
+    '48000',
+    '-f',
+    'mov',
+    target,
   ];
 }
 

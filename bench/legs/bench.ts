@@ -14,17 +14,28 @@ import { runPageSmoothness } from './page.ts';
 const legs = 10_000;
 const turns = 100;
 
-/** A run of ten thousand legs: checked, queued, its bookkeeping leg by leg, its page asked for; and its page in a browser. */
+/**
+ * A run of ten thousand legs: checked, queued, its bookkeeping leg by leg, its page asked for; and its page in a
+ * browser.
+ */
 export async function benchLegs(): Promise<void> {
   await withSite(async ({ db, databaseUrl, at }) => {
     const production = await inventClips(db, legs);
     await refreshClips(db, production);
     await db.query('ANALYZE clip');
-    const clips = ((await db.query('SELECT id FROM clip WHERE production_id = $1 ORDER BY path', [production])) as { id: string }[]).map(({ id }) => id);
-    const [recipe] = (await db.query('INSERT INTO recipe (definition) VALUES ($1) RETURNING id', [JSON.stringify(finishAndCut)])) as { id: string }[];
+    const clips = (
+      (await db.query('SELECT id FROM clip WHERE production_id = $1 ORDER BY path', [production])) as { id: string }[]
+    ).map(({ id }) => id);
+    const [recipe] = (await db.query('INSERT INTO recipe (definition) VALUES ($1) RETURNING id', [
+      JSON.stringify(finishAndCut),
+    ])) as { id: string }[];
     const choice = { clips, recipe: recipe?.id, store: 'raid', folder: 'out' };
     const post = async <Answer>(path: string, body: unknown): Promise<Answer> => {
-      const answer = await fetch(`${at}/api${path}`, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) });
+      const answer = await fetch(`${at}/api${path}`, {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/json' },
+        body: JSON.stringify(body),
+      });
       if (!answer.ok) throw new Error(`${path}: ${answer.status} ${(await answer.text()).slice(0, 300)}`);
       return (await answer.json()) as Answer;
     };
@@ -32,16 +43,30 @@ export async function benchLegs(): Promise<void> {
     await post(`/productions/${production}/run-check`, choice);
     console.log(`the check before the run: ${secondsSince(from).toFixed(2)} s`);
     from = performance.now();
-    const run = await post<RunAnswer>(`/productions/${production}/runs`, { ...choice, name: 'Everything', asTheyAre: true });
-    console.log(`${run.legLines.length} legs planned and queued, at the server's door: ${secondsSince(from).toFixed(2)} s (aim: 5 s)`);
-    const [jobs] = (await db.query(`SELECT count(*)::int AS n FROM pgboss.job WHERE name = 'leg' AND state = 'created'`)) as { n: number }[];
-    if (jobs?.n !== run.legLines.filter(({ state }) => state === 'waiting').length) throw new Error(`the queue holds ${jobs?.n} jobs`);
+    const run = await post<RunAnswer>(`/productions/${production}/runs`, {
+      ...choice,
+      name: 'Everything',
+      asTheyAre: true,
+    });
+    console.log(
+      `${run.legLines.length} legs planned and queued, at the server's door: ${secondsSince(from).toFixed(2)} s (aim: 5 s)`,
+    );
+    const [jobs] = (await db.query(
+      `SELECT count(*)::int AS n FROM pgboss.job WHERE name = 'leg' AND state = 'created'`,
+    )) as { n: number }[];
+    if (jobs?.n !== run.legLines.filter(({ state }) => state === 'waiting').length)
+      throw new Error(`the queue holds ${jobs?.n} jobs`);
 
     // The same legs once more, planned already: only writing them down and queueing.
     const planned = planClips(await clipsToRun(db, production, null), finishAndCut);
     const boss = await openQueue(databaseUrl, () => undefined);
     from = performance.now();
-    await startRun(db, boss, { production, name: 'Again', recipe: finishAndCut, from: null, store: 'raid', folder: 'again' }, planned);
+    await startRun(
+      db,
+      boss,
+      { production, name: 'Again', recipe: finishAndCut, from: null, store: 'raid', folder: 'again' },
+      planned,
+    );
     console.log(`of that, written down and queued: ${secondsSince(from).toFixed(2)} s`);
     await boss.stop({ graceful: false, wait: true });
 
@@ -58,8 +83,13 @@ export async function benchLegs(): Promise<void> {
       await endLeg(db, leg.id, 'bench', 'proved', null, []);
       times.end.push(performance.now() - from);
     }
-    for (const [name, all] of Object.entries(times)) console.log(`${name.padEnd(6)} a leg among 20,000: ${median(all).toFixed(1)} ms median, ${Math.max(...all).toFixed(1)} ms worst of ${turns}`);
-    console.log(`bookkeeping of a leg of one minute, renewed every 0.7 s: ${((100 * (median(times.claim) + median(times.end) + (60 / 0.7) * median(times.renew))) / 60_000).toFixed(2)} % (aim: under 2 %)`);
+    for (const [name, all] of Object.entries(times))
+      console.log(
+        `${name.padEnd(6)} a leg among 20,000: ${median(all).toFixed(1)} ms median, ${Math.max(...all).toFixed(1)} ms worst of ${turns}`,
+      );
+    console.log(
+      `bookkeeping of a leg of one minute, renewed every 0.7 s: ${((100 * (median(times.claim) + median(times.end) + (60 / 0.7) * median(times.renew))) / 60_000).toFixed(2)} % (aim: under 2 %)`,
+    );
 
     const asked: number[] = [];
     let bytes = 0;

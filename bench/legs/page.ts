@@ -27,7 +27,15 @@ export async function runPageSmoothness(db: DataSource, at: string, production: 
             await new Promise((resolve) => setTimeout(resolve, 150));
           }
           await endLeg(db, leg.id, 'farm', 'proved', null, []);
-          await tell(db, { kind: 'leg', run, leg: leg.id, state: 'proved', framesDone: 100, framesTotal: 100, speed: null });
+          await tell(db, {
+            kind: 'leg',
+            run,
+            leg: leg.id,
+            state: 'proved',
+            framesDone: 100,
+            framesTotal: 100,
+            speed: null,
+          });
           ended += 1;
         }
       })();
@@ -35,7 +43,11 @@ export async function runPageSmoothness(db: DataSource, at: string, production: 
         const seen: number[] = [];
         Object.assign(globalThis, { seen });
         let last = performance.now();
-        const each = (now: number): void => { seen.push(now - last); last = now; requestAnimationFrame(each); };
+        const each = (now: number): void => {
+          seen.push(now - last);
+          last = now;
+          requestAnimationFrame(each);
+        };
         requestAnimationFrame(each);
       });
       await page.getByRole('listbox', { name: 'Legs' }).hover();
@@ -45,10 +57,14 @@ export async function runPageSmoothness(db: DataSource, at: string, production: 
         await page.waitForTimeout(100);
         if ((await page.getByRole('listbox', { name: 'Legs' }).getByRole('option').count()) === 0) blank += 1;
       }
-      const gaps = (await page.evaluate(() => (globalThis as unknown as { seen: number[] }).seen)).sort((a, b) => a - b);
+      const gaps = (await page.evaluate(() => (globalThis as unknown as { seen: number[] }).seen)).sort(
+        (a, b) => a - b,
+      );
       going = false;
       await farm;
-      console.log(`${busy ? `while ${ended} legs end` : 'while nothing runs'}: ${gaps.length} frames, 95 % within ${gaps[Math.floor(gaps.length * 0.95)]?.toFixed(0)} ms, longest ${gaps.at(-1)?.toFixed(0)} ms; ${blank} of 60 looks found no row`);
+      console.log(
+        `${busy ? `while ${ended} legs end` : 'while nothing runs'}: ${gaps.length} frames, 95 % within ${gaps[Math.floor(gaps.length * 0.95)]?.toFixed(0)} ms, longest ${gaps.at(-1)?.toFixed(0)} ms; ${blank} of 60 looks found no row`,
+      );
     }
   } finally {
     await browser.close();

@@ -15,7 +15,8 @@ export interface Answered {
 
 /** Asks from a thread of its own, so that asking does not hold up what is measured. */
 export function startAsker(at: string): { ask: (asked: Asked) => Promise<Answered>; close: () => Promise<void> } {
-  const worker = new Worker(`
+  const worker = new Worker(
+    `
     const { parentPort } = require('node:worker_threads');
     parentPort.on('message', async ({ method, url, body, type }) => {
       const begun = performance.now();
@@ -26,12 +27,15 @@ export function startAsker(at: string): { ask: (asked: Asked) => Promise<Answere
       } catch (error) {
         parentPort.postMessage({ status: 0, milliseconds: performance.now() - begun, text: String(error) });
       }
-    });`, { eval: true });
+    });`,
+    { eval: true },
+  );
   return {
-    ask: ({ method, path, body, type }) => new Promise((resolve) => {
-      worker.once('message', resolve);
-      worker.postMessage({ method, url: `${at}/api${path}`, body, type });
-    }),
+    ask: ({ method, path, body, type }) =>
+      new Promise((resolve) => {
+        worker.once('message', resolve);
+        worker.postMessage({ method, url: `${at}/api${path}`, body, type });
+      }),
     close: async () => void (await worker.terminate()),
   };
 }

@@ -8,18 +8,30 @@ const clips = 10_000;
 /** The heartbeat's own step, in milliseconds, and the longest gap that is aimed at. */
 const [step, aim] = [5, 100];
 
-/** Every route that strangers' files, or a whole production, go through, beside a heartbeat in the same process: the longest that anything else waited. */
+/**
+ * Every route that strangers' files, or a whole production, go through, beside a heartbeat in the same process: the
+ * longest that anything else waited.
+ */
 export async function benchPatience(): Promise<void> {
   await withSite(async ({ db, at, store }) => {
     await layInputs(store);
     const production = await inventClips(db, clips);
     await refreshClips(db, production);
     await db.query('ANALYZE clip');
-    const ids = ((await db.query('SELECT id FROM clip WHERE production_id = $1 ORDER BY path', [production])) as { id: string }[]).map(({ id }) => id);
-    const [recipe] = (await db.query('INSERT INTO recipe (definition) VALUES ($1) RETURNING id', [JSON.stringify(finishAndCut)])) as { id: string }[];
+    const ids = (
+      (await db.query('SELECT id FROM clip WHERE production_id = $1 ORDER BY path', [production])) as { id: string }[]
+    ).map(({ id }) => id);
+    const [recipe] = (await db.query('INSERT INTO recipe (definition) VALUES ($1) RETURNING id', [
+      JSON.stringify(finishAndCut),
+    ])) as { id: string }[];
     // A roll whose copy has a hundred thousand files in its manifest.
-    const [roll] = (await db.query(`INSERT INTO roll (production_id, name, day, card_store, card_folder, hash) VALUES ($1, 'A001', 'day-1', 'raid', 'many', 'xxh128') RETURNING id`, [production])) as { id: string }[];
-    await db.query(`INSERT INTO roll_copy (roll_id, ordinal, store_id, folder) VALUES ($1, 0, 'raid', 'history')`, [roll?.id]);
+    const [roll] = (await db.query(
+      `INSERT INTO roll (production_id, name, day, card_store, card_folder, hash) VALUES ($1, 'A001', 'day-1', 'raid', 'many', 'xxh128') RETURNING id`,
+      [production],
+    )) as { id: string }[];
+    await db.query(`INSERT INTO roll_copy (roll_id, ordinal, store_id, folder) VALUES ($1, 0, 'raid', 'history')`, [
+      roll?.id,
+    ]);
     const asker = startAsker(at);
     let [last, gap] = [performance.now(), 0];
     const heart = setInterval(() => {
@@ -35,14 +47,18 @@ export async function benchPatience(): Promise<void> {
         const { status, milliseconds, text } = await asker.ask(asked);
         const longest = gap;
         rows.push({ name, gap: longest, milliseconds, status });
-        console.log(`${name.padEnd(44)} ${longest.toFixed(0).padStart(6)} ms held, answered in ${milliseconds.toFixed(0).padStart(6)} ms, ${status}${status >= 500 || status === 0 ? ` ${text}` : ''}`);
+        console.log(
+          `${name.padEnd(44)} ${longest.toFixed(0).padStart(6)} ms held, answered in ${milliseconds.toFixed(0).padStart(6)} ms, ${status}${status >= 500 || status === 0 ? ` ${text}` : ''}`,
+        );
       }
     } finally {
       clearInterval(heart);
       await asker.close();
     }
     const worst = rows.reduce((a, b) => (b.gap > a.gap ? b : a));
-    console.log(`longest gap: ${worst.gap.toFixed(0)} ms (${worst.name}); aim: ${aim} ms; ${rows.filter((row) => row.gap > aim).length} of ${rows.length} over it`);
+    console.log(
+      `longest gap: ${worst.gap.toFixed(0)} ms (${worst.name}); aim: ${aim} ms; ${rows.filter((row) => row.gap > aim).length} of ${rows.length} over it`,
+    );
   });
 }
 
@@ -58,8 +74,14 @@ function questions(production: string, ids: readonly string[], recipe: string, r
     ['productions', get('/productions')],
     ...cards.map((name): [string, Asked] => [`a card: ${name}`, get(`${of}/card?store=raid&folder=${name}`)]),
     ['a roll of 100,000 files', get(`/rolls/${roll}`)],
-    ...luts.map((name): [string, Asked] => [`a LUT: ${name}`, post('/luts/from-store', { store: 'raid', path: `luts/${name}` })]),
-    ...Object.entries(csvs(ids)).map(([name, text]): [string, Asked] => [name, post(`${of}/identity/csv/preview`, { text })]),
+    ...luts.map((name): [string, Asked] => [
+      `a LUT: ${name}`,
+      post('/luts/from-store', { store: 'raid', path: `luts/${name}` }),
+    ]),
+    ...Object.entries(csvs(ids)).map(([name, text]): [string, Asked] => [
+      name,
+      post(`${of}/identity/csv/preview`, { text }),
+    ]),
     ['a folder of 1,900 parts', get(`/stores/raid/folders?folder=${encodeURIComponent('a/'.repeat(1_900))}`)],
     ['a folder of 60,000 files', get('/stores/raid/folders?folder=many')],
     ['JSON nested deep', { method: 'POST', path: '/productions', body: `${'['.repeat(60_000)}${']'.repeat(60_000)}` }],
@@ -69,7 +91,7 @@ function questions(production: string, ids: readonly string[], recipe: string, r
     ['lines of many', post(`${of}/clips/lines`, { clips: ids.slice(0, 500) })],
     ['clips as CSV', get(`${of}/clips.csv`)],
     ['a pattern over all', post(`${of}/identity/preview`, { clips: ids, field: 'reel', pattern: '[name]' })],
-    ['the bench\'s groups', get(`${of}/bench`)],
+    ["the bench's groups", get(`${of}/bench`)],
     ['what a recipe makes', post(`${of}/recipe-preview`, { clips: [], definition: finishAndCut })],
     ['the check before a run', post(`${of}/run-check`, choice)],
     ['a rate for the production', post(of, { rate: { num: 25, den: 1 } })],
@@ -78,6 +100,6 @@ function questions(production: string, ids: readonly string[], recipe: string, r
     ['a run of everything', post(`${of}/runs`, { ...choice, name: 'Everything', asTheyAre: true })],
     ['runs', get(`${of}/runs`)],
     ['outputs', get(`${of}/outputs`)],
-    ['the day\'s report', get(`${of}/report`)],
+    ["the day's report", get(`${of}/report`)],
   ];
 }

@@ -19,7 +19,9 @@ export async function benchRead(args: readonly string[]): Promise<void> {
   const scratch = await mkdtemp(join(source, '..', '..', 'bench-read-'));
   try {
     const found = await filesBelow(source);
-    const clips = (await readFiles(found.files)).flatMap((entry, index) => (isRefusal(entry) ? [] : [found.files[index] as (typeof found.files)[number]]));
+    const clips = (await readFiles(found.files)).flatMap((entry, index) =>
+      isRefusal(entry) ? [] : [found.files[index] as (typeof found.files)[number]],
+    );
     for (let index = 0; index < files; index += 1) {
       const clip = clips[index % clips.length] as (typeof clips)[number];
       const folder = join(scratch, String(Math.floor(index / 50)));
@@ -30,15 +32,24 @@ export async function benchRead(args: readonly string[]): Promise<void> {
     const [ours, plain]: [number[], number[]] = [[], []];
     for (let round = 0; round < rounds; round += 1) {
       let from = performance.now();
-      for (const file of all) await new Promise((resolve) => spawn(ffprobe, ['-v', 'error', '-of', 'json', '-show_streams', '-show_format', file.path], { stdio: ['ignore', 'ignore', 'ignore'] }).once('close', resolve));
+      for (const file of all)
+        await new Promise((resolve) =>
+          spawn(ffprobe, ['-v', 'error', '-of', 'json', '-show_streams', '-show_format', file.path], {
+            stdio: ['ignore', 'ignore', 'ignore'],
+          }).once('close', resolve),
+        );
       plain.push(secondsSince(from));
       from = performance.now();
       const entries = await readFiles(all);
       ours.push(secondsSince(from));
       const refused = entries.filter(isRefusal).length;
-      console.log(`round ${round + 1}: plain ${plain.at(-1)?.toFixed(1)} s, ours ${ours.at(-1)?.toFixed(1)} s, ratio ${((ours.at(-1) as number) / (plain.at(-1) as number)).toFixed(3)}, ${entries.length} described, ${refused} refused`);
+      console.log(
+        `round ${round + 1}: plain ${plain.at(-1)?.toFixed(1)} s, ours ${ours.at(-1)?.toFixed(1)} s, ratio ${((ours.at(-1) as number) / (plain.at(-1) as number)).toFixed(3)}, ${entries.length} described, ${refused} refused`,
+      );
     }
-    console.log(`median: plain ${median(plain).toFixed(1)} s, ours ${median(ours).toFixed(1)} s, ratio ${(median(ours) / median(plain)).toFixed(3)} (aim: at most 0.6)`);
+    console.log(
+      `median: plain ${median(plain).toFixed(1)} s, ours ${median(ours).toFixed(1)} s, ratio ${(median(ours) / median(plain)).toFixed(3)} (aim: at most 0.6)`,
+    );
   } finally {
     await rm(scratch, { recursive: true, force: true });
   }

@@ -6,7 +6,10 @@ import { inventClips, withSite } from '../site.ts';
 const clips = 10_000;
 const rounds = 15;
 
-/** A production of ten thousand invented clips on a database and server of its own; what the sheet asks, measured at the server's door. */
+/**
+ * A production of ten thousand invented clips on a database and server of its own; what the sheet asks, measured at the
+ * server's door.
+ */
 export async function benchSheet(): Promise<void> {
   await withSite(async ({ db, at }) => {
     let from = performance.now();
@@ -18,8 +21,14 @@ export async function benchSheet(): Promise<void> {
     await db.query('ANALYZE clip');
 
     const questions: readonly (readonly [string, string])[] = [
-      ['first rows, by group', ''], ['sorted by name', 'sort=name'], ['sorted by what is to know', 'sort=notes'], ['sorted by scene', 'sort=scene&direction=down'], ['filtered: interlaced', 'filter=interlaced'],
-      ['filtered: one clip', 'filter=B017C042'], ['filtered: decide -h.264', 'filter=decide%20-h.264'], ['filtered and sorted', 'filter=2160&sort=starts'],
+      ['first rows, by group', ''],
+      ['sorted by name', 'sort=name'],
+      ['sorted by what is to know', 'sort=notes'],
+      ['sorted by scene', 'sort=scene&direction=down'],
+      ['filtered: interlaced', 'filter=interlaced'],
+      ['filtered: one clip', 'filter=B017C042'],
+      ['filtered: decide -h.264', 'filter=decide%20-h.264'],
+      ['filtered and sorted', 'filter=2160&sort=starts'],
     ];
     for (const [name, query] of questions) {
       const times: number[] = [];
@@ -27,17 +36,33 @@ export async function benchSheet(): Promise<void> {
       for (let round = 0; round < rounds; round += 1) {
         from = performance.now();
         answer = (await (await fetch(`${at}/api/productions/${production}/clips?${query}`)).json()) as ClipsAnswer;
-        times.push((performance.now() - from));
+        times.push(performance.now() - from);
       }
-      console.log(`${name.padEnd(28)} ${median(times).toFixed(0).padStart(4)} ms median, ${Math.max(...times).toFixed(0).padStart(4)} ms worst of ${rounds}; ${answer?.ids.length ?? 0} clips, ${answer?.groups.length ?? 0} groups (aim: 150 ms)`);
+      console.log(
+        `${name.padEnd(28)} ${median(times).toFixed(0).padStart(4)} ms median, ${Math.max(...times)
+          .toFixed(0)
+          .padStart(
+            4,
+          )} ms worst of ${rounds}; ${answer?.ids.length ?? 0} clips, ${answer?.groups.length ?? 0} groups (aim: 150 ms)`,
+      );
     }
     const { ids } = (await (await fetch(`${at}/api/productions/${production}/clips?`)).json()) as ClipsAnswer;
     const times: number[] = [];
     for (let page = 0; page < 30; page += 1) {
       from = performance.now();
-      await (await fetch(`${at}/api/productions/${production}/clips/lines`, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({ clips: ids.slice(page * 300, page * 300 + 100) }) })).json();
+      await (
+        await fetch(`${at}/api/productions/${production}/clips/lines`, {
+          method: 'POST',
+          headers: { 'Content-Type': 'application/json' },
+          body: JSON.stringify({ clips: ids.slice(page * 300, page * 300 + 100) }),
+        })
+      ).json();
       times.push(performance.now() - from);
     }
-    console.log(`${'a page of 100 lines'.padEnd(28)} ${median(times).toFixed(0).padStart(4)} ms median, ${Math.max(...times).toFixed(0).padStart(4)} ms worst of ${times.length}`);
+    console.log(
+      `${'a page of 100 lines'.padEnd(28)} ${median(times).toFixed(0).padStart(4)} ms median, ${Math.max(...times)
+        .toFixed(0)
+        .padStart(4)} ms worst of ${times.length}`,
+    );
   });
 }

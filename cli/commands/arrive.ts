@@ -22,10 +22,19 @@ export function stopSignal(): AbortSignal {
 export async function arriveCommand(args: string[]): Promise<number> {
   const { values } = parseArgs({
     args,
-    options: { from: { type: 'string' }, to: { type: 'string', multiple: true }, roll: { type: 'string' }, hash: { type: 'string' }, md5: { type: 'boolean' }, copies: { type: 'string' }, json: { type: 'boolean' } },
+    options: {
+      from: { type: 'string' },
+      to: { type: 'string', multiple: true },
+      roll: { type: 'string' },
+      hash: { type: 'string' },
+      md5: { type: 'boolean' },
+      copies: { type: 'string' },
+      json: { type: 'boolean' },
+    },
   });
   const to = values.to ?? [];
-  if (!values.from || to.length === 0 || !values.roll) throw new Misuse('arrive needs --from DIR, --to DIR and --roll NAME');
+  if (!values.from || to.length === 0 || !values.roll)
+    throw new Misuse('arrive needs --from DIR, --to DIR and --roll NAME');
   const problem = rollNameProblem(values.roll);
   if (problem) throw new Misuse(`${JSON.stringify(values.roll)} cannot be a roll's name: ${problem}`);
   const hash = (values.hash ?? 'xxh128') as HashName;
@@ -33,23 +42,40 @@ export async function arriveCommand(args: string[]): Promise<number> {
   const copies = Number(values.copies ?? usualCopyRule.copies);
   if (!Number.isInteger(copies) || copies < 1 || copies > 9) throw new Misuse('--copies takes a number from 1 to 9');
   if (!(await stat(values.from).catch(() => null))?.isDirectory()) throw new Misuse(`${values.from} is not a folder`);
-  const roots = await Promise.all(to.map(async (folder) => {
-    await mkdir(folder, { recursive: true }).catch((error: NodeJS.ErrnoException) => {
-      throw new Misuse(`${folder} cannot be made (${error.code})`);
-    });
-    return realpath(folder);
-  }));
+  const roots = await Promise.all(
+    to.map(async (folder) => {
+      await mkdir(folder, { recursive: true }).catch((error: NodeJS.ErrnoException) => {
+        throw new Misuse(`${folder} cannot be made (${error.code})`);
+      });
+      return realpath(folder);
+    }),
+  );
   if (new Set(roots).size < roots.length) throw new Misuse('the destinations must be different folders');
 
   const result = await arrive({
-    roll: values.roll, card: await realpath(values.from), journals: under(home, 'journals'), hash, alsoMd5: values.md5 ?? false, rule: { copies, stores: copies }, owner: `arrival.${hostname()}.${process.pid}`, host: hostname(), signal: stopSignal(),
-    destinations: roots.map((root, index) => ({ store: to[index] as string, at: { root, folder: values.roll as string } })),
-    onProgress: ({ files, filesDone, bytes, bytesDone }) => progressLine(`${filesDone} of ${files} files, ${Math.floor((100 * bytesDone) / Math.max(1, bytes))} %`),
+    roll: values.roll,
+    card: await realpath(values.from),
+    journals: under(home, 'journals'),
+    hash,
+    alsoMd5: values.md5 ?? false,
+    rule: { copies, stores: copies },
+    owner: `arrival.${hostname()}.${process.pid}`,
+    host: hostname(),
+    signal: stopSignal(),
+    destinations: roots.map((root, index) => ({
+      store: to[index] as string,
+      at: { root, folder: values.roll as string },
+    })),
+    onProgress: ({ files, filesDone, bytes, bytesDone }) =>
+      progressLine(`${filesDone} of ${files} files, ${Math.floor((100 * bytesDone) / Math.max(1, bytes))} %`),
   });
   endProgress();
   if (values.json) printJson(result);
   else {
-    for (const copy of result.copies) process.stdout.write(`${copy.folder}: ${copy.problem ? `${copy.problem.what}. ${copy.problem.remedy}` : `${copy.filesProved} of ${result.files} files proved${copy.readFromDisk ? '' : ', read back from memory only'}`}\n`);
+    for (const copy of result.copies)
+      process.stdout.write(
+        `${copy.folder}: ${copy.problem ? `${copy.problem.what}. ${copy.problem.remedy}` : `${copy.filesProved} of ${result.files} files proved${copy.readFromDisk ? '' : ', read back from memory only'}`}\n`,
+      );
     process.stdout.write(`${result.clearing.says}\n`);
     result.clearing.against.slice(1).forEach((reason) => process.stdout.write(`  also: ${reason}\n`));
   }
@@ -58,11 +84,19 @@ export async function arriveCommand(args: string[]): Promise<number> {
 
 /** `relay verify DIR [--no-record] --json`: exit code 1 when anything differs. */
 export async function verifyCommand(args: string[]): Promise<number> {
-  const { values, positionals } = parseArgs({ args, allowPositionals: true, options: { json: { type: 'boolean' }, 'no-record': { type: 'boolean' } } });
+  const { values, positionals } = parseArgs({
+    args,
+    allowPositionals: true,
+    options: { json: { type: 'boolean' }, 'no-record': { type: 'boolean' } },
+  });
   const [folder, ...more] = positionals;
   if (!folder || more.length > 0) throw new Misuse('verify needs one folder');
   if (!(await stat(folder).catch(() => null))?.isDirectory()) throw new Misuse(`${folder} is not a folder`);
-  const found = await verifyFolder(resolve(folder), { record: !values['no-record'], signal: stopSignal(), onProgress: (done, total) => progressLine(`Verifying ${done} of ${total}`) });
+  const found = await verifyFolder(resolve(folder), {
+    record: !values['no-record'],
+    signal: stopSignal(),
+    onProgress: (done, total) => progressLine(`Verifying ${done} of ${total}`),
+  });
   endProgress();
   if (values.json) printJson(found);
   else if (found.problem) complain(`${found.problem.what}. ${found.problem.remedy}`);
@@ -72,7 +106,9 @@ export async function verifyCommand(args: string[]): Promise<number> {
     for (const path of found.extra) process.stdout.write(`extra    ${path}\n`);
     for (const { path, why } of found.unread) process.stdout.write(`unread   ${path}: ${why}\n`);
     for (const { file, why } of found.doubts) process.stdout.write(`doubtful ${file}: ${why}\n`);
-    process.stdout.write(`${found.verified ? 'Verified' : 'Differs'}: ${found.same} of ${found.files} files are as ${found.manifest ?? ''} states\n`);
+    process.stdout.write(
+      `${found.verified ? 'Verified' : 'Differs'}: ${found.same} of ${found.files} files are as ${found.manifest ?? ''} states\n`,
+    );
   }
   return found.verified ? 0 : 1;
 }

@@ -10,7 +10,16 @@ import { lutsBeside, readSource, recipeFrom, rulesFrom, sourceFolder } from './s
 
 /** `relay forecast --source DIR --recipe FILE --json`: what a run would take, by sampled pictures; nothing is made. */
 export async function forecastCommand(args: string[]): Promise<number> {
-  const { values } = parseArgs({ args, options: { source: { type: 'string' }, recipe: { type: 'string' }, corrections: { type: 'string' }, production: { type: 'string' }, json: { type: 'boolean' } } });
+  const { values } = parseArgs({
+    args,
+    options: {
+      source: { type: 'string' },
+      recipe: { type: 'string' },
+      corrections: { type: 'string' },
+      production: { type: 'string' },
+      json: { type: 'boolean' },
+    },
+  });
   const source = await sourceFolder(values.source, 'forecast');
   const recipe = await recipeFrom(values.recipe);
   const rules = await rulesFrom(values.corrections);
@@ -20,20 +29,42 @@ export async function forecastCommand(args: string[]): Promise<number> {
   // One at a time: sampling measures how long things take.
   const legs = await inLanes(plans, 1, async (plan) => {
     if (!plan.ok) return null;
-    const paths = plan.value.original.chapters.length > 0 ? plan.value.original.chapters.map((chapter) => chapter.path) : [plan.value.original.path];
-    const forecast = await forecastLeg(plan.value, { clip: plan.value.original, paths: paths.map((path) => under(source, ...path.split('/'))) }, lutsBeside(values.corrections));
+    const paths =
+      plan.value.original.chapters.length > 0
+        ? plan.value.original.chapters.map((chapter) => chapter.path)
+        : [plan.value.original.path];
+    const forecast = await forecastLeg(
+      plan.value,
+      { clip: plan.value.original, paths: paths.map((path) => under(source, ...path.split('/'))) },
+      lutsBeside(values.corrections),
+    );
     done += 1;
     progressLine(`Sampling ${done} of ${plans.length}`);
     return { plan: plan.value, forecast };
   });
   endProgress();
   const good = legs.filter((leg) => leg !== null);
-  const of = (wanted: (deliverable: string) => boolean): Estimate[] => good.flatMap(({ plan, forecast }) => forecast.outputs.filter((_, index) => wanted(plan.outputs[index]?.deliverable ?? '')));
-  const refused = plans.flatMap((plan, index) => (plan.ok ? [] : [{ original: batch[index]?.clip.path ?? '', problem: plan.problem }]));
+  const of = (wanted: (deliverable: string) => boolean): Estimate[] =>
+    good.flatMap(({ plan, forecast }) =>
+      forecast.outputs.filter((_, index) => wanted(plan.outputs[index]?.deliverable ?? '')),
+    );
+  const refused = plans.flatMap((plan, index) =>
+    plan.ok ? [] : [{ original: batch[index]?.clip.path ?? '', problem: plan.problem }],
+  );
   const work = good.reduce((sum, { forecast }) => sum + (forecast.seconds ?? 0), 0);
   const result = {
-    outputs: good.flatMap(({ plan, forecast }) => plan.outputs.map((output, index) => ({ original: plan.original.path, deliverable: output.deliverable, path: output.path, ...(forecast.outputs[index] as Estimate) }))),
-    deliverables: recipe.deliverables.map(({ name }) => ({ deliverable: name, ...addEstimates(of((one) => one === name)) })),
+    outputs: good.flatMap(({ plan, forecast }) =>
+      plan.outputs.map((output, index) => ({
+        original: plan.original.path,
+        deliverable: output.deliverable,
+        path: output.path,
+        ...(forecast.outputs[index] as Estimate),
+      })),
+    ),
+    deliverables: recipe.deliverables.map(({ name }) => ({
+      deliverable: name,
+      ...addEstimates(of((one) => one === name)),
+    })),
     total: addEstimates(of(() => true)),
     originalBytes: good.reduce((sum, { plan }) => sum + plan.original.sizeBytes, 0),
     seconds: good.every(({ forecast }) => forecast.seconds === null) ? null : { likely: work, most: work * timeMargin },
@@ -42,7 +73,10 @@ export async function forecastCommand(args: string[]): Promise<number> {
   if (values.json) printJson(result);
   else {
     const megabytes = (bytes: number): string => `${(bytes / 1e6).toFixed(1)} MB`;
-    for (const { deliverable, bytes, known } of [...result.deliverables, { deliverable: 'All', ...result.total }]) process.stdout.write(`${deliverable}: ${megabytes(bytes.likely)} (${megabytes(bytes.least)} to ${megabytes(bytes.most)}), ${known}\n`);
+    for (const { deliverable, bytes, known } of [...result.deliverables, { deliverable: 'All', ...result.total }])
+      process.stdout.write(
+        `${deliverable}: ${megabytes(bytes.likely)} (${megabytes(bytes.least)} to ${megabytes(bytes.most)}), ${known}\n`,
+      );
     if (result.seconds) process.stdout.write(`Time on this machine: about ${Math.ceil(result.seconds.likely)} s\n`);
     refused.forEach(({ problem }) => complain(`${problem.what}. ${problem.remedy}`));
   }

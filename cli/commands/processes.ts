@@ -21,15 +21,35 @@ function given(name: string): string {
 /** The server's own process. */
 export async function serveCommand(): Promise<number> {
   const { startServer } = await import('@relay/server/app');
-  const server = await startServer({ databaseUrl: given('RELAY_DATABASE'), storesFile: places.stores, cacheFolder: places.cache, webFolder: places.web, port: Number(given('RELAY_PORT')) });
+  const server = await startServer({
+    databaseUrl: given('RELAY_DATABASE'),
+    storesFile: places.stores,
+    cacheFolder: places.cache,
+    webFolder: places.web,
+    port: Number(given('RELAY_PORT')),
+  });
   return untilToldToStop(() => server.close());
 }
 
 /** What a worker by hand is told: its name, slots, codecs, and where stores lie on its machine. */
-function workerOptions(args: readonly string[]): { title: string; slots: number; codecs: string[] | null; stores: [string, string][] } {
-  const parsed = parseArgs({ args: [...args], options: { name: { type: 'string' }, slots: { type: 'string' }, takes: { type: 'string' }, store: { type: 'string', multiple: true } } }).values;
+function workerOptions(args: readonly string[]): {
+  title: string;
+  slots: number;
+  codecs: string[] | null;
+  stores: [string, string][];
+} {
+  const parsed = parseArgs({
+    args: [...args],
+    options: {
+      name: { type: 'string' },
+      slots: { type: 'string' },
+      takes: { type: 'string' },
+      store: { type: 'string', multiple: true },
+    },
+  }).values;
   const wanted = parsed.slots === undefined ? slots : Number(parsed.slots);
-  if (!Number.isInteger(wanted) || wanted < 1 || wanted > 64) throw new Misuse(`--slots takes a whole number from 1 to 64, not ${parsed.slots ?? ''}`);
+  if (!Number.isInteger(wanted) || wanted < 1 || wanted > 64)
+    throw new Misuse(`--slots takes a whole number from 1 to 64, not ${parsed.slots ?? ''}`);
   const codecs = parsed.takes === undefined ? null : parsed.takes.split(',').map((one) => one.trim());
   const unknown = codecs?.find((one) => !(videoCodecIds as readonly string[]).includes(one));
   if (unknown !== undefined) throw new Misuse(`--takes does not know ${unknown}: it takes ${videoCodecIds.join(', ')}`);
@@ -45,8 +65,15 @@ function workerOptions(args: readonly string[]): { title: string; slots: number;
 async function asTheAccount(args: readonly string[]): Promise<number> {
   const site = await siteDatabase();
   await layOutHome();
-  const { command, args: all, env } = asAccount('worker', process.execPath, ['--enable-source-maps', process.argv[1] as string, 'worker', ...args]);
-  const child = spawn(command, all, { stdio: 'inherit', env: { ...process.env, ...env, RELAY_DATABASE: site, RELAY_SCRATCH: places.scratch } });
+  const {
+    command,
+    args: all,
+    env,
+  } = asAccount('worker', process.execPath, ['--enable-source-maps', process.argv[1] as string, 'worker', ...args]);
+  const child = spawn(command, all, {
+    stdio: 'inherit',
+    env: { ...process.env, ...env, RELAY_DATABASE: site, RELAY_SCRATCH: places.scratch },
+  });
   for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.on(signal, () => void child.kill(signal));
   return new Promise((resolve) => child.once('close', (code) => resolve(code ?? 1)));
 }
@@ -69,7 +96,17 @@ export async function workerCommand(args: readonly string[]): Promise<number> {
   // Stores lie elsewhere on other machines, and a second worker here may be told so too: its list is its own then.
   const storesFile = stores.length > 0 ? `${places.stores}.${options.title.replace(/[^\w.-]+/g, '-')}` : places.stores;
   if (stores.length > 0) await rm(storesFile, { force: true });
-  for (const [name, path] of stores) await new Stores(storesFile).put(name, path).catch((error: Error) => { throw new Misuse(error.message); });
-  const worker = await startWorker({ databaseUrl: await siteDatabase(), storesFile, cacheFolder: places.cache, legsOnly, ...(process.env.RELAY_HOST ? { host: process.env.RELAY_HOST } : {}), ...options });
+  for (const [name, path] of stores)
+    await new Stores(storesFile).put(name, path).catch((error: Error) => {
+      throw new Misuse(error.message);
+    });
+  const worker = await startWorker({
+    databaseUrl: await siteDatabase(),
+    storesFile,
+    cacheFolder: places.cache,
+    legsOnly,
+    ...(process.env.RELAY_HOST ? { host: process.env.RELAY_HOST } : {}),
+    ...options,
+  });
   return untilToldToStop(() => worker.close());
 }

@@ -20,7 +20,11 @@ const looksAtOnce = 2;
 
 /** `relay read PATH… [--quick] --json`: describes every file named and every file below the folders named, with findings. */
 export async function readCommand(args: string[]): Promise<number> {
-  const { values, positionals } = parseArgs({ args, allowPositionals: true, options: { json: { type: 'boolean' }, quick: { type: 'boolean' } } });
+  const { values, positionals } = parseArgs({
+    args,
+    allowPositionals: true,
+    options: { json: { type: 'boolean' }, quick: { type: 'boolean' } },
+  });
   if (positionals.length === 0) throw new Misuse('read needs a file or folder');
   const files: FoundFile[] = [];
   for (const given of positionals) {
@@ -36,22 +40,35 @@ export async function readCommand(args: string[]): Promise<number> {
   const scratch = await scratchFolder();
   try {
     let looked = 0;
-    const measured = values.quick ? [] : await inLanes(clips, looksAtOnce, async ({ clip, files: own }, index): Promise<Measured | null> => {
-      const look = await lookClosely(clip, own, under(scratch, `${index}.jpg`)).catch(() => null);
-      looked += 1;
-      progressLine(`Looking at ${looked} of ${clips.length}`);
-      return look?.measured ?? null;
-    });
+    const measured = values.quick
+      ? []
+      : await inLanes(clips, looksAtOnce, async ({ clip, files: own }, index): Promise<Measured | null> => {
+          const look = await lookClosely(clip, own, under(scratch, `${index}.jpg`)).catch(() => null);
+          looked += 1;
+          progressLine(`Looking at ${looked} of ${clips.length}`);
+          return look?.measured ?? null;
+        });
     endProgress();
     const findings = findingsAmong(clips, measured);
-    const entries = [...clips.map(({ clip, identity, sidecars }, index) => ({ ...clip, reel: identity.reel, identity, sidecars, findings: findings[index] ?? [] })), ...refusals].sort((a, b) => (a.path < b.path ? -1 : 1));
+    const entries = [
+      ...clips.map(({ clip, identity, sidecars }, index) => ({
+        ...clip,
+        reel: identity.reel,
+        identity,
+        sidecars,
+        findings: findings[index] ?? [],
+      })),
+      ...refusals,
+    ].sort((a, b) => (a.path < b.path ? -1 : 1));
     if (values.json) printJson(entries);
     else {
       for (const entry of entries) {
         if ('problem' in entry) process.stdout.write(`${entry.path}: ${entry.problem.what}\n`);
         else {
           process.stdout.write(`${line(entry)}\n`);
-          entry.findings.forEach((finding: Finding) => process.stdout.write(`  ${finding.level.padEnd(6)} ${finding.text}. ${finding.why}. ${finding.remedy}\n`));
+          entry.findings.forEach((finding: Finding) =>
+            process.stdout.write(`  ${finding.level.padEnd(6)} ${finding.text}. ${finding.why}. ${finding.remedy}\n`),
+          );
         }
       }
     }

@@ -28,7 +28,14 @@ function isLoss(refusal: Refusal): boolean {
 export async function runCommand(args: string[]): Promise<number> {
   const { values } = parseArgs({
     args,
-    options: { source: { type: 'string' }, out: { type: 'string' }, recipe: { type: 'string' }, corrections: { type: 'string' }, production: { type: 'string' }, json: { type: 'boolean' } },
+    options: {
+      source: { type: 'string' },
+      out: { type: 'string' },
+      recipe: { type: 'string' },
+      corrections: { type: 'string' },
+      production: { type: 'string' },
+      json: { type: 'boolean' },
+    },
   });
   if (!values.source || !values.out) throw new Misuse('run needs --source DIR and --out DIR');
   const source = await sourceFolder(values.source, 'run');
@@ -36,11 +43,13 @@ export async function runCommand(args: string[]): Promise<number> {
   const rules = await rulesFrom(values.corrections);
 
   const out = resolve(values.out);
-  if (`${out}${sep}`.startsWith(source + sep)) throw new Misuse('--out lies inside --source: outputs are never mixed with originals');
+  if (`${out}${sep}`.startsWith(source + sep))
+    throw new Misuse('--out lies inside --source: outputs are never mixed with originals');
   await mkdir(out, { recursive: true }).catch((error: NodeJS.ErrnoException) => {
     throw new Misuse(`${values.out} cannot be made (${error.code})`);
   });
-  if (`${await realpath(out)}${sep}`.startsWith(source + sep)) throw new Misuse('--out lies inside --source: outputs are never mixed with originals');
+  if (`${await realpath(out)}${sep}`.startsWith(source + sep))
+    throw new Misuse('--out lies inside --source: outputs are never mixed with originals');
 
   const stop = new AbortController();
   const onSignal = (): void => stop.abort();
@@ -54,22 +63,34 @@ export async function runCommand(args: string[]): Promise<number> {
   });
   // What an earlier run on this machine left when it was killed; others may be at work here at the same time.
   const mark = `cli.${hostname()}.`;
-  await discardAbandoned(out, (owner) => owner.startsWith(mark) && !isAlive(Number(owner.slice(mark.length).split('.')[0])));
+  await discardAbandoned(
+    out,
+    (owner) => owner.startsWith(mark) && !isAlive(Number(owner.slice(mark.length).split('.')[0])),
+  );
   const batch = `${mark}${process.pid}`;
 
   const shares = new Map<number, string>();
   const say = (): void => progressLine([...shares.values()].join('  '));
   const results: RunResult[] = await inLanes(clips, slots, async (clip, index) => {
     const plan = plans[index];
-    if (!plan?.ok) return { original: clip.path, state: 'failed' as const, said: [], outputs: [], problem: plan?.problem ?? null };
+    if (!plan?.ok)
+      return { original: clip.path, state: 'failed' as const, said: [], outputs: [], problem: plan?.problem ?? null };
     const said = sayPlan(plan.value);
     const leg = await runLeg(plan.value, {
-      sourceRoot: source, outRoot: out, owner: `${batch}.${index}`, whole, signal: stop.signal,
-      lutText: lutsBeside(values.corrections), imageBytes: imagesBeside(values.recipe),
+      sourceRoot: source,
+      outRoot: out,
+      owner: `${batch}.${index}`,
+      whole,
+      signal: stop.signal,
+      lutText: lutsBeside(values.corrections),
+      imageBytes: imagesBeside(values.recipe),
       recorded: (path) => sheet.recorded(path),
       record: (row) => sheet.record(row),
       onProgress: ({ framesDone, framesTotal, speed }) => {
-        shares.set(index, `${clip.stem} ${Math.floor((100 * framesDone) / Math.max(1, framesTotal))} %${speed ? ` ${speed.toFixed(1)}×` : ''}`);
+        shares.set(
+          index,
+          `${clip.stem} ${Math.floor((100 * framesDone) / Math.max(1, framesTotal))} %${speed ? ` ${speed.toFixed(1)}×` : ''}`,
+        );
         say();
       },
     });
@@ -78,14 +99,23 @@ export async function runCommand(args: string[]): Promise<number> {
   });
   endProgress();
   for (const refusal of refusals) {
-    if (isLoss(refusal)) results.push({ original: refusal.path, state: 'failed', said: [], outputs: [], problem: { what: refusal.problem.what, remedy: refusal.problem.remedy } });
+    if (isLoss(refusal))
+      results.push({
+        original: refusal.path,
+        state: 'failed',
+        said: [],
+        outputs: [],
+        problem: { what: refusal.problem.what, remedy: refusal.problem.remedy },
+      });
     else if (refusal.problem.kind !== 'sidecar' && refusal.problem.kind !== 'chapter') complain(refusal.problem.what);
   }
   results.sort((a, b) => (a.original < b.original ? -1 : 1));
   if (values.json) printJson(results);
   else {
     for (const result of results) {
-      process.stdout.write(`${result.original}: ${result.state}${result.problem ? `. ${result.problem.what}. ${result.problem.remedy}` : ''}\n`);
+      process.stdout.write(
+        `${result.original}: ${result.state}${result.problem ? `. ${result.problem.what}. ${result.problem.remedy}` : ''}\n`,
+      );
     }
   }
   return results.every((result) => result.state === 'proved') ? 0 : 1;

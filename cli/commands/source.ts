@@ -27,7 +27,9 @@ async function readChecked<T>(path: string, schema: ZodType<T>, what: string): P
   const parsed = schema.safeParse(json);
   if (parsed.success) return parsed.data;
   const first = parsed.error.issues[0];
-  throw new Misuse(`${path} is no ${what}: ${first?.path.join('.') || 'the file'}: ${first?.message ?? 'not as expected'}`);
+  throw new Misuse(
+    `${path} is no ${what}: ${first?.path.join('.') || 'the file'}: ${first?.message ?? 'not as expected'}`,
+  );
 }
 
 /** LUTs that a corrections file names by paths, absolute or beside it. */
@@ -47,15 +49,20 @@ export function imagesBeside(recipeFile: string | undefined): ImageBytes {
 /** The recipe with the true sizes of its pictures; refuses those that are not there or are no pictures. */
 async function withImages(recipe: Recipe, recipeFile: string | undefined): Promise<Recipe> {
   const bytesOf = imagesBeside(recipeFile);
-  const deliverables = await Promise.all(recipe.deliverables.map(async (deliverable) => {
-    const image = deliverable.burn?.image;
-    if (!deliverable.burn || !image) return deliverable;
-    const bytes = await bytesOf(image.image);
-    if (!bytes) throw new Misuse(`${image.image}, laid over the ${deliverable.name.toLowerCase()}, is not there`);
-    const size = pngSize(bytes);
-    if (!size.ok) throw new Misuse(`${image.image} cannot be laid over: ${size.problem.what.toLowerCase()}. ${size.problem.remedy}`);
-    return { ...deliverable, burn: { ...deliverable.burn, image: { ...image, ...size.value } } };
-  }));
+  const deliverables = await Promise.all(
+    recipe.deliverables.map(async (deliverable) => {
+      const image = deliverable.burn?.image;
+      if (!deliverable.burn || !image) return deliverable;
+      const bytes = await bytesOf(image.image);
+      if (!bytes) throw new Misuse(`${image.image}, laid over the ${deliverable.name.toLowerCase()}, is not there`);
+      const size = pngSize(bytes);
+      if (!size.ok)
+        throw new Misuse(
+          `${image.image} cannot be laid over: ${size.problem.what.toLowerCase()}. ${size.problem.remedy}`,
+        );
+      return { ...deliverable, burn: { ...deliverable.burn, image: { ...image, ...size.value } } };
+    }),
+  );
   return { ...recipe, deliverables };
 }
 
@@ -86,7 +93,10 @@ export async function sourceFolder(source: string | undefined, command: string):
   return realpath(source);
 }
 
-/** Reads a folder as a run does: every clip with a picture, in the order of their paths. What was not seen or is left aside is said on standard error. */
+/**
+ * Reads a folder as a run does: every clip with a picture, in the order of their paths. What was not seen or is left
+ * aside is said on standard error.
+ */
 export async function readSource(source: string, productionName?: string): Promise<SourceRead> {
   const { files, unseen } = await filesBelow(source);
   unseen.forEach((entry) => complain(`${entry.shownPath}: ${entry.why}`));
@@ -94,7 +104,11 @@ export async function readSource(source: string, productionName?: string): Promi
   endProgress();
   const described = read.clips.map(({ clip, identity }): ClipDescription => ({ ...clip, reel: identity.reel }));
   const clips = described.filter((clip) => clip.video !== null);
-  described.filter((clip) => clip.video === null).forEach((clip) => complain(`${clip.path} is sound without a picture and is left aside: no deliverable is made of it`));
+  described
+    .filter((clip) => clip.video === null)
+    .forEach((clip) =>
+      complain(`${clip.path} is sound without a picture and is left aside: no deliverable is made of it`),
+    );
   const whole = basename(source);
   const production = productionName ?? whole;
   const identities = new Map(read.clips.map(({ clip, identity }) => [clip.path, identity]));

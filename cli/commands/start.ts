@@ -23,18 +23,26 @@ const leastFreeBytes = 600e6;
 
 /** `relay start`: everything, until Ctrl-C. */
 export async function startCommand(args: string[]): Promise<number> {
-  const { values } = parseArgs({ args, options: { port: { type: 'string' }, store: { type: 'string', multiple: true } } });
+  const { values } = parseArgs({
+    args,
+    options: { port: { type: 'string' }, store: { type: 'string', multiple: true } },
+  });
   const wantedPort = values.port === undefined ? usualPort : Number(values.port);
-  if (!Number.isInteger(wantedPort) || wantedPort < 0 || wantedPort > 65_535) throw new Misuse('--port takes a number up to 65535');
+  if (!Number.isInteger(wantedPort) || wantedPort < 0 || wantedPort > 65_535)
+    throw new Misuse('--port takes a number up to 65535');
   await mkdir(home, { recursive: true }).catch((error: NodeJS.ErrnoException) => {
     throw new Misuse(`${home} cannot be made (${error.code}): give yourself the right to write there`);
   });
   const disk = await statfs(home);
-  if (disk.bavail * disk.bsize < leastFreeBytes) throw new Misuse(`too little disk space: ${Math.round((disk.bavail * disk.bsize) / 1e6)} MB are free at ${home}, 600 MB are needed`);
+  if (disk.bavail * disk.bsize < leastFreeBytes)
+    throw new Misuse(
+      `too little disk space: ${Math.round((disk.bavail * disk.bsize) / 1e6)} MB are free at ${home}, 600 MB are needed`,
+    );
   await refuseSecondStart();
   await layOutHome();
   const port = await freePort(wantedPort);
-  if (values.port !== undefined && wantedPort !== 0 && port !== wantedPort) throw new Misuse(`port ${wantedPort} is taken: choose another with --port`);
+  if (values.port !== undefined && wantedPort !== 0 && port !== wantedPort)
+    throw new Misuse(`port ${wantedPort} is taken: choose another with --port`);
   await addStores(values.store ?? []);
 
   const stops: (() => Promise<void>)[] = [];
@@ -51,25 +59,35 @@ export async function startCommand(args: string[]): Promise<number> {
     stopping = true;
   });
   try {
-    const painting = paintDemo(painted, [process.execPath, process.argv[1] as string, 'paint-one'], (line) => (process.stderr.isTTY ? progressLine(line) : complain(line))).then(layOutDemo);
+    const painting = paintDemo(painted, [process.execPath, process.argv[1] as string, 'paint-one'], (line) =>
+      process.stderr.isTTY ? progressLine(line) : complain(line),
+    ).then(layOutDemo);
     painting.catch(() => undefined);
-    let database: Database & { port: number } = await startPostgres({ dataFolder: places.database, secretFile: places.secret, logFolder: places.logs });
-    stops.push(() => database.stop());
-    const watchDatabase = (): void => void database.ended.then(async () => {
-      if (stopping) return;
-      complain('the database ended and is started again');
-      try {
-        database = await startAgain(database.port, () => stopping);
-        watchDatabase();
-      } catch (error) {
-        complain((error as Error).message);
-        process.kill(process.pid, 'SIGTERM');
-      }
+    let database: Database & { port: number } = await startPostgres({
+      dataFolder: places.database,
+      secretFile: places.secret,
+      logFolder: places.logs,
     });
+    stops.push(() => database.stop());
+    const watchDatabase = (): void =>
+      void database.ended.then(async () => {
+        if (stopping) return;
+        complain('the database ended and is started again');
+        try {
+          database = await startAgain(database.port, () => stopping);
+          watchDatabase();
+        } catch (error) {
+          complain((error as Error).message);
+          process.kill(process.pid, 'SIGTERM');
+        }
+      });
     watchDatabase();
     const db = await openDatabase(database.url, true);
     for (const { definition, group, note } of starterRecipes) {
-      await db.query(`INSERT INTO recipe (definition, grp, note, owner) SELECT $1::jsonb, $2, $3, 'Brisk Relay' WHERE NOT EXISTS (SELECT 1 FROM recipe WHERE definition->>'name' = $1::jsonb->>'name')`, [JSON.stringify(definition), group, note]);
+      await db.query(
+        `INSERT INTO recipe (definition, grp, note, owner) SELECT $1::jsonb, $2, $3, 'Brisk Relay' WHERE NOT EXISTS (SELECT 1 FROM recipe WHERE definition->>'name' = $1::jsonb->>'name')`,
+        [JSON.stringify(definition), group, note],
+      );
     }
     await prepareQueue(database.url);
     await grantToWorkers(db);
@@ -83,12 +101,28 @@ export async function startCommand(args: string[]): Promise<number> {
     const env = { RELAY_HOME: home, RELAY_SCRATCH: places.scratch };
     const worker = keepRunning('worker', places.logs, { ...env, RELAY_DATABASE: database.workerUrl }, complain);
     stops.push(() => worker.stop());
-    const server = keepRunning('serve', places.logs, { ...env, RELAY_DATABASE: database.url, RELAY_PORT: String(port) }, complain);
+    const server = keepRunning(
+      'serve',
+      places.logs,
+      { ...env, RELAY_DATABASE: database.url, RELAY_PORT: String(port) },
+      complain,
+    );
     stops.push(() => server.stop());
     const address = `http://127.0.0.1:${port}`;
     // Renamed into place, so that who reads it never finds it half written.
     const writeSite = async (): Promise<void> => {
-      await writeFile(`${places.site}.new`, JSON.stringify({ pid: process.pid, address, database: database.workerUrl, databasePid: database.pid, serverPid: server.pid(), workerPid: worker.pid() }), { mode: 0o600 });
+      await writeFile(
+        `${places.site}.new`,
+        JSON.stringify({
+          pid: process.pid,
+          address,
+          database: database.workerUrl,
+          databasePid: database.pid,
+          serverPid: server.pid(),
+          workerPid: worker.pid(),
+        }),
+        { mode: 0o600 },
+      );
       await rename(`${places.site}.new`, places.site);
     };
     await writeSite();
@@ -108,13 +142,16 @@ export async function startCommand(args: string[]): Promise<number> {
 }
 
 /**
- * Starts a database again that was killed. Its helpers may live on for a moment and hold its shared memory: then PostgreSQL refuses, and is asked
- * again for half a minute.
+ * Starts a database again that was killed. Its helpers may live on for a moment and hold its shared memory: then
+ * PostgreSQL refuses, and is asked again for half a minute.
  */
 async function startAgain(port: number, given: () => boolean): Promise<Database & { port: number }> {
   for (let tries = 0; ; tries += 1) {
     try {
-      return await startPostgres({ dataFolder: places.database, secretFile: places.secret, logFolder: places.logs }, port);
+      return await startPostgres(
+        { dataFolder: places.database, secretFile: places.secret, logFolder: places.logs },
+        port,
+      );
     } catch (error) {
       if (tries >= 15 || given()) throw error;
       await new Promise((resolveWait) => setTimeout(resolveWait, 2_000));
@@ -126,17 +163,23 @@ async function refuseSecondStart(): Promise<void> {
   const site = JSON.parse(await readFile(places.site, 'utf8').catch(() => '{}')) as { pid?: number; address?: string };
   if (!site.pid || site.pid === process.pid) return;
   const command = await readFile(`/proc/${site.pid}/cmdline`, 'utf8').catch(() => '');
-  if (command.includes('relay.mjs')) throw new Misuse(`Brisk Relay is already running at ${site.address ?? 'its address'}`);
+  if (command.includes('relay.mjs'))
+    throw new Misuse(`Brisk Relay is already running at ${site.address ?? 'its address'}`);
 }
 
 async function addStores(given: readonly string[]): Promise<void> {
   const stores = new Stores(places.stores);
   const known = await stores.list();
-  for (const [name, folder] of [['Estuary RAID', places.estuary], ['Shuttle', places.shuttle], ['Card bay', places.bay]] as const) {
+  for (const [name, folder] of [
+    ['Estuary RAID', places.estuary],
+    ['Shuttle', places.shuttle],
+    ['Card bay', places.bay],
+  ] as const) {
     // Our own folders are made anew when somebody cleared them away.
     const made = (await mkdir(folder, { recursive: true })) !== undefined;
     const there = known.find((store) => store.path === folder);
-    if (known.length === 0 || (there && made) || (!there && folder === places.bay)) await stores.put(there?.name ?? name, folder, made);
+    if (known.length === 0 || (there && made) || (!there && folder === places.bay))
+      await stores.put(there?.name ?? name, folder, made);
   }
   for (const text of given) {
     const [name, ...rest] = text.split('=');
@@ -165,22 +208,35 @@ async function untilAnswers(address: string): Promise<void> {
 /** Says once where strangers' files are read with all that we may see; the site's page keeps saying it. */
 async function sayIsolation(address: string): Promise<void> {
   const { isolation } = (await (await fetch(`${address}/api/site`)).json()) as Partial<SiteAnswer>;
-  if (isolation !== undefined && isolation !== null) complain(`FFmpeg runs without a sandbox: ${isolation}. Bring in only cards that you trust`);
+  if (isolation !== undefined && isolation !== null)
+    complain(`FFmpeg runs without a sandbox: ${isolation}. Bring in only cards that you trust`);
 }
 
 /** On the very first start: the demo production, with its clips read. Afterwards nothing is added by itself. */
 async function openDemo(address: string): Promise<void> {
   const call = async <T>(path: string, body?: unknown): Promise<T> =>
-    (await fetch(`${address}/api${path}`, body === undefined ? {} : { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) })).json() as Promise<T>;
+    (
+      await fetch(
+        `${address}/api${path}`,
+        body === undefined
+          ? {}
+          : { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) },
+      )
+    ).json() as Promise<T>;
   if ((await call<ProductionAnswer[]>('/productions')).length > 0) return;
   const production = await call<ProductionAnswer>('/productions', { name: 'Salt Lantern' });
   for (const look of demoLooks) {
     const { hash } = await call<LutAnswer>('/luts/from-store', { store: 'estuary-raid', path: `looks/${look.file}` });
     await call(`/luts/${hash}`, { tags: look.tags, takes: look.takes ?? null, gives: look.gives ?? null });
   }
-  const reading = await call<ReadingAnswer>(`/productions/${production.id}/readings`, { store: 'estuary-raid', folder: 'salt-lantern' });
+  const reading = await call<ReadingAnswer>(`/productions/${production.id}/readings`, {
+    store: 'estuary-raid',
+    folder: 'salt-lantern',
+  });
   for (let wait = 0; wait < 600; wait += 1) {
-    const now = (await call<ReadingAnswer[]>(`/productions/${production.id}/readings`)).find((one) => one.id === reading.id);
+    const now = (await call<ReadingAnswer[]>(`/productions/${production.id}/readings`)).find(
+      (one) => one.id === reading.id,
+    );
     if (now?.state === 'done' || now?.state === 'failed') return;
     progressLine(`Reading the demo originals, ${now?.done ?? 0} of ${now?.total ?? 0}`);
     await new Promise((resolveWait) => setTimeout(resolveWait, 200));

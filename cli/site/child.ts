@@ -12,7 +12,12 @@ export interface Kept {
 }
 
 /** Runs `relay NAME` as a child, as the site's account, in its own process group, so that Ctrl-C reaches only the one who stops them in order. */
-export function keepRunning(name: 'serve' | 'worker', logFolder: string, env: Record<string, string>, complain: (line: string) => void): Kept {
+export function keepRunning(
+  name: 'serve' | 'worker',
+  logFolder: string,
+  env: Record<string, string>,
+  complain: (line: string) => void,
+): Kept {
   let child: ChildProcess;
   let stopping = false;
   let startedAt = 0;
@@ -20,7 +25,11 @@ export function keepRunning(name: 'serve' | 'worker', logFolder: string, env: Re
     const log = openSync(under(logFolder, `${name}.log`), 'a', 0o600);
     startedAt = Date.now();
     const started = asAccount(name, process.execPath, ['--enable-source-maps', process.argv[1] as string, name]);
-    child = spawn(started.command, started.args, { stdio: ['ignore', log, log, 'ipc'], detached: true, env: { ...process.env, ...env, ...started.env } });
+    child = spawn(started.command, started.args, {
+      stdio: ['ignore', log, log, 'ipc'],
+      detached: true,
+      env: { ...process.env, ...env, ...started.env },
+    });
     child.once('close', () => {
       if (stopping) return;
       complain(`the ${name} ended and is started again; ${under(logFolder, `${name}.log`)} says why`);
@@ -48,10 +57,12 @@ export function untilToldToStop(close: () => Promise<void>): Promise<number> {
     const end = (): void => {
       if (closing) return;
       closing = true;
-      void close().catch(() => undefined).then(() => {
-        resolve(0);
-        process.exit(0);
-      });
+      void close()
+        .catch(() => undefined)
+        .then(() => {
+          resolve(0);
+          process.exit(0);
+        });
     };
     process.on('SIGTERM', end);
     process.on('SIGINT', end);

@@ -8,7 +8,10 @@ export const checkout = dirname(dirname(fileURLToPath(import.meta.url)));
 /** Where this site keeps what is its own: database, stores file, cache, logs. Tests have one of theirs. */
 export const home = process.env.RELAY_HOME ?? under(checkout, '.relay');
 
-/** Where the demo material is painted, once. Every site works on a copy of its own, so that nobody's arrivals get into it; tests share it. */
+/**
+ * Where the demo material is painted, once. Every site works on a copy of its own, so that nobody's arrivals get into
+ * it; tests share it.
+ */
 export const painted = process.env.RELAY_DEMO ?? under(checkout, '.relay', 'painted');
 
 export const places = {

@@ -4,8 +4,19 @@ import { collisionKey, folderName } from '../naming/paths.ts';
 
 /** What a burn-in can tell of a clip, by the words it is stored and chosen by. */
 export const burnFacts = {
-  name: 'Name', source: 'Source timecode', record: 'Record timecode', frame: 'Frame', reel: 'Reel', scene: 'Scene', take: 'Take', camera: 'Camera',
-  production: 'Production', date: 'Date', deliverable: 'Deliverable', rate: 'Rate', recipient: 'Recipient',
+  name: 'Name',
+  source: 'Source timecode',
+  record: 'Record timecode',
+  frame: 'Frame',
+  reel: 'Reel',
+  scene: 'Scene',
+  take: 'Take',
+  camera: 'Camera',
+  production: 'Production',
+  date: 'Date',
+  deliverable: 'Deliverable',
+  rate: 'Rate',
+  recipient: 'Recipient',
 } as const;
 export type BurnFact = keyof typeof burnFacts;
 
@@ -57,16 +68,23 @@ const mostLines = 4;
 /** Whether a layout can be drawn: known places, room for its lines, recipients whose folders differ. */
 export function checkLayout(layout: BurnLayout): Result<BurnLayout> {
   for (const at of anchors) {
-    if (layout.lines.filter((line) => line.at === at).length > mostLines) return fail(`More than ${mostLines} lines at ${at}`, 'Move some to another place');
+    if (layout.lines.filter((line) => line.at === at).length > mostLines)
+      return fail(`More than ${mostLines} lines at ${at}`, 'Move some to another place');
   }
   const { mark, image } = layout;
   if (mark) {
     const names = mark.recipients.map((name) => collisionKey(folderName(name)));
-    if (names.some((name) => name === '')) return fail('A recipient has no name that a folder could have', 'Give every recipient a name of letters or digits');
+    if (names.some((name) => name === ''))
+      return fail(
+        'A recipient has no name that a folder could have',
+        'Give every recipient a name of letters or digits',
+      );
     const twice = mark.recipients.find((_, i) => names.indexOf(names[i] as string) !== i);
-    if (twice !== undefined) return fail(`${twice} would share a folder with another recipient`, 'Give each recipient a name of their own');
+    if (twice !== undefined)
+      return fail(`${twice} would share a folder with another recipient`, 'Give each recipient a name of their own');
   }
-  if (image && !(image.share > 0 && image.share <= 1 && image.opacity > 0 && image.opacity <= 1)) return fail('The image would not be seen or would not fit', 'Choose a size and an opacity above 0, up to 1');
+  if (image && !(image.share > 0 && image.share <= 1 && image.opacity > 0 && image.opacity <= 1))
+    return fail('The image would not be seen or would not fit', 'Choose a size and an opacity above 0, up to 1');
   return ok(layout);
 }
 

@@ -16,7 +16,8 @@ export interface BurnRunning {
 }
 
 /** One stretch of a line, drawn from `x` on. `text` of running ones is what the first frame shows. */
-export type BurnRun = { kind: 'text'; x: number; text: string } | { kind: 'running'; x: number; text: string; running: Running };
+export type BurnRun =
+  { kind: 'text'; x: number; text: string } | { kind: 'running'; x: number; text: string; running: Running };
 
 /** A line on its plate, in samples of the output. */
 export interface BurnBox {
@@ -58,7 +59,9 @@ type Cell = { kind: 'text'; text: string } | { kind: 'running'; text: string; ru
 function cellsOf(piece: BurnPiece, facts: BurnFacts, running: BurnRunning): Cell | null {
   if (piece.kind === 'text') return { kind: 'text', text: drawable(piece.text) };
   switch (piece.fact) {
-    case 'source': case 'record': case 'frame': {
+    case 'source':
+    case 'record':
+    case 'frame': {
       const runs = running[piece.fact];
       return runs ? { kind: 'running', text: labelAt(runs, 0), running: runs } : null;
     }
@@ -78,7 +81,9 @@ function lineCells(line: BurnLine, facts: BurnFacts, running: BurnRunning): Cell
   // Words that only introduce a fact say nothing without it.
   const wantsFact = line.pieces.some((piece) => piece.kind === 'fact');
   const hasFact = line.pieces.some((piece) => piece.kind === 'fact' && cellsOf(piece, facts, running) !== null);
-  return cells.length === 0 || (wantsFact && !hasFact) ? null : cells.flatMap((cell, i): Cell[] => (i === 0 ? [cell] : [{ kind: 'text', text: ' ' }, cell]));
+  return cells.length === 0 || (wantsFact && !hasFact)
+    ? null
+    : cells.flatMap((cell, i): Cell[] => (i === 0 ? [cell] : [{ kind: 'text', text: ' ' }, cell]));
 }
 
 const lengthOf = (cells: readonly Cell[]): number => cells.reduce((sum, cell) => sum + cell.text.length, 0);
@@ -97,19 +102,30 @@ function shortened(cells: Cell[], most: number): Cell[] {
 
 const even = (value: number): number => Math.floor(value / 2) * 2;
 const stepped = (size: number): number => Math.max(leastSize, Math.round(size / sizeStep) * sizeStep);
-const across = (at: Anchor): 'left' | 'centre' | 'right' => (at.endsWith('left') ? 'left' : at.endsWith('right') ? 'right' : 'centre');
-const row = (at: Anchor): 'top' | 'middle' | 'bottom' => (at.startsWith('top') ? 'top' : at.startsWith('bottom') ? 'bottom' : 'middle');
+const across = (at: Anchor): 'left' | 'centre' | 'right' =>
+  at.endsWith('left') ? 'left' : at.endsWith('right') ? 'right' : 'centre';
+const row = (at: Anchor): 'top' | 'middle' | 'bottom' =>
+  at.startsWith('top') ? 'top' : at.startsWith('bottom') ? 'bottom' : 'middle';
 
 /** Sizes of a line's plate around its text. */
 function plateOf(characters: number, fontSize: number): Raster {
-  return { width: even(Math.round(characters * burnFont.advance * fontSize + 0.7 * fontSize) + 1), height: even(Math.round(1.4 * fontSize) + 1) };
+  return {
+    width: even(Math.round(characters * burnFont.advance * fontSize + 0.7 * fontSize) + 1),
+    height: even(Math.round(1.4 * fontSize) + 1),
+  };
 }
 
 /**
  * Lays a layout out on a raster. Text is as large as the layout asks for; where lines of one row would meet it is made
  * smaller, down to six tenths, and then cut in its middle.
  */
-export function planBurn(layout: BurnLayout, raster: Raster, facts: BurnFacts, running: BurnRunning, transfer: string | null): BurnPlan {
+export function planBurn(
+  layout: BurnLayout,
+  raster: Raster,
+  facts: BurnFacts,
+  running: BurnRunning,
+  transfer: string | null,
+): BurnPlan {
   const { mark } = layout;
   const wanted = mark?.as === 'corner' ? [...layout.lines, { at: mark.at, pieces: mark.pieces }] : layout.lines;
   const lines = wanted.flatMap((line) => {
@@ -124,19 +140,30 @@ export function planBurn(layout: BurnLayout, raster: Raster, facts: BurnFacts, r
   const room = (members: typeof lines): number => {
     const has = columns(members);
     // A line in the middle leaves the outer ones what lies left and right of it.
-    return has <= 1 ? area.width : area.width / (members.some((line) => across(line.at) === 'centre') ? 3 : 2) - unit / 54;
+    return has <= 1
+      ? area.width
+      : area.width / (members.some((line) => across(line.at) === 'centre') ? 3 : 2) - unit / 54;
   };
   const asked = stepped(unit / burnSizes[layout.size]);
-  const fits = Math.min(1, ...rows.flatMap((members) => members.map((line) => room(members) / plateOf(lengthOf(line.cells), asked).width)));
+  const fits = Math.min(
+    1,
+    ...rows.flatMap((members) => members.map((line) => room(members) / plateOf(lengthOf(line.cells), asked).width)),
+  );
   // Rounded down where text had to shrink, so that it fits.
-  const fontSize = fits < 1 ? Math.max(leastSize, Math.floor((asked * Math.max(0.6, fits)) / sizeStep) * sizeStep) : asked;
+  const fontSize =
+    fits < 1 ? Math.max(leastSize, Math.floor((asked * Math.max(0.6, fits)) / sizeStep) * sizeStep) : asked;
   const boxes: BurnBox[] = [];
   for (const members of rows) {
     const most = Math.floor((room(members) - 0.7 * fontSize - 2) / (burnFont.advance * fontSize));
     for (const at of anchors) {
       const here = members.filter((line) => line.at === at);
-      const plates = here.map((line) => ({ cells: shortened(line.cells, most) })).map(({ cells }) => ({ cells, size: plateOf(lengthOf(cells), fontSize) }));
-      const stack = { width: Math.max(0, ...plates.map(({ size }) => size.width)), height: plates.reduce((sum, { size }) => sum + size.height, 0) };
+      const plates = here
+        .map((line) => ({ cells: shortened(line.cells, most) }))
+        .map(({ cells }) => ({ cells, size: plateOf(lengthOf(cells), fontSize) }));
+      const stack = {
+        width: Math.max(0, ...plates.map(({ size }) => size.width)),
+        height: plates.reduce((sum, { size }) => sum + size.height, 0),
+      };
       let top = even((raster.height - area.height) / 2) + even(placed(area, stack, at).y);
       for (const { cells, size } of plates) {
         const plate = { x: even((raster.width - area.width) / 2) + even(placed(area, size, at).x), y: top, ...size };
@@ -152,27 +179,46 @@ export function planBurn(layout: BurnLayout, raster: Raster, facts: BurnFacts, r
     }
   }
   return {
-    raster, white: textCode(transfer), plateStrength, boxes,
-    across: mark?.as === 'across' ? planAcross(lineCells({ at: 'centre', pieces: mark.pieces }, facts, running), raster, opacities[mark.strength]) : null,
+    raster,
+    white: textCode(transfer),
+    plateStrength,
+    boxes,
+    across:
+      mark?.as === 'across'
+        ? planAcross(lineCells({ at: 'centre', pieces: mark.pieces }, facts, running), raster, opacities[mark.strength])
+        : null,
     image: layout.image ? planImage(layout.image, raster) : null,
   };
 }
 
 function planAcross(cells: Cell[] | null, raster: Raster, opacity: number): BurnAcross | null {
   if (!cells) return null;
-  const text = cells.map((cell) => cell.text).join('').slice(0, 80);
+  const text = cells
+    .map((cell) => cell.text)
+    .join('')
+    .slice(0, 80);
   const diagonal = Math.hypot(raster.width, raster.height);
   // Three quarters of the diagonal at most, and never higher than a sixth of the picture.
-  const fontSize = stepped(Math.min((diagonal * 0.75) / (text.length * burnFont.advance), Math.min(raster.width, raster.height) / 6));
+  const fontSize = stepped(
+    Math.min((diagonal * 0.75) / (text.length * burnFont.advance), Math.min(raster.width, raster.height) / 6),
+  );
   return { text, fontSize, degrees: -(Math.atan2(raster.height, raster.width) * 180) / Math.PI, opacity };
 }
 
-function planImage({ image, width, height, at, share, opacity, frames }: NonNullable<BurnLayout['image']>, raster: Raster): BurnPlan['image'] {
+function planImage(
+  { image, width, height, at, share, opacity, frames }: NonNullable<BurnLayout['image']>,
+  raster: Raster,
+): BurnPlan['image'] {
   const scale = Math.min((raster.width * share) / width, (raster.height * share) / height);
   const size = { width: Math.max(2, even(width * scale)), height: Math.max(2, even(height * scale)) };
   // A picture that is to fill the output goes to its edges, others stay within the safe area.
   const area = share >= 1 ? raster : { width: even(raster.width * safe), height: even(raster.height * safe) };
   const within = size.width > area.width || size.height > area.height ? raster : area;
   const { x, y } = placed(within, size, at);
-  return { image, at: { x: even((raster.width - within.width) / 2 + x), y: even((raster.height - within.height) / 2 + y), ...size }, opacity, frames: frames ?? null };
+  return {
+    image,
+    at: { x: even((raster.width - within.width) / 2 + x), y: even((raster.height - within.height) / 2 + y), ...size },
+    opacity,
+    frames: frames ?? null,
+  };
 }

@@ -22,20 +22,28 @@ export function labelAt(running: Running, n: number): string {
   return unwrap(framesToTimecode(running.start + frame, running.rate, running.dropFrame)).text;
 }
 
-/** The original's frame that output frame `n` shows, as a formula; the same as `shownBy`, which tests hold it against. */
+/**
+ * The original's frame that output frame `n` shows, as a formula; the same as `shownBy`, which tests hold it against.
+ */
 function frameFormula(map: FrameMap, frames: number): string {
   const formula = ((): string => {
     switch (map.kind) {
-      case 'every': return 'n';
-      case 'hold': case 'blend': return `floor(n*${map.ratio.den}/${map.ratio.num})`;
-      case 'fields': return 'floor(n/2)';
-      case 'pulldown-in': return 'floor(n/5)*4+gte(mod(n,5),1)+gte(mod(n,5),3)+gte(mod(n,5),4)';
+      case 'every':
+        return 'n';
+      case 'hold':
+      case 'blend':
+        return `floor(n*${map.ratio.den}/${map.ratio.num})`;
+      case 'fields':
+        return 'floor(n/2)';
+      case 'pulldown-in':
+        return 'floor(n/5)*4+gte(mod(n,5),1)+gte(mod(n,5),3)+gte(mod(n,5),4)';
       case 'pulldown-out': {
         const film = [0, 1, 2, 3, 3][map.phase] as number;
         const m = `mod(n+${film},4)`;
         return `floor((n+${film})/4)*5-${map.phase}+gte(${m},1)+gte(${m},2)+2*gte(${m},3)`;
       }
-      case 'times': throw new RangeError('A map by times has no formula');
+      case 'times':
+        throw new RangeError('A map by times has no formula');
     }
   })();
   return `max(0,min(${frames - 1},${formula}))`;
@@ -49,8 +57,8 @@ export interface RunningField {
 
 /**
  * A label as formulas in `n`, the output's frame counted from 0, with the signs between them. The formulas use + - * /,
- * `floor`, `mod`, `gte`, `min`, `max`, and `st(i,x)`/`ld(i)`, which keep a number for the rest of the formula; `;` goes on
- * to the next.
+ * `floor`, `mod`, `gte`, `min`, `max`, and `st(i,x)`/`ld(i)`, which keep a number for the rest of the formula; `;` goes
+ * on to the next.
  * @throws RangeError on a map by times
  */
 export function runningFields(running: Running): (RunningField | string)[] {
@@ -63,11 +71,18 @@ export function runningFields(running: Running): (RunningField | string)[] {
   const minute = nominal * 60;
   const frame = `st(0,mod(${start}+${frameFormula(running.map, running.frames)},${day}));`;
   // As framesToTimecode: the first minute of ten drops nothing.
-  const label = dropped === 0 ? `${frame}st(3,ld(0));`
-    : `${frame}st(1,floor(ld(0)/${perTen}));st(2,ld(0)-ld(1)*${perTen});st(3,ld(0)+${dropped}*(9*ld(1)+gte(ld(2),${minute})*(floor((ld(2)-${minute})/${minute - dropped})+1)));`;
+  const label =
+    dropped === 0
+      ? `${frame}st(3,ld(0));`
+      : `${frame}st(1,floor(ld(0)/${perTen}));st(2,ld(0)-ld(1)*${perTen});st(3,ld(0)+${dropped}*(9*ld(1)+gte(ld(2),${minute})*(floor((ld(2)-${minute})/${minute - dropped})+1)));`;
   const field = (formula: string, digits = 2): RunningField => ({ formula: `${label}${formula}`, digits });
   return [
-    field(`floor(ld(3)/${nominal * 3600})`), ':', field(`mod(floor(ld(3)/${minute}),60)`), ':', field(`mod(floor(ld(3)/${nominal}),60)`), dropFrame ? ';' : ':',
+    field(`floor(ld(3)/${nominal * 3600})`),
+    ':',
+    field(`mod(floor(ld(3)/${minute}),60)`),
+    ':',
+    field(`mod(floor(ld(3)/${nominal}),60)`),
+    dropFrame ? ';' : ':',
     field(`mod(ld(3),${nominal})`, nominal > 100 ? 3 : 2),
   ];
 }

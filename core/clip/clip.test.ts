@@ -24,7 +24,14 @@ describe('rolls and names', () => {
 
 describe('formats', () => {
   it('are called by their published names, and PCM by its depth', () => {
-    expect(['h264', 'dnxhd', 'cfhd', 'pcm_s24le', 'pcm_f32le', 'something'].map(codecName)).toEqual(['H.264', 'VC-3', 'VC-5', 'PCM 24 bit', 'PCM 32 bit', 'something']);
+    expect(['h264', 'dnxhd', 'cfhd', 'pcm_s24le', 'pcm_f32le', 'something'].map(codecName)).toEqual([
+      'H.264',
+      'VC-3',
+      'VC-5',
+      'PCM 24 bit',
+      'PCM 32 bit',
+      'something',
+    ]);
   });
 
   it('that are closed are known by their ending or by the letters inside', () => {
@@ -35,7 +42,9 @@ describe('formats', () => {
   });
 
   it('sidecars are told by their ending, whatever its case, and by the dots that some systems leave', () => {
-    for (const path of ['C0001M01.XML', 'a/INDEX.MIF.XML', 'x.Thm', 'A001/._A001C003.mov', 'clip.lut', 'card.mhl']) expect([path, isSidecar(path)]).toEqual([path, true]);
-    for (const path of ['C0001.MXF', 'clip.mov', 'xml', 'A001.wav', 'clip.r3d']) expect([path, isSidecar(path)]).toEqual([path, false]);
+    for (const path of ['C0001M01.XML', 'a/INDEX.MIF.XML', 'x.Thm', 'A001/._A001C003.mov', 'clip.lut', 'card.mhl'])
+      expect([path, isSidecar(path)]).toEqual([path, true]);
+    for (const path of ['C0001.MXF', 'clip.mov', 'xml', 'A001.wav', 'clip.r3d'])
+      expect([path, isSidecar(path)]).toEqual([path, false]);
   });
 });

@@ -99,7 +99,10 @@ export interface ClipDescription {
   otherStreams: string[];
   /** Why the file seems to end before its index says it does; null when it is whole. */
   cutShort: string | null;
-  /** The files of a clip that spans several, in order, the one at `path` first; empty when it is one file. Sizes and lengths above are of all together. */
+  /**
+   * The files of a clip that spans several, in order, the one at `path` first; empty when it is one file. Sizes and
+   * lengths above are of all together.
+   */
   chapters: Chapter[];
 }
 

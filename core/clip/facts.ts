@@ -6,7 +6,9 @@ import type { ClipDescription } from './description.ts';
 
 function colour({ video }: ClipDescription): string {
   if (!video) return '–';
-  const tags = [...new Set([video.colour.primaries, video.colour.transfer, video.colour.matrix])].map((tag) => tag ?? 'untagged').join(' / ');
+  const tags = [...new Set([video.colour.primaries, video.colour.transfer, video.colour.matrix])]
+    .map((tag) => tag ?? 'untagged')
+    .join(' / ');
   return `${tags}, ${video.colour.range ?? 'range untagged'}`;
 }
 
@@ -19,14 +21,27 @@ function sound({ audio }: ClipDescription): string {
 /** A clip's facts by name, and how each is said: what docket, comparison of a selection and lists show. */
 export const clipFacts: readonly (readonly [string, (clip: ClipDescription) => string])[] = [
   ['Starts', (c) => c.timecode?.start ?? 'none'],
-  ['Length', ({ video }) => (video ? `${formatLength(video.frames, video.rate)} · ${video.frames} frame${video.frames === 1 ? '' : 's'}` : '–')],
-  ['Rate', ({ video }) => {
-    if (!video) return '–';
-    return video.rateVaries ? `varies ${formatRate(video.rateVaries.slowest)}–${formatRate(video.rateVaries.fastest)}` : formatRate(video.rate);
-  }],
+  [
+    'Length',
+    ({ video }) =>
+      video ? `${formatLength(video.frames, video.rate)} · ${video.frames} frame${video.frames === 1 ? '' : 's'}` : '–',
+  ],
+  [
+    'Rate',
+    ({ video }) => {
+      if (!video) return '–';
+      return video.rateVaries
+        ? `varies ${formatRate(video.rateVaries.slowest)}–${formatRate(video.rateVaries.fastest)}`
+        : formatRate(video.rate);
+    },
+  ],
   ['Scan', ({ video }) => video?.scan.replaceAll('-', ' ') ?? '–'],
   ['Raster', ({ video }) => (video ? formatRaster(video.raster) : '–')],
-  ['Pixel aspect', ({ video }) => (video ? `${formatFraction(video.pixelAspect, ':')}${video.pixelAspectTagged ? '' : ', untagged'}` : '–')],
+  [
+    'Pixel aspect',
+    ({ video }) =>
+      video ? `${formatFraction(video.pixelAspect, ':')}${video.pixelAspectTagged ? '' : ', untagged'}` : '–',
+  ],
   ['Codec', ({ video }) => (video ? [video.codec, video.profile].filter(Boolean).join(' ') : '–')],
   ['Wrapper', (c) => c.wrapper],
   ['Sampling', ({ video }) => (video ? `${video.chroma} ${video.bitDepth} bit${video.alpha ? ', alpha' : ''}` : '–')],

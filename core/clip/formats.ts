@@ -2,10 +2,33 @@
 
 /** Codecs by the short names that FFmpeg gives them → their published names. */
 const codecNames: Readonly<Record<string, string>> = {
-  h264: 'H.264', hevc: 'HEVC', av1: 'AV1', vp9: 'VP9', mpeg2video: 'MPEG-2', mpeg4: 'MPEG-4 Part 2', prores: 'ProRes',
-  dnxhd: 'VC-3', cfhd: 'VC-5', mjpeg: 'Motion JPEG', dvvideo: 'DV', ffv1: 'FFV1', v210: 'v210 uncompressed',
-  rawvideo: 'uncompressed', jpeg2000: 'JPEG 2000', vc1: 'VC-1', qtrle: 'Animation RLE', png: 'PNG', aac: 'AAC',
-  ac3: 'AC-3', eac3: 'E-AC-3', mp3: 'MP3', mp2: 'MP2', opus: 'Opus', flac: 'FLAC', alac: 'ALAC', vorbis: 'Vorbis',
+  h264: 'H.264',
+  hevc: 'HEVC',
+  av1: 'AV1',
+  vp9: 'VP9',
+  mpeg2video: 'MPEG-2',
+  mpeg4: 'MPEG-4 Part 2',
+  prores: 'ProRes',
+  dnxhd: 'VC-3',
+  cfhd: 'VC-5',
+  mjpeg: 'Motion JPEG',
+  dvvideo: 'DV',
+  ffv1: 'FFV1',
+  v210: 'v210 uncompressed',
+  rawvideo: 'uncompressed',
+  jpeg2000: 'JPEG 2000',
+  vc1: 'VC-1',
+  qtrle: 'Animation RLE',
+  png: 'PNG',
+  aac: 'AAC',
+  ac3: 'AC-3',
+  eac3: 'E-AC-3',
+  mp3: 'MP3',
+  mp2: 'MP2',
+  opus: 'Opus',
+  flac: 'FLAC',
+  alac: 'ALAC',
+  vorbis: 'Vorbis',
 };
 
 export function codecName(id: string): string {
@@ -15,11 +38,21 @@ export function codecName(id: string): string {
 
 /** Closed camera raw, by the four letters in the file or by ending: named, copied, but not decoded here. */
 const closedByTag: Readonly<Record<string, string>> = {
-  aprn: 'ProRes RAW', aprh: 'ProRes RAW HQ', brhq: 'a closed camera raw codec', crx: 'a closed camera raw codec', CRAW: 'a closed camera raw codec',
+  aprn: 'ProRes RAW',
+  aprh: 'ProRes RAW HQ',
+  brhq: 'a closed camera raw codec',
+  crx: 'a closed camera raw codec',
+  CRAW: 'a closed camera raw codec',
 };
 const closedByEnding: Readonly<Record<string, string>> = {
-  r3d: 'R3D camera raw', braw: 'BRAW camera raw', crm: 'CRM camera raw', ari: 'ARI camera raw', arx: 'ARX camera raw',
-  nev: 'NEV camera raw', rmf: 'RMF camera raw', dng: 'CinemaDNG frame',
+  r3d: 'R3D camera raw',
+  braw: 'BRAW camera raw',
+  crm: 'CRM camera raw',
+  ari: 'ARI camera raw',
+  arx: 'ARX camera raw',
+  nev: 'NEV camera raw',
+  rmf: 'RMF camera raw',
+  dng: 'CinemaDNG frame',
 };
 
 export function closedFormat(path: string, codecTag?: string): string | null {
@@ -29,9 +62,52 @@ export function closedFormat(path: string, codecTag?: string): string | null {
 
 /** Endings of what lies beside essence on cards and must stay there: never opened as media. */
 const sidecarEndings = new Set([
-  'xml', 'bim', 'smi', 'ppn', 'thm', 'cpi', 'mpl', 'bdm', 'idx', 'cpf', 'cif', 'bin', 'dat', 'txt', 'csv', 'json', 'mhl',
-  'md5', 'xxh', 'sha1', 'pdf', 'htm', 'html', 'ale', 'edl', 'cube', 'cdl', 'cc', 'ccc', 'clf', 'lut', 'otio', 'jpg', 'jpeg', 'png',
-  'tif', 'tiff', 'srt', 'lrf', 'ds_store', 'ini', 'db', 'log', 'sif', 'rsv', 'aux',
+  'xml',
+  'bim',
+  'smi',
+  'ppn',
+  'thm',
+  'cpi',
+  'mpl',
+  'bdm',
+  'idx',
+  'cpf',
+  'cif',
+  'bin',
+  'dat',
+  'txt',
+  'csv',
+  'json',
+  'mhl',
+  'md5',
+  'xxh',
+  'sha1',
+  'pdf',
+  'htm',
+  'html',
+  'ale',
+  'edl',
+  'cube',
+  'cdl',
+  'cc',
+  'ccc',
+  'clf',
+  'lut',
+  'otio',
+  'jpg',
+  'jpeg',
+  'png',
+  'tif',
+  'tiff',
+  'srt',
+  'lrf',
+  'ds_store',
+  'ini',
+  'db',
+  'log',
+  'sif',
+  'rsv',
+  'aux',
 ]);
 
 export function isSidecar(path: string): boolean {

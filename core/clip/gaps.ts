@@ -1,6 +1,7 @@
 /**
- * Names missing in a roll's series of clips, by their last number of two digits or more: `A001C003` and `A001C006` miss `A001C004` and
- * `A001C005`. Names of other shapes say nothing; gaps of more than fifty are another series, not lost clips.
+ * Names missing in a roll's series of clips, by their last number of two digits or more: `A001C003` and `A001C006` miss
+ * `A001C004` and `A001C005`. Names of other shapes say nothing; gaps of more than fifty are another series, not lost
+ * clips.
  */
 export function gapsIn(stems: readonly string[]): string[] {
   const series = new Map<string, { numbers: Set<number>; width: number; after: string }>();
@@ -12,11 +13,18 @@ export function gapsIn(stems: readonly string[]): string[] {
     one.numbers.add(Number(parts[2]));
     series.set(key, one);
   }
-  return [...series].flatMap(([key, { numbers, width, after }]) => {
-    const sorted = [...numbers].sort((a, b) => a - b);
-    return sorted.slice(1).flatMap((number, index) => {
-      const before = sorted[index] as number;
-      return number - before <= 50 ? Array.from({ length: number - before - 1 }, (_, step) => `${key.split('\u0000')[0] ?? ''}${String(before + 1 + step).padStart(width, '0')}${after}`) : [];
-    });
-  }).sort();
+  return [...series]
+    .flatMap(([key, { numbers, width, after }]) => {
+      const sorted = [...numbers].sort((a, b) => a - b);
+      return sorted.slice(1).flatMap((number, index) => {
+        const before = sorted[index] as number;
+        return number - before <= 50
+          ? Array.from(
+              { length: number - before - 1 },
+              (_, step) => `${key.split('\u0000')[0] ?? ''}${String(before + 1 + step).padStart(width, '0')}${after}`,
+            )
+          : [];
+      });
+    })
+    .sort();
 }

@@ -9,7 +9,14 @@ import { isInterlaced, type ClipDescription } from './description.ts';
 export function groupOf({ video }: ClipDescription): string {
   if (!video) return 'sound';
   const rate = video.rateConstant ? `${video.rate.num}/${video.rate.den}` : 'varies';
-  return [`${video.raster.width}x${video.raster.height}`, rate, video.scan, `${video.pixelAspect.num}/${video.pixelAspect.den}`, video.codecId, video.colour.transfer ?? ''].join('|');
+  return [
+    `${video.raster.width}x${video.raster.height}`,
+    rate,
+    video.scan,
+    `${video.pixelAspect.num}/${video.pixelAspect.den}`,
+    video.codecId,
+    video.colour.transfer ?? '',
+  ].join('|');
 }
 
 /** A group in a line, from one of its clips. */
@@ -18,5 +25,10 @@ export function sayGroup({ video }: ClipDescription): string {
   const scan = isInterlaced(video.scan) ? 'i' : 'p';
   const aspect = video.pixelAspect.num === video.pixelAspect.den ? '' : ` at ${formatFraction(video.pixelAspect, ':')}`;
   const rate = video.rateConstant ? `${formatRate(video.rate)}${scan}` : 'varying rate';
-  return [`${video.raster.width}×${video.raster.height}${aspect}`, rate, video.codec, video.colour.transfer ?? 'curve untagged'].join(' · ');
+  return [
+    `${video.raster.width}×${video.raster.height}${aspect}`,
+    rate,
+    video.codec,
+    video.colour.transfer ?? 'curve untagged',
+  ].join(' · ');
 }

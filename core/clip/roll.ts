@@ -1,4 +1,6 @@
-/** Words with which a folder says that it is a shooting day, not a card: `day-2`, `Day 02`, `2026-11-21`, `20261121`. */
+/**
+ * Words with which a folder says that it is a shooting day, not a card: `day-2`, `Day 02`, `2026-11-21`, `20261121`.
+ */
 const dayFolder = /^(?:day[ _-]?\d+|\d{4}-?\d{2}-?\d{2})$/i;
 
 /**
@@ -6,12 +8,22 @@ const dayFolder = /^(?:day[ _-]?\d+|\d{4}-?\d{2}-?\d{2})$/i;
  * day, else `whole` (the name of the folder that was read).
  */
 export function rollOf(path: string, whole: string): string {
-  return path.split('/').slice(0, -1).find((folder) => !dayFolder.test(folder)) ?? whole;
+  return (
+    path
+      .split('/')
+      .slice(0, -1)
+      .find((folder) => !dayFolder.test(folder)) ?? whole
+  );
 }
 
 /** The shooting day that a file's folders say it is of; null when they say none. */
 export function dayOfPath(path: string): string | null {
-  return path.split('/').slice(0, -1).find((folder) => dayFolder.test(folder)) ?? null;
+  return (
+    path
+      .split('/')
+      .slice(0, -1)
+      .find((folder) => dayFolder.test(folder)) ?? null
+  );
 }
 
 export function stemOf(path: string): string {

@@ -3,20 +3,54 @@ import type { Identity } from '../identity/identity.ts';
 import { formatRate } from '../time/rate.ts';
 import { isInterlaced, type ClipDescription } from './description.ts';
 
-/** Every word that a clip can be found by, in lower case: names, facts as they are said, identity, findings and their levels. */
-export function searchText(clip: ClipDescription, roll: string, identity: Identity, findings: readonly Finding[]): string {
+/**
+ * Every word that a clip can be found by, in lower case: names, facts as they are said, identity, findings and their
+ * levels.
+ */
+export function searchText(
+  clip: ClipDescription,
+  roll: string,
+  identity: Identity,
+  findings: readonly Finding[],
+): string {
   const { video } = clip;
   const picture = video
-    ? [video.codec, video.profile, video.chroma, `${video.bitDepth} bit`, `${video.raster.width}×${video.raster.height}`, `${video.raster.width}x${video.raster.height}`, isInterlaced(video.scan) ? 'interlaced' : video.scan,
-        video.rateConstant ? formatRate(video.rate) : 'varying rate', video.colour.transfer, video.colour.range ? `${video.colour.range} range` : null]
+    ? [
+        video.codec,
+        video.profile,
+        video.chroma,
+        `${video.bitDepth} bit`,
+        `${video.raster.width}×${video.raster.height}`,
+        `${video.raster.width}x${video.raster.height}`,
+        isInterlaced(video.scan) ? 'interlaced' : video.scan,
+        video.rateConstant ? formatRate(video.rate) : 'varying rate',
+        video.colour.transfer,
+        video.colour.range ? `${video.colour.range} range` : null,
+      ]
     : ['sound only'];
-  const said = [identity.reel, identity.camera, identity.note, identity.scene && `scene ${identity.scene}`, identity.take && `take ${identity.take}`, identity.circled ? 'circled' : null];
+  const said = [
+    identity.reel,
+    identity.camera,
+    identity.note,
+    identity.scene && `scene ${identity.scene}`,
+    identity.take && `take ${identity.take}`,
+    identity.circled ? 'circled' : null,
+  ];
   const found = findings.flatMap((finding) => [finding.level, finding.text]);
-  return [clip.path, roll, clip.wrapper, clip.timecode?.start, ...picture, ...said, ...found].filter((word) => word !== null && word !== undefined).join(' ').toLowerCase();
+  return [clip.path, roll, clip.wrapper, clip.timecode?.start, ...picture, ...said, ...found]
+    .filter((word) => word !== null && word !== undefined)
+    .join(' ')
+    .toLowerCase();
 }
 
 /** A filter as typed: words that must be found, and words behind a minus that must not. */
 export function filterWords(filter: string): { wanted: string[]; unwanted: string[] } {
-  const words = filter.toLowerCase().split(/\s+/).filter((word) => word !== '' && word !== '-');
-  return { wanted: words.filter((word) => !word.startsWith('-')), unwanted: words.filter((word) => word.startsWith('-')).map((word) => word.slice(1)) };
+  const words = filter
+    .toLowerCase()
+    .split(/\s+/)
+    .filter((word) => word !== '' && word !== '-');
+  return {
+    wanted: words.filter((word) => !word.startsWith('-')),
+    unwanted: words.filter((word) => word.startsWith('-')).map((word) => word.slice(1)),
+  };
 }

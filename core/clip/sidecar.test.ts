@@ -9,23 +9,53 @@ const tree = (name: string, ...children: Tree[]): Tree => ({ name, text: '', chi
 describe('sidecars', () => {
   it('belong to the clip whose name they bear, in its folder or one beside it', () => {
     const clip = 'D004/ESSENCE/UNIT01/C0001.MXF';
-    for (const path of ['D004/ESSENCE/UNIT01/C0001.XML', 'D004/ESSENCE/UNIT01/C0001M01.XML', 'D004/ESSENCE/META/c0001.xml', 'D004/ESSENCE/UNIT01/C0001_note.txt']) expect([path, belongsTo(path, clip)]).toEqual([path, true]);
-    for (const path of ['D004/ESSENCE/UNIT01/C00012.XML', 'D005/ESSENCE/UNIT01/C0001.XML', 'D004/ESSENCE/UNIT01/CARD.XML', 'D004/ESSENCE/UNIT01/C0001_a_long_story.txt']) expect([path, belongsTo(path, clip)]).toEqual([path, false]);
+    for (const path of [
+      'D004/ESSENCE/UNIT01/C0001.XML',
+      'D004/ESSENCE/UNIT01/C0001M01.XML',
+      'D004/ESSENCE/META/c0001.xml',
+      'D004/ESSENCE/UNIT01/C0001_note.txt',
+    ])
+      expect([path, belongsTo(path, clip)]).toEqual([path, true]);
+    for (const path of [
+      'D004/ESSENCE/UNIT01/C00012.XML',
+      'D005/ESSENCE/UNIT01/C0001.XML',
+      'D004/ESSENCE/UNIT01/CARD.XML',
+      'D004/ESSENCE/UNIT01/C0001_a_long_story.txt',
+    ])
+      expect([path, belongsTo(path, clip)]).toEqual([path, false]);
   });
 
   it('say reel, scene, take, camera, circled and note, in whatever case and prefix they are written', () => {
-    const facts = sidecarFacts(tree('x:Clip', leaf('ns:SceneName', ' 14 '), tree('more', leaf('TAKE', '2'), leaf('Tape-Name', 'A001')), leaf('circled', 'yes'), leaf('Comment', 'focus\n late')), 'C1.XML', 'C1.mov');
+    const facts = sidecarFacts(
+      tree(
+        'x:Clip',
+        leaf('ns:SceneName', ' 14 '),
+        tree('more', leaf('TAKE', '2'), leaf('Tape-Name', 'A001')),
+        leaf('circled', 'yes'),
+        leaf('Comment', 'focus\n late'),
+      ),
+      'C1.XML',
+      'C1.mov',
+    );
     expect(facts.identity).toEqual({ scene: '14', take: '2', reel: 'A001', circled: true, note: 'focus late' });
   });
 
   it('of a whole card speak of a clip only where they name its file', () => {
-    const card = tree('card', tree('clip', leaf('file', '..\\ESSENCE\\C0001.MXF'), leaf('scene', '14')), tree('clip', leaf('file', 'ESSENCE/C0002.MXF'), leaf('scene', '15')));
+    const card = tree(
+      'card',
+      tree('clip', leaf('file', '..\\ESSENCE\\C0001.MXF'), leaf('scene', '14')),
+      tree('clip', leaf('file', 'ESSENCE/C0002.MXF'), leaf('scene', '15')),
+    );
     expect(sidecarFacts(card, 'INDEX/CARD.XML', 'ESSENCE/C0002.mxf').identity).toEqual({ scene: '15' });
     expect(sidecarFacts(card, 'INDEX/CARD.XML', 'ESSENCE/C0003.MXF').identity).toEqual({});
   });
 
   it('list the files of one recording', () => {
-    const index = tree('index', tree('recording', leaf('part', 'V0034_01.MP4'), leaf('part', 'sub/V0034_02.mp4')), tree('recording', leaf('part', 'V0035_01.mp4')));
+    const index = tree(
+      'index',
+      tree('recording', leaf('part', 'V0034_01.MP4'), leaf('part', 'sub/V0034_02.mp4')),
+      tree('recording', leaf('part', 'V0035_01.mp4')),
+    );
     expect(sidecarFacts(index, 'INDEX.XML', '').spans).toEqual([['v0034_01.mp4', 'v0034_02.mp4']]);
   });
 });

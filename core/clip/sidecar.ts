@@ -9,14 +9,38 @@ export interface SidecarFacts {
   spans: string[][];
 }
 
-/** Words that sidecars use for what we call reel, scene, and so on; compared without case, dashes and what stands before a colon. Common practice, no source. */
+/**
+ * Words that sidecars use for what we call reel, scene, and so on; compared without case, dashes and what stands before
+ * a colon. Common practice, no source.
+ */
 const words: Readonly<Record<string, keyof Identity>> = {
-  reel: 'reel', reelname: 'reel', reelnumber: 'reel', tape: 'reel', tapename: 'reel', scene: 'scene', scenename: 'scene', slate: 'scene', take: 'take', takenumber: 'take',
-  camera: 'camera', cameraid: 'camera', cameraindex: 'camera', cameraletter: 'camera', circled: 'circled', circletake: 'circled', note: 'note', notes: 'note', comment: 'note', description: 'note',
+  reel: 'reel',
+  reelname: 'reel',
+  reelnumber: 'reel',
+  tape: 'reel',
+  tapename: 'reel',
+  scene: 'scene',
+  scenename: 'scene',
+  slate: 'scene',
+  take: 'take',
+  takenumber: 'take',
+  camera: 'camera',
+  cameraid: 'camera',
+  cameraindex: 'camera',
+  cameraletter: 'camera',
+  circled: 'circled',
+  circletake: 'circled',
+  note: 'note',
+  notes: 'note',
+  comment: 'note',
+  description: 'note',
 };
 
 function plainName(name: string): string {
-  return name.slice(name.lastIndexOf(':') + 1).toLowerCase().replace(/[-_]/g, '');
+  return name
+    .slice(name.lastIndexOf(':') + 1)
+    .toLowerCase()
+    .replace(/[-_]/g, '');
 }
 
 function* everything(tree: Tree): Generator<Tree> {
@@ -40,31 +64,45 @@ function identityIn(tree: Tree): Partial<Identity> {
 /** The name that a node gives of a file, if it does: its last part, without case. */
 function fileNamed(node: Tree): string | null {
   const text = node.text.trim();
-  return /\.[A-Za-z0-9]{2,4}$/.test(text) && text.length < 500 ? (text.split(/[\\/]/).at(-1) ?? '').toLowerCase() : null;
+  return /\.[A-Za-z0-9]{2,4}$/.test(text) && text.length < 500
+    ? (text.split(/[\\/]/).at(-1) ?? '').toLowerCase()
+    : null;
 }
 
 /** Lists of two files or more inside one element, each in a child of its own of one name: one recording in parts. */
 function spansIn(tree: Tree): string[][] {
   return [...everything(tree)].flatMap((node) => {
-    const named = node.children.map((child) => ({ name: plainName(child.name), file: [child, ...child.children].map(fileNamed).find((file) => file !== null) ?? null }));
+    const named = node.children.map((child) => ({
+      name: plainName(child.name),
+      file: [child, ...child.children].map(fileNamed).find((file) => file !== null) ?? null,
+    }));
     const parts = named.filter(({ name, file }) => file !== null && /^(part|chapter|segment|span|piece)$/.test(name));
     return parts.length > 1 ? [parts.map(({ file }) => file as string)] : [];
   });
 }
 
-/** A sidecar's words about the clip called `path`: all of it when it bears the clip's name, else the elements that name the clip's file. */
+/**
+ * A sidecar's words about the clip called `path`: all of it when it bears the clip's name, else the elements that name
+ * the clip's file.
+ */
 export function sidecarFacts(tree: Tree, sidecarPath: string, path: string): SidecarFacts {
   const spans = spansIn(tree);
   if (belongsTo(sidecarPath, path)) return { identity: identityIn(tree), spans };
   const file = path.slice(path.lastIndexOf('/') + 1).toLowerCase();
-  const about = [...everything(tree)].filter((node) => node !== tree && node.children.some((child) => fileNamed(child) === file));
+  const about = [...everything(tree)].filter(
+    (node) => node !== tree && node.children.some((child) => fileNamed(child) === file),
+  );
   return { identity: about.length > 0 ? identityIn(about[0] as Tree) : {}, spans };
 }
 
-/** Whether a file lies with a clip: its stem begins with the clip's, with nothing but a mark and letters after (`C0001.XML`, `C0001M01.XML`), in the same folder or one beside it. */
+/**
+ * Whether a file lies with a clip: its stem begins with the clip's, with nothing but a mark and letters after
+ * (`C0001.XML`, `C0001M01.XML`), in the same folder or one beside it.
+ */
 export function belongsTo(sidecarPath: string, clipPath: string): boolean {
   const [beside, clip] = [stemOf(sidecarPath).toLowerCase(), stemOf(clipPath).toLowerCase()];
-  const own = beside === clip || (beside.startsWith(clip) && /^[^0-9][a-z0-9_.-]{0,5}$/.test(beside.slice(clip.length)));
+  const own =
+    beside === clip || (beside.startsWith(clip) && /^[^0-9][a-z0-9_.-]{0,5}$/.test(beside.slice(clip.length)));
   const [a, b] = [folderOf(sidecarPath), folderOf(clipPath)];
   return own && (a === b || folderOf(a) === folderOf(b) || folderOf(a) === b || folderOf(b) === a);
 }

@@ -18,12 +18,21 @@ export function conversion(from: ColourState, to: ColourState, rendering: Render
   const light: ColourOp[] = from.curve.id === 'linear' ? [] : [{ op: 'curve', curve: from.curve.id, to: 'linear' }];
   if (rendering) {
     const display = displayOf(to);
-    if (!display) return fail(`${to.name} is not looked at on a display`, 'Name a rendering only towards a display, such as bt709, srgb or pq');
+    if (!display)
+      return fail(
+        `${to.name} is not looked at on a display`,
+        'Name a rendering only towards a display, such as bt709, srgb or pq',
+      );
     if (from.curve.light !== 'scene') return fail(`${from.name} is display light already`, 'Leave the rendering out');
-    return ok([...light, { op: 'rendering', from: from.gamut.id, to: to.id }, { op: 'curve', curve: display.curve.id, to: 'signal' }]);
+    return ok([
+      ...light,
+      { op: 'rendering', from: from.gamut.id, to: to.id },
+      { op: 'curve', curve: display.curve.id, to: 'signal' },
+    ]);
   }
   if (from.id === to.id) return ok([]);
-  const matrix: ColourOp[] = from.gamut.id === to.gamut.id ? [] : [{ op: 'matrix', matrix: between(from.gamut, to.gamut), offset: noOffset }];
+  const matrix: ColourOp[] =
+    from.gamut.id === to.gamut.id ? [] : [{ op: 'matrix', matrix: between(from.gamut, to.gamut), offset: noOffset }];
   const signal: ColourOp[] = to.curve.id === 'linear' ? [] : [{ op: 'curve', curve: to.curve.id, to: 'signal' }];
   if (matrix.length === 0 && from.curve.id === to.curve.id) return ok([]);
   return ok([...light, ...matrix, ...signal]);

@@ -40,7 +40,8 @@ function sameWhite(a: Gamut, b: Gamut): boolean {
 
 /**
  * Linear RGB of one gamut → linear RGB of another. Where the whites differ, white stays white: adapted the way the
- * gamut that is not ACES's own states it (makers publish CAT02 or Bradford matrices towards ACES; television uses Bradford).
+ * gamut that is not ACES's own states it (makers publish CAT02 or Bradford matrices towards ACES; television uses
+ * Bradford).
  */
 export function between(from: Gamut, to: Gamut): Matrix3 {
   if (from.id === to.id) return identity;

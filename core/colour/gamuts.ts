@@ -16,4 +16,20 @@ import { sgamut3cine } from './gamuts/sgamut3cine.ts';
 import { vgamut } from './gamuts/vgamut.ts';
 
 /** Every gamut there is. A new one is a file in `gamuts/` and a name here. */
-export const gamuts: readonly Gamut[] = [bt709, bt2020, bt601, p3d65, p3dci, sgamut3, sgamut3cine, awg3, awg4, cgamut, vgamut, rwg, dgamut, ap0, ap1];
+export const gamuts: readonly Gamut[] = [
+  bt709,
+  bt2020,
+  bt601,
+  p3d65,
+  p3dci,
+  sgamut3,
+  sgamut3cine,
+  awg3,
+  awg4,
+  cgamut,
+  vgamut,
+  rwg,
+  dgamut,
+  ap0,
+  ap1,
+];

@@ -2,8 +2,28 @@ import { pqFromNits, pqToNits } from './curves/pq.ts';
 import { inverse, type Matrix3 } from './matrix.ts';
 
 /** ITU-R BT.2100-2, table 7: BT.2020 light → cone light, and coded cone light → I, CT, CP. */
-export const lmsFrom2020: Matrix3 = [1688 / 4096, 2146 / 4096, 262 / 4096, 683 / 4096, 2951 / 4096, 462 / 4096, 99 / 4096, 309 / 4096, 3688 / 4096];
-const ictcpFromLms: Matrix3 = [0.5, 0.5, 0, 6610 / 4096, -13613 / 4096, 7003 / 4096, 17933 / 4096, -17390 / 4096, -543 / 4096];
+export const lmsFrom2020: Matrix3 = [
+  1688 / 4096,
+  2146 / 4096,
+  262 / 4096,
+  683 / 4096,
+  2951 / 4096,
+  462 / 4096,
+  99 / 4096,
+  309 / 4096,
+  3688 / 4096,
+];
+const ictcpFromLms: Matrix3 = [
+  0.5,
+  0.5,
+  0,
+  6610 / 4096,
+  -13613 / 4096,
+  7003 / 4096,
+  17933 / 4096,
+  -17390 / 4096,
+  -543 / 4096,
+];
 const lmsFromIctcp = inverse(ictcpFromLms);
 const from2020Lms = inverse(lmsFrom2020);
 
@@ -67,7 +87,10 @@ export function deltaEItp(a: ArrayLike<number>, b: ArrayLike<number>): number {
   return 720 * Math.hypot(i, t, p);
 }
 
-/** The share of ΔE ITP that is hue: with T = CT / 2 and P = CP, twice the root of both chromas times the half angle's sine. */
+/**
+ * The share of ΔE ITP that is hue: with T = CT / 2 and P = CP, twice the root of both chromas times the half angle's
+ * sine.
+ */
 export function deltaHItp(a: ArrayLike<number>, b: ArrayLike<number>): number {
   const [at, ap, bt, bp] = [(a[1] as number) / 2, a[2] as number, (b[1] as number) / 2, b[2] as number];
   const angle = Math.atan2(at * bp - ap * bt, at * bt + ap * bp);

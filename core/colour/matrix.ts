@@ -21,8 +21,14 @@ export function inverse(m: Matrix3): Matrix3 {
   if (Math.abs(determinant) < 1e-12) throw new RangeError('this matrix has no inverse');
   const k = 1 / determinant;
   return [
-    (e * i - f * h) * k, (c * h - b * i) * k, (b * f - c * e) * k,
-    (f * g - d * i) * k, (a * i - c * g) * k, (c * d - a * f) * k,
-    (d * h - e * g) * k, (b * g - a * h) * k, (a * e - b * d) * k,
+    (e * i - f * h) * k,
+    (c * h - b * i) * k,
+    (b * f - c * e) * k,
+    (f * g - d * i) * k,
+    (a * i - c * g) * k,
+    (c * d - a * f) * k,
+    (d * h - e * g) * k,
+    (b * g - a * h) * k,
+    (a * e - b * d) * k,
   ];
 }

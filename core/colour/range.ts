@@ -12,5 +12,9 @@ const span = (940 - 64) / 1023;
 /** Numbers in one range → the same picture in the other; nothing is held back. */
 export function rangeChange(from: SignalRange, to: SignalRange): ColourOp[] {
   if (from === to) return [];
-  return [to === 'legal' ? { op: 'range', scale: span, offset: black, min: null, max: null } : { op: 'range', scale: 1 / span, offset: -black / span, min: null, max: null }];
+  return [
+    to === 'legal'
+      ? { op: 'range', scale: span, offset: black, min: null, max: null }
+      : { op: 'range', scale: 1 / span, offset: -black / span, min: null, max: null },
+  ];
 }

@@ -15,11 +15,23 @@ export interface ColourState {
 
 /** Pairs that have a name of their own in a standard, and what stands alone because everybody means the same by it. */
 const short: Readonly<Record<string, string>> = {
-  bt709: 'bt709-bt709', bt2020: 'bt2020-bt2020', srgb: 'srgb-bt709', bt1886: 'bt1886-bt709', pq: 'pq-bt2020', hlg: 'hlg-bt2020',
-  'aces2065-1': 'linear-ap0', acescg: 'linear-ap1', acescct: 'acescct-ap1', acescc: 'acescc-ap1',
+  bt709: 'bt709-bt709',
+  bt2020: 'bt2020-bt2020',
+  srgb: 'srgb-bt709',
+  bt1886: 'bt1886-bt709',
+  pq: 'pq-bt2020',
+  hlg: 'hlg-bt2020',
+  'aces2065-1': 'linear-ap0',
+  acescg: 'linear-ap1',
+  acescct: 'acescct-ap1',
+  acescc: 'acescc-ap1',
 };
 const shortNames: Readonly<Record<string, string>> = {
-  'bt709-bt709': 'BT.709', 'bt2020-bt2020': 'BT.2020', 'srgb-bt709': 'sRGB', 'linear-ap0': 'ACES2065-1', 'linear-ap1': 'ACEScg',
+  'bt709-bt709': 'BT.709',
+  'bt2020-bt2020': 'BT.2020',
+  'srgb-bt709': 'sRGB',
+  'linear-ap0': 'ACES2065-1',
+  'linear-ap1': 'ACEScg',
 };
 const shortOf = Object.fromEntries(Object.entries(short).map(([name, full]) => [full, name]));
 
@@ -51,9 +63,36 @@ export function colourState(name: string): Result<ColourState> {
 
 /** States that people choose from first: what cameras record by default, what is worked in, what is looked at. */
 export const usualStates: readonly ColourState[] = [
-  'slog3-sgamut3cine', 'slog3-sgamut3', 'slog2-sgamut3', 'logc3-awg3', 'logc4-awg4', 'clog2-cgamut', 'clog3-cgamut', 'clog3-bt2020', 'vlog-vgamut', 'vlog-bt2020', 'log3g10-rwg',
-  'nlog-bt2020', 'flog-bt2020', 'flog2-bt2020', 'dlog-dgamut', 'cineon-bt709', 'acescct', 'acescc', 'acescg', 'aces2065-1', 'linear-bt709', 'linear-bt2020',
-  'bt709', 'bt2020', 'bt1886', 'srgb', 'gamma22-bt709', 'gamma26-p3d65', 'pq', 'hlg',
+  'slog3-sgamut3cine',
+  'slog3-sgamut3',
+  'slog2-sgamut3',
+  'logc3-awg3',
+  'logc4-awg4',
+  'clog2-cgamut',
+  'clog3-cgamut',
+  'clog3-bt2020',
+  'vlog-vgamut',
+  'vlog-bt2020',
+  'log3g10-rwg',
+  'nlog-bt2020',
+  'flog-bt2020',
+  'flog2-bt2020',
+  'dlog-dgamut',
+  'cineon-bt709',
+  'acescct',
+  'acescc',
+  'acescg',
+  'aces2065-1',
+  'linear-bt709',
+  'linear-bt2020',
+  'bt709',
+  'bt2020',
+  'bt1886',
+  'srgb',
+  'gamma22-bt709',
+  'gamma26-p3d65',
+  'pq',
+  'hlg',
 ].flatMap((name) => {
   const state = colourState(name);
   return state.ok ? [state.value] : [];

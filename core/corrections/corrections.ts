@@ -82,5 +82,7 @@ export function over(farther: ClipCorrections, nearer: ClipCorrections): ClipCor
 
 /** All that the rules change on one clip. */
 export function correctionsFor(clip: ClipDescription, roll: string, rules: readonly CorrectionRule[]): ClipCorrections {
-  return rules.filter((rule) => fits(clip, roll, rule.when)).reduce<ClipCorrections>((all, rule) => over(all, rule.change), {});
+  return rules
+    .filter((rule) => fits(clip, roll, rule.when))
+    .reduce<ClipCorrections>((all, rule) => over(all, rule.change), {});
 }

@@ -29,9 +29,12 @@ export function recogniseCard(files: readonly CardFile[], earlier: readonly Earl
   for (const card of earlier) {
     const known = card.files.filter((file) => {
       const now = byPath.get(file.path);
-      return now?.sizeBytes === file.sizeBytes && Math.abs(Date.parse(now.modifiedAt) - Date.parse(file.modifiedAt)) <= 2_000;
+      return (
+        now?.sizeBytes === file.sizeBytes && Math.abs(Date.parse(now.modifiedAt) - Date.parse(file.modifiedAt)) <= 2_000
+      );
     }).length;
-    if (known > 0 && known * 2 >= card.files.length && known > (best?.known ?? 0)) best = { roll: card.roll, known, fresh: files.length - known, gone: card.files.length - known };
+    if (known > 0 && known * 2 >= card.files.length && known > (best?.known ?? 0))
+      best = { roll: card.roll, known, fresh: files.length - known, gone: card.files.length - known };
   }
   return best;
 }
@@ -39,6 +42,8 @@ export function recogniseCard(files: readonly CardFile[], earlier: readonly Earl
 /** In words, for the person with the card in hand. */
 export function sayRecognised({ roll, known, fresh, gone }: Recognised): string {
   if (fresh === 0 && gone === 0) return `This card came in before as ${roll}, with the very same ${known} files`;
-  const more = [fresh > 0 ? `${fresh} files are new` : null, gone > 0 ? `${gone} are no longer on it` : null].filter((part) => part !== null).join(', ');
+  const more = [fresh > 0 ? `${fresh} files are new` : null, gone > 0 ? `${gone} are no longer on it` : null]
+    .filter((part) => part !== null)
+    .join(', ');
   return `This card came in before as ${roll}: ${known} files are the same, ${more}`;
 }

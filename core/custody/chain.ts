@@ -17,7 +17,8 @@ export function readChain(text: string): Result<Chain> {
     const [name, c4] = [textOf(node, 'path'), textOf(node, 'c4')];
     if (name === null || c4 === null) continue;
     const refused = nameProblem(name) ?? (generationName.test(name) ? null : 'is no name of a generation');
-    if (refused) return fail(`it names ${JSON.stringify(name.slice(0, 200))}, which ${refused}`, 'Do not trust this history');
+    if (refused)
+      return fail(`it names ${JSON.stringify(name.slice(0, 200))}, which ${refused}`, 'Do not trust this history');
     chain.push([name, c4]);
   }
   return ok(chain);

@@ -27,20 +27,32 @@ export interface Clearing {
  * Whether a card may be cleared: every file proved in as many copies, on as many stores, as the rule asks, and the
  * card itself read without doubt.
  */
-export function clearingOf(rule: CopyRule, filesOnCard: number, copies: readonly CopyStanding[], against: readonly string[] = []): Clearing {
+export function clearingOf(
+  rule: CopyRule,
+  filesOnCard: number,
+  copies: readonly CopyStanding[],
+  against: readonly string[] = [],
+): Clearing {
   const whole = copies.filter((copy) => copy.filesProved >= filesOnCard && copy.problem === null && filesOnCard > 0);
   const stores = new Set(whole.map((copy) => copy.store)).size;
   const reasons = [...against];
   if (filesOnCard === 0) reasons.push('nothing of it has been read yet');
   for (const copy of copies) {
     if (copy.problem) reasons.push(`${copy.store}: ${copy.problem}`);
-    else if (copy.filesProved < filesOnCard) reasons.push(`${copy.filesProved} of ${filesOnCard} files are proved on ${copy.store}`);
+    else if (copy.filesProved < filesOnCard)
+      reasons.push(`${copy.filesProved} of ${filesOnCard} files are proved on ${copy.store}`);
   }
-  if (whole.length < rule.copies) reasons.push(`${count(whole.length, 'copy is', 'copies are')} proved, ${rule.copies} are asked for`);
-  else if (stores < rule.stores) reasons.push(`all copies lie on ${count(stores, 'store')}, ${rule.stores} are asked for`);
+  if (whole.length < rule.copies)
+    reasons.push(`${count(whole.length, 'copy is', 'copies are')} proved, ${rule.copies} are asked for`);
+  else if (stores < rule.stores)
+    reasons.push(`all copies lie on ${count(stores, 'store')}, ${rule.stores} are asked for`);
   const cached = whole.filter((copy) => !copy.readFromDisk).map((copy) => copy.store);
   return reasons.length === 0
-    ? { clear: true, says: `The card may be cleared: ${count(filesOnCard, 'file')} proved in ${count(whole.length, 'copy', 'copies')} on ${count(stores, 'store')}${cached.length > 0 ? ` (${cached.join(', ')} could be read back from memory only)` : ''}`, against: [] }
+    ? {
+        clear: true,
+        says: `The card may be cleared: ${count(filesOnCard, 'file')} proved in ${count(whole.length, 'copy', 'copies')} on ${count(stores, 'store')}${cached.length > 0 ? ` (${cached.join(', ')} could be read back from memory only)` : ''}`,
+        against: [],
+      }
     : { clear: false, says: `Keep the card: ${reasons[0] ?? ''}`, against: reasons };
 }
 

@@ -1,4 +1,7 @@
-/** Hash functions that manifests state, by the names that ASC MHL v2 gives them, the one that is believed first in front. */
+/**
+ * Hash functions that manifests state, by the names that ASC MHL v2 gives them, the one that is believed first in
+ * front.
+ */
 export const hashNames = ['xxh128', 'xxh3', 'xxh64', 'md5', 'sha1', 'c4'] as const;
 export type HashName = (typeof hashNames)[number];
 export type Hashes = Partial<Record<HashName, string>>;
@@ -53,7 +56,10 @@ export function hashToCheck(entry: Pick<ManifestEntry, 'hashes'>): HashName | nu
   return hashNames.find((name) => entry.hashes[name] !== undefined) ?? null;
 }
 
-/** Holds what is found against what a manifest states. A file whose stated hash was not taken counts as changed: nothing unproved passes. */
+/**
+ * Holds what is found against what a manifest states. A file whose stated hash was not taken counts as changed: nothing
+ * unproved passes.
+ */
 export function differencesOf(manifest: Pick<Manifest, 'entries'>, found: readonly FoundEntry[]): Differences {
   const byPath = new Map(found.map((entry) => [entry.path, entry]));
   const differences: Differences = { same: 0, missing: [], changed: [], extra: [] };
@@ -73,21 +79,27 @@ export function differencesOf(manifest: Pick<Manifest, 'entries'>, found: readon
 
 /** What tells a file from its statement, in words; null when nothing does. */
 export function differenceOf(stated: ManifestEntry, now: FoundEntry): string | null {
-  if (stated.sizeBytes !== null && stated.sizeBytes !== now.sizeBytes) return `${stated.sizeBytes} bytes are stated, ${now.sizeBytes} found`;
+  if (stated.sizeBytes !== null && stated.sizeBytes !== now.sizeBytes)
+    return `${stated.sizeBytes} bytes are stated, ${now.sizeBytes} found`;
   const name = hashToCheck(stated);
   if (!name) return 'the manifest states no hash that can be taken here';
   const hash = now.hashes[name];
-  return hash === stated.hashes[name] ? null : `${name} ${stated.hashes[name] ?? ''} is stated, ${hash ?? 'none'} found`;
+  return hash === stated.hashes[name]
+    ? null
+    : `${name} ${stated.hashes[name] ?? ''} is stated, ${hash ?? 'none'} found`;
 }
 
-/** What is known of every file after all generations: the newest statement that did not fail, and the first one's hash. */
+/**
+ * What is known of every file after all generations: the newest statement that did not fail, and the first one's hash.
+ */
 export function latestEntries(generations: readonly Manifest[]): ManifestEntry[] {
   const latest = new Map<string, ManifestEntry>();
   for (const generation of [...generations].sort((a, b) => a.generation - b.generation)) {
     for (const entry of generation.entries) {
       const before = latest.get(entry.path);
       // A failed check says what was found wrong; it does not change what the file should be.
-      if (entry.action !== 'failed') latest.set(entry.path, before ? { ...entry, hashes: { ...before.hashes, ...entry.hashes } } : entry);
+      if (entry.action !== 'failed')
+        latest.set(entry.path, before ? { ...entry, hashes: { ...before.hashes, ...entry.hashes } } : entry);
       else if (!before) latest.set(entry.path, entry);
     }
   }

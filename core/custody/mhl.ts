@@ -3,10 +3,21 @@ import { placeProblem } from '../naming/under.ts';
 import { fail, ok, type Result } from '../result.ts';
 import { child, localName, readXml, textOf, usualLimits, type Tree } from '../text/tree.ts';
 
-/** ASC Media Hash List, version 2 (open specification of the American Society of Cinematographers): one generation of a folder's history. */
+/**
+ * ASC Media Hash List, version 2 (open specification of the American Society of Cinematographers): one generation of a
+ * folder's history.
+ */
 const namespace = 'urn:ASC:MHL:v2.0';
 /** What is never part of a folder's history: systems' own litter, and the history itself. */
-export const ignoredNames = ['.DS_Store', 'ascmhl', '.relay-*', '.Trashes', '.Spotlight-V100', '.fseventsd', 'System Volume Information'] as const;
+export const ignoredNames = [
+  '.DS_Store',
+  'ascmhl',
+  '.relay-*',
+  '.Trashes',
+  '.Spotlight-V100',
+  '.fseventsd',
+  'System Volume Information',
+] as const;
 
 export function writeMhl(manifest: Manifest): string {
   const lines = [
@@ -31,7 +42,8 @@ export function writeMhl(manifest: Manifest): string {
     lines.push('    <hash>', `      <path${size}${time}>${xmlText(entry.path)}</path>`);
     for (const name of hashNames) {
       const hash = entry.hashes[name];
-      if (hash !== undefined) lines.push(`      <${name} action="${entry.action}" hashdate="${manifest.createdAt}">${hash}</${name}>`);
+      if (hash !== undefined)
+        lines.push(`      <${name} action="${entry.action}" hashdate="${manifest.createdAt}">${hash}</${name}>`);
     }
     lines.push('    </hash>');
   }
@@ -41,20 +53,32 @@ export function writeMhl(manifest: Manifest): string {
 
 /** Text for an element or attribute. */
 export function xmlText(text: string): string {
-  return text.replace(/[&<>"]/g, (letter) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[letter] as string);
+  return text.replace(
+    /[&<>"]/g,
+    (letter) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[letter] as string,
+  );
 }
 
-/** Whether XML 1.0 can hold a text at all: no control characters, no halves of pairs, no U+FFFD that stands for unreadable bytes. */
+/**
+ * Whether XML 1.0 can hold a text at all: no control characters, no halves of pairs, no U+FFFD that stands for
+ * unreadable bytes.
+ */
 export function fitsXml(text: string): boolean {
   return !/[\u0000-\u001f\u007f\ufffd\ufffe\uffff]|\p{Cs}/u.test(text);
 }
 
-/** Why a stated path is not taken: it must stay inside the folder. Null when it does; backslashes and colons are letters of a name here. */
+/**
+ * Why a stated path is not taken: it must stay inside the folder. Null when it does; backslashes and colons are letters
+ * of a name here.
+ */
 export function pathRefused(path: string): string | null {
   return placeProblem(path.replaceAll('\\', '_'));
 }
 
-/** Reads a generation of ASC MHL v2, or a hash list of the older version 1.1 of the same kind (`<file>`, `<size>`, `xxhash64be`). */
+/**
+ * Reads a generation of ASC MHL v2, or a hash list of the older version 1.1 of the same kind (`<file>`, `<size>`,
+ * `xxhash64be`).
+ */
 export function readMhl(text: string, generation: number): Result<Manifest> {
   const entries: ManifestEntry[] = [];
   const seen = new Set<string>();
@@ -78,8 +102,11 @@ export function readMhl(text: string, generation: number): Result<Manifest> {
   const info = child(root, 'creatorinfo');
   const process = textOf(child(root, 'processinfo'), 'process');
   return ok({
-    generation, entries,
-    createdAt: textOf(info, 'creationdate') ?? textOf(info, 'finishdate') ?? '', host: textOf(info, 'hostname') ?? '', tool: textOf(info, 'tool') ?? '',
+    generation,
+    entries,
+    createdAt: textOf(info, 'creationdate') ?? textOf(info, 'finishdate') ?? '',
+    host: textOf(info, 'hostname') ?? '',
+    tool: textOf(info, 'tool') ?? '',
     process: process === 'transfer' || process === 'flatten' ? process : 'in-place',
   });
 }
@@ -100,7 +127,13 @@ function newEntry(node: Tree): ManifestEntry {
     const said = textOf(hash, 'action');
     if (said === 'verified' || said === 'failed') action = said;
   }
-  return { path: path?.text ?? '', sizeBytes: sizeOf(path && textOf(path, 'size')), modifiedAt: path ? textOf(path, 'lastmodificationdate') : null, hashes, action };
+  return {
+    path: path?.text ?? '',
+    sizeBytes: sizeOf(path && textOf(path, 'size')),
+    modifiedAt: path ? textOf(path, 'lastmodificationdate') : null,
+    hashes,
+    action,
+  };
 }
 
 function oldEntry(node: Tree): ManifestEntry {
@@ -111,5 +144,11 @@ function oldEntry(node: Tree): ManifestEntry {
     const hash = textOf(node, name);
     if (hash) hashes[name] = hash.toLowerCase();
   }
-  return { path: child(node, 'file')?.text ?? '', sizeBytes: sizeOf(textOf(node, 'size')), modifiedAt: textOf(node, 'lastmodificationdate'), hashes, action: 'original' };
+  return {
+    path: child(node, 'file')?.text ?? '',
+    sizeBytes: sizeOf(textOf(node, 'size')),
+    modifiedAt: textOf(node, 'lastmodificationdate'),
+    hashes,
+    action: 'original',
+  };
 }

@@ -22,7 +22,9 @@ export function nextRollName(camera: string, taken: readonly string[]): string {
   }
 }
 
-/** The camera that a card's own names speak of: the letter that most of its clips begin with, before a roll's digits. */
+/**
+ * The camera that a card's own names speak of: the letter that most of its clips begin with, before a roll's digits.
+ */
 export function cameraOf(stems: readonly string[]): string | null {
   const counts = new Map<string, number>();
   for (const stem of stems) {
@@ -34,7 +36,8 @@ export function cameraOf(stems: readonly string[]): string | null {
 
 /** Why a name cannot be a roll's, which becomes a folder on every system; null when it can. */
 export function rollNameProblem(name: string): string | null {
-  if (!/^[\p{L}\p{N}]([\p{L}\p{N} ._-]*[\p{L}\p{N}_-])?$/u.test(name)) return 'letters, digits, blanks, dots, dashes and underscores only, and no dot or blank at either end';
+  if (!/^[\p{L}\p{N}]([\p{L}\p{N} ._-]*[\p{L}\p{N}_-])?$/u.test(name))
+    return 'letters, digits, blanks, dots, dashes and underscores only, and no dot or blank at either end';
   if (new TextEncoder().encode(name).length > 60) return 'at most 60 bytes';
   if (isDevice(name)) return 'some systems keep this name for themselves';
   return null;

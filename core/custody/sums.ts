@@ -13,19 +13,37 @@ function hashOf(digits: number, listName: string): HashName | null {
 /** Reads what `md5sum`, `sha1sum` and `xxhsum` write: `sum  path` a line, or BSD's `MD5 (path) = sum`. */
 export function readSums(text: string, listName: string): Result<Manifest> {
   const entries: ManifestEntry[] = [];
-  for (const [index, line] of text.replace(/^\ufeff/, '').split(/\r?\n/).entries()) {
+  for (const [index, line] of text
+    .replace(/^\ufeff/, '')
+    .split(/\r?\n/)
+    .entries()) {
     if (line.trim() === '' || line.startsWith('#')) continue;
     // Coreutils puts a backslash before a line whose name holds one, and doubles it.
     const escaped = line.startsWith('\\');
     const gnu = /^\\?(XXH3_)?([0-9a-fA-F]{16,40}) [ *](.+)$/.exec(line);
     const bsd = /^(MD5|SHA1|XXH64|XXH3|XXH128) \((.+)\) = ([0-9a-fA-F]{16,40})$/i.exec(line);
-    const name = bsd ? (bsd[1]?.toLowerCase() as HashName) : gnu ? (gnu[1] ? 'xxh3' : hashOf(gnu[2]?.length ?? 0, listName)) : null;
+    const name = bsd
+      ? (bsd[1]?.toLowerCase() as HashName)
+      : gnu
+        ? gnu[1]
+          ? 'xxh3'
+          : hashOf(gnu[2]?.length ?? 0, listName)
+        : null;
     if (!name) return fail(`line ${index + 1} is no sum and path`, 'Do not trust this list');
     const named = (bsd?.[2] ?? gnu?.[3] ?? '').replace(/^\.\//, '');
     const path = escaped ? named.replaceAll('\\\\', '\\') : named;
     const refused = pathRefused(path);
-    if (refused) return fail(`the path ${JSON.stringify(path)} in line ${index + 1} ${refused}`, 'Do not trust this list');
-    entries.push({ path, sizeBytes: null, modifiedAt: null, hashes: { [name]: (bsd?.[3] ?? gnu?.[2] ?? '').toLowerCase() }, action: 'original' });
+    if (refused)
+      return fail(`the path ${JSON.stringify(path)} in line ${index + 1} ${refused}`, 'Do not trust this list');
+    entries.push({
+      path,
+      sizeBytes: null,
+      modifiedAt: null,
+      hashes: { [name]: (bsd?.[3] ?? gnu?.[2] ?? '').toLowerCase() },
+      action: 'original',
+    });
   }
-  return entries.length > 0 ? ok({ generation: 1, createdAt: '', host: '', tool: '', process: 'in-place', entries }) : fail('it states no file', 'Leave it aside');
+  return entries.length > 0
+    ? ok({ generation: 1, createdAt: '', host: '', tool: '', process: 'in-place', entries })
+    : fail('it states no file', 'Leave it aside');
 }

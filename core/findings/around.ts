@@ -39,7 +39,11 @@ export function neighboursOf(clips: readonly Neighbour[]): { sameName: string[];
   for (const spans of reels.values()) {
     spans.sort((a, b) => a.from - b.from);
     spans.forEach((span, place) => {
-      for (let next = place + 1; next < spans.length && next - place <= named && (spans[next]?.from ?? Infinity) < span.to; next += 1) {
+      for (
+        let next = place + 1;
+        next < spans.length && next - place <= named && (spans[next]?.from ?? Infinity) < span.to;
+        next += 1
+      ) {
         const other = (spans[next] as { index: number }).index;
         share(span.index, other);
         share(other, span.index);
@@ -47,7 +51,11 @@ export function neighboursOf(clips: readonly Neighbour[]): { sameName: string[];
     });
   }
   return clips.map((clip, index) => ({
-    sameName: (names.get(collisionKey(clip.stem)) ?? []).slice(0, named + 1).filter((other) => other !== index).slice(0, named).map((other) => (clips[other] as Neighbour).path),
+    sameName: (names.get(collisionKey(clip.stem)) ?? [])
+      .slice(0, named + 1)
+      .filter((other) => other !== index)
+      .slice(0, named)
+      .map((other) => (clips[other] as Neighbour).path),
     overlapping: overlapping.get(index) ?? [],
   }));
 }

@@ -35,11 +35,46 @@ import { timecodeBreaks } from './rules/timecodeBreaks.ts';
 import { undecodable } from './rules/undecodable.ts';
 import { varyingRate } from './rules/varyingRate.ts';
 
-/** Every rule, the gravest first: the order in which a clip's findings are shown. A new rule is a new file and a row here. */
+/**
+ * Every rule, the gravest first: the order in which a clip's findings are shown. A new rule is a new file and a row
+ * here.
+ */
 export const rules: Readonly<Record<string, Rule>> = {
-  undecodable, copyNotProved,
-  cutShort, decodeErrors, varyingRate, noTimecode, timecodeBreaks, logAsVideo, unsaidLut, scanContradicts, pulldown, mixedScan, pixelAspectContradicts, colourContradicts, rangeNeverFull, sharedTimecode, sameName,
-  soundOnly, pixelAspect, interlaced, rotation, oddRaster, alpha, bars, rangeOutside, colourUntagged, implausibleTimecode, timecodeOtherwise, noReel, otherRate, noSound, silentChannels, not48k, heavyToEdit, otherStreams,
+  undecodable,
+  copyNotProved,
+  cutShort,
+  decodeErrors,
+  varyingRate,
+  noTimecode,
+  timecodeBreaks,
+  logAsVideo,
+  unsaidLut,
+  scanContradicts,
+  pulldown,
+  mixedScan,
+  pixelAspectContradicts,
+  colourContradicts,
+  rangeNeverFull,
+  sharedTimecode,
+  sameName,
+  soundOnly,
+  pixelAspect,
+  interlaced,
+  rotation,
+  oddRaster,
+  alpha,
+  bars,
+  rangeOutside,
+  colourUntagged,
+  implausibleTimecode,
+  timecodeOtherwise,
+  noReel,
+  otherRate,
+  noSound,
+  silentChannels,
+  not48k,
+  heavyToEdit,
+  otherStreams,
 };
 
 /** Everything that the rules find in a clip's facts, the gravest first. */
@@ -70,11 +105,16 @@ export interface Standing {
 
 /** What may happen with a clip, by its findings and what was decided on them. */
 export function standingOf(findings: readonly Finding[], decisions: readonly Decision[]): Standing {
-  const answer = (rule: string): Decision['answer'] | null => decisions.find((decision) => decision.rule === rule)?.answer ?? null;
+  const answer = (rule: string): Decision['answer'] | null =>
+    decisions.find((decision) => decision.rule === rule)?.answer ?? null;
   const left = findings.find((finding) => answer(finding.rule) === 'leave out');
   if (left) return { runs: false, why: `left out: ${left.text}`, toDecide: [] };
   const stop = findings.find((finding) => finding.level === 'stop' && answer(finding.rule) === null);
-  return { runs: !stop, why: stop ? `${stop.text}: ${stop.why}` : null, toDecide: findings.filter((finding) => finding.level === 'decide' && answer(finding.rule) === null) };
+  return {
+    runs: !stop,
+    why: stop ? `${stop.text}: ${stop.why}` : null,
+    toDecide: findings.filter((finding) => finding.level === 'decide' && answer(finding.rule) === null),
+  };
 }
 
 /** Orders levels by how much they matter. */

@@ -2,12 +2,15 @@ import { fail, ok, type Result } from '../result.ts';
 import { identityFields, identityProblem, type IdentityField } from './identity.ts';
 
 /**
- * Cells that a spreadsheet may take for a formula: they begin with a sign, in ASCII, in full width or as Unicode has it besides, with
- * something invisible, or with blanks before a sign.
+ * Cells that a spreadsheet may take for a formula: they begin with a sign, in ASCII, in full width or as Unicode has it
+ * besides, with something invisible, or with blanks before a sign.
  */
 const formula = /^(?:[\p{Cf}\p{Cc}]|\p{Z}*[=+\-@＝＋－＠﹢﹣﹦﹫−])/u;
 
-/** A cell of a CSV file (RFC 4180): quoted where it must be, and harmless where a spreadsheet would run it: an apostrophe is put before it. */
+/**
+ * A cell of a CSV file (RFC 4180): quoted where it must be, and harmless where a spreadsheet would run it: an
+ * apostrophe is put before it.
+ */
 export function csvCell(value: string | number | null): string {
   if (value === null) return '';
   if (typeof value === 'number') return String(value);
@@ -26,7 +29,10 @@ function unguarded(cell: string): string {
 
 const most = { bytes: 20_000_000, rows: 50_000, columns: 500 };
 
-/** Reads CSV with quotes, CRLF or LF, commas or semicolons (whichever the first line holds more of), with or without a byte order mark. */
+/**
+ * Reads CSV with quotes, CRLF or LF, commas or semicolons (whichever the first line holds more of), with or without a
+ * byte order mark.
+ */
 export function parseCsv(text: string): Result<string[][]> {
   if (text.length > most.bytes) return fail('The file is larger than 20 MB', 'Take away what is not needed');
   const source = text.startsWith('\ufeff') ? text.slice(1) : text;
@@ -60,7 +66,11 @@ export function parseCsv(text: string): Result<string[][]> {
       cell = '';
     }
     at = end + 1;
-    if (row.length > most.columns) return fail(`Row ${rows.length + 1} of the file has more than ${most.columns} cells`, 'Take away what is not needed');
+    if (row.length > most.columns)
+      return fail(
+        `Row ${rows.length + 1} of the file has more than ${most.columns} cells`,
+        'Take away what is not needed',
+      );
     if (rows.length > most.rows) return fail(`The file has more than ${most.rows} rows`, 'Bring it in in parts');
   }
   if (cell !== '' || row.length > 0) endRow();
@@ -103,26 +113,49 @@ const no = /^(no|n|false|0)?$/i;
  * is called so; `known` says which clips there are. Columns for fields that are absent change nothing; empty cells
  * take away what was said.
  */
-export function identityRows(table: readonly (readonly string[])[], known: readonly { id: string; path: string; stem: string }[]): Result<IdentityRows> {
+export function identityRows(
+  table: readonly (readonly string[])[],
+  known: readonly { id: string; path: string; stem: string }[],
+): Result<IdentityRows> {
   const headings = (table[0] ?? []).map((cell) => cell.trim().toLowerCase());
   const column = (name: string): number => headings.indexOf(name);
   const fields = identityFields.filter((field) => column(field) >= 0);
-  if (!['id', 'path', 'clip'].some((name) => column(name) >= 0)) return fail('The file has no column id, path or clip to find clips by', 'Begin with the CSV that Brisk Relay writes');
-  if (fields.length === 0 && column('circled') < 0) return fail('The file has no column that can be taken in', `Name one of ${[...identityFields, 'circled'].join(', ')}`);
+  if (!['id', 'path', 'clip'].some((name) => column(name) >= 0))
+    return fail(
+      'The file has no column id, path or clip to find clips by',
+      'Begin with the CSV that Brisk Relay writes',
+    );
+  if (fields.length === 0 && column('circled') < 0)
+    return fail(
+      'The file has no column that can be taken in',
+      `Name one of ${[...identityFields, 'circled'].join(', ')}`,
+    );
   const byId = new Map(known.map((clip) => [clip.id, clip.id]));
   const byPath = new Map(known.map((clip) => [clip.path, clip.id]));
   const byName = new Map<string, string[]>();
   for (const clip of known) byName.set(clip.stem, [...(byName.get(clip.stem) ?? []), clip.id]);
-  const found: IdentityRows = { rows: [], refused: [], ignored: headings.filter((name) => name !== '' && !['id', 'path', 'clip', 'circled', ...identityFields].includes(name)) };
+  const found: IdentityRows = {
+    rows: [],
+    refused: [],
+    ignored: headings.filter(
+      (name) => name !== '' && !['id', 'path', 'clip', 'circled', ...identityFields].includes(name),
+    ),
+  };
   const seen = new Map<string, number>();
   table.slice(1).forEach((cells, index) => {
     const row = index + 2;
     const refuse = (why: string): void => void found.refused.push({ row, why });
     const cell = (name: string): string => unguarded((cells[column(name)] ?? '').trim());
-    if (cells.length > headings.length && cells.slice(headings.length).some((extra) => extra.trim() !== '')) return refuse(`has ${cells.length} cells, the headings have ${headings.length}`);
+    if (cells.length > headings.length && cells.slice(headings.length).some((extra) => extra.trim() !== ''))
+      return refuse(`has ${cells.length} cells, the headings have ${headings.length}`);
     const named = byName.get(cell('clip')) ?? [];
     const clip = byId.get(cell('id')) ?? byPath.get(cell('path')) ?? (named.length === 1 ? named[0] : undefined);
-    if (!clip) return refuse(named.length > 1 ? `${named.length} clips are called ${cell('clip')}; give their path` : `no clip here is called ${cell('path') || cell('clip') || cell('id') || 'nothing'}`);
+    if (!clip)
+      return refuse(
+        named.length > 1
+          ? `${named.length} clips are called ${cell('clip')}; give their path`
+          : `no clip here is called ${cell('path') || cell('clip') || cell('id') || 'nothing'}`,
+      );
     const before = seen.get(clip);
     if (before !== undefined) return refuse(`is about the same clip as row ${before}`);
     const change: IdentityRow['change'] = {};

@@ -16,13 +16,29 @@ export type IdentityField = (typeof identityFields)[number];
 export const nobody: Identity = { reel: null, scene: null, take: null, camera: null, circled: null, note: null };
 
 /** Longest that each may be, in characters. A reel is kept in 32 by MXF and edit lists; a note may be a sentence. */
-export const identityLimits: Readonly<Record<IdentityField, number>> = { reel: 32, scene: 32, take: 16, camera: 16, note: 400 };
+export const identityLimits: Readonly<Record<IdentityField, number>> = {
+  reel: 32,
+  scene: 32,
+  take: 16,
+  camera: 16,
+  note: 400,
+};
 
 /** Identity as it counts: what a person said, else a sidecar, else the file itself. */
-export function identityOf(said: Partial<Identity>, sidecar: Partial<Identity>, clip: Pick<ClipDescription, 'reel'>): Identity {
-  const pick = <K extends keyof Identity>(field: K, own: Identity[K]): Identity[K] => (said[field] ?? sidecar[field] ?? own) as Identity[K];
+export function identityOf(
+  said: Partial<Identity>,
+  sidecar: Partial<Identity>,
+  clip: Pick<ClipDescription, 'reel'>,
+): Identity {
+  const pick = <K extends keyof Identity>(field: K, own: Identity[K]): Identity[K] =>
+    (said[field] ?? sidecar[field] ?? own) as Identity[K];
   return {
-    reel: pick('reel', clip.reel), scene: pick('scene', null), take: pick('take', null), camera: pick('camera', null), circled: pick('circled', null), note: pick('note', null),
+    reel: pick('reel', clip.reel),
+    scene: pick('scene', null),
+    take: pick('take', null),
+    camera: pick('camera', null),
+    circled: pick('circled', null),
+    note: pick('note', null),
   };
 }
 

@@ -44,19 +44,30 @@ export function applyPattern(pattern: Pattern, facts: PatternFacts): string | nu
 
 function valueOf(fact: Fact, place: number, facts: PatternFacts): string | null {
   switch (fact) {
-    case 'name': return facts.name;
-    case 'folder': return facts.folders[place - 1] ?? null;
-    case 'roll': return facts.roll;
-    case 'day': return facts.day;
-    case 'date': return facts.date;
-    case 'timecode': return facts.timecode?.replace(/[:;.]/g, '') ?? null;
-    case 'hour': return facts.timecode?.slice(0, 2) ?? null;
+    case 'name':
+      return facts.name;
+    case 'folder':
+      return facts.folders[place - 1] ?? null;
+    case 'roll':
+      return facts.roll;
+    case 'day':
+      return facts.day;
+    case 'date':
+      return facts.date;
+    case 'timecode':
+      return facts.timecode?.replace(/[:;.]/g, '') ?? null;
+    case 'hour':
+      return facts.timecode?.slice(0, 2) ?? null;
   }
 }
 
 /** How many clips of those shown would have the same scene, take and camera as another. */
-export function countClashes(clips: readonly { scene: string | null; take: string | null; camera: string | null }[]): number {
-  const keys = clips.map((clip) => (clip.scene && clip.take ? collisionKey([clip.scene, clip.take, clip.camera ?? ''].join('\u0000')) : null));
+export function countClashes(
+  clips: readonly { scene: string | null; take: string | null; camera: string | null }[],
+): number {
+  const keys = clips.map((clip) =>
+    clip.scene && clip.take ? collisionKey([clip.scene, clip.take, clip.camera ?? ''].join('\u0000')) : null,
+  );
   const counts = new Map<string, number>();
   for (const key of keys) if (key) counts.set(key, (counts.get(key) ?? 0) + 1);
   return keys.filter((key) => key && (counts.get(key) ?? 0) > 1).length;

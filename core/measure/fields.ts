@@ -8,12 +8,17 @@ export interface ScanMeasure {
   confidence: number;
   /** Pairs of pictures in which enough moved to judge. */
   judged: number;
-  /** 2:3 pulldown: the place of the clip's first frame in AA BB BC CD DD, and which field of its pictures comes first. */
+  /**
+   * 2:3 pulldown: the place of the clip's first frame in AA BB BC CD DD, and which field of its pictures comes first.
+   */
   phase: number | null;
   topFieldFirst?: boolean;
 }
 
-/** A stretch of consecutive pictures: luma of all rows, few columns. Columns are means of several, so that grain weighs less. */
+/**
+ * A stretch of consecutive pictures: luma of all rows, few columns. Columns are means of several, so that grain weighs
+ * less.
+ */
 export interface Stretch {
   /** Number of its first picture in the clip. */
   first: number;
@@ -23,9 +28,9 @@ export interface Stretch {
 }
 
 /**
- * Sums over one block of two neighbouring pictures. `same`, `late`, `early`: how much the two fields stand out from each
- * other, row against row (comb), of one picture, of the later top with the earlier bottom, and the other way round.
- * `top`, `bottom`: how much each field changed.
+ * Sums over one block of two neighbouring pictures. `same`, `late`, `early`: how much the two fields stand out from
+ * each other, row against row (comb), of one picture, of the later top with the earlier bottom, and the other way
+ * round. `top`, `bottom`: how much each field changed.
  */
 interface Block {
   same: number;
@@ -48,18 +53,28 @@ function comb(above: number, here: number, below: number): number {
 }
 
 /**
- * The blocks of two pictures, twice: from every even column, by which blocks are chosen, and from every odd one, by which
- * they are judged. Grain that makes a block look moving in the one says nothing in the other.
+ * The blocks of two pictures, twice: from every even column, by which blocks are chosen, and from every odd one, by
+ * which they are judged. Grain that makes a block look moving in the one says nothing in the other.
  */
-function blocksOf(a: Uint16Array, b: Uint16Array, width: number, height: number): { chosenBy: Block; judgedBy: Block }[] {
-  const [across, down] = [Math.max(1, Math.floor(width / blockColumns)), Math.max(1, Math.floor((height - 2) / blockRows))];
+function blocksOf(
+  a: Uint16Array,
+  b: Uint16Array,
+  width: number,
+  height: number,
+): { chosenBy: Block; judgedBy: Block }[] {
+  const [across, down] = [
+    Math.max(1, Math.floor(width / blockColumns)),
+    Math.max(1, Math.floor((height - 2) / blockRows)),
+  ];
   const nothing = (): Block => ({ same: 0, late: 0, early: 0, top: 0, bottom: 0 });
   const blocks = Array.from({ length: across * down }, () => ({ chosenBy: nothing(), judgedBy: nothing() }));
   for (let y = 1; y < Math.min(height - 1, down * blockRows + 1); y += 1) {
     const isTop = y % 2 === 0;
     for (let x = 0; x < Math.min(width, across * blockColumns); x += 1) {
       const i = y * width + x;
-      const block = blocks[Math.floor((y - 1) / blockRows) * across + Math.floor(x / blockColumns)] as (typeof blocks)[number];
+      const block = blocks[
+        Math.floor((y - 1) / blockRows) * across + Math.floor(x / blockColumns)
+      ] as (typeof blocks)[number];
       const into = x % 2 === 0 ? block.chosenBy : block.judgedBy;
       const [a0, a1, a2] = [a[i - width] as number, a[i] as number, a[i + width] as number];
       const [b0, b1, b2] = [b[i - width] as number, b[i] as number, b[i + width] as number];
@@ -76,7 +91,10 @@ function blocksOf(a: Uint16Array, b: Uint16Array, width: number, height: number)
 
 /** The judging halves of the blocks that score highest by their choosing halves. */
 function foremost(blocks: readonly { chosenBy: Block; judgedBy: Block }[], score: (block: Block) => number): Block[] {
-  return [...blocks].sort((p, q) => score(q.chosenBy) - score(p.chosenBy)).slice(0, Math.max(6, Math.round(blocks.length * judgedShare))).map(({ judgedBy }) => judgedBy);
+  return [...blocks]
+    .sort((p, q) => score(q.chosenBy) - score(p.chosenBy))
+    .slice(0, Math.max(6, Math.round(blocks.length * judgedShare)))
+    .map(({ judgedBy }) => judgedBy);
 }
 
 function meanAndError(values: readonly number[]): { mean: number; error: number } {
@@ -85,28 +103,37 @@ function meanAndError(values: readonly number[]): { mean: number; error: number 
   return { mean, error: Math.sqrt(variance / values.length) };
 }
 
-/** What blocks say in which much moved: how much more comb the crosses have than the picture itself, and which cross leads. */
+/**
+ * What blocks say in which much moved: how much more comb the crosses have than the picture itself, and which cross
+ * leads.
+ */
 interface Motion {
   more: number;
   lead: number;
 }
 
 /**
- * The motions of the blocks in which most moves, beyond what the quietest quarter shows: coding makes the rows of one picture
- * more alike than those of two, also where nothing moves.
+ * The motions of the blocks in which most moves, beyond what the quietest quarter shows: coding makes the rows of one
+ * picture more alike than those of two, also where nothing moves.
  */
 function motionsOf(blocks: readonly { chosenBy: Block; judgedBy: Block }[]): Motion[] {
   const motion = ({ same, late, early }: Block): Motion => ({ more: (late + early) / 2 - same, lead: early - late });
   const score = ({ same, late, early }: Block): number => Math.max(late, early) - same;
-  const quiet = [...blocks].sort((p, q) => score(p.chosenBy) - score(q.chosenBy)).slice(0, Math.ceil(blocks.length / 4)).map(({ judgedBy }) => motion(judgedBy));
+  const quiet = [...blocks]
+    .sort((p, q) => score(p.chosenBy) - score(q.chosenBy))
+    .slice(0, Math.ceil(blocks.length / 4))
+    .map(({ judgedBy }) => motion(judgedBy));
   const still = meanAndError(quiet.map(({ more }) => more)).mean;
-  return foremost(blocks, score).map((block) => motion(block)).map(({ more, lead }) => ({ more: more - Math.max(0, still), lead }));
+  return foremost(blocks, score)
+    .map((block) => motion(block))
+    .map(({ more, lead }) => ({ more: more - Math.max(0, still), lead }));
 }
 
 /**
- * What the motions of one pair of pictures say. In time, the fields of two pictures with the top first are T0 B0 T1 B1: T1 and B0 are as near as
- * T0 and B0, while T0 and B1 are three steps apart; with the bottom first it is the other way round; of whole pictures T0 and
- * B0 are one time, and both crosses are alike. So the lead over what the crosses have more is 2, −2 or 0. Null where nothing moves for sure.
+ * What the motions of one pair of pictures say. In time, the fields of two pictures with the top first are T0 B0 T1 B1:
+ * T1 and B0 are as near as T0 and B0, while T0 and B1 are three steps apart; with the bottom first it is the other way
+ * round; of whole pictures T0 and B0 are one time, and both crosses are alike. So the lead over what the crosses have
+ * more is 2, −2 or 0. Null where nothing moves for sure.
  */
 function judge(motions: readonly Motion[]): { scan: Exclude<SeenScan, 'pulldown' | 'still'> | null } | null {
   const { mean, error } = meanAndError(motions.map(({ more }) => more));
@@ -114,28 +141,45 @@ function judge(motions: readonly Motion[]): { scan: Exclude<SeenScan, 'pulldown'
   const lead = meanAndError(motions.map((motion) => motion.lead));
   // A lead that may as well be none by its own error says nothing.
   const [least, most] = [(Math.abs(lead.mean) - 2 * lead.error) / mean, (Math.abs(lead.mean) + 2 * lead.error) / mean];
-  return { scan: most < 0.8 ? 'progressive' : least > 0.8 ? (lead.mean > 0 ? 'top-field-first' : 'bottom-field-first') : null };
+  return {
+    scan: most < 0.8 ? 'progressive' : least > 0.8 ? (lead.mean > 0 ? 'top-field-first' : 'bottom-field-first') : null,
+  };
 }
 
 /** Which field is the same in both pictures while the other moves; null where neither or both are. */
 function repeatedField(blocks: readonly { chosenBy: Block; judgedBy: Block }[]): 'top' | 'bottom' | null {
   const chosen = foremost(blocks, ({ top, bottom }) => Math.max(top, bottom));
-  const [top, bottom] = [chosen.reduce((sum, block) => sum + block.top, 0), chosen.reduce((sum, block) => sum + block.bottom, 0)];
+  const [top, bottom] = [
+    chosen.reduce((sum, block) => sum + block.top, 0),
+    chosen.reduce((sum, block) => sum + block.bottom, 0),
+  ];
   return top < bottom * 0.35 ? 'top' : bottom < top * 0.35 ? 'bottom' : null;
 }
 
 /**
- * Whether repeated fields stand where 2:3 pulldown puts them: one field from the second picture of the pattern to the third, the
- * other from the fourth to the fifth. With the top first it is the top that repeats first. Null where they do not.
+ * Whether repeated fields stand where 2:3 pulldown puts them: one field from the second picture of the pattern to the
+ * third, the other from the fourth to the fifth. With the top first it is the top that repeats first. Null where they
+ * do not.
  */
-function pulldownOf(repeats: readonly { pair: number; field: 'top' | 'bottom' }[], pairs: number): Pick<ScanMeasure, 'phase' | 'topFieldFirst' | 'confidence'> | null {
-  const all = [true, false].flatMap((topFieldFirst) => [0, 1, 2, 3, 4].map((phase) => ({
-    topFieldFirst, phase, count: repeats.filter(({ pair, field }) => (((field === 'top') === topFieldFirst ? 1 : 3) - pair - phase) % 5 === 0).length,
-  })));
+function pulldownOf(
+  repeats: readonly { pair: number; field: 'top' | 'bottom' }[],
+  pairs: number,
+): Pick<ScanMeasure, 'phase' | 'topFieldFirst' | 'confidence'> | null {
+  const all = [true, false].flatMap((topFieldFirst) =>
+    [0, 1, 2, 3, 4].map((phase) => ({
+      topFieldFirst,
+      phase,
+      count: repeats.filter(
+        ({ pair, field }) => (((field === 'top') === topFieldFirst ? 1 : 3) - pair - phase) % 5 === 0,
+      ).length,
+    })),
+  );
   const best = all.reduce((x, y) => (y.count > x.count ? y : x));
   // Two of every five neighbours repeat a field where there is pulldown, all at one place in the pattern.
   const share = best.count / Math.max(1, pairs);
-  return pairs >= 8 && share > 0.28 && best.count >= 0.85 * repeats.length ? { phase: best.phase, topFieldFirst: best.topFieldFirst, confidence: Math.min(1, share / 0.4) } : null;
+  return pairs >= 8 && share > 0.28 && best.count >= 0.85 * repeats.length
+    ? { phase: best.phase, topFieldFirst: best.topFieldFirst, confidence: Math.min(1, share / 0.4) }
+    : null;
 }
 
 /** Decides how a clip is scanned from the fields of consecutive pictures, only where more moves than grain. */
@@ -158,6 +202,10 @@ export function measureScan(stretches: readonly Stretch[]): ScanMeasure {
   }
   const pulldown = pulldownOf(repeats, pairs);
   if (pulldown) return { seen: 'pulldown', judged: pairs, ...pulldown };
-  const [seen, count] = (Object.entries(votes) as [keyof typeof votes, number][]).reduce((x, y) => (y[1] > x[1] ? y : x));
-  return count < 3 ? { seen: 'still', confidence: 0, judged, phase: null } : { seen, confidence: count / judged, judged, phase: null };
+  const [seen, count] = (Object.entries(votes) as [keyof typeof votes, number][]).reduce((x, y) =>
+    y[1] > x[1] ? y : x,
+  );
+  return count < 3
+    ? { seen: 'still', confidence: 0, judged, phase: null }
+    : { seen, confidence: count / judged, judged, phase: null };
 }

@@ -1,6 +1,9 @@
 import type { PictureMeasure } from './measured.ts';
 
-/** One sampled picture: luma and colour differences as 16-bit codes, all planes of one size, samples picked and never mixed. */
+/**
+ * One sampled picture: luma and colour differences as 16-bit codes, all planes of one size, samples picked and never
+ * mixed.
+ */
 export interface SampledPicture {
   y: Uint16Array;
   u: Uint16Array;

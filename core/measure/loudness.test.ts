@@ -2,7 +2,11 @@ import { describe, expect, it } from 'vitest';
 import { kWeighting, LoudnessMeter } from './loudness.ts';
 
 const rate = 48_000;
-const sine = (frequency: number, seconds: number, level: number, at = rate): Float64Array => Float64Array.from({ length: Math.round(seconds * at) }, (_, i) => level * Math.sin((2 * Math.PI * frequency * i) / at));
+const sine = (frequency: number, seconds: number, level: number, at = rate): Float64Array =>
+  Float64Array.from(
+    { length: Math.round(seconds * at) },
+    (_, i) => level * Math.sin((2 * Math.PI * frequency * i) / at),
+  );
 const measure = (samples: Float64Array, at = rate): ReturnType<LoudnessMeter['result']> => {
   const meter = new LoudnessMeter(at);
   for (let i = 0; i < samples.length; i += 4801) meter.take(samples.subarray(i, i + 4801));

@@ -24,8 +24,14 @@ describe('levels', () => {
   });
 
   it('look like log only when black is lifted, white is low and colours are faint, all at once', () => {
-    const log = (from: number, to: number, colour: number): boolean => looksLog({ ...(measureLevels([picture(from, to, colour)]) as NonNullable<ReturnType<typeof measureLevels>>), bars: null, scans: [] });
-    // S-Log3 puts black at 95 and 90 % white at 598 of 1023 in full-range codes (its published paper), a little higher in legal ones.
+    const log = (from: number, to: number, colour: number): boolean =>
+      looksLog({
+        ...(measureLevels([picture(from, to, colour)]) as NonNullable<ReturnType<typeof measureLevels>>),
+        bars: null,
+        scans: [],
+      });
+    // S-Log3 puts black at 95 and 90 % white at 598 of 1023 in full-range codes (its published paper), a little higher
+    // in legal ones.
     expect(log(140, 580, 15)).toBe(true);
     expect(log(64, 940, 60)).toBe(false);
     expect(log(140, 930, 15)).toBe(false);
@@ -38,25 +44,43 @@ describe('bars', () => {
   const raster = { width: 96, height: 54 };
   const across = 8;
   /** Edges of a picture with light inside a window, black with a little noise outside. */
-  function edges(window: { left: number; right: number; top: number; bottom: number }, light: number, grain = 4): Edges {
+  function edges(
+    window: { left: number; right: number; top: number; bottom: number },
+    light: number,
+    grain = 4,
+  ): Edges {
     const value = (x: number, y: number): number => {
-      const inside = x >= window.left && x < raster.width - window.right && y >= window.top && y < raster.height - window.bottom;
+      const inside =
+        x >= window.left && x < raster.width - window.right && y >= window.top && y < raster.height - window.bottom;
       return (16 << 8) + ((inside ? light : 0) << 6) + (((x * 7 + y * 13) % grain) << 6);
     };
     return {
-      columns: Uint16Array.from({ length: raster.width * across }, (_, i) => value(i % raster.width, Math.floor(((Math.floor(i / raster.width) + 0.5) * raster.height) / across))),
-      rows: Uint16Array.from({ length: raster.height * across }, (_, i) => value(Math.floor(((i % across) + 0.5) * raster.width) / across, Math.floor(i / across))),
+      columns: Uint16Array.from({ length: raster.width * across }, (_, i) =>
+        value(i % raster.width, Math.floor(((Math.floor(i / raster.width) + 0.5) * raster.height) / across)),
+      ),
+      rows: Uint16Array.from({ length: raster.height * across }, (_, i) =>
+        value(Math.floor(((i % across) + 0.5) * raster.width) / across, Math.floor(i / across)),
+      ),
     };
   }
   const find = (...all: Edges[]) => findBars(all, raster, 16 << 8);
   const pillars = { left: 12, right: 14, top: 0, bottom: 0 };
 
   it('are measured to the column, through noise, dark pictures left out of the vote', () => {
-    expect(find(edges(pillars, 500), edges(pillars, 300), edges(pillars, 700), edges(pillars, 20))).toEqual({ ...pillars, crop: { x: 12, y: 0, width: 70, height: 54 }, confidence: 0.75 });
+    expect(find(edges(pillars, 500), edges(pillars, 300), edges(pillars, 700), edges(pillars, 20))).toEqual({
+      ...pillars,
+      crop: { x: 12, y: 0, width: 70, height: 54 },
+      confidence: 0.75,
+    });
   });
   it('above and below', () => {
     const boxed = { left: 0, right: 0, top: 7, bottom: 7 };
-    expect(find(edges(boxed, 500), edges(boxed, 500), edges(boxed, 500))?.crop).toEqual({ x: 0, y: 7, width: 96, height: 40 });
+    expect(find(edges(boxed, 500), edges(boxed, 500), edges(boxed, 500))?.crop).toEqual({
+      x: 0,
+      y: 7,
+      width: 96,
+      height: 40,
+    });
   });
   it('are what no picture reaches into: one bright one at the edge says there are none', () => {
     const none = { left: 0, right: 0, top: 0, bottom: 0 };
@@ -67,13 +91,26 @@ describe('bars', () => {
     const withMark = (light: number, mark: { from: number; to: number }): Edges => {
       const one = edges(pillars, light);
       // A mark in the right pillar, over a quarter of its height.
-      for (let i = 0; i < one.columns.length; i += 1) if (i % raster.width >= 86 && i % raster.width < 94 && Math.floor(i / raster.width) >= mark.from && Math.floor(i / raster.width) < mark.to) one.columns[i] = (16 << 8) + (600 << 6);
+      for (let i = 0; i < one.columns.length; i += 1)
+        if (
+          i % raster.width >= 86 &&
+          i % raster.width < 94 &&
+          Math.floor(i / raster.width) >= mark.from &&
+          Math.floor(i / raster.width) < mark.to
+        )
+          one.columns[i] = (16 << 8) + (600 << 6);
       return one;
     };
     const lights = [500, 300, 700, 400, 600];
-    expect(find(...lights.map((light) => withMark(light, { from: 0, to: 2 })))).toMatchObject({ ...pillars, confidence: 0.8, marked: true });
+    expect(find(...lights.map((light) => withMark(light, { from: 0, to: 2 })))).toMatchObject({
+      ...pillars,
+      confidence: 0.8,
+      marked: true,
+    });
     // The same place is dark in one picture: what comes and goes is picture.
-    expect(find(...lights.map((light, n) => withMark(light, n === 3 ? { from: 5, to: 7 } : { from: 0, to: 2 })))?.right).not.toBe(14);
+    expect(
+      find(...lights.map((light, n) => withMark(light, n === 3 ? { from: 5, to: 7 } : { from: 0, to: 2 })))?.right,
+    ).not.toBe(14);
     // More than a mark covers.
     expect(find(...lights.map((light) => withMark(light, { from: 0, to: 5 })))?.right).not.toBe(14);
   });
@@ -87,7 +124,9 @@ describe('bars', () => {
 describe('sound', () => {
   it('has peak, rms and outline of each channel, however the samples arrive', () => {
     const meter = new SoundMeter(2, 1000, 10);
-    const samples = Int16Array.from({ length: 2000 }, (_, i) => (i % 2 === 0 ? 0 : Math.round(16_384 * Math.sin((2 * Math.PI * Math.floor(i / 2)) / 50))));
+    const samples = Int16Array.from({ length: 2000 }, (_, i) =>
+      i % 2 === 0 ? 0 : Math.round(16_384 * Math.sin((2 * Math.PI * Math.floor(i / 2)) / 50)),
+    );
     for (let at = 0; at < samples.length; at += 334) meter.take(samples.slice(at, at + 334));
     const [left, right] = meter.measures((channel) => ({ track: 0, channel }));
     expect([left?.peak, left?.rms]).toEqual([0, 0]);
@@ -100,9 +139,18 @@ describe('sound', () => {
 });
 
 describe('flow', () => {
-  const packets = (count: number, group: number, bytes = 1000): Packet[] => Array.from({ length: count }, (_, i) => ({ seconds: i / 25, bytes: i % group === 0 ? bytes * 5 : bytes, whole: i % group === 0 }));
+  const packets = (count: number, group: number, bytes = 1000): Packet[] =>
+    Array.from({ length: count }, (_, i) => ({
+      seconds: i / 25,
+      bytes: i % group === 0 ? bytes * 5 : bytes,
+      whole: i % group === 0,
+    }));
   it('is the busiest second, and the length of groups of pictures', () => {
-    expect(measureFlow(packets(100, 12), rational(25))).toEqual({ peakBitsPerSecond: (25 + 3 * 4) * 8000, groupTypical: 12, groupLongest: 12 });
+    expect(measureFlow(packets(100, 12), rational(25))).toEqual({
+      peakBitsPerSecond: (25 + 3 * 4) * 8000,
+      groupTypical: 12,
+      groupLongest: 12,
+    });
     expect(measureFlow(packets(50, 1), rational(25))).toMatchObject({ groupTypical: 1, groupLongest: 1 });
     expect(measureFlow([], rational(25))).toBeNull();
   });

@@ -103,7 +103,9 @@ function ratePerSecond(packets: readonly Packet[], rate: Rational): number[] {
   const first = packets.reduce((a, packet) => Math.min(a, packet.seconds), Infinity);
   const last = packets.reduce((a, packet) => Math.max(a, packet.seconds), -Infinity) + rate.den / rate.num;
   const bins = new Array<number>(Math.max(1, Math.ceil(last - first - 1e-6))).fill(0);
-  for (const packet of packets) bins[Math.min(bins.length - 1, Math.floor(packet.seconds - first))] = (bins[Math.min(bins.length - 1, Math.floor(packet.seconds - first))] as number) + packet.bytes * 8;
+  for (const packet of packets)
+    bins[Math.min(bins.length - 1, Math.floor(packet.seconds - first))] =
+      (bins[Math.min(bins.length - 1, Math.floor(packet.seconds - first))] as number) + packet.bytes * 8;
   const rest = last - first - (bins.length - 1);
   if (rest > 0.25) bins[bins.length - 1] = (bins.at(-1) as number) / rest;
   else if (bins.length > 1) bins.pop();
@@ -115,5 +117,8 @@ export function measureJitter(seconds: readonly number[], rate: Rational): Jitte
   const off = seconds.map((second, n) => second - n / toNumber(rate));
   const mean = off.reduce((sum, one) => sum + one, 0) / Math.max(1, off.length);
   const square = off.reduce((sum, one) => sum + (one - mean) ** 2, 0) / Math.max(1, off.length);
-  return { typicalMs: Math.sqrt(square) * 1000, worstMs: off.reduce((worst, one) => Math.max(worst, Math.abs(one - mean)), 0) * 1000 };
+  return {
+    typicalMs: Math.sqrt(square) * 1000,
+    worstMs: off.reduce((worst, one) => Math.max(worst, Math.abs(one - mean)), 0) * 1000,
+  };
 }

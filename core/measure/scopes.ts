@@ -1,4 +1,7 @@
-/** How a picture's signals are drawn: each a grid of counts, row 0 at the bottom. Signals are R', G', B' interleaved, black 0 and white 1. */
+/**
+ * How a picture's signals are drawn: each a grid of counts, row 0 at the bottom. Signals are R', G', B' interleaved,
+ * black 0 and white 1.
+ */
 export interface Scopes {
   /** Luma by column of the picture. */
   waveform: Grid;
@@ -35,9 +38,15 @@ function grid(width: number, height: number): Grid {
 
 /** Draws all scopes of a picture `across` samples wide. */
 export function scopesOf(signals: Float32Array, across: number): Scopes {
-  const [waveform, parade, vector, histogram] = [grid(columns, rows), grid(columns * 3, rows), grid(vectorEdge, vectorEdge), grid(columns, 4)];
+  const [waveform, parade, vector, histogram] = [
+    grid(columns, rows),
+    grid(columns * 3, rows),
+    grid(vectorEdge, vectorEdge),
+    grid(columns, 4),
+  ];
   const scale = 1 / (highestShown - lowestShown);
-  const place = (x: number, steps: number): number => Math.max(0, Math.min(steps - 1, Math.floor((x - lowestShown) * scale * steps)));
+  const place = (x: number, steps: number): number =>
+    Math.max(0, Math.min(steps - 1, Math.floor((x - lowestShown) * scale * steps)));
   const add = (to: Grid, x: number, y: number): void => {
     const i = y * to.width + x;
     to.counts[i] = (to.counts[i] as number) + 1;
@@ -65,5 +74,13 @@ export function scopesOf(signals: Float32Array, across: number): Scopes {
     if (r <= 0 || g <= 0 || b <= 0) below += 1;
   }
   const codeOf = (x: number): number => Math.round(64 + 876 * x);
-  return { waveform, parade, vector, histogram, lumaCodes: count > 0 ? [codeOf(low), codeOf(high)] : [0, 0], clippedAbove: above / Math.max(1, count), clippedBelow: below / Math.max(1, count) };
+  return {
+    waveform,
+    parade,
+    vector,
+    histogram,
+    lumaCodes: count > 0 ? [codeOf(low), codeOf(high)] : [0, 0],
+    clippedAbove: above / Math.max(1, count),
+    clippedBelow: below / Math.max(1, count),
+  };
 }

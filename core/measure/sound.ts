@@ -17,7 +17,12 @@ export class SoundMeter {
   private seen = 0;
 
   /** `expected` samples a channel are spread over `bins`; more are added to the last. */
-  constructor(private readonly channels: number, private readonly expected: number, private readonly bins = 1200, rate = 48_000) {
+  constructor(
+    private readonly channels: number,
+    private readonly expected: number,
+    private readonly bins = 1200,
+    rate = 48_000,
+  ) {
     this.meters = Array.from({ length: channels }, () => new LoudnessMeter(rate));
     this.low = Array.from({ length: channels }, () => new Float32Array(bins));
     this.high = Array.from({ length: channels }, () => new Float32Array(bins));
@@ -40,7 +45,9 @@ export class SoundMeter {
         (this.squares[channel] as number) += value * value;
       }
     }
-    this.meters.forEach((meter, channel) => meter.take(samples.subarray(0, each * channels), channel, channels, 1 / 32_768));
+    this.meters.forEach((meter, channel) =>
+      meter.take(samples.subarray(0, each * channels), channel, channels, 1 / 32_768),
+    );
     this.seen += each;
   }
 
@@ -51,7 +58,10 @@ export class SoundMeter {
 
   measures(where: (channel: number) => { track: number; channel: number }): ChannelMeasure[] {
     return Array.from({ length: this.channels }, (_, channel) => ({
-      ...where(channel), peak: this.peaks[channel] as number, rms: Math.sqrt((this.squares[channel] as number) / Math.max(1, this.seen)), ...this.heard(channel),
+      ...where(channel),
+      peak: this.peaks[channel] as number,
+      rms: Math.sqrt((this.squares[channel] as number) / Math.max(1, this.seen)),
+      ...this.heard(channel),
     }));
   }
 

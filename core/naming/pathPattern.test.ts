@@ -6,10 +6,24 @@ import { applyPathPattern, mirrored, parsePathPattern, type PathFacts, type Path
 import { collisionKey } from './paths.ts';
 
 const facts: PathFacts = {
-  path: 'day-1/A001/CONTENTS/A001C003.MOV', stem: 'A001C003', reel: 'A001', roll: 'A001', day: 'day-1', camera: 'A', scene: '14', take: null, production: 'Salt Lantern', deliverable: 'Proxy',
-  raster: '960x540', rate: '23.976', codec: 'h.264', date: '2026-11-20', counter: 7,
+  path: 'day-1/A001/CONTENTS/A001C003.MOV',
+  stem: 'A001C003',
+  reel: 'A001',
+  roll: 'A001',
+  day: 'day-1',
+  camera: 'A',
+  scene: '14',
+  take: null,
+  production: 'Salt Lantern',
+  deliverable: 'Proxy',
+  raster: '960x540',
+  rate: '23.976',
+  codec: 'h.264',
+  date: '2026-11-20',
+  counter: 7,
 };
-const made = (pattern: string, more: Partial<PathPattern> = {}, rest: Partial<PathFacts> = {}): string => unwrap(applyPathPattern({ pattern, ...more }, { ...facts, ...rest }));
+const made = (pattern: string, more: Partial<PathPattern> = {}, rest: Partial<PathFacts> = {}): string =>
+  unwrap(applyPathPattern({ pattern, ...more }, { ...facts, ...rest }));
 
 describe('path patterns', () => {
   it.each<[string, string]>([
@@ -35,40 +49,94 @@ describe('path patterns', () => {
   });
 
   it('say what is wrong with themselves', () => {
-    for (const bad of ['', '/[stem]', '[stem]/', '../[stem]', 'a/./[stem]', '[stem', 'stem]', '[colour]', '[stem 0]', '[stem part]', 'x'.repeat(201)]) expect([bad, parsePathPattern(bad).ok]).toEqual([bad, false]);
-    expect(applyPathPattern({ pattern: '[take]' }, facts)).toMatchObject({ ok: false, problem: { what: expect.stringContaining('gets no name') as string } });
+    for (const bad of [
+      '',
+      '/[stem]',
+      '[stem]/',
+      '../[stem]',
+      'a/./[stem]',
+      '[stem',
+      'stem]',
+      '[colour]',
+      '[stem 0]',
+      '[stem part]',
+      'x'.repeat(201),
+    ])
+      expect([bad, parsePathPattern(bad).ok]).toEqual([bad, false]);
+    expect(applyPathPattern({ pattern: '[take]' }, facts)).toMatchObject({
+      ok: false,
+      problem: { what: expect.stringContaining('gets no name') as string },
+    });
   });
 });
 
-const wants = (...paths: string[]): WantedPath[] => paths.map((path, index) => ({ path, original: `o${index}`, deliverable: 'd' }));
+const wants = (...paths: string[]): WantedPath[] =>
+  paths.map((path, index) => ({ path, original: `o${index}`, deliverable: 'd' }));
 const kinds = (...paths: string[]): string[] => findClashes(wants(...paths)).map(({ kind }) => kind);
 
 describe('clashes', () => {
   it('are found between all sides: same, same but for case or accents, a file where a folder is', () => {
     expect(kinds('a/x.mov', 'a/x.mov', 'b/x.mov')).toEqual(['same path', 'same path']);
     expect(kinds('a/X.mov', 'a/x.mov')).toEqual(['same but for case or accents', 'same but for case or accents']);
-    expect(kinds('caf\u00e9.mov', 'cafe\u0301.mov')).toEqual(['same but for case or accents', 'same but for case or accents']);
+    expect(kinds('caf\u00e9.mov', 'cafe\u0301.mov')).toEqual([
+      'same but for case or accents',
+      'same but for case or accents',
+    ]);
     expect(kinds('a.mov', 'A.MOV/b.mov')).toEqual(['a file where a folder is wanted']);
     expect(kinds('a/x.mov', 'a/y.mov', 'b/x.mov')).toEqual([]);
   });
 
   it('are names that some system of a team refuses', () => {
-    for (const bad of ['a/x:y.mov', 'a?.mov', 'a*b', 'a\\b', 'tab\t.mov', 'a./x.mov', 'a /x.mov', 'con.mov', 'LPT1', `${'x'.repeat(300)}.mov`, `${'ab/'.repeat(140)}x.mov`]) expect([bad, refusedBy(bad) !== null]).toEqual([bad, true]);
-    for (const good of ['day-1/Ünter wegs/夜 2.mov', 'console.mov', 'a%03d.mov', "a'b.mov", '.hidden.mov', 'a..b.mov']) expect([good, refusedBy(good)]).toEqual([good, null]);
+    for (const bad of [
+      'a/x:y.mov',
+      'a?.mov',
+      'a*b',
+      'a\\b',
+      'tab\t.mov',
+      'a./x.mov',
+      'a /x.mov',
+      'con.mov',
+      'LPT1',
+      `${'x'.repeat(300)}.mov`,
+      `${'ab/'.repeat(140)}x.mov`,
+    ])
+      expect([bad, refusedBy(bad) !== null]).toEqual([bad, true]);
+    for (const good of ['day-1/Ünter wegs/夜 2.mov', 'console.mov', 'a%03d.mov', "a'b.mov", '.hidden.mov', 'a..b.mov'])
+      expect([good, refusedBy(good)]).toEqual([good, null]);
     expect(refusedBy('a'.repeat(100), 80)).toMatchObject({ kind: 'path too long' });
   });
 
-  it('are found exactly where two paths are one to a system that ignores case and accents\' forms (property)', () => {
+  it("are found exactly where two paths are one to a system that ignores case and accents' forms (property)", () => {
     const part = fc.constantFrom('a', 'A', 'b', 'é', 'e\u0301', 'x1');
-    fc.assert(fc.property(fc.array(fc.array(part, { minLength: 2, maxLength: 2 }).map((names) => names.join('/')), { minLength: 1, maxLength: 12 }), (paths) => {
-      const found = new Set(findClashes(wants(...paths)).map(({ original }) => original));
-      paths.forEach((path, index) => expect(found.has(`o${index}`)).toBe(paths.some((other, at) => at !== index && collisionKey(other) === collisionKey(path))));
-    }));
+    fc.assert(
+      fc.property(
+        fc.array(
+          fc.array(part, { minLength: 2, maxLength: 2 }).map((names) => names.join('/')),
+          { minLength: 1, maxLength: 12 },
+        ),
+        (paths) => {
+          const found = new Set(findClashes(wants(...paths)).map(({ original }) => original));
+          paths.forEach((path, index) =>
+            expect(found.has(`o${index}`)).toBe(
+              paths.some((other, at) => at !== index && collisionKey(other) === collisionKey(path)),
+            ),
+          );
+        },
+      ),
+    );
   });
 
   it('ten thousand paths are examined at once', () => {
     const from = performance.now();
-    expect(findClashes(Array.from({ length: 10_000 }, (_, i) => ({ path: `proxy/day-${i % 7}/R${i % 40}/C${i}.mov`, original: String(i), deliverable: 'd' })))).toEqual([]);
+    expect(
+      findClashes(
+        Array.from({ length: 10_000 }, (_, i) => ({
+          path: `proxy/day-${i % 7}/R${i % 40}/C${i}.mov`,
+          original: String(i),
+          deliverable: 'd',
+        })),
+      ),
+    ).toEqual([]);
     expect(performance.now() - from).toBeLessThan(3_000);
   });
 });

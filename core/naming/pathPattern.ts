@@ -40,19 +40,51 @@ export interface PathFacts {
   counter: number;
 }
 
-export const pathPieces = ['stem', 'reel', 'roll', 'day', 'camera', 'scene', 'take', 'production', 'deliverable', 'raster', 'rate', 'codec', 'source', 'date', 'ending', 'counter'] as const;
+export const pathPieces = [
+  'stem',
+  'reel',
+  'roll',
+  'day',
+  'camera',
+  'scene',
+  'take',
+  'production',
+  'deliverable',
+  'raster',
+  'rate',
+  'codec',
+  'source',
+  'date',
+  'ending',
+  'counter',
+] as const;
 export type PathPiece = (typeof pathPieces)[number];
 
 /** What each piece stands for, for whoever chooses them. */
 export const pathPieceNames: Readonly<Record<PathPiece, string>> = {
-  stem: 'the original\'s name', reel: 'reel', roll: 'roll', day: 'shooting day', camera: 'camera', scene: 'scene', take: 'take', production: 'production', deliverable: 'deliverable',
-  raster: 'raster', rate: 'frame rate', codec: 'codec', source: 'the original\'s folders', date: 'day of recording', ending: 'the original\'s ending', counter: 'a counter',
+  stem: "the original's name",
+  reel: 'reel',
+  roll: 'roll',
+  day: 'shooting day',
+  camera: 'camera',
+  scene: 'scene',
+  take: 'take',
+  production: 'production',
+  deliverable: 'deliverable',
+  raster: 'raster',
+  rate: 'frame rate',
+  codec: 'codec',
+  source: "the original's folders",
+  date: 'day of recording',
+  ending: "the original's ending",
+  counter: 'a counter',
 };
 
 export function parsePathPattern(text: string): Result<Piece<PathPiece>[]> {
   const pieces = parsePieces(text, pathPieces, ['source', 'counter']);
   if (!pieces.ok) return pieces;
-  if (/(^|\/)\.{1,2}(\/|$)/.test(text) || text.startsWith('/')) return fail('A pattern leads downwards only', 'Take . and .. and the first / away');
+  if (/(^|\/)\.{1,2}(\/|$)/.test(text) || text.startsWith('/'))
+    return fail('A pattern leads downwards only', 'Take . and .. and the first / away');
   const name = text.slice(text.lastIndexOf('/') + 1);
   return name.trim() === '' ? fail('The pattern ends without a name', 'Put [stem] behind the last /') : pieces;
 }
@@ -60,13 +92,16 @@ export function parsePathPattern(text: string): Result<Piece<PathPiece>[]> {
 function valueOf(fact: PathPiece, place: number | null, facts: PathFacts): string | null {
   switch (fact) {
     // With a number it is one of the folders, counted from the nearest.
-    case 'source': return (place === null ? folderOf(facts.path) : folderOf(facts.path).split('/').reverse()[place - 1]) || null;
+    case 'source':
+      return (place === null ? folderOf(facts.path) : folderOf(facts.path).split('/').reverse()[place - 1]) || null;
     case 'ending': {
       const name = facts.path.slice(facts.path.lastIndexOf('/') + 1);
       return name.includes('.') ? name.slice(name.lastIndexOf('.') + 1).toLowerCase() : null;
     }
-    case 'counter': return String(facts.counter).padStart(place ?? 3, '0');
-    default: return facts[fact];
+    case 'counter':
+      return String(facts.counter).padStart(place ?? 3, '0');
+    default:
+      return facts[fact];
   }
 }
 
@@ -90,12 +125,27 @@ function tidied(name: string): string {
 export function applyPathPattern({ pattern, letters, replace }: PathPattern, facts: PathFacts): Result<string> {
   const pieces = parsePathPattern(pattern);
   if (!pieces.ok) return pieces;
-  const made = pieces.value.map((piece) => (piece.kind === 'text' ? piece.text : cutOf(inOneName(piece.fact, valueOf(piece.fact, piece.place, facts)), piece.cut) ?? missing)).join('');
+  const made = pieces.value
+    .map((piece) =>
+      piece.kind === 'text'
+        ? piece.text
+        : (cutOf(inOneName(piece.fact, valueOf(piece.fact, piece.place, facts)), piece.cut) ?? missing),
+    )
+    .join('');
   const names = made.split('/').map(tidied);
   const last = names.at(-1) ?? '';
-  if (last.trim() === '') return fail(`${facts.path} gets no name from ${pattern}`, 'Put [stem] into the name, or say the fact for this clip');
+  if (last.trim() === '')
+    return fail(
+      `${facts.path} gets no name from ${pattern}`,
+      'Put [stem] into the name, or say the fact for this clip',
+    );
   const kept = names.filter((name) => name !== '');
-  const cased = letters === 'lower' ? kept.map((name) => name.toLowerCase()) : letters === 'upper' ? kept.map((name) => name.toUpperCase()) : kept;
+  const cased =
+    letters === 'lower'
+      ? kept.map((name) => name.toLowerCase())
+      : letters === 'upper'
+        ? kept.map((name) => name.toUpperCase())
+        : kept;
   return ok((replace ? cased.map((name) => replaced(name, replace)) : cased).join('/'));
 }
 

@@ -3,8 +3,15 @@ import { collisionKey, pathProblem } from './paths.ts';
 
 describe('output paths', () => {
   it('are refused when they lead out, cannot be written, or are too long for a file system', () => {
-    for (const path of ['../a.mov', 'a/../../b.mov', 'a//b.mov', './a.mov', 'a/\u0007.mov', `${'ü'.repeat(126)}.mov`]) expect([path, pathProblem(path) !== null]).toEqual([path, true]);
-    for (const path of ['proxy/A001/A001C003.mov', 'proxy/Ünter wegs/夜 2.mov', `${'ü'.repeat(125)}.mov`, 'a..b/c...mov']) expect([path, pathProblem(path)]).toEqual([path, null]);
+    for (const path of ['../a.mov', 'a/../../b.mov', 'a//b.mov', './a.mov', 'a/\u0007.mov', `${'ü'.repeat(126)}.mov`])
+      expect([path, pathProblem(path) !== null]).toEqual([path, true]);
+    for (const path of [
+      'proxy/A001/A001C003.mov',
+      'proxy/Ünter wegs/夜 2.mov',
+      `${'ü'.repeat(125)}.mov`,
+      'a..b/c...mov',
+    ])
+      expect([path, pathProblem(path)]).toEqual([path, null]);
   });
 
   it('are one to some system when they differ only in case or Unicode form', () => {

@@ -12,10 +12,16 @@ export function pathProblem(path: string): Problem | null {
       return { what: `${path} leaves its folder`, remedy: 'Give the original a plain name and read it again' };
     }
     if (/[\u0000-\u001f\u007f]/.test(name)) {
-      return { what: `${JSON.stringify(path)} holds a control character`, remedy: 'Rename a copy of the original and read it again' };
+      return {
+        what: `${JSON.stringify(path)} holds a control character`,
+        remedy: 'Rename a copy of the original and read it again',
+      };
     }
     if (new TextEncoder().encode(name).length > longestNameBytes) {
-      return { what: `${name} is longer than ${longestNameBytes} bytes`, remedy: 'Shorten the name in a copy of the original' };
+      return {
+        what: `${name} is longer than ${longestNameBytes} bytes`,
+        remedy: 'Shorten the name in a copy of the original',
+      };
     }
   }
   return null;
@@ -26,8 +32,15 @@ export function collisionKey(path: string): string {
   return folded(path);
 }
 
-/** A folder's name made of words that people typed: what systems refuse is left out, blanks become dashes. Empty where nothing is left. */
+/**
+ * A folder's name made of words that people typed: what systems refuse is left out, blanks become dashes. Empty where
+ * nothing is left.
+ */
 export function folderName(words: string): string {
-  const plain = words.normalize('NFC').replace(/[\u0000-\u001f\u007f<>:"/\\|?*]/g, '').trim().replace(/\s+/g, '-');
+  const plain = words
+    .normalize('NFC')
+    .replace(/[\u0000-\u001f\u007f<>:"/\\|?*]/g, '')
+    .trim()
+    .replace(/\s+/g, '-');
   return withoutEnd(withoutStart(plain, '.'), '. ').slice(0, 60);
 }

@@ -5,7 +5,8 @@ it.each([
   ['S:\\', 'night/intermediate/a.mov', 'windows', 'S:\\night\\intermediate\\a.mov'],
   ['\\\\shuttle\\share', 'night', 'windows', '\\\\shuttle\\share\\night'],
   ['/Volumes/Shuttle/', '/night//a.mov', 'mac', '/Volumes/Shuttle/night/a.mov'],
-  ['/', 'night', 'linux', '/night'], ['S:\\', '', 'windows', 'S:\\'],
+  ['/', 'night', 'linux', '/night'],
+  ['S:\\', '', 'windows', 'S:\\'],
 ] as const)('%s and %s on %s is %s', (root, path, system, whole) => expect(systemPath(root, path, system)).toBe(whole));
 
 it('a browser says what it runs on', () => {

@@ -5,10 +5,16 @@ export type MemberSystem = (typeof memberSystems)[number];
 
 export const systemNames: Readonly<Record<MemberSystem, string>> = { windows: 'Windows', mac: 'macOS', linux: 'Linux' };
 
-/** A place on a store as a machine of some system writes it: below where the store lies there, with that system's separators. */
+/**
+ * A place on a store as a machine of some system writes it: below where the store lies there, with that system's
+ * separators.
+ */
 export function systemPath(root: string, path: string, system: MemberSystem): string {
   const separator = system === 'windows' ? '\\' : '/';
-  const below = path.split('/').filter((name) => name !== '').join(separator);
+  const below = path
+    .split('/')
+    .filter((name) => name !== '')
+    .join(separator);
   const base = withoutEnd(root, '\\/');
   if (below === '') return root;
   return `${base}${separator}${below}`;

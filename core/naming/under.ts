@@ -10,7 +10,10 @@ const most = { parts: 120, bytes: 4_000 } as const;
 export class OutOfPlace extends Error {
   readonly code = 'RELAY_OUT_OF_PLACE';
 
-  constructor(readonly path: string, readonly why: string) {
+  constructor(
+    readonly path: string,
+    readonly why: string,
+  ) {
     super(`${JSON.stringify(path.slice(0, 200))} ${why}`);
   }
 }
@@ -28,11 +31,12 @@ function refusedHere(path: string): string | null {
 
 /**
  * Why a path that a document states (a manifest, a chain, a sidecar, a list, a request) is no place below a folder, on
- * any system; null where it is one. Relative, `/` between names, neither `.` nor `..`, no NUL, no other system's separator.
+ * any system; null where it is one. Relative, `/` between names, neither `.` nor `..`, no NUL, no other system's
+ * separator.
  */
 export function placeProblem(path: string): string | null {
   if (path === '') return 'is no path inside the folder';
-  return refusedHere(path) ?? (path.includes('\\') ? 'holds another system\'s separator' : null);
+  return refusedHere(path) ?? (path.includes('\\') ? "holds another system's separator" : null);
 }
 
 /** The same of a single name: one component. */

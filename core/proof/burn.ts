@@ -11,10 +11,15 @@ export interface BurnSample {
 const legal = (code: number): number => Math.max(0, (code / 256 - 16) / 219);
 
 /** What of a plate's samples is text: brighter than halfway between the plate's brightest and the text. */
-function measured({ plate }: BurnBox, { raster, plateStrength, white }: BurnPlan, luma: Uint16Array): { text: number; ground: number; share: number } {
+function measured(
+  { plate }: BurnBox,
+  { raster, plateStrength, white }: BurnPlan,
+  luma: Uint16Array,
+): { text: number; ground: number; share: number } {
   const values: number[] = [];
   for (let y = plate.y; y < Math.min(raster.height, plate.y + plate.height); y += 1) {
-    for (let x = plate.x; x < Math.min(raster.width, plate.x + plate.width); x += 1) values.push(luma[y * raster.width + x] as number);
+    for (let x = plate.x; x < Math.min(raster.width, plate.x + plate.width); x += 1)
+      values.push(luma[y * raster.width + x] as number);
   }
   values.sort((a, b) => a - b);
   const halfway = (16 + 219 * white * (1 + (1 - plateStrength)) * 0.5) * 256;
@@ -33,12 +38,22 @@ export function burnComparison(burn: BurnPlan, transfer: string | null, sample: 
   if (!sample) return [{ name: 'burn-in', planned, found: 'no frame to look at', holds: false }];
   const seen = burn.boxes.map((box) => {
     const { text, ground, share } = measured(box, burn, sample.luma);
-    return { words: box.runs.map((run) => run.text).join(''), contrast: (relativeLight(legal(text), transfer) + 0.05) / (relativeLight(legal(ground), transfer) + 0.05), share };
+    return {
+      words: box.runs.map((run) => run.text).join(''),
+      contrast: (relativeLight(legal(text), transfer) + 0.05) / (relativeLight(legal(ground), transfer) + 0.05),
+      share,
+    };
   });
   const missing = seen.find(({ share }) => share < 0.01);
   const worst = seen.reduce((a, b) => (b.contrast < a.contrast ? b : a));
-  return [{
-    name: 'burn-in', planned, found: missing ? `${missing.words} is not to be seen on frame ${sample.frame + 1}` : `contrast ${worst.contrast.toFixed(1)}:1 at least, on frame ${sample.frame + 1}`,
-    holds: missing === undefined && worst.contrast >= leastContrast,
-  }];
+  return [
+    {
+      name: 'burn-in',
+      planned,
+      found: missing
+        ? `${missing.words} is not to be seen on frame ${sample.frame + 1}`
+        : `contrast ${worst.contrast.toFixed(1)}:1 at least, on frame ${sample.frame + 1}`,
+      holds: missing === undefined && worst.contrast >= leastContrast,
+    },
+  ];
 }

@@ -12,7 +12,10 @@ const ops = unwrap(conversion(unwrap(colourState('slog3-sgamut3cine')), unwrap(c
 const [width, height] = [64, 32];
 
 /** A made-up frame in slopes, and the same frame through steps, as a perfect encoder would keep it. */
-function sampleThrough(steps: readonly ColourOp[], change: (code: number, plane: number) => number = (code) => code): ColourSample {
+function sampleThrough(
+  steps: readonly ColourOp[],
+  change: (code: number, plane: number) => number = (code) => code,
+): ColourSample {
   const size = width * height;
   const before = new Uint16Array(size * 3);
   const after = new Uint16Array(size * 3);
@@ -29,12 +32,17 @@ function sampleThrough(steps: readonly ColourOp[], change: (code: number, plane:
 }
 
 describe('the colour of an output, held against the chain', () => {
-  const differs = (sample: ColourSample): readonly [number, number, number] => colourDifference(sample, ops, ['bt709', 'bt709'], 10).means;
-  const held = (sample: ColourSample): boolean => colourComparison(colourDifference(sample, ops, ['bt709', 'bt709'], 10), 10, 24).holds;
+  const differs = (sample: ColourSample): readonly [number, number, number] =>
+    colourDifference(sample, ops, ['bt709', 'bt709'], 10).means;
+  const held = (sample: ColourSample): boolean =>
+    colourComparison(colourDifference(sample, ops, ['bt709', 'bt709'], 10), 10, 24).holds;
 
   it('is none where the output is what the chain makes', () => {
     expect(Math.max(...differs(sampleThrough(ops)))).toBeLessThan(0.02);
-    expect(colourComparison(colourDifference(sampleThrough(ops), ops, ['bt709', 'bt709'], 10), 10, 24)).toMatchObject({ holds: true, planned: 'mean error under 1 of 1023' });
+    expect(colourComparison(colourDifference(sampleThrough(ops), ops, ['bt709', 'bt709'], 10), 10, 24)).toMatchObject({
+      holds: true,
+      planned: 'mean error under 1 of 1023',
+    });
   });
 
   it('is seen where black sits two codes high, a channel is tinted, or the rendering was left out', () => {
@@ -53,7 +61,10 @@ describe('the colour of an output, held against the chain', () => {
 
 describe('strong grain that an encoder left other than it was', () => {
   const across = 256;
-  /** Four flat fields with grain of ±60 codes of 1023, thinned out in the output; `tint` is what the chain's colours are off by. */
+  /**
+   * Four flat fields with grain of ±60 codes of 1023, thinned out in the output; `tint` is what the chain's colours are
+   * off by.
+   */
   function grainy(tint: number): ColourSample {
     const random = seeded(11);
     const size = across * across;
@@ -75,10 +86,14 @@ describe('strong grain that an encoder left other than it was', () => {
   });
 });
 
-it('what FFmpeg\'s LUT filter is handed comes back as it was through an identity, room above white and below black included', () => {
+it("what FFmpeg's LUT filter is handed comes back as it was through an identity, room above white and below black included", () => {
   for (const matrix of ['bt709', 'bt2020nc', 'smpte170m']) {
     const through = compile(forLutFilter([], matrix, matrix));
-    for (const rgb of [[0, 0, 0], [0.3, 0.6, 0.9], [1, 1, 1]]) {
+    for (const rgb of [
+      [0, 0, 0],
+      [0.3, 0.6, 0.9],
+      [1, 1, 1],
+    ]) {
       const work = Float64Array.from(rgb);
       through(work);
       rgb.forEach((value, c) => expect(work[c]).toBeCloseTo(value, 9));

@@ -4,7 +4,10 @@ import { fromCodes, toHeldCodes } from '../colour/ycbcr.ts';
 import { blocksOf, evenBlocks } from './evenBlocks.ts';
 import type { Comparison } from './proof.ts';
 
-/** One frame, twice: the original's as it came to the LUT, and the output's as it was decoded. Both of the output's raster, 16 bits, legal range. */
+/**
+ * One frame, twice: the original's as it came to the LUT, and the output's as it was decoded. Both of the output's
+ * raster, 16 bits, legal range.
+ */
 export interface ColourSample {
   width: number;
   height: number;
@@ -22,9 +25,10 @@ export interface ColourSample {
 const block = 8;
 
 /**
- * Blocks of nearly one colour are taken together: what a chain gets wrong, it gets wrong for every block of a colour alike, while what an
- * encoder leaves of grain, or of an edge, goes either way. A block's colour is taken from its left half and its difference from its right:
- * by the same samples, grain would sort the blocks, and what it made of them be taken for colour. 16 steps of luma and 32 of chroma over all codes; none holds both sides of neutral.
+ * Blocks of nearly one colour are taken together: what a chain gets wrong, it gets wrong for every block of a colour
+ * alike, while what an encoder leaves of grain, or of an edge, goes either way. A block's colour is taken from its left
+ * half and its difference from its right: by the same samples, grain would sort the blocks, and what it made of them be
+ * taken for colour. 16 steps of luma and 32 of chroma over all codes; none holds both sides of neutral.
  */
 function colourKey(luma: number, blue: number, red: number): number {
   const step = (value: number, bits: number): number => Math.min(65_535, Math.max(0, value)) >> (16 - bits);
@@ -38,11 +42,17 @@ const mostBlocks = 4096;
 export interface ColourDifference {
   /** Mean difference of Y', Cb, Cr, in codes; not a number where everything is covered. */
   means: readonly [number, number, number];
-  /** Whether there were even places to tell by; else it was taken from patterns and edges too, of which encoders leave less. */
+  /**
+   * Whether there were even places to tell by; else it was taken from patterns and edges too, of which encoders leave
+   * less.
+   */
   even: boolean;
 }
 
-/** Codes 0 to 3 and 1020 to 1023 of ten bits are kept for synchronisation (ITU-R BT.1120): encoders leave them out, so they count as their neighbours. */
+/**
+ * Codes 0 to 3 and 1020 to 1023 of ten bits are kept for synchronisation (ITU-R BT.1120): encoders leave them out, so
+ * they count as their neighbours.
+ */
 function kept(code: number): number {
   return Math.max(4 << 6, Math.min(1019 << 6, code));
 }
@@ -64,15 +74,23 @@ function beyondChance({ count, sums }: ColourSums, c: 0 | 1 | 2, variance: numbe
 
 /**
  * Mean difference between what core makes of the original's frame and what is in the output, for each of Y', Cb, Cr, in
- * codes of `bitDepth`, over blocks of a colour together. `ops` are the chain itself, not baked; the matrices are those of the samples before and after.
+ * codes of `bitDepth`, over blocks of a colour together. `ops` are the chain itself, not baked; the matrices are those
+ * of the samples before and after.
  */
-export function colourDifference(sample: ColourSample, ops: readonly ColourOp[], [matrixIn, matrixOut]: readonly [string, string], bitDepth: number): ColourDifference {
+export function colourDifference(
+  sample: ColourSample,
+  ops: readonly ColourOp[],
+  [matrixIn, matrixOut]: readonly [string, string],
+  bitDepth: number,
+): ColourDifference {
   const transform = compile([fromCodes(matrixIn), ...ops, ...toHeldCodes(matrixOut, sample.room)]);
   const { width, height, before, after } = sample;
   const blocks = blocksOf(before, width, height, block);
   const { across } = blocks;
   const isEven = evenBlocks(blocks);
-  const uncovered = [...isEven.keys()].filter((n) => !sample.covered?.((n % across) * block, Math.floor(n / across) * block, block, block));
+  const uncovered = [...isEven.keys()].filter(
+    (n) => !sample.covered?.((n % across) * block, Math.floor(n / across) * block, block, block),
+  );
   const inEvenPlaces = uncovered.filter((n) => isEven[n] === 1);
   const even = inEvenPlaces.length >= Math.max(fewestEven, leastEven * uncovered.length);
   const held = even ? inEvenPlaces : uncovered;
@@ -97,7 +115,8 @@ export function colourDifference(sample: ColourSample, ops: readonly ColourOp[],
         transform(work);
         for (const c of [0, 1, 2] as const) {
           if (x < left + block / 2) wanted[c] += ((work[c] as number) * 65_535) / (block ** 2 / 2);
-          else means[c] += (kept((work[c] as number) * 65_535) - kept(after[c * plane + i] as number)) / (block ** 2 / 2);
+          else
+            means[c] += (kept((work[c] as number) * 65_535) - kept(after[c * plane + i] as number)) / (block ** 2 / 2);
         }
       }
     }
@@ -128,7 +147,10 @@ export function provedDepth({ bitDepth, encodedDepth }: { bitDepth: number; enco
   return Math.min(finestDepth, encodedDepth ?? bitDepth);
 }
 
-/** What is allowed of 1023 where nothing is even: seen by trying, 14.6 of it at most, of a picture of every colour in the lightest ProRes. A wrong chain is off by hundreds. */
+/**
+ * What is allowed of 1023 where nothing is even: seen by trying, 14.6 of it at most, of a picture of every colour in
+ * the lightest ProRes. A wrong chain is off by hundreds.
+ */
 const ofPatterns = 20 / 1023;
 
 /** The comparison that a proof holds: under one code value of the output's depth in even places. */
@@ -137,6 +159,17 @@ export function colourComparison({ means, even }: ColourDifference, bitDepth: nu
   const codes = 2 ** bitDepth - 1;
   const most = even ? 1 : Math.round(ofPatterns * codes);
   const planned = `mean error under ${most} of ${codes}${even ? '' : ', of patterns and edges alone'}`;
-  if (Number.isNaN(worst)) return { name: 'colour by the chain', planned, found: `frame ${frame + 1} is covered whole: not seen`, holds: true };
-  return { name: 'colour by the chain', planned, found: `${worst.toFixed(2)} of ${codes} at frame ${frame + 1} (Y ${means[0].toFixed(2)}, Cb ${means[1].toFixed(2)}, Cr ${means[2].toFixed(2)})`, holds: worst < most };
+  if (Number.isNaN(worst))
+    return {
+      name: 'colour by the chain',
+      planned,
+      found: `frame ${frame + 1} is covered whole: not seen`,
+      holds: true,
+    };
+  return {
+    name: 'colour by the chain',
+    planned,
+    found: `${worst.toFixed(2)} of ${codes} at frame ${frame + 1} (Y ${means[0].toFixed(2)}, Cb ${means[1].toFixed(2)}, Cr ${means[2].toFixed(2)})`,
+    holds: worst < most,
+  };
 }

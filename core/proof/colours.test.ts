@@ -10,14 +10,30 @@ import { legalCodesOf, signalsOf, smallOf, type Reading } from './reading.ts';
 /** A picture of even blocks: white, black, and colours between, in legal BT.709 of 16 bits. */
 const [width, height] = [320, 180];
 const legal709: Reading = { rgb: false, bitDepth: 10, range: 'legal', matrix: 'bt709' };
-const blocks: readonly (readonly [number, number, number])[] = [[1, 1, 1], [0, 0, 0], [0.75, 0.1, 0.1], [0.1, 0.7, 0.2], [0.2, 0.2, 0.8], [0.8, 0.6, 0.45], [0.18, 0.18, 0.18], [0.1, 0.6, 0.6]];
+const blocks: readonly (readonly [number, number, number])[] = [
+  [1, 1, 1],
+  [0, 0, 0],
+  [0.75, 0.1, 0.1],
+  [0.1, 0.7, 0.2],
+  [0.2, 0.2, 0.8],
+  [0.8, 0.6, 0.45],
+  [0.18, 0.18, 0.18],
+  [0.1, 0.6, 0.6],
+];
 
 type Planes = [Uint16Array, Uint16Array, Uint16Array];
-function painted(change: (rgb: readonly [number, number, number]) => readonly [number, number, number] = (rgb) => rgb, matrix = 'bt709'): Planes {
-  const rows: [Float32Array, Float32Array, Float32Array] = [0, 1, 2].map(() => new Float32Array(width * height)) as never;
+function painted(
+  change: (rgb: readonly [number, number, number]) => readonly [number, number, number] = (rgb) => rgb,
+  matrix = 'bt709',
+): Planes {
+  const rows: [Float32Array, Float32Array, Float32Array] = [0, 1, 2].map(
+    () => new Float32Array(width * height),
+  ) as never;
   for (let i = 0; i < width * height; i += 1) {
     const rgb = change(blocks[Math.floor(((i % width) * blocks.length) / width)] as readonly [number, number, number]);
-    rgb.forEach((value, c) => { (rows[c] as Float32Array)[i] = value; });
+    rgb.forEach((value, c) => {
+      (rows[c] as Float32Array)[i] = value;
+    });
   }
   const codes = legalCodesOf(rows, matrix);
   const size = width * height;
@@ -29,7 +45,17 @@ const output = unwrap(planLeg(sampleClip({}, {}), finishAndCut)).outputs[0];
 if (!output) throw new Error('no output');
 const upright = { width: 1920, height: 1080 };
 const held = (made: Planes, madeAs: Reading, most = 2.5) =>
-  coloursComparison(output.video, upright, 100, new Map([[3, small(made, madeAs)]]), new Map([[3, small(painted(), legal709)]]), madeAs, legal709, most, null);
+  coloursComparison(
+    output.video,
+    upright,
+    100,
+    new Map([[3, small(made, madeAs)]]),
+    new Map([[3, small(painted(), legal709)]]),
+    madeAs,
+    legal709,
+    most,
+    null,
+  );
 
 describe('colours as shot', () => {
   it('are those of the original, read by the tags that are found', () => {
@@ -44,29 +70,78 @@ describe('colours as shot', () => {
     expect(Number.parseFloat(matrix?.found ?? '')).toBeGreaterThan(15);
     expect(held(painted(), { ...legal709, range: 'full' })?.holds).toBe(false);
     // White that comes out as 1019 of 1023, which 8 bits would hardly show.
-    expect(held(painted(([r, g, b]) => [r * 0.996, g * 0.996, b * 0.996]), legal709, 0.5)?.holds).toBe(false);
-    expect(held(painted(([r, g, b]) => [r, g, b + 0.02]), legal709)?.holds).toBe(false);
+    expect(
+      held(
+        painted(([r, g, b]) => [r * 0.996, g * 0.996, b * 0.996]),
+        legal709,
+        0.5,
+      )?.holds,
+    ).toBe(false);
+    expect(
+      held(
+        painted(([r, g, b]) => [r, g, b + 0.02]),
+        legal709,
+      )?.holds,
+    ).toBe(false);
   });
 
   it('are not blamed on an output that ends at black and white for what fine patterns reach beyond them', () => {
-    // Each place is a fine pattern about its colour, which the mean does not show; an image file cuts off what lies beyond 0 and 1.
+    // Each place is a fine pattern about its colour, which the mean does not show; an image file cuts off what lies
+    // beyond 0 and 1.
     const rgb: Reading = { rgb: true, bitDepth: 16, range: 'full', matrix: 'bt709' };
     const order = ([r, g, b]: readonly number[]): number[] => [g as number, b as number, r as number];
-    const files = (change: (value: number) => number): Planes => order([0, 1, 2]).map((c) => Uint16Array.from({ length: width * height }, (_, i) => Math.round(65_535 * change((blocks[Math.floor(((i % width) * blocks.length) / width)] as readonly number[])[c] as number)))) as Planes;
+    const files = (change: (value: number) => number): Planes =>
+      order([0, 1, 2]).map((c) =>
+        Uint16Array.from({ length: width * height }, (_, i) =>
+          Math.round(
+            65_535 *
+              change((blocks[Math.floor(((i % width) * blocks.length) / width)] as readonly number[])[c] as number),
+          ),
+        ),
+      ) as Planes;
     const cut = (value: number): number => Math.min(1, Math.max(0, value));
     const made = files((value) => (cut(value - 0.3) + cut(value + 0.3)) / 2);
-    const compare = (original: Small) => coloursComparison(output.video, upright, 100, new Map([[3, smallOf(width, height, made, rgb)]]), new Map([[3, original]]), rgb, legal709, 0.5, null);
+    const compare = (original: Small) =>
+      coloursComparison(
+        output.video,
+        upright,
+        100,
+        new Map([[3, smallOf(width, height, made, rgb)]]),
+        new Map([[3, original]]),
+        rgb,
+        legal709,
+        0.5,
+        null,
+      );
     let n = 0;
-    const patterned = painted((colour) => { n += 1; return colour.map((value) => value + (n % 2 ? 0.3 : -0.3)) as [number, number, number]; });
+    const patterned = painted((colour) => {
+      n += 1;
+      return colour.map((value) => value + (n % 2 ? 0.3 : -0.3)) as [number, number, number];
+    });
     expect(compare(smallOf(width, height, painted(), legal709))?.holds).toBe(false);
     expect(compare(smallOf(width, height, painted(), legal709, patterned))).toMatchObject({ holds: true });
     // Where there is no pattern, a wrong level is still one.
     const dim = files((value) => value * 0.99);
-    expect(coloursComparison(output.video, upright, 100, new Map([[3, smallOf(width, height, dim, rgb)]]), new Map([[3, smallOf(width, height, painted(), legal709, painted())]]), rgb, legal709, 0.5, null)?.holds).toBe(false);
+    expect(
+      coloursComparison(
+        output.video,
+        upright,
+        100,
+        new Map([[3, smallOf(width, height, dim, rgb)]]),
+        new Map([[3, smallOf(width, height, painted(), legal709, painted())]]),
+        rgb,
+        legal709,
+        0.5,
+        null,
+      )?.holds,
+    ).toBe(false);
   });
 
   it('are read as published: BT.709-6, item 3.6, 940 and 64 of 10 bits; H.273 full range, 1023 and 0', () => {
-    const one = (planes: readonly number[], reading: Reading): number[] => signalsOf(planes.map((value) => Uint16Array.of(value)) as never, reading).map((row) => Math.round((row[0] as number) * 1e4) / 1e4);
+    const one = (planes: readonly number[], reading: Reading): number[] =>
+      signalsOf(planes.map((value) => Uint16Array.of(value)) as never, reading).map(
+        (row) => Math.round((row[0] as number) * 1e4) / 1e4,
+      );
     expect(one([940 << 6, 512 << 6, 512 << 6], legal709)).toEqual([1, 1, 1]);
     expect(one([64 << 6, 512 << 6, 512 << 6], legal709)).toEqual([0, 0, 0]);
     expect(one([1023 << 6, 512 << 6, 512 << 6], { ...legal709, range: 'full' })).toEqual([1, 1, 1]);

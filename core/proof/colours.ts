@@ -6,7 +6,10 @@ import type { Comparison } from './proof.ts';
 import { grid, inActive, inOriginal, type Plane, type Small, type Smalls } from './picture.ts';
 import { endsAtWhite, signalsOf, type Reading } from './reading.ts';
 
-/** Points of the grid that are taken together, across and down: a mean over them knows nothing of grain and little of edges. */
+/**
+ * Points of the grid that are taken together, across and down: a mean over them knows nothing of grain and little of
+ * edges.
+ */
 const cell = 2;
 const [across, down] = [Math.floor(grid.width / cell), Math.floor(grid.height / cell)];
 /** Cells of one colour that count: fewer may all lie at one edge, or in one corner of a fine pattern. */
@@ -44,28 +47,43 @@ function cells(points: Float64Array): { means: Float64Array; spread: Float64Arra
   return { means, spread };
 }
 
-/** Cells with an edge in them say little of colour: chroma is thinned out there. As even as this, or as the evener half of the picture, is even. */
+/**
+ * Cells with an edge in them say little of colour: chroma is thinned out there. As even as this, or as the evener half
+ * of the picture, is even.
+ */
 function evenLimit(spread: readonly number[]): number {
   const sorted = spread.filter((value) => !Number.isNaN(value)).sort((a, b) => a - b);
   return Math.max(4 / 255, sorted[sorted.length >> 1] ?? 0);
 }
 
-/** How unlike a cell its neighbours may be: beyond it there is an edge between them, over which thinned-out chroma bleeds. */
+/**
+ * How unlike a cell its neighbours may be: beyond it there is an edge between them, over which thinned-out chroma
+ * bleeds.
+ */
 const sameColour = 0.06;
 
 /** Whether a cell lies within a place of one colour: it and those around it are even, and hardly differ. */
 function within(i: number, shown: readonly { means: Float64Array }[], even: (i: number) => boolean): boolean {
   const [x, y] = [i % across, Math.floor(i / across)];
-  return even(i) && [[-1, 0], [1, 0], [0, -1], [0, 1]].every(([dx = 0, dy = 0]) => {
-    if (x + dx < 0 || x + dx >= across || y + dy < 0 || y + dy >= down) return true;
-    const n = i + dy * across + dx;
-    return even(n) && shown.every(({ means }) => Math.abs((means[n] as number) - (means[i] as number)) <= sameColour);
-  });
+  return (
+    even(i) &&
+    [
+      [-1, 0],
+      [1, 0],
+      [0, -1],
+      [0, 1],
+    ].every(([dx = 0, dy = 0]) => {
+      if (x + dx < 0 || x + dx >= across || y + dy < 0 || y + dy >= down) return true;
+      const n = i + dy * across + dx;
+      return even(n) && shown.every(({ means }) => Math.abs((means[n] as number) - (means[i] as number)) <= sameColour);
+    })
+  );
 }
 
 /**
- * Where single samples lie beyond black or white, or next to it, though their mean does not: an output that ends there cuts them off on one side,
- * which no mean tells from a wrong level. 1 where it is so, else 0. Of plain places nothing is cut off but what rounding leaves.
+ * Where single samples lie beyond black or white, or next to it, though their mean does not: an output that ends there
+ * cuts them off on one side, which no mean tells from a wrong level. 1 where it is so, else 0. Of plain places nothing
+ * is cut off but what rounding leaves.
  */
 function cutOff(of: Small, means: readonly Float32Array[], shot: Reading): Float32Array {
   const cut = new Float32Array(of.width * of.height);
@@ -73,7 +91,11 @@ function cutOff(of: Small, means: readonly Float32Array[], shot: Reading): Float
   signalsOf(of.points, shot).forEach((values, c) => {
     for (let i = 0; i < cut.length; i += 1) {
       const value = values[i] as number;
-      if ((value < 2 * room || value > 1 - 2 * room) && Math.abs(value - ((means[c] as Float32Array)[i] as number)) > plain) cut[i] = 1;
+      if (
+        (value < 2 * room || value > 1 - 2 * room) &&
+        Math.abs(value - ((means[c] as Float32Array)[i] as number)) > plain
+      )
+        cut[i] = 1;
     }
   });
   return cut;
@@ -86,12 +108,21 @@ function keyOf(r: number, g: number, b: number): number {
 }
 
 /**
- * Holds the colours of an output whose picture stays as shot against the original's, both read as whoever opens the files reads them: by the
- * tags that are found, not by those that were planned. What differs is a wrong matrix, range or level, for every place of a colour alike;
- * what an encoder leaves of grain goes either way. `most` of 255 is allowed. Null for what is stabilised, and plans from before there was geometry.
+ * Holds the colours of an output whose picture stays as shot against the original's, both read as whoever opens the
+ * files reads them: by the tags that are found, not by those that were planned. What differs is a wrong matrix, range
+ * or level, for every place of a colour alike; what an encoder leaves of grain goes either way. `most` of 255 is
+ * allowed. Null for what is stabilised, and plans from before there was geometry.
  */
 export function coloursComparison(
-  video: VideoPlan, upright: { width: number; height: number }, frames: number, outputs: Smalls, originals: Smalls, made: Reading, shot: Reading, most: number, burn: BurnPlan | null,
+  video: VideoPlan,
+  upright: { width: number; height: number },
+  frames: number,
+  outputs: Smalls,
+  originals: Smalls,
+  made: Reading,
+  shot: Reading,
+  most: number,
+  burn: BurnPlan | null,
 ): Comparison | null {
   const { geometry } = video;
   // What is stabilised lies elsewhere from frame to frame.
@@ -103,20 +134,43 @@ export function coloursComparison(
     if (other || !source?.planes || !small.planes) continue;
     const { active, raster } = geometry;
     const [reachX, reachY] = [raster.width / small.width, raster.height / small.height];
-    const covered = (u: number, v: number): boolean => burnt(burn, { x: active.x + u * active.width - reachX, y: active.y + v * active.height - reachY, width: 2 * reachX, height: 2 * reachY }, n);
+    const covered = (u: number, v: number): boolean =>
+      burnt(
+        burn,
+        {
+          x: active.x + u * active.width - reachX,
+          y: active.y + v * active.height - reachY,
+          width: 2 * reachX,
+          height: 2 * reachY,
+        },
+        n,
+      );
     // Of places with light that an output has no room for nothing is asked: what it cuts off there is no wrong level.
     const roomless = endsAtWhite(made);
-    const inRoom = (points: Float64Array): Float64Array => (roomless ? points.map((value) => (value < -room || value > 1 + room ? Number.NaN : Math.max(0, Math.min(1, value)))) : points);
-    const found = signalsOf(small.planes, made).map((values) => cells(inActive(channel(small, values), geometry, covered)).means);
+    const inRoom = (points: Float64Array): Float64Array =>
+      roomless
+        ? points.map((value) => (value < -room || value > 1 + room ? Number.NaN : Math.max(0, Math.min(1, value))))
+        : points;
+    const found = signalsOf(small.planes, made).map(
+      (values) => cells(inActive(channel(small, values), geometry, covered)).means,
+    );
     const signals = signalsOf(source.planes, shot);
     const shown = signals.map((values) => cells(inRoom(inOriginal(channel(source, values), geometry, upright, 1))));
-    const cut = roomless ? cells(inOriginal(channel(source, cutOff(source, signals, shot)), geometry, upright, 1)).means : null;
-    const spread = Array.from(shown[0]?.spread ?? [], (_, i) => Math.max(...shown.map((one) => one.spread[i] as number)));
+    const cut = roomless
+      ? cells(inOriginal(channel(source, cutOff(source, signals, shot)), geometry, upright, 1)).means
+      : null;
+    const spread = Array.from(shown[0]?.spread ?? [], (_, i) =>
+      Math.max(...shown.map((one) => one.spread[i] as number)),
+    );
     const limit = evenLimit(spread);
     const even = (i: number): boolean => (spread[i] as number) <= limit && !(cut && (cut[i] as number) > 0);
     for (const i of spread.keys()) {
       const [r, g, b] = shown.map(({ means }) => means[i] as number) as [number, number, number];
-      const off = found.map((values, c) => (values[i] as number) - ([r, g, b][c] as number)) as [number, number, number];
+      const off = found.map((values, c) => (values[i] as number) - ([r, g, b][c] as number)) as [
+        number,
+        number,
+        number,
+      ];
       if (!within(i, shown, even) || off.some(Number.isNaN) || Number.isNaN(r + g + b)) continue;
       const key = keyOf(r, g, b);
       const sum = sums.get(key) ?? { count: 0, off: [0, 0, 0] };
@@ -131,12 +185,22 @@ export function coloursComparison(
     for (const value of off) if (Math.abs(value / count) > Math.abs(worst)) worst = value / count;
   }
   const planned = `within ${most} of 255, read by its tags`;
-  if (colours === 0) return { name: 'colours as shot', planned, found: 'no place of one colour to tell by', holds: true };
+  if (colours === 0)
+    return { name: 'colours as shot', planned, found: 'no place of one colour to tell by', holds: true };
   const codes = Math.abs(worst) * 255;
-  return { name: 'colours as shot', planned, found: `${codes.toFixed(2)} of 255 at most, over ${colours} colour${colours === 1 ? '' : 's'}`, holds: codes <= most };
+  return {
+    name: 'colours as shot',
+    planned,
+    found: `${codes.toFixed(2)} of 255 at most, over ${colours} colour${colours === 1 ? '' : 's'}`,
+    holds: codes <= most,
+  };
 }
 
-/** How far colours may lie off what was shot, of 255: R'G'B' that keeps every code, half of one; thinned-out chroma rings a little at edges; what loses some, half a step of coarse quantising (3.3, measured on ProRes 4444 with alpha at 320×192). */
+/**
+ * How far colours may lie off what was shot, of 255: R'G'B' that keeps every code, half of one; thinned-out chroma
+ * rings a little at edges; what loses some, half a step of coarse quantising (3.3, measured on ProRes 4444 with alpha
+ * at 320×192).
+ */
 export function coloursMost({ codec }: OutputPlan): number {
   return codec.id === 'pictures' ? 0.5 : codec.id === 'v210' || codec.id === 'ffv1' ? 1 : 4;
 }

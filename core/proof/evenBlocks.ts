@@ -6,7 +6,10 @@ export interface Blocks {
   spreads: Float64Array[];
 }
 
-/** Blocks of so many samples each way of three planes that lie one behind the other; what is over at the right and below is left out. */
+/**
+ * Blocks of so many samples each way of three planes that lie one behind the other; what is over at the right and below
+ * is left out.
+ */
 export function blocksOf(planes: Uint16Array, width: number, height: number, block: number): Blocks {
   const [across, down] = [Math.floor(width / block), Math.floor(height / block)];
   const means = [0, 1, 2].map(() => new Float64Array(across * down));
@@ -30,25 +33,37 @@ export function blocksOf(planes: Uint16Array, width: number, height: number, blo
   return { across, down, means, spreads };
 }
 
-/** Of all codes of 16 bits: a block that is spread less is even, and one whose neighbour lies less far off has no edge beside it. Chosen. */
+/**
+ * Of all codes of 16 bits: a block that is spread less is even, and one whose neighbour lies less far off has no edge
+ * beside it. Chosen.
+ */
 const [evenSpread, sameColour] = [1_024, 2_600];
 
-/** A spread so many times the picture's own is an edge, and not grain; and none of so much is grain: 60 codes of 1023. Chosen. */
+/**
+ * A spread so many times the picture's own is an edge, and not grain; and none of so much is grain: 60 codes of 1023.
+ * Chosen.
+ */
 const [beyondGrain, mostGrain] = [1.5, 3_840];
 
 /**
- * Which blocks lie within places of one colour or of a slope: there and in all eight around is no more than the picture's grain. At edges thinned-out chroma
- * bleeds, and encoders ring, which is no wrong colour.
+ * Which blocks lie within places of one colour or of a slope: there and in all eight around is no more than the
+ * picture's grain. At edges thinned-out chroma bleeds, and encoders ring, which is no wrong colour.
  */
 export function evenBlocks({ across, down, means, spreads }: Blocks): Uint8Array {
   const count = across * down;
-  const limits = spreads.map((spread) => Math.min(mostGrain, Math.max(evenSpread, beyondGrain * (Float64Array.from(spread).sort()[count >> 1] ?? 0))));
+  const limits = spreads.map((spread) =>
+    Math.min(mostGrain, Math.max(evenSpread, beyondGrain * (Float64Array.from(spread).sort()[count >> 1] ?? 0))),
+  );
   const even = (n: number): boolean => spreads.every((spread, p) => (spread[n] as number) <= (limits[p] as number));
-  const alike = (a: number, b: number): boolean => means.every((mean, p) => {
-    const spread = spreads[p] as Float64Array;
-    // On a slope blocks differ by more than they are spread, but no more than some times.
-    return Math.abs((mean[a] as number) - (mean[b] as number)) <= sameColour + 4 * ((spread[a] as number) + (spread[b] as number));
-  });
+  const alike = (a: number, b: number): boolean =>
+    means.every((mean, p) => {
+      const spread = spreads[p] as Float64Array;
+      // On a slope blocks differ by more than they are spread, but no more than some times.
+      return (
+        Math.abs((mean[a] as number) - (mean[b] as number)) <=
+        sameColour + 4 * ((spread[a] as number) + (spread[b] as number))
+      );
+    });
   return Uint8Array.from({ length: count }, (_, n) => {
     const [x, y] = [n % across, Math.floor(n / across)];
     for (let dy = Math.max(0, y - 1); dy <= Math.min(down - 1, y + 1); dy += 1) {

@@ -8,14 +8,23 @@ import type { Comparison } from './proof.ts';
 const above = 1.2;
 /** Pixels looked at, at most. */
 const mostPixels = 200_000;
-/** How far mean light may be off, in parts of itself: half floats are within 0.1 %, a cube of 65 points within 0.5 % of a log curve's light; the rest is room for scaling. Chosen. */
+/**
+ * How far mean light may be off, in parts of itself: half floats are within 0.1 %, a cube of 65 points within 0.5 % of
+ * a log curve's light; the rest is room for scaling. Chosen.
+ */
 const most = 0.02;
 
 /**
- * Holds the light above white of an output of floats against its chain: codes of whole numbers say nothing of it. `before` are the
- * original's samples as they came to the LUT, `light` the output's R', G', B'. Null where the chain gives none.
+ * Holds the light above white of an output of floats against its chain: codes of whole numbers say nothing of it.
+ * `before` are the original's samples as they came to the LUT, `light` the output's R', G', B'. Null where the chain
+ * gives none.
  */
-export function lightComparison({ width, height, frame, before }: Pick<ColourSample, 'width' | 'height' | 'frame' | 'before'>, light: readonly [Float32Array, Float32Array, Float32Array], ops: readonly ColourOp[], matrix: string): Comparison | null {
+export function lightComparison(
+  { width, height, frame, before }: Pick<ColourSample, 'width' | 'height' | 'frame' | 'before'>,
+  light: readonly [Float32Array, Float32Array, Float32Array],
+  ops: readonly ColourOp[],
+  matrix: string,
+): Comparison | null {
   const transform = compile([fromCodes(matrix), ...ops]);
   const plane = width * height;
   const stride = Math.max(1, Math.floor(plane / mostPixels));
@@ -35,6 +44,9 @@ export function lightComparison({ width, height, frame, before }: Pick<ColourSam
   if (count === 0) return null;
   const off = found / wanted - 1;
   return {
-    name: 'light above white', planned: `within ${most * 100} % of the chain's`, found: `${(off * 100).toFixed(2)} % at frame ${frame + 1}, up to ${(wanted / count).toFixed(2)} times white in the mean`, holds: Math.abs(off) <= most,
+    name: 'light above white',
+    planned: `within ${most * 100} % of the chain's`,
+    found: `${(off * 100).toFixed(2)} % at frame ${frame + 1}, up to ${(wanted / count).toFixed(2)} times white in the mean`,
+    holds: Math.abs(off) <= most,
   };
 }

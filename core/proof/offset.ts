@@ -1,4 +1,7 @@
-/** How far one picture lies from another, by what its slopes say: pictures alike but for a shift of less than a sample or two. */
+/**
+ * How far one picture lies from another, by what its slopes say: pictures alike but for a shift of less than a sample
+ * or two.
+ */
 
 export interface Offset {
   /** Points that the second lies to the right and lower. */
@@ -6,12 +9,16 @@ export interface Offset {
   dy: number;
 }
 
-/** The least steepness, from point to point in codes of 16 bits, that a shift can be told by: one and a half codes of 10 bits. Chosen. */
+/**
+ * The least steepness, from point to point in codes of 16 bits, that a shift can be told by: one and a half codes of 10
+ * bits. Chosen.
+ */
 const steep = 96;
 
 /**
- * The shift between two pictures on one lattice, by least squares over the slopes of the first (Lucas and Kanade, 1981), after what differs in
- * brightness and contrast is taken out. Grain makes it smaller, never larger. Points that are not a number in either are left out; null where there is too little to tell by.
+ * The shift between two pictures on one lattice, by least squares over the slopes of the first (Lucas and Kanade,
+ * 1981), after what differs in brightness and contrast is taken out. Grain makes it smaller, never larger. Points that
+ * are not a number in either are left out; null where there is too little to tell by.
  */
 export function offsetOf(wanted: Float64Array, found: Float64Array, width: number, height: number): Offset | null {
   const fit = lightOf(wanted, found);

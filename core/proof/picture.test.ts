@@ -13,19 +13,39 @@ if (!output) throw new Error('no output');
 function grain(seed: number, strength: number): Small {
   let state = seed;
   return {
-    width, height, luma: Uint16Array.from({ length: width * height }, () => {
+    width,
+    height,
+    luma: Uint16Array.from({ length: width * height }, () => {
       state = (Math.imul(state, 1_664_525) + 1_013_904_223) >>> 0;
       return 32_000 + (state / 2 ** 32 - 0.5) * strength;
     }),
   };
 }
-const picture: Small = { width, height, luma: Uint16Array.from({ length: width * height }, (_, i) => 32_000 + 9_000 * Math.sin((i % width) / 20) * Math.cos(i / width / 15)) };
+const picture: Small = {
+  width,
+  height,
+  luma: Uint16Array.from(
+    { length: width * height },
+    (_, i) => 32_000 + 9_000 * Math.sin((i % width) / 20) * Math.cos(i / width / 15),
+  ),
+};
 
-const held = (made: Small, original: Small) => pictureComparisons(output.video, { width: 1920, height: 1080 }, 100, new Map([[3, made]]), new Map([[3, original]]), true).find(({ name }) => name === 'picture in its place');
+const held = (made: Small, original: Small) =>
+  pictureComparisons(
+    output.video,
+    { width: 1920, height: 1080 },
+    100,
+    new Map([[3, made]]),
+    new Map([[3, original]]),
+    true,
+  ).find(({ name }) => name === 'picture in its place');
 
 describe('a picture held against its original', () => {
   it('of nothing but grain is not blamed on an encoder that makes grain anew', () => {
-    expect(held(grain(7, 8_000), grain(8, 8_000))).toMatchObject({ holds: true, found: 'nothing but grain to tell by' });
+    expect(held(grain(7, 8_000), grain(8, 8_000))).toMatchObject({
+      holds: true,
+      found: 'nothing but grain to tell by',
+    });
   });
 
   it('is another picture where either has more than grain', () => {

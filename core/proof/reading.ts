@@ -18,9 +18,21 @@ export interface Reading {
 }
 
 /** How a file's codes are read: by its tags, and where it has none by this application's own rules. */
-export function readingOf({ codecId, colour, raster, chroma, bitDepth }: Pick<VideoDescription, 'codecId' | 'colour' | 'raster' | 'chroma' | 'bitDepth'>): Reading {
+export function readingOf({
+  codecId,
+  colour,
+  raster,
+  chroma,
+  bitDepth,
+}: Pick<VideoDescription, 'codecId' | 'colour' | 'raster' | 'chroma' | 'bitDepth'>): Reading {
   const rgb = chroma === 'rgb';
-  return { rgb, bitDepth: Math.min(16, bitDepth), range: rgb ? 'full' : colour.range ?? 'legal', matrix: matrixOf(colour, raster, rgb), centred: codecId === 'mjpeg' };
+  return {
+    rgb,
+    bitDepth: Math.min(16, bitDepth),
+    range: rgb ? 'full' : (colour.range ?? 'legal'),
+    matrix: matrixOf(colour, raster, rgb),
+    centred: codecId === 'mjpeg',
+  };
 }
 
 /** Whether nothing beyond black and white can be written so: R'G'B', and Y'CbCr of full range. */
@@ -32,23 +44,46 @@ export function endsAtWhite({ rgb, range }: Reading): boolean {
 export function readingOfOutput({ codec, video }: OutputPlan): Reading {
   const { chroma, bitDepth, encodedDepth } = codecRow(codec);
   const rgb = chroma === 'rgb';
-  return { rgb, bitDepth: Math.min(16, encodedDepth ?? bitDepth), range: rgb ? 'full' : video.colour.range ?? 'legal', matrix: matrixMade(video), centred: codec.id === 'mjpeg' };
+  return {
+    rgb,
+    bitDepth: Math.min(16, encodedDepth ?? bitDepth),
+    range: rgb ? 'full' : (video.colour.range ?? 'legal'),
+    matrix: matrixMade(video),
+    centred: codec.id === 'mjpeg',
+  };
 }
 
-/** Luma weights of red and blue (BT.709-6, BT.601-7, SMPTE 240M, BT.2020-2), written here once more: the proof reads by a table of its own. */
+/**
+ * Luma weights of red and blue (BT.709-6, BT.601-7, SMPTE 240M, BT.2020-2), written here once more: the proof reads by
+ * a table of its own.
+ */
 const weights: Readonly<Record<string, readonly [number, number]>> = {
-  bt709: [0.2126, 0.0722], smpte170m: [0.299, 0.114], bt470bg: [0.299, 0.114], fcc: [0.3, 0.11], smpte240m: [0.212, 0.087], bt2020nc: [0.2627, 0.0593], bt2020c: [0.2627, 0.0593],
+  bt709: [0.2126, 0.0722],
+  smpte170m: [0.299, 0.114],
+  bt470bg: [0.299, 0.114],
+  fcc: [0.3, 0.11],
+  smpte240m: [0.212, 0.087],
+  bt2020nc: [0.2627, 0.0593],
+  bt2020c: [0.2627, 0.0593],
 };
 
 /**
- * Codes of `bitDepth` bits, shifted up to 16, → R', G', B' with black 0 and white 1, nothing cut off. Legal: black 16, white 235, differences ±112 about 128 of
- * 8 bits, more bits by shifting (BT.709-6, item 3.6). Full: white is the highest code (H.273, equations 20 to 28). Planes of Y', Cb, Cr, or of G', B', R' as FFmpeg orders them.
+ * Codes of `bitDepth` bits, shifted up to 16, → R', G', B' with black 0 and white 1, nothing cut off. Legal: black 16,
+ * white 235, differences ±112 about 128 of 8 bits, more bits by shifting (BT.709-6, item 3.6). Full: white is the
+ * highest code (H.273, equations 20 to 28). Planes of Y', Cb, Cr, or of G', B', R' as FFmpeg orders them.
  */
-export function signalsOf(planes: Planes, { rgb, bitDepth, range, matrix }: Reading): [Float32Array, Float32Array, Float32Array] {
+export function signalsOf(
+  planes: Planes,
+  { rgb, bitDepth, range, matrix }: Reading,
+): [Float32Array, Float32Array, Float32Array] {
   const count = planes[0].length;
   const step = 2 ** (16 - bitDepth);
   const most = 2 ** bitDepth - 1;
-  const out: [Float32Array, Float32Array, Float32Array] = [new Float32Array(count), new Float32Array(count), new Float32Array(count)];
+  const out: [Float32Array, Float32Array, Float32Array] = [
+    new Float32Array(count),
+    new Float32Array(count),
+    new Float32Array(count),
+  ];
   const [kr, kb] = weights[matrix] ?? [0.2126, 0.0722];
   for (let i = 0; i < count; i += 1) {
     const [a, b, c] = [planes[0][i] as number, planes[1][i] as number, planes[2][i] as number];
@@ -67,7 +102,10 @@ export function signalsOf(planes: Planes, { rgb, bitDepth, range, matrix }: Read
 }
 
 /** R', G', B' → planes of Y', Cb, Cr in legal codes of 16 bits, by a matrix (BT.709-6, items 3.3 to 3.6, and alike). */
-export function legalCodesOf([red, green, blue]: readonly [Float32Array, Float32Array, Float32Array], matrix: string): Uint16Array {
+export function legalCodesOf(
+  [red, green, blue]: readonly [Float32Array, Float32Array, Float32Array],
+  matrix: string,
+): Uint16Array {
   const [kr, kb] = weights[matrix] ?? [0.2126, 0.0722];
   const count = red.length;
   const out = new Uint16Array(count * 3);
@@ -86,7 +124,15 @@ export function legalCodesOf([red, green, blue]: readonly [Float32Array, Float32
 export function legalLuma(planes: Planes, reading: Reading): Uint16Array {
   if (!reading.rgb && reading.range === 'legal') return planes[0];
   const [r, g, b] = signalsOf(planes, reading);
-  return Uint16Array.from(r, (red, i) => Math.max(0, Math.min(65_535, Math.round(4096 + 56_064 * (0.2126 * red + 0.7152 * (g[i] as number) + 0.0722 * (b[i] as number))))));
+  return Uint16Array.from(r, (red, i) =>
+    Math.max(
+      0,
+      Math.min(
+        65_535,
+        Math.round(4096 + 56_064 * (0.2126 * red + 0.7152 * (g[i] as number) + 0.0722 * (b[i] as number))),
+      ),
+    ),
+  );
 }
 
 /** A small picture of a decoded one's planes: of means over areas, and where they were taken, of single samples. */

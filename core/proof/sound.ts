@@ -12,8 +12,16 @@ export interface Excerpt {
 const reach = 960;
 
 /** What a channel of an output should be: the original's channels, mixed, and stretched by reading between samples. */
-function expected(track: SoundTrackPlan, channel: number, original: Excerpt, trackStart: number, stretch: number, first: number, length: number): Float64Array {
-  const feeds = track.mix ? track.mix[channel] ?? [] : [{ channel: trackStart + channel, gain: 1 }];
+function expected(
+  track: SoundTrackPlan,
+  channel: number,
+  original: Excerpt,
+  trackStart: number,
+  stretch: number,
+  first: number,
+  length: number,
+): Float64Array {
+  const feeds = track.mix ? (track.mix[channel] ?? []) : [{ channel: trackStart + channel, gain: 1 }];
   const out = new Float64Array(length);
   for (const { channel: from, gain } of feeds) {
     const row = original.channels[from];
@@ -23,7 +31,9 @@ function expected(track: SoundTrackPlan, channel: number, original: Excerpt, tra
       const whole = Math.floor(place);
       if (whole < 0 || whole >= row.length) continue;
       const rest = place - whole;
-      out[i] = (out[i] as number) + gain * ((row[whole] as number) * (1 - rest) + (row[Math.min(row.length - 1, whole + 1)] as number) * rest);
+      out[i] =
+        (out[i] as number) +
+        gain * ((row[whole] as number) * (1 - rest) + (row[Math.min(row.length - 1, whole + 1)] as number) * rest);
     }
   }
   return out;
@@ -39,7 +49,8 @@ function power(values: Float32Array | Float64Array): number {
 export function lagOf(wanted: Float64Array, found: Float32Array | Float64Array): { lag: number; likeness: number } {
   const sum = (lag: number): number => {
     let total = 0;
-    for (let i = Math.max(0, -lag); i < wanted.length && i + lag < found.length; i += 1) total += (wanted[i] as number) * (found[i + lag] as number);
+    for (let i = Math.max(0, -lag); i < wanted.length && i + lag < found.length; i += 1)
+      total += (wanted[i] as number) * (found[i + lag] as number);
     return total;
   };
   const scale = Math.sqrt(power(wanted) * wanted.length * power(found) * found.length);
@@ -62,7 +73,9 @@ const [leastMovement, leastLikeness] = [0.25, 0.6];
 
 /** How loud a row is from {@link hop} to hop, less its mean; null where it hardly moves. */
 function envelope(row: Float32Array | Float64Array): Float64Array | null {
-  const values = Float64Array.from({ length: Math.floor(row.length / hop) }, (_, i) => Math.sqrt(power(row.subarray(i * hop, (i + 1) * hop))));
+  const values = Float64Array.from({ length: Math.floor(row.length / hop) }, (_, i) =>
+    Math.sqrt(power(row.subarray(i * hop, (i + 1) * hop))),
+  );
   const mean = values.reduce((a, b) => a + b, 0) / Math.max(1, values.length);
   const moved = values.map((value) => value - mean);
   return values.length > 2 * envelopeReach && Math.sqrt(power(moved)) > leastMovement * mean ? moved : null;
@@ -79,7 +92,8 @@ export function swellLag(wanted: Float32Array | Float64Array, found: Float32Arra
   let best = { lag: 0, value: -Infinity };
   for (let lag = -envelopeReach; lag <= envelopeReach; lag += 1) {
     let sum = 0;
-    for (let i = Math.max(0, -lag); i < a.length && i + lag < b.length; i += 1) sum += (a[i] as number) * (b[i + lag] as number);
+    for (let i = Math.max(0, -lag); i < a.length && i + lag < b.length; i += 1)
+      sum += (a[i] as number) * (b[i + lag] as number);
     if (sum > best.value) best = { lag, value: sum };
   }
   return best.value >= leastLikeness * scale ? (best.lag * hop) / 48 : null;
@@ -105,7 +119,10 @@ const lowPass = ((): Float64Array => {
   const middle = (taps - 1) / 2;
   const raw = Float64Array.from({ length: taps }, (_, i) => {
     const x = (2 * keptBelow * (i - middle)) / 48_000;
-    return (x === 0 ? 1 : Math.sin(Math.PI * x) / (Math.PI * x)) * (0.5 - 0.5 * Math.cos((2 * Math.PI * (i + 1)) / (taps + 1)));
+    return (
+      (x === 0 ? 1 : Math.sin(Math.PI * x) / (Math.PI * x)) *
+      (0.5 - 0.5 * Math.cos((2 * Math.PI * (i + 1)) / (taps + 1)))
+    );
   });
   const sum = raw.reduce((a, b) => a + b, 0);
   return raw.map((value) => value / sum);
@@ -131,7 +148,12 @@ const silent = 10 ** -7;
  * 1 ms, and level, within 0.1 dB; of sound coded with loss within 0.5 dB, below 10 kHz. Where pitch is kept, sound is cut anew by the filter: it is held by where
  * it swells, within 40 ms, and its level within 1.3 dB: unlike waves laid over each other under a Hann window keep three quarters of their power, 1.25 dB less.
  */
-export function soundComparisons(sound: SoundPlan, originalChannels: readonly number[], original: readonly Excerpt[], output: readonly (readonly Excerpt[])[]): Comparison[] {
+export function soundComparisons(
+  sound: SoundPlan,
+  originalChannels: readonly number[],
+  original: readonly Excerpt[],
+  output: readonly (readonly Excerpt[])[],
+): Comparison[] {
   const kept = sound.stretch?.pitch === 'kept';
   // What is coded with loss may differ a little in level; in sync it must be all the same.
   const decibels = kept ? 1.3 : sound.coding ? 0.5 : 0.1;
@@ -147,10 +169,14 @@ export function soundComparisons(sound: SoundPlan, originalChannels: readonly nu
       excerpt.channels.forEach((row, channel) => {
         const wanted = expected(track, channel, from, trackStart, stretch, excerpt.first, row.length);
         // Reading between samples dims the highest tones; the level is taken of the sound as it was before.
-        const levelWanted = stretch === 1 ? power(wanted) : power(expected(track, channel, from, trackStart, 1, from.first, Math.floor(row.length / stretch)));
+        const levelWanted =
+          stretch === 1
+            ? power(wanted)
+            : power(expected(track, channel, from, trackStart, 1, from.first, Math.floor(row.length / stretch)));
         const levelFound = power(row);
         if (levelWanted < silent) {
-          if (levelFound > silent * 10) unlike.push(`channel ${channel + 1} of track ${t + 1} carries sound that the original has not`);
+          if (levelFound > silent * 10)
+            unlike.push(`channel ${channel + 1} of track ${t + 1} carries sound that the original has not`);
           return;
         }
         compared += 1;
@@ -165,15 +191,44 @@ export function soundComparisons(sound: SoundPlan, originalChannels: readonly nu
         if (!kept && likeness < 0.7) unlike.push(`channel ${channel + 1} of track ${t + 1} is not the sound planned`);
         // Sound of which next to nothing lies lower is held by all of it.
         const [low, lowFound] = lossy ? [power(below(wanted)), power(below(row))] : [levelWanted, levelFound];
-        const level = low < silent ? 10 * Math.log10(Math.max(1e-12, levelFound) / levelWanted) : 10 * Math.log10(Math.max(1e-12, lowFound) / low);
+        const level =
+          low < silent
+            ? 10 * Math.log10(Math.max(1e-12, levelFound) / levelWanted)
+            : 10 * Math.log10(Math.max(1e-12, lowFound) / low);
         if (Math.abs(level) > Math.abs(worstLevel)) worstLevel = level;
       });
     });
   });
-  if (compared === 0 && unlike.length === 0) return sound.tracks.length > 0 ? [{ name: 'sound in sync', planned: 'offset under 1 ms', found: 'silent where it was compared', holds: true }] : [];
+  if (compared === 0 && unlike.length === 0)
+    return sound.tracks.length > 0
+      ? [{ name: 'sound in sync', planned: 'offset under 1 ms', found: 'silent where it was compared', holds: true }]
+      : [];
   return [
-    ...(kept ? [{ name: 'sound in step', planned: 'within 40 ms by where it swells', found: swells > 0 ? `${worstSwell.toFixed(0)} ms over ${swells} stretches` : 'too even to tell', holds: Math.abs(worstSwell) <= 40 }] : []),
-    ...(kept ? [] : [{ name: 'sound in sync', planned: 'offset under 1 ms', found: unlike[0] ?? `${((worstLag / 48_000) * 1000).toFixed(2)} ms over ${compared} stretches`, holds: unlike.length === 0 && Math.abs(worstLag) < 48 }]),
-    { name: 'sound level', planned: `within ${decibels} dB${lossy ? ' below 10 kHz' : ''}`, found: `${worstLevel >= 0 ? '+' : '−'}${Math.abs(worstLevel).toFixed(3)} dB`, holds: Math.abs(worstLevel) <= decibels },
+    ...(kept
+      ? [
+          {
+            name: 'sound in step',
+            planned: 'within 40 ms by where it swells',
+            found: swells > 0 ? `${worstSwell.toFixed(0)} ms over ${swells} stretches` : 'too even to tell',
+            holds: Math.abs(worstSwell) <= 40,
+          },
+        ]
+      : []),
+    ...(kept
+      ? []
+      : [
+          {
+            name: 'sound in sync',
+            planned: 'offset under 1 ms',
+            found: unlike[0] ?? `${((worstLag / 48_000) * 1000).toFixed(2)} ms over ${compared} stretches`,
+            holds: unlike.length === 0 && Math.abs(worstLag) < 48,
+          },
+        ]),
+    {
+      name: 'sound level',
+      planned: `within ${decibels} dB${lossy ? ' below 10 kHz' : ''}`,
+      found: `${worstLevel >= 0 ? '+' : '−'}${Math.abs(worstLevel).toFixed(3)} dB`,
+      holds: Math.abs(worstLevel) <= decibels,
+    },
   ];
 }

@@ -20,7 +20,8 @@ export interface BatchClip {
 
 const remedies: Readonly<Record<ClashKind, string>> = {
   'same path': 'Run the clips into separate folders, put what tells them apart into the path pattern, or leave one out',
-  'same but for case or accents': 'Put what tells them apart into the path pattern, or leave one out: some systems take both names for one',
+  'same but for case or accents':
+    'Put what tells them apart into the path pattern, or leave one out: some systems take both names for one',
   'name refused by some systems': 'Let the path pattern replace such characters',
   'name too long': 'Shorten the path pattern',
   'path too long': 'Shorten the path pattern, or raise its limit',
@@ -30,13 +31,27 @@ const remedies: Readonly<Record<ClashKind, string>> = {
 function planAll(clips: readonly BatchClip[], recipe: Recipe, rules: readonly CorrectionRule[]): Result<LegPlan>[] {
   return clips.map(({ clip, whole, corrections, facts }, index) => {
     const roll = rollOf(clip.path, whole);
-    return planLeg(clip, recipe, { ...correctionsFor(clip, roll, rules), ...corrections }, { roll, counter: index + 1, ...facts });
+    return planLeg(
+      clip,
+      recipe,
+      { ...correctionsFor(clip, roll, rules), ...corrections },
+      { roll, counter: index + 1, ...facts },
+    );
   });
 }
 
 /** Every path that plans would make. */
 export function wantedPaths(plans: readonly Result<LegPlan>[]): WantedPath[] {
-  return plans.flatMap((plan) => (plan.ok ? plan.value.outputs.map((output) => ({ path: output.path, longest: longestPath(output), deliverable: output.deliverable, original: plan.value.original.path })) : []));
+  return plans.flatMap((plan) =>
+    plan.ok
+      ? plan.value.outputs.map((output) => ({
+          path: output.path,
+          longest: longestPath(output),
+          deliverable: output.deliverable,
+          original: plan.value.original.path,
+        }))
+      : [],
+  );
 }
 
 function clashesOf(plans: readonly Result<LegPlan>[], recipe: Recipe): Clash[] {
@@ -45,10 +60,14 @@ function clashesOf(plans: readonly Result<LegPlan>[], recipe: Recipe): Clash[] {
 }
 
 /**
- * Plans for many clips at once, in their order. Beyond each plan's own problems, clips whose outputs cannot all be made are
- * refused, all sides of a clash: which of them should keep the name that relinks is for a person to say.
+ * Plans for many clips at once, in their order. Beyond each plan's own problems, clips whose outputs cannot all be made
+ * are refused, all sides of a clash: which of them should keep the name that relinks is for a person to say.
  */
-export function planBatch(clips: readonly BatchClip[], recipe: Recipe, rules: readonly CorrectionRule[]): Result<LegPlan>[] {
+export function planBatch(
+  clips: readonly BatchClip[],
+  recipe: Recipe,
+  rules: readonly CorrectionRule[],
+): Result<LegPlan>[] {
   const plans = planAll(clips, recipe, rules);
   const clashes = new Map<string, Clash>();
   for (const clash of clashesOf(plans, recipe)) if (!clashes.has(clash.original)) clashes.set(clash.original, clash);
@@ -58,22 +77,50 @@ export function planBatch(clips: readonly BatchClip[], recipe: Recipe, rules: re
   });
 }
 
-/** Every clip's own plan, what keeps a batch's paths from being made, and the smallest change of the recipe that would let them all be. */
-export function examinePaths(clips: readonly BatchClip[], recipe: Recipe, rules: readonly CorrectionRule[]): { plans: Result<LegPlan>[]; paths: WantedPath[]; clashes: Clash[]; remedy: { text: string; recipe: Recipe } | null } {
+/**
+ * Every clip's own plan, what keeps a batch's paths from being made, and the smallest change of the recipe that would
+ * let them all be.
+ */
+export function examinePaths(
+  clips: readonly BatchClip[],
+  recipe: Recipe,
+  rules: readonly CorrectionRule[],
+): {
+  plans: Result<LegPlan>[];
+  paths: WantedPath[];
+  clashes: Clash[];
+  remedy: { text: string; recipe: Recipe } | null;
+} {
   const plans = planAll(clips, recipe, rules);
   const clashes = clashesOf(plans, recipe);
   const touched = new Set(clashes.map(({ deliverable }) => deliverable));
   const changed = (add: (pattern: string) => string, more: { replace?: '-' } = {}): Recipe => ({
-    ...recipe, deliverables: recipe.deliverables.map((one) => (touched.has(one.name) ? { ...one, path: { ...(one.path ?? mirrored), ...more, pattern: add((one.path ?? mirrored).pattern) } } : one)),
+    ...recipe,
+    deliverables: recipe.deliverables.map((one) =>
+      touched.has(one.name)
+        ? { ...one, path: { ...(one.path ?? mirrored), ...more, pattern: add((one.path ?? mirrored).pattern) } }
+        : one,
+    ),
   });
   const tries: { text: string; recipe: () => Recipe }[] = [
     { text: 'Replace such characters with -', recipe: () => changed((pattern) => pattern, { replace: '-' }) },
-    { text: 'Add the original\'s ending to the name', recipe: () => changed((pattern) => `${pattern}_[ending]`) },
+    { text: "Add the original's ending to the name", recipe: () => changed((pattern) => `${pattern}_[ending]`) },
     { text: 'Add the roll to the name', recipe: () => changed((pattern) => `${pattern}_[roll]`) },
-    { text: 'Mirror the original\'s folders', recipe: () => changed((pattern) => `[source]/${pattern}`) },
+    { text: "Mirror the original's folders", recipe: () => changed((pattern) => `[source]/${pattern}`) },
     { text: 'Add a counter to the name', recipe: () => changed((pattern) => `${pattern}_[counter]`) },
-    { text: 'Add a counter to the name, and replace such characters with -', recipe: () => changed((pattern) => `${pattern}_[counter]`, { replace: '-' }) },
+    {
+      text: 'Add a counter to the name, and replace such characters with -',
+      recipe: () => changed((pattern) => `${pattern}_[counter]`, { replace: '-' }),
+    },
   ];
-  const helps = clashes.length === 0 ? undefined : tries.find(({ recipe: made }) => clashesOf(planAll(clips, made(), rules), made()).length === 0);
-  return { plans, paths: wantedPaths(plans), clashes, remedy: helps ? { text: helps.text, recipe: helps.recipe() } : null };
+  const helps =
+    clashes.length === 0
+      ? undefined
+      : tries.find(({ recipe: made }) => clashesOf(planAll(clips, made(), rules), made()).length === 0);
+  return {
+    plans,
+    paths: wantedPaths(plans),
+    clashes,
+    remedy: helps ? { text: helps.text, recipe: helps.recipe() } : null,
+  };
 }

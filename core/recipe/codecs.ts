@@ -24,22 +24,72 @@ export interface CodecRow {
   good: string;
 }
 
-const proResProfiles = { proxy: 'Proxy', lt: 'LT', '422': 'Standard', hq: 'HQ', '4444': '4444', '4444xq': 'XQ' } as const;
-const proResNames = { proxy: 'ProRes 422 Proxy', lt: 'ProRes 422 LT', '422': 'ProRes 422', hq: 'ProRes 422 HQ', '4444': 'ProRes 4444', '4444xq': 'ProRes 4444 XQ' } as const;
+const proResProfiles = {
+  proxy: 'Proxy',
+  lt: 'LT',
+  '422': 'Standard',
+  hq: 'HQ',
+  '4444': '4444',
+  '4444xq': 'XQ',
+} as const;
+const proResNames = {
+  proxy: 'ProRes 422 Proxy',
+  lt: 'ProRes 422 LT',
+  '422': 'ProRes 422',
+  hq: 'ProRes 422 HQ',
+  '4444': 'ProRes 4444',
+  '4444xq': 'ProRes 4444 XQ',
+} as const;
 const proResGood: Readonly<Record<ProResProfile, string>> = {
-  proxy: 'light to decode; for cutting', lt: 'for cutting and for light finishing', '422': 'for finishing of well-lit pictures', hq: 'for finishing and grading; close to the original',
-  '4444': 'for grading, keying and alpha', '4444xq': 'for the heaviest grading; the largest',
+  proxy: 'light to decode; for cutting',
+  lt: 'for cutting and for light finishing',
+  '422': 'for finishing of well-lit pictures',
+  hq: 'for finishing and grading; close to the original',
+  '4444': 'for grading, keying and alpha',
+  '4444xq': 'for the heaviest grading; the largest',
 };
-const vc3Names: Readonly<Record<Vc3Profile, string>> = { lb: 'VC-3 HR LB', sq: 'VC-3 HR SQ', hq: 'VC-3 HR HQ', hqx: 'VC-3 HR HQX', '444': 'VC-3 HR 444' };
-const vc3Good: Readonly<Record<Vc3Profile, string>> = { lb: 'for cutting', sq: 'for cutting and viewing', hq: 'for finishing in 8 bits', hqx: 'for finishing and grading in 10 bits', '444': 'for grading and keying' };
-const hdNames = { low: 'VC-3 HD, low rate', standard: 'VC-3 HD, standard rate', high: 'VC-3 HD, high rate', 'high-10': 'VC-3 HD, high rate, 10 bit' } as const;
+const vc3Names: Readonly<Record<Vc3Profile, string>> = {
+  lb: 'VC-3 HR LB',
+  sq: 'VC-3 HR SQ',
+  hq: 'VC-3 HR HQ',
+  hqx: 'VC-3 HR HQX',
+  '444': 'VC-3 HR 444',
+};
+const vc3Good: Readonly<Record<Vc3Profile, string>> = {
+  lb: 'for cutting',
+  sq: 'for cutting and viewing',
+  hq: 'for finishing in 8 bits',
+  hqx: 'for finishing and grading in 10 bits',
+  '444': 'for grading and keying',
+};
+const hdNames = {
+  low: 'VC-3 HD, low rate',
+  standard: 'VC-3 HD, standard rate',
+  high: 'VC-3 HD, high rate',
+  'high-10': 'VC-3 HD, high rate, 10 bit',
+} as const;
 
 /** Image files: what each is read back as, and what it is given. */
 const pictureFormats: Readonly<Record<PictureFormat, Pick<CodecRow, 'name' | 'bitDepth' | 'pixelFormat' | 'good'>>> = {
-  dpx: { name: 'DPX', bitDepth: 10, pixelFormat: 'gbrp10le', good: 'for finishing and effects; its header names no curve, the relink sheet does' },
-  tiff: { name: 'TIFF', bitDepth: 16, pixelFormat: 'rgb48le', good: 'for effects and stills; uncompressed, the largest' },
+  dpx: {
+    name: 'DPX',
+    bitDepth: 10,
+    pixelFormat: 'gbrp10le',
+    good: 'for finishing and effects; its header names no curve, the relink sheet does',
+  },
+  tiff: {
+    name: 'TIFF',
+    bitDepth: 16,
+    pixelFormat: 'rgb48le',
+    good: 'for effects and stills; uncompressed, the largest',
+  },
   png: { name: 'PNG', bitDepth: 16, pixelFormat: 'rgb48be', good: 'for graphics; without loss, slow to make' },
-  exr: { name: 'OpenEXR', bitDepth: 32, pixelFormat: 'gbrpf32le', good: 'for effects; 16-bit floats of the same curve as the picture, so bring it to a linear state first where light is wanted' },
+  exr: {
+    name: 'OpenEXR',
+    bitDepth: 32,
+    pixelFormat: 'gbrpf32le',
+    good: 'for effects; 16-bit floats of the same curve as the picture, so bring it to a linear state first where light is wanted',
+  },
 };
 
 const even: RasterSteps = { widthStep: 2, heightStep: 2 };
@@ -48,11 +98,24 @@ const any: RasterSteps = { widthStep: 1, heightStep: 1 };
 
 function longRow(codec: LongCodec): CodecRow {
   const [bitDepth, chroma, intra] = [codec.bitDepth ?? 8, codec.chroma ?? '4:2:0', codec.intra === true];
-  const avc = chroma === '4:2:2' ? ['High 4:2:2', 'High 4:2:2 Intra'] : bitDepth === 10 ? ['High 10', 'High 10 Intra'] : ['High'];
-  const hevc = chroma === '4:2:2' ? ['Rext'] : bitDepth === 10 ? ['Main 10', 'Rext'] : ['Main', 'Main Still Picture', 'Rext'];
+  const avc =
+    chroma === '4:2:2' ? ['High 4:2:2', 'High 4:2:2 Intra'] : bitDepth === 10 ? ['High 10', 'High 10 Intra'] : ['High'];
+  const hevc =
+    chroma === '4:2:2' ? ['Rext'] : bitDepth === 10 ? ['Main 10', 'Rext'] : ['Main', 'Main Still Picture', 'Rext'];
   return {
-    name: codec.id === 'h264' ? 'H.264' : 'HEVC', codecId: codec.id, profiles: codec.id === 'h264' ? avc : hevc, bitDepth, chroma, steps: chroma === '4:2:2' ? evenColumns : even, canHoldFields: false, intra,
-    good: intra ? 'light; every picture whole by itself' : codec.id === 'h264' ? 'plays nearly everywhere; heavier to cut' : 'half the bits of H.264 for the same look; heavy to decode',
+    name: codec.id === 'h264' ? 'H.264' : 'HEVC',
+    codecId: codec.id,
+    profiles: codec.id === 'h264' ? avc : hevc,
+    bitDepth,
+    chroma,
+    steps: chroma === '4:2:2' ? evenColumns : even,
+    canHoldFields: false,
+    intra,
+    good: intra
+      ? 'light; every picture whole by itself'
+      : codec.id === 'h264'
+        ? 'plays nearly everywhere; heavier to cut'
+        : 'half the bits of H.264 for the same look; heavy to decode',
   };
 }
 
@@ -62,41 +125,150 @@ export function codecRow(codec: VideoCodec): CodecRow {
     case 'prores': {
       const full = codec.profile === '4444' || codec.profile === '4444xq';
       return {
-        name: proResNames[codec.profile], codecId: 'prores', profiles: [proResProfiles[codec.profile]], bitDepth: full ? 12 : 10, encodedDepth: 10,
-        chroma: full ? '4:4:4' : '4:2:2', steps: full ? any : evenColumns, canHoldFields: true, intra: true, good: proResGood[codec.profile],
+        name: proResNames[codec.profile],
+        codecId: 'prores',
+        profiles: [proResProfiles[codec.profile]],
+        bitDepth: full ? 12 : 10,
+        encodedDepth: 10,
+        chroma: full ? '4:4:4' : '4:2:2',
+        steps: full ? any : evenColumns,
+        canHoldFields: true,
+        intra: true,
+        good: proResGood[codec.profile],
       };
     }
     case 'vc3': {
       const ten = codec.profile === 'hqx' || codec.profile === '444';
       return {
-        name: vc3Names[codec.profile], codecId: 'dnxhd', profiles: [`DNXHR ${codec.profile.toUpperCase()}`], bitDepth: ten ? 10 : 8, chroma: codec.profile === '444' ? '4:4:4' : '4:2:2',
-        steps: evenColumns, canHoldFields: false, intra: true, good: vc3Good[codec.profile],
+        name: vc3Names[codec.profile],
+        codecId: 'dnxhd',
+        profiles: [`DNXHR ${codec.profile.toUpperCase()}`],
+        bitDepth: ten ? 10 : 8,
+        chroma: codec.profile === '444' ? '4:4:4' : '4:2:2',
+        steps: evenColumns,
+        canHoldFields: false,
+        intra: true,
+        good: vc3Good[codec.profile],
       };
     }
     case 'vc3hd':
-      return { name: hdNames[codec.grade], codecId: 'dnxhd', profiles: ['DNXHD'], bitDepth: codec.grade === 'high-10' ? 10 : 8, chroma: '4:2:2', steps: evenColumns, canHoldFields: true, intra: true, good: 'for systems that take HD at its own rates' };
+      return {
+        name: hdNames[codec.grade],
+        codecId: 'dnxhd',
+        profiles: ['DNXHD'],
+        bitDepth: codec.grade === 'high-10' ? 10 : 8,
+        chroma: '4:2:2',
+        steps: evenColumns,
+        canHoldFields: true,
+        intra: true,
+        good: 'for systems that take HD at its own rates',
+      };
     case 'vc5':
-      return { name: 'VC-5', codecId: 'cfhd', profiles: [], bitDepth: 10, chroma: '4:2:2', steps: { widthStep: 16, heightStep: 8 }, canHoldFields: false, intra: true, good: 'for finishing; wavelets, gentle where they lose' };
-    case 'h264': case 'hevc': return longRow(codec);
+      return {
+        name: 'VC-5',
+        codecId: 'cfhd',
+        profiles: [],
+        bitDepth: 10,
+        chroma: '4:2:2',
+        steps: { widthStep: 16, heightStep: 8 },
+        canHoldFields: false,
+        intra: true,
+        good: 'for finishing; wavelets, gentle where they lose',
+      };
+    case 'h264':
+    case 'hevc':
+      return longRow(codec);
     case 'av1':
-      return { name: 'AV1', codecId: 'av1', profiles: ['Main'], bitDepth: 10, chroma: '4:2:0', steps: even, canHoldFields: false, intra: false, good: 'the fewest bits; slow to make, new players only' };
+      return {
+        name: 'AV1',
+        codecId: 'av1',
+        profiles: ['Main'],
+        bitDepth: 10,
+        chroma: '4:2:0',
+        steps: even,
+        canHoldFields: false,
+        intra: false,
+        good: 'the fewest bits; slow to make, new players only',
+      };
     case 'mjpeg':
-      return { name: 'Motion JPEG', codecId: 'mjpeg', profiles: [], bitDepth: 8, chroma: '4:2:2', jpegSamples: true, steps: evenColumns, canHoldFields: false, intra: true, good: 'for old machines and instruments' };
+      return {
+        name: 'Motion JPEG',
+        codecId: 'mjpeg',
+        profiles: [],
+        bitDepth: 8,
+        chroma: '4:2:2',
+        jpegSamples: true,
+        steps: evenColumns,
+        canHoldFields: false,
+        intra: true,
+        good: 'for old machines and instruments',
+      };
     case 'ffv1': {
       const [chroma, depth] = codec.sampling.split(' ') as [Chroma, string];
-      return { name: 'FFV1', codecId: 'ffv1', profiles: [], bitDepth: Number(depth), chroma, steps: chroma === '4:2:0' ? even : chroma === '4:2:2' ? evenColumns : any, canHoldFields: false, intra: true, good: 'for archives: nothing is lost, each picture with a checksum' };
+      return {
+        name: 'FFV1',
+        codecId: 'ffv1',
+        profiles: [],
+        bitDepth: Number(depth),
+        chroma,
+        steps: chroma === '4:2:0' ? even : chroma === '4:2:2' ? evenColumns : any,
+        canHoldFields: false,
+        intra: true,
+        good: 'for archives: nothing is lost, each picture with a checksum',
+      };
     }
     case 'v210':
-      return { name: 'Uncompressed v210', codecId: 'v210', profiles: [], bitDepth: 10, chroma: '4:2:2', steps: evenColumns, canHoldFields: false, intra: true, good: 'for capture and play-out hardware; the largest' };
+      return {
+        name: 'Uncompressed v210',
+        codecId: 'v210',
+        profiles: [],
+        bitDepth: 10,
+        chroma: '4:2:2',
+        steps: evenColumns,
+        canHoldFields: false,
+        intra: true,
+        good: 'for capture and play-out hardware; the largest',
+      };
     case 'pictures':
-      return { codecId: codec.format, profiles: [], chroma: 'rgb', steps: any, canHoldFields: false, intra: true, ...pictureFormats[codec.format] };
+      return {
+        codecId: codec.format,
+        profiles: [],
+        chroma: 'rgb',
+        steps: any,
+        canHoldFields: false,
+        intra: true,
+        ...pictureFormats[codec.format],
+      };
     case 'none':
-      return { name: 'Sound alone', codecId: 'none', profiles: [], bitDepth: 8, chroma: '4:2:0', steps: any, canHoldFields: false, intra: true, good: 'for sound editing; each clip\'s sound as one file, at the picture\'s length' };
+      return {
+        name: 'Sound alone',
+        codecId: 'none',
+        profiles: [],
+        bitDepth: 8,
+        chroma: '4:2:0',
+        steps: any,
+        canHoldFields: false,
+        intra: true,
+        good: "for sound editing; each clip's sound as one file, at the picture's length",
+      };
   }
 }
 
 /** Ids of all codecs, as workers are told which they take. */
-export const videoCodecIds = ['prores', 'vc3', 'vc3hd', 'vc5', 'h264', 'hevc', 'av1', 'mjpeg', 'ffv1', 'v210', 'pictures', 'none'] as const satisfies readonly VideoCodec['id'][];
+export const videoCodecIds = [
+  'prores',
+  'vc3',
+  'vc3hd',
+  'vc5',
+  'h264',
+  'hevc',
+  'av1',
+  'mjpeg',
+  'ffv1',
+  'v210',
+  'pictures',
+  'none',
+] as const satisfies readonly VideoCodec['id'][];
 
 /** Whether a deliverable has pictures at all. */
 export function hasPicture({ codec }: { codec: VideoCodec }): boolean {
@@ -105,7 +277,10 @@ export function hasPicture({ codec }: { codec: VideoCodec }): boolean {
 
 /** What a codec asks of rasters, by a name that people type: `prores`, `prores-hq`, `h264`, or only the sampling. */
 export function stepsNamed(name: string): { name: string; steps: RasterSteps } | null {
-  const typed = name.trim().toLowerCase().replace(/[\s_]+/g, '-');
+  const typed = name
+    .trim()
+    .toLowerCase()
+    .replace(/[\s_]+/g, '-');
   const prores = /^prores(?:-(?:422-)?(proxy|lt|422|hq|4444|4444-?xq))?$/.exec(typed);
   if (prores) return codecRow({ id: 'prores', profile: (prores[1] ?? '422').replace('-', '') as ProResProfile });
   if (/^(h\.?264|avc)$/.test(typed)) return codecRow({ id: 'h264', quality: 21 });
@@ -113,7 +288,12 @@ export function stepsNamed(name: string): { name: string; steps: RasterSteps } |
   if (/^vc-?3$/.test(typed)) return codecRow({ id: 'vc3', profile: 'hqx' });
   if (/^vc-?5$/.test(typed)) return codecRow({ id: 'vc5', quality: 'film' });
   if (typed === 'av1') return codecRow({ id: 'av1', quality: 30 });
-  const sampling: Readonly<Record<string, RasterSteps>> = { '4:2:0': even, '4:2:2': evenColumns, '4:4:4': any, none: any };
+  const sampling: Readonly<Record<string, RasterSteps>> = {
+    '4:2:0': even,
+    '4:2:2': evenColumns,
+    '4:4:4': any,
+    none: any,
+  };
   const steps = sampling[typed];
   return steps ? { name: typed === 'none' ? 'a raster' : typed, steps } : null;
 }

@@ -19,7 +19,12 @@ describe('the first recipe', () => {
     const { intermediate, proxy } = outputsOf(sampleClip(), finishAndCut);
     expect(intermediate.path).toBe('intermediate/day-1/A001/A001C003.mov');
     expect(proxy.path).toBe('proxy/day-1/A001/A001C003.mov');
-    expect(intermediate.video).toMatchObject({ raster: { width: 1920, height: 1080 }, frames: 72, rate: rational(24000, 1001), steps: [] });
+    expect(intermediate.video).toMatchObject({
+      raster: { width: 1920, height: 1080 },
+      frames: 72,
+      rate: rational(24000, 1001),
+      steps: [],
+    });
     expect(proxy.video.raster).toEqual({ width: 960, height: 540 });
     expect(proxy).toMatchObject({ timecode: { start: '10:02:11:08' }, reel: 'A001' });
     expect(proxy.sound.tracks.map((track) => track.from)).toEqual([0, 1, 2, 3, 4, 5]);
@@ -39,7 +44,15 @@ describe('the first recipe', () => {
   });
 
   it('keeps fields in the intermediate, scaled sideways only, and deinterlaces the proxy', () => {
-    const clip = sampleClip({}, { scan: 'top-field-first', rate: rational(25), raster: { width: 720, height: 576 }, pixelAspect: rational(12, 11) });
+    const clip = sampleClip(
+      {},
+      {
+        scan: 'top-field-first',
+        rate: rational(25),
+        raster: { width: 720, height: 576 },
+        pixelAspect: rational(12, 11),
+      },
+    );
     const { intermediate, proxy } = outputsOf(clip, finishAndCut);
     expect(intermediate.video).toMatchObject({ scan: 'top-field-first', raster: { height: 576 } });
     expect(intermediate.video.steps).toEqual([{ kind: 'scale', raster: intermediate.video.raster, fieldwise: true }]);
@@ -48,7 +61,16 @@ describe('the first recipe', () => {
   });
 
   it('steadies a varying rate with its duration kept, and says so', () => {
-    const clip = sampleClip({ timecode: null, reel: null }, { rateConstant: false, rate: rational(2944, 100), rateVaries: { slowest: rational(26), fastest: rational(38) }, frames: 75, duration: rational(255, 100) });
+    const clip = sampleClip(
+      { timecode: null, reel: null },
+      {
+        rateConstant: false,
+        rate: rational(2944, 100),
+        rateVaries: { slowest: rational(26), fastest: rational(38) },
+        frames: 75,
+        duration: rational(255, 100),
+      },
+    );
     const { proxy, said } = outputsOf(clip, finishAndCut);
     expect(proxy.video).toMatchObject({ rate: rational(30000, 1001), frames: 76 });
     expect(said).toContain('A varying rate (26.000–38.000) becomes 29.97, duration kept');
@@ -64,7 +86,10 @@ describe('the first recipe', () => {
   });
 
   it('turns pictures upright before fitting, and brings full range to legal', () => {
-    const phone = sampleClip({}, { quarterTurns: 1, colour: { primaries: null, transfer: null, matrix: null, range: 'full' } });
+    const phone = sampleClip(
+      {},
+      { quarterTurns: 1, colour: { primaries: null, transfer: null, matrix: null, range: 'full' } },
+    );
     const { proxy, intermediate } = outputsOf(phone, finishAndCut);
     expect(intermediate.video.raster).toEqual({ width: 1080, height: 1920 });
     expect(proxy.video.raster).toEqual({ width: 540, height: 960 });
@@ -73,8 +98,16 @@ describe('the first recipe', () => {
   });
 
   it('refuses MXF at rates that it is not made at, before a run and not within', () => {
-    const mxf = { ...finishAndCut, deliverables: finishAndCut.deliverables.slice(0, 1).map((one) => ({ ...one, wrapper: 'mxf' as const, codec: { id: 'vc3' as const, profile: 'hqx' as const } })) };
-    expect(planLeg(sampleClip({}, { rate: rational(15) }), mxf)).toMatchObject({ ok: false, problem: { what: expect.stringContaining('MXF OP1a is not made at 15.000 pictures a second') as string } });
+    const mxf = {
+      ...finishAndCut,
+      deliverables: finishAndCut.deliverables
+        .slice(0, 1)
+        .map((one) => ({ ...one, wrapper: 'mxf' as const, codec: { id: 'vc3' as const, profile: 'hqx' as const } })),
+    };
+    expect(planLeg(sampleClip({}, { rate: rational(15) }), mxf)).toMatchObject({
+      ok: false,
+      problem: { what: expect.stringContaining('MXF OP1a is not made at 15.000 pictures a second') as string },
+    });
     expect(planLeg(sampleClip({}, { rate: rational(25) }), mxf).ok).toBe(true);
   });
 
@@ -88,10 +121,14 @@ describe('the first recipe', () => {
 });
 
 describe('many clips', () => {
-  const named = (path: string): { clip: ReturnType<typeof sampleClip>; whole: string } => ({ clip: sampleClip({ path, stem: path.replace(/^.*\//, '').replace(/\.\w+$/, '') }), whole: 'card' });
+  const named = (path: string): { clip: ReturnType<typeof sampleClip>; whole: string } => ({
+    clip: sampleClip({ path, stem: path.replace(/^.*\//, '').replace(/\.\w+$/, '') }),
+    whole: 'card',
+  });
 
   it('refuses all that would land on one name, also where case or Unicode form is ignored', () => {
-    const states = (...paths: string[]): boolean[] => planBatch(paths.map(named), finishAndCut, []).map((plan) => plan.ok);
+    const states = (...paths: string[]): boolean[] =>
+      planBatch(paths.map(named), finishAndCut, []).map((plan) => plan.ok);
     expect(states('A/C0001.mov', 'A/C0001.mp4', 'A/C0002.mov')).toEqual([false, false, true]);
     expect(states('A/clip.mov', 'A/CLIP.mov')).toEqual([false, false]);
     expect(states('A/caf\u00e9.mov', 'A/cafe\u0301.mov')).toEqual([false, false]);
@@ -103,7 +140,10 @@ describe('many clips', () => {
       { when: { roll: 'C001' }, change: { shape: { squeeze: rational(4, 3) }, identity: { reel: 'C001' } } },
       { when: { path: 'day-*/C001/*12.mov' }, change: { shape: { squeeze: rational(3, 2) } } },
     ];
-    expect(correctionsFor(sampleClip({ path: 'day-1/C001/C001C012.mov' }), 'C001', rules)).toEqual({ shape: { squeeze: rational(3, 2) }, identity: { reel: 'C001' } });
+    expect(correctionsFor(sampleClip({ path: 'day-1/C001/C001C012.mov' }), 'C001', rules)).toEqual({
+      shape: { squeeze: rational(3, 2) },
+      identity: { reel: 'C001' },
+    });
     expect(correctionsFor(sampleClip(), 'A001', rules)).toEqual({});
     expect(fitsPattern('a/b/c.mov', '**/c.mov')).toBe(true);
     expect(fitsPattern('a/b/c.mov', '*/c.mov')).toBe(false);

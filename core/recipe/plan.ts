@@ -33,7 +33,10 @@ import { planVideo } from './video.ts';
 export type PictureStep =
   /** Both fields become one whole picture, at the frame rate; `double`: a picture of each, at twice that. */
   | { kind: 'deinterlace'; topFieldFirst: boolean; double?: boolean }
-  /** Frames dropped or repeated so that an uneven rate becomes an even one of the same duration. `frames` is absent in plans from before conforms. */
+  /**
+   * Frames dropped or repeated so that an uneven rate becomes an even one of the same duration. `frames` is absent in
+   * plans from before conforms.
+   */
   | { kind: 'steady'; rate: Rational; frames?: number }
   | { kind: 'resample'; from: Rational; rate: Rational; how: 'hold' | 'blend'; frames: number }
   | { kind: 'pulldown-out'; phase: number; topFieldFirst: boolean; from: Rational; frames: number }
@@ -64,9 +67,20 @@ export interface VideoPlan {
   /** The matrix of the samples as made, where the file cannot state it. */
   samplesOut?: string;
   /** Matrix and range of the samples that come in, as far as known, for the scaler to be told. */
-  samplesIn: { matrix: string; range: 'legal' | 'full'; /** Of R'G'B', or of full range: what they are brought to legal luma and chroma from, once and first. */ from?: { rgb: boolean; bitDepth: number; /** Chroma lies between luma samples, as JPEG has it. */ centred?: true } };
+  samplesIn: {
+    matrix: string;
+    range: 'legal' | 'full';
+    /** Of R'G'B', or of full range: what they are brought to legal luma and chroma from, once and first. */ from?: {
+      rgb: boolean;
+      bitDepth: number;
+      /** Chroma lies between luma samples, as JPEG has it. */ centred?: true;
+    };
+  };
   steps: PictureStep[];
-  /** The whole way of the picture. This and what follows is absent in plans from before there were corrections of shape and time. */
+  /**
+   * The whole way of the picture. This and what follows is absent in plans from before there were corrections of shape
+   * and time.
+   */
   geometry?: Geometry;
   /** Which frames of the original are shown. */
   map: FrameMap;
@@ -78,13 +92,18 @@ export interface VideoPlan {
   alpha?: true;
 }
 
-/** One sound track as it will be: a copy, channel by channel, of the original's track `from`, unless a matrix says otherwise. */
+/**
+ * One sound track as it will be: a copy, channel by channel, of the original's track `from`, unless a matrix says
+ * otherwise.
+ */
 export interface SoundTrackPlan {
   from: number;
   channels: number;
   layout: string | null;
   bitDepth: 16 | 24;
-  /** For each channel what is fed into it, counted over all the original's channels, and the tracks that those lie in. */
+  /**
+   * For each channel what is fed into it, counted over all the original's channels, and the tracks that those lie in.
+   */
   mix?: Feed[][];
   sources?: number[];
   label?: string;
@@ -142,13 +161,22 @@ export interface LegPlan {
   outputs: OutputPlan[];
 }
 
-/** Where a chain's LUT lies beside outputs: named for the chain, with a mark of its content, so that two chains never share a name. */
+/**
+ * Where a chain's LUT lies beside outputs: named for the chain, with a mark of its content, so that two chains never
+ * share a name.
+ */
 function besidePath(chain: Chain): string {
   const text = JSON.stringify(chain);
   // FNV-1a, 32 bits: enough to tell a production's chains apart.
   let mark = 0x811c9dc5;
   for (let i = 0; i < text.length; i += 1) mark = Math.imul(mark ^ text.charCodeAt(i), 0x01000193) >>> 0;
-  const name = (chain.steps.findLast((step) => !step.muted)?.name ?? `${chain.input ?? 'chain'}-to-${chain.output ?? 'as-it-is'}`).toLowerCase().replace(/[^a-z0-9]+/g, '-').replace(/^-|-$/g, '').slice(0, 60);
+  const name = (
+    chain.steps.findLast((step) => !step.muted)?.name ?? `${chain.input ?? 'chain'}-to-${chain.output ?? 'as-it-is'}`
+  )
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, '-')
+    .replace(/^-|-$/g, '')
+    .slice(0, 60);
   return `luts/${name || 'chain'}-${mark.toString(16).padStart(8, '0')}.cube`;
 }
 
@@ -157,7 +185,9 @@ function planColour(deliverable: Deliverable, chain: Chain | null): OutputColour
   const wish = deliverable.colour ?? { kind: 'as-shot' };
   if (!chain || wish.kind === 'as-shot') return { kind: 'as-shot' };
   if (wish.kind === 'brought') {
-    return chain.input === null || chain.input === wish.state ? { kind: 'as-shot' } : { kind: 'brought', chain: { ...chain, steps: [], output: wish.state, rendering: null } };
+    return chain.input === null || chain.input === wish.state
+      ? { kind: 'as-shot' }
+      : { kind: 'brought', chain: { ...chain, steps: [], output: wish.state, rendering: null } };
   }
   if (!chainActs(chain)) return { kind: 'as-shot' };
   return wish.kind === 'beside' ? { kind: 'beside', chain, path: besidePath(chain) } : { kind: 'baked', chain };
@@ -167,9 +197,12 @@ function planColour(deliverable: Deliverable, chain: Chain | null): OutputColour
 function planTimecode(clip: ClipDescription, video: VideoPlan, { time }: ClipCorrections): StartTimecode | null {
   if (!clip.timecode || !clip.video) return null;
   const from = clip.video.rate;
-  const made = time && 'timecode' in time
-    ? conformTimecode(clip.timecode, from, video.rate, time.timecode, time.kind === 'relabel')
-    : equal(from, video.rate) ? clip.timecode : conformTimecode(clip.timecode, from, video.rate, 'as labelled', false);
+  const made =
+    time && 'timecode' in time
+      ? conformTimecode(clip.timecode, from, video.rate, time.timecode, time.kind === 'relabel')
+      : equal(from, video.rate)
+        ? clip.timecode
+        : conformTimecode(clip.timecode, from, video.rate, 'as labelled', false);
   // A label that does not exist at the output's rate would be written as another one.
   return made && timecodeToFrames(made.start, video.rate).ok ? { start: made.start, dropFrame: made.dropFrame } : null;
 }
@@ -188,14 +221,34 @@ function runningFrom(timecode: StartTimecode | null, rate: Rational, map: FrameM
 }
 
 /** The burn-in of one output, or of one recipient's copy. */
-function planOver(clip: ClipDescription, deliverable: Deliverable, video: VideoPlan, timecode: StartTimecode | null, facts: BurnFacts, recipient: string | undefined): BurnPlan | undefined {
+function planOver(
+  clip: ClipDescription,
+  deliverable: Deliverable,
+  video: VideoPlan,
+  timecode: StartTimecode | null,
+  facts: BurnFacts,
+  recipient: string | undefined,
+): BurnPlan | undefined {
   if (!deliverable.burn || !clip.video || !hasPicture(deliverable)) return undefined;
-  const known: BurnFacts = { name: clip.stem, reel: clip.reel, ...facts, deliverable: deliverable.name, rate: formatRate(video.rate), recipient: recipient ?? null };
-  return planBurn(deliverable.burn, video.raster, known, {
-    source: runningFrom(clip.timecode, clip.video.rate, video.map, clip.video.frames),
-    record: runningFrom(timecode, video.rate, { kind: 'every' }, video.frames),
-    frame: { kind: 'count', digits: Math.max(5, String(video.frames).length) },
-  }, video.colour.transfer);
+  const known: BurnFacts = {
+    name: clip.stem,
+    reel: clip.reel,
+    ...facts,
+    deliverable: deliverable.name,
+    rate: formatRate(video.rate),
+    recipient: recipient ?? null,
+  };
+  return planBurn(
+    deliverable.burn,
+    video.raster,
+    known,
+    {
+      source: runningFrom(clip.timecode, clip.video.rate, video.map, clip.video.frames),
+      record: runningFrom(timecode, video.rate, { kind: 'every' }, video.frames),
+      frame: { kind: 'count', digits: Math.max(5, String(video.frames).length) },
+    },
+    video.colour.transfer,
+  );
 }
 
 /** What is known of a clip beyond its file: what burn-ins tell, and what paths are made of. */
@@ -206,18 +259,50 @@ export interface LegFacts extends BurnFacts {
   counter?: number;
 }
 
-function pathFacts(clip: ClipDescription, deliverable: Deliverable, video: VideoPlan, reel: string | null, facts: LegFacts): PathFacts {
+function pathFacts(
+  clip: ClipDescription,
+  deliverable: Deliverable,
+  video: VideoPlan,
+  reel: string | null,
+  facts: LegFacts,
+): PathFacts {
   return {
-    path: clip.path, stem: clip.stem, reel, roll: facts.roll ?? rollOf(clip.path, ''), day: facts.day === undefined ? dayOfPath(clip.path) : facts.day, camera: facts.camera ?? null, scene: facts.scene ?? null, take: facts.take ?? null,
-    production: facts.production ?? null, deliverable: deliverable.name, raster: clip.video ? `${video.raster.width}x${video.raster.height}` : 'sound', rate: clip.video ? formatRate(video.rate) : '48000',
-    codec: codecRow(deliverable.codec).name.toLowerCase().replace(/[^a-z0-9.]+/g, '-'), date: clip.modifiedAt.slice(0, 10), counter: facts.counter ?? 1,
+    path: clip.path,
+    stem: clip.stem,
+    reel,
+    roll: facts.roll ?? rollOf(clip.path, ''),
+    day: facts.day === undefined ? dayOfPath(clip.path) : facts.day,
+    camera: facts.camera ?? null,
+    scene: facts.scene ?? null,
+    take: facts.take ?? null,
+    production: facts.production ?? null,
+    deliverable: deliverable.name,
+    raster: clip.video ? `${video.raster.width}x${video.raster.height}` : 'sound',
+    rate: clip.video ? formatRate(video.rate) : '48000',
+    codec: codecRow(deliverable.codec)
+      .name.toLowerCase()
+      .replace(/[^a-z0-9.]+/g, '-'),
+    date: clip.modifiedAt.slice(0, 10),
+    counter: facts.counter ?? 1,
   };
 }
 
-/** The plan of one clip's leg; `facts` are what burn-ins tell beyond the clip's own. Fails for clips that no deliverable of the recipe can be made from. */
-export function planLeg(clip: ClipDescription, recipe: Recipe, corrections: ClipCorrections = {}, facts: LegFacts = {}): Result<LegPlan> {
+/**
+ * The plan of one clip's leg; `facts` are what burn-ins tell beyond the clip's own. Fails for clips that no deliverable
+ * of the recipe can be made from.
+ */
+export function planLeg(
+  clip: ClipDescription,
+  recipe: Recipe,
+  corrections: ClipCorrections = {},
+  facts: LegFacts = {},
+): Result<LegPlan> {
   const keptOut = soundKeptOut(clip, recipe);
-  if (keptOut) return fail(`${clip.path} is ${keptOut}`, 'Leave it out of the run, or add a Broadcast Wave deliverable to the recipe');
+  if (keptOut)
+    return fail(
+      `${clip.path} is ${keptOut}`,
+      'Leave it out of the run, or add a Broadcast Wave deliverable to the recipe',
+    );
   if (clip.video && clip.video.frames < 1) {
     return fail(`${clip.path} holds no pictures`, 'Copy it from the card again, or leave it out of the run');
   }
@@ -247,7 +332,10 @@ export function planLeg(clip: ClipDescription, recipe: Recipe, corrections: Clip
     if (layout && !layout.ok) return named(layout.problem);
     const recipients = (hasPicture(deliverable) ? deliverable.burn?.mark?.recipients : undefined) ?? [];
     for (const recipient of recipients.length > 0 ? recipients : [undefined]) {
-      const folder = recipient === undefined ? deliverable.folder : [deliverable.folder, folderName(recipient)].filter((part) => part !== '').join('/');
+      const folder =
+        recipient === undefined
+          ? deliverable.folder
+          : [deliverable.folder, folderName(recipient)].filter((part) => part !== '').join('/');
       const made = applyPathPattern(deliverable.path ?? mirrored, pathFacts(clip, deliverable, video, reel, facts));
       if (!made.ok) return named(made.problem);
       const path = `${[folder, made.value].filter((part) => part !== '').join('/')}${wrapper.ending === '' ? '' : `.${wrapper.ending}`}`;
@@ -273,7 +361,12 @@ export function planLeg(clip: ClipDescription, recipe: Recipe, corrections: Clip
       outputs.push(output);
     }
   }
-  if (recipe.deliverables.length === 0) return fail(`${recipe.name} has no deliverables`, 'Add a deliverable to the recipe');
-  if (outputs.length === 0) return fail(`${clip.path} has no sound`, 'Leave it out of the run, or add a deliverable with pictures to the recipe');
+  if (recipe.deliverables.length === 0)
+    return fail(`${recipe.name} has no deliverables`, 'Add a deliverable to the recipe');
+  if (outputs.length === 0)
+    return fail(
+      `${clip.path} has no sound`,
+      'Leave it out of the run, or add a deliverable with pictures to the recipe',
+    );
   return ok({ version: 1, original: clip, corrections, pictureStart: clip.video?.start ?? rational(0), outputs });
 }

@@ -25,7 +25,10 @@ export interface LongCodec {
   grain?: 'kept';
 }
 
-/** How the picture of a deliverable is coded. A new codec is a new member here, a row in `codecs.ts` and a builder in media. */
+/**
+ * How the picture of a deliverable is coded. A new codec is a new member here, a row in `codecs.ts` and a builder in
+ * media.
+ */
 export type VideoCodec =
   /** Alpha is kept, where the original has one, only by the 4444 profiles and when asked. */
   | { id: 'prores'; profile: ProResProfile; alpha?: 'kept' }
@@ -53,13 +56,16 @@ export const wrapperIds = ['mov', 'mp4', 'mxf', 'opatom', 'mkv', 'avi', 'picture
 export type WrapperId = (typeof wrapperIds)[number];
 
 /** How sound is coded. AAC's rate is for each channel. */
-export type SoundCodec = { codec: 'pcm'; sampleRate: 48_000; bitDepth?: 16 | 24 } | { codec: 'aac'; sampleRate: 48_000; bitsPerSecond?: number };
+export type SoundCodec =
+  | { codec: 'pcm'; sampleRate: 48_000; bitDepth?: 16 | 24 }
+  | { codec: 'aac'; sampleRate: 48_000; bitsPerSecond?: number };
 
 /**
- * What becomes of a clip's chain in a deliverable: nothing; a LUT delivered beside a picture left as shot; baked into the
- * picture; or the picture brought to one log and gamut for all cameras, for finishing.
+ * What becomes of a clip's chain in a deliverable: nothing; a LUT delivered beside a picture left as shot; baked into
+ * the picture; or the picture brought to one log and gamut for all cameras, for finishing.
  */
-export type DeliverableColour = { kind: 'as-shot' } | { kind: 'beside' } | { kind: 'baked' } | { kind: 'brought'; state: string };
+export type DeliverableColour =
+  { kind: 'as-shot' } | { kind: 'beside' } | { kind: 'baked' } | { kind: 'brought'; state: string };
 
 /** One kind of output. */
 export interface Deliverable {
@@ -95,13 +101,25 @@ export const finishAndCut: Recipe = {
   name: 'Finish and cut',
   deliverables: [
     {
-      name: 'Intermediate', role: 'intermediate', folder: 'intermediate', wrapper: 'mov',
-      codec: { id: 'prores', profile: 'hq' }, raster: { kind: 'source' }, interlaced: 'keep', colour: { kind: 'beside' },
+      name: 'Intermediate',
+      role: 'intermediate',
+      folder: 'intermediate',
+      wrapper: 'mov',
+      codec: { id: 'prores', profile: 'hq' },
+      raster: { kind: 'source' },
+      interlaced: 'keep',
+      colour: { kind: 'beside' },
       sound: { codec: 'pcm', sampleRate: 48_000 },
     },
     {
-      name: 'Proxy', role: 'proxy', folder: 'proxy', wrapper: 'mov',
-      codec: { id: 'h264', quality: 21 }, raster: { kind: 'fit', width: 960, height: 960 }, interlaced: 'deinterlace', colour: { kind: 'baked' },
+      name: 'Proxy',
+      role: 'proxy',
+      folder: 'proxy',
+      wrapper: 'mov',
+      codec: { id: 'h264', quality: 21 },
+      raster: { kind: 'fit', width: 960, height: 960 },
+      interlaced: 'deinterlace',
+      colour: { kind: 'baked' },
       sound: { codec: 'pcm', sampleRate: 48_000 },
     },
   ],
@@ -113,9 +131,16 @@ export const viewingCopies: Recipe = {
   name: 'Viewing copies',
   deliverables: [
     {
-      name: 'Review', role: 'review', folder: 'review', wrapper: 'mov',
-      codec: { id: 'h264', quality: 20 }, raster: { kind: 'fit', width: 1280, height: 1280 }, interlaced: 'deinterlace', colour: { kind: 'baked' },
-      burn: viewingLayout, sound: { codec: 'pcm', sampleRate: 48_000 },
+      name: 'Review',
+      role: 'review',
+      folder: 'review',
+      wrapper: 'mov',
+      codec: { id: 'h264', quality: 20 },
+      raster: { kind: 'fit', width: 1280, height: 1280 },
+      interlaced: 'deinterlace',
+      colour: { kind: 'baked' },
+      burn: viewingLayout,
+      sound: { codec: 'pcm', sampleRate: 48_000 },
     },
   ],
 };
@@ -126,8 +151,14 @@ export const laptopCut: Recipe = {
   name: 'Cut on a laptop',
   deliverables: [
     {
-      name: 'Laptop proxy', role: 'proxy', folder: 'laptop', wrapper: 'mov',
-      codec: { id: 'h264', quality: 25 }, raster: { kind: 'fit', width: 1280, height: 1280 }, interlaced: 'deinterlace', colour: { kind: 'baked' },
+      name: 'Laptop proxy',
+      role: 'proxy',
+      folder: 'laptop',
+      wrapper: 'mov',
+      codec: { id: 'h264', quality: 25 },
+      raster: { kind: 'fit', width: 1280, height: 1280 },
+      interlaced: 'deinterlace',
+      colour: { kind: 'baked' },
       sound: { codec: 'aac', sampleRate: 48_000, bitsPerSecond: 96_000 },
     },
   ],
@@ -139,8 +170,14 @@ export const playOut: Recipe = {
   name: 'Play-out delivery',
   deliverables: [
     {
-      name: 'Play-out', role: 'intermediate', folder: 'play-out', wrapper: 'mov',
-      codec: { id: 'prores', profile: '4444', alpha: 'kept' }, raster: { kind: 'pad', width: 1920, height: 1080, enlarge: true }, interlaced: 'deinterlace', colour: { kind: 'baked' },
+      name: 'Play-out',
+      role: 'intermediate',
+      folder: 'play-out',
+      wrapper: 'mov',
+      codec: { id: 'prores', profile: '4444', alpha: 'kept' },
+      raster: { kind: 'pad', width: 1920, height: 1080, enlarge: true },
+      interlaced: 'deinterlace',
+      colour: { kind: 'baked' },
       sound: { codec: 'pcm', sampleRate: 48_000, bitDepth: 16 },
     },
   ],
@@ -152,8 +189,14 @@ export const archive: Recipe = {
   name: 'Archive',
   deliverables: [
     {
-      name: 'Archive', role: 'intermediate', folder: 'archive', wrapper: 'mkv',
-      codec: { id: 'ffv1', sampling: '4:2:2 10' }, raster: { kind: 'source' }, interlaced: 'deinterlace', colour: { kind: 'as-shot' },
+      name: 'Archive',
+      role: 'intermediate',
+      folder: 'archive',
+      wrapper: 'mkv',
+      codec: { id: 'ffv1', sampling: '4:2:2 10' },
+      raster: { kind: 'source' },
+      interlaced: 'deinterlace',
+      colour: { kind: 'as-shot' },
       sound: { codec: 'pcm', sampleRate: 48_000 },
     },
   ],
@@ -164,6 +207,10 @@ export const starterRecipes: readonly { group: string; note: string; definition:
   { group: 'Edit', note: 'One file to finish from, one to cut with.', definition: finishAndCut },
   { group: 'Edit', note: 'For an editor in another town: light to send, light to decode.', definition: laptopCut },
   { group: 'Review', note: 'To look at anywhere, with name and timecode burnt in.', definition: viewingCopies },
-  { group: 'Delivery', note: 'HD, square pixels, 16-bit sound. Conform the clips to the rate that the machine plays.', definition: playOut },
+  {
+    group: 'Delivery',
+    note: 'HD, square pixels, 16-bit sound. Conform the clips to the rate that the machine plays.',
+    definition: playOut,
+  },
   { group: 'Delivery', note: 'Nothing lost; several times the size of an intermediate.', definition: archive },
 ];

@@ -14,15 +14,29 @@ function part(title: string, clip = sampleClip()): ReelPart {
 
 it('is as long as its parts together, picture by picture and sample by sample', () => {
   const reel = unwrap(planReel([part('A'), part('B'), part('C')], 'review/night-reel.mov'));
-  expect(reel.parts.map(({ title, frames }) => [title, frames])).toEqual([['A', 72], ['B', 72], ['C', 72]]);
+  expect(reel.parts.map(({ title, frames }) => [title, frames])).toEqual([
+    ['A', 72],
+    ['B', 72],
+    ['C', 72],
+  ]);
   // 216 frames of 1001/24000 s at 48 kHz.
-  expect([reel.output.video.frames, reel.output.sound.samples, reel.output.timecode?.start]).toEqual([216, 432_432, '01:00:00:00']);
+  expect([reel.output.video.frames, reel.output.sound.samples, reel.output.timecode?.start]).toEqual([
+    216,
+    432_432,
+    '01:00:00:00',
+  ]);
 });
 
 it('takes only what is alike, and says which is not and in what', () => {
   const other = sampleClip({}, { rate: rational(25) });
-  expect(planReel([part('A'), part('B', other)], 'x.mov')).toMatchObject({ ok: false, problem: { what: expect.stringContaining('B cannot follow A: its rate is 25.000, not 23.976') as string } });
+  expect(planReel([part('A'), part('B', other)], 'x.mov')).toMatchObject({
+    ok: false,
+    problem: { what: expect.stringContaining('B cannot follow A: its rate is 25.000, not 23.976') as string },
+  });
   const mute = { ...sampleClip(), audio: [] };
-  expect(planReel([part('A'), part('B', mute)], 'x.mov')).toMatchObject({ ok: false, problem: { what: expect.stringContaining('its sound is none') as string } });
+  expect(planReel([part('A'), part('B', mute)], 'x.mov')).toMatchObject({
+    ok: false,
+    problem: { what: expect.stringContaining('its sound is none') as string },
+  });
   expect(planReel([part('A')], 'x.mov')).toMatchObject({ ok: false });
 });

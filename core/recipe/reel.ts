@@ -29,26 +29,54 @@ const reelStart = '01:00:00:00';
 /** What parts must have in common to be joined without coding anew, in words. */
 function likeness({ codec, wrapper, video, sound }: OutputPlan): Record<string, string> {
   return {
-    codec: JSON.stringify(codec), wrapper, raster: formatRaster(video.raster), rate: formatRate(video.rate), scan: video.scan, 'pixel aspect': `${video.pixelAspect.num}:${video.pixelAspect.den}`,
-    colour: [video.colour.primaries, video.colour.transfer, video.colour.matrix].map((tag) => tag ?? 'not stated').join(' '), sound: sound.tracks.map((track) => `${track.channels} channels of ${sound.coding ? 'AAC' : `${track.bitDepth} bit`}`).join(', ') || 'none',
+    codec: JSON.stringify(codec),
+    wrapper,
+    raster: formatRaster(video.raster),
+    rate: formatRate(video.rate),
+    scan: video.scan,
+    'pixel aspect': `${video.pixelAspect.num}:${video.pixelAspect.den}`,
+    colour: [video.colour.primaries, video.colour.transfer, video.colour.matrix]
+      .map((tag) => tag ?? 'not stated')
+      .join(' '),
+    sound:
+      sound.tracks
+        .map((track) => `${track.channels} channels of ${sound.coding ? 'AAC' : `${track.bitDepth} bit`}`)
+        .join(', ') || 'none',
   };
 }
 
-/** Joins outputs of one deliverable, in their order, into a reel at `path`. Fails with the first part that is unlike the first, and in what. */
+/**
+ * Joins outputs of one deliverable, in their order, into a reel at `path`. Fails with the first part that is unlike the
+ * first, and in what.
+ */
 export function planReel(parts: readonly ReelPart[], path: string): Result<ReelPlan> {
   const [first, second] = parts;
-  if (!first || !second) return fail('A reel takes two outputs or more', 'Run more clips, or wait until they are proved');
-  if (!hasPicture(first.output) || wrappers[first.output.wrapper].holds !== 'one file') return fail(`${first.output.deliverable} is no file of pictures and sound`, 'Join another deliverable');
+  if (!first || !second)
+    return fail('A reel takes two outputs or more', 'Run more clips, or wait until they are proved');
+  if (!hasPicture(first.output) || wrappers[first.output.wrapper].holds !== 'one file')
+    return fail(`${first.output.deliverable} is no file of pictures and sound`, 'Join another deliverable');
   const like = likeness(first.output);
   for (const part of parts) {
     const unlike = Object.entries(likeness(part.output)).find(([name, value]) => value !== like[name]);
-    if (unlike) return fail(`${part.title} cannot follow ${first.title}: its ${unlike[0]} is ${unlike[1]}, not ${like[unlike[0]]}`, 'Join clips that are alike, or let the recipe make them so: one raster with bars, one rate, sound folded to stereo');
+    if (unlike)
+      return fail(
+        `${part.title} cannot follow ${first.title}: its ${unlike[0]} is ${unlike[1]}, not ${like[unlike[0]]}`,
+        'Join clips that are alike, or let the recipe make them so: one raster with bars, one rate, sound folded to stereo',
+      );
   }
   const frames = parts.reduce((sum, { output }) => sum + output.video.frames, 0);
   const { video, sound } = first.output;
   const start = timecodeToFrames(reelStart, video.rate);
   return ok({
-    path, parts: parts.map(({ path: from, title, output }) => ({ path: from, title, frames: output.video.frames })),
-    output: { ...first.output, path, video: { ...video, frames }, reel: null, timecode: start.ok && wrappers[first.output.wrapper].timecode ? { start: reelStart, dropFrame: false } : null, sound: { ...sound, samples: scaleToInteger(frames, multiply(rational(48_000), invert(video.rate))) } },
+    path,
+    parts: parts.map(({ path: from, title, output }) => ({ path: from, title, frames: output.video.frames })),
+    output: {
+      ...first.output,
+      path,
+      video: { ...video, frames },
+      reel: null,
+      timecode: start.ok && wrappers[first.output.wrapper].timecode ? { start: reelStart, dropFrame: false } : null,
+      sound: { ...sound, samples: scaleToInteger(frames, multiply(rational(48_000), invert(video.rate))) },
+    },
   });
 }

@@ -17,18 +17,26 @@ import type { LegPlan, OutputPlan } from './plan.ts';
 /** A raster wish in words. */
 export function sayWish(wish: RasterWish): string {
   switch (wish.kind) {
-    case 'source': return 'the original\'s, pixels square';
-    case 'share': return `a ${({ 2: 'half', 3: 'third', 4: 'quarter' } as const)[wish.of]} each way`;
-    case 'fit': return `within ${formatRaster(wish)}, ${wish.enlarge ? 'enlarged if smaller' : 'never enlarged'}`;
-    case 'pad': return `${formatRaster(wish)}, filled up with ${wish.colour ?? 'black'}`;
-    case 'fill': return `${formatRaster(wish)} filled, the rest cut, ${wish.enlarge ? 'enlarged if smaller' : 'never enlarged'}`;
-    case 'cut': return `${formatRaster(wish)} cut out, not scaled`;
+    case 'source':
+      return "the original's, pixels square";
+    case 'share':
+      return `a ${({ 2: 'half', 3: 'third', 4: 'quarter' } as const)[wish.of]} each way`;
+    case 'fit':
+      return `within ${formatRaster(wish)}, ${wish.enlarge ? 'enlarged if smaller' : 'never enlarged'}`;
+    case 'pad':
+      return `${formatRaster(wish)}, filled up with ${wish.colour ?? 'black'}`;
+    case 'fill':
+      return `${formatRaster(wish)} filled, the rest cut, ${wish.enlarge ? 'enlarged if smaller' : 'never enlarged'}`;
+    case 'cut':
+      return `${formatRaster(wish)} cut out, not scaled`;
   }
 }
 
 /** How far a shape is off, where whole samples made it so. */
 function off(error: number): string {
-  return Math.abs(error) > 1e-6 ? `, ${(Math.abs(error) * 100).toFixed(3)} % ${error > 0 ? 'too wide' : 'too narrow'} by whole samples` : '';
+  return Math.abs(error) > 1e-6
+    ? `, ${(Math.abs(error) * 100).toFixed(3)} % ${error > 0 ? 'too wide' : 'too narrow'} by whole samples`
+    : '';
 }
 
 function shapeSentences(plan: LegPlan): string[] {
@@ -41,22 +49,43 @@ function shapeSentences(plan: LegPlan): string[] {
   const lines: string[] = [];
   const { geometry } = first.video;
   const kept = shape?.square === 'keep';
-  const way = geometry && toNumber(geometry.stages[0]?.pixelAspect ?? video.pixelAspect) >= 1 ? 'Widened' : 'Heightened';
+  const way =
+    geometry && toNumber(geometry.stages[0]?.pixelAspect ?? video.pixelAspect) >= 1 ? 'Widened' : 'Heightened';
   const lowered = shape?.square === 'rows' ? 'Lowered' : way;
   const error = off(first.video.aspectError);
-  if (shape?.crop && geometry) lines.push(`Cropped to ${formatRaster(geometry.window)}: ${shape.crop.left} and ${shape.crop.right} columns, ${shape.crop.top} and ${shape.crop.bottom} rows off`);
-  if (kept) lines.push(`Pixels of ${formatFraction(first.video.pixelAspect, ':')} kept as they are, ${formatRaster(to)}`);
-  else if (shape?.squeeze && toNumber(shape.squeeze) !== 1) lines.push(`${lowered} ${formatSqueeze(shape.squeeze)}×: ${becomes}${error}`);
-  else if (shape?.pixelAspect) lines.push(`Pixels stated as ${formatFraction(shape.pixelAspect, ':')} made square: ${becomes}${error}`);
-  else if (!equal(video.pixelAspect, { num: 1, den: 1 })) lines.push(`Pixels of ${formatFraction(video.pixelAspect, ':')} made square: ${becomes}${error}`);
+  if (shape?.crop && geometry)
+    lines.push(
+      `Cropped to ${formatRaster(geometry.window)}: ${shape.crop.left} and ${shape.crop.right} columns, ${shape.crop.top} and ${shape.crop.bottom} rows off`,
+    );
+  if (kept)
+    lines.push(`Pixels of ${formatFraction(first.video.pixelAspect, ':')} kept as they are, ${formatRaster(to)}`);
+  else if (shape?.squeeze && toNumber(shape.squeeze) !== 1)
+    lines.push(`${lowered} ${formatSqueeze(shape.squeeze)}×: ${becomes}${error}`);
+  else if (shape?.pixelAspect)
+    lines.push(`Pixels stated as ${formatFraction(shape.pixelAspect, ':')} made square: ${becomes}${error}`);
+  else if (!equal(video.pixelAspect, { num: 1, den: 1 }))
+    lines.push(`Pixels of ${formatFraction(video.pixelAspect, ':')} made square: ${becomes}${error}`);
   else if (error) lines.push(`${becomes}${error}`);
   if (geometry && (geometry.turn.quarters !== 0 || geometry.turn.across || geometry.turn.down)) {
-    lines.push([geometry.turn.quarters ? `turned by ${geometry.turn.quarters * 90}°` : null, geometry.turn.across ? 'mirrored left to right' : null, geometry.turn.down ? 'mirrored top to bottom' : null].filter((part) => part !== null).join(', ').replace(/^./, (c) => c.toUpperCase()));
+    lines.push(
+      [
+        geometry.turn.quarters ? `turned by ${geometry.turn.quarters * 90}°` : null,
+        geometry.turn.across ? 'mirrored left to right' : null,
+        geometry.turn.down ? 'mirrored top to bottom' : null,
+      ]
+        .filter((part) => part !== null)
+        .join(', ')
+        .replace(/^./, (c) => c.toUpperCase()),
+    );
   }
   for (const output of plan.outputs) {
     const bars = output.video.geometry ? barsOf(output.video.geometry) : null;
-    if (bars && bars.left + bars.right + bars.top + bars.bottom > 0) lines.push(`The ${output.deliverable.toLowerCase()} has ${output.video.geometry?.padColour} around it: ${bars.left} and ${bars.right} columns, ${bars.top} and ${bars.bottom} rows`);
-    else if (output.video.steps.some((step) => step.kind === 'view')) lines.push(`The ${output.deliverable.toLowerCase()} is cut to ${formatRaster(output.video.raster)}`);
+    if (bars && bars.left + bars.right + bars.top + bars.bottom > 0)
+      lines.push(
+        `The ${output.deliverable.toLowerCase()} has ${output.video.geometry?.padColour} around it: ${bars.left} and ${bars.right} columns, ${bars.top} and ${bars.bottom} rows`,
+      );
+    else if (output.video.steps.some((step) => step.kind === 'view'))
+      lines.push(`The ${output.deliverable.toLowerCase()} is cut to ${formatRaster(output.video.raster)}`);
   }
   return lines;
 }
@@ -68,13 +97,24 @@ function scanSentence(plan: LegPlan): string | null {
   const stated = said && said !== video.scan ? `Taken as ${said.replaceAll('-', ' ')}` : null;
   const scan = said ?? video.scan;
   if (!isInterlaced(scan)) return stated;
-  const kept = plan.outputs.filter((output) => isInterlaced(output.video.scan)).map((output) => output.deliverable.toLowerCase());
-  const made = plan.outputs.filter((output) => output.video.steps.some((step) => step.kind === 'deinterlace')).map((output) => output.deliverable.toLowerCase());
-  const double = plan.outputs.some((output) => output.video.steps.some((step) => step.kind === 'deinterlace' && step.double));
+  const kept = plan.outputs
+    .filter((output) => isInterlaced(output.video.scan))
+    .map((output) => output.deliverable.toLowerCase());
+  const made = plan.outputs
+    .filter((output) => output.video.steps.some((step) => step.kind === 'deinterlace'))
+    .map((output) => output.deliverable.toLowerCase());
+  const double = plan.outputs.some((output) =>
+    output.video.steps.some((step) => step.kind === 'deinterlace' && step.double),
+  );
   const line = [
     kept.length > 0 ? `Fields stay in the ${kept.join(' and ')}` : null,
-    made.length > 0 ? `the ${made.join(' and ')} ${made.length > 1 ? 'are' : 'is'} deinterlaced${double ? ', a picture of each field' : ''}` : null,
-  ].filter((part) => part !== null).join('; ').replace(/^the/, 'The');
+    made.length > 0
+      ? `the ${made.join(' and ')} ${made.length > 1 ? 'are' : 'is'} deinterlaced${double ? ', a picture of each field' : ''}`
+      : null,
+  ]
+    .filter((part) => part !== null)
+    .join('; ')
+    .replace(/^the/, 'The');
   return [stated, line].filter(Boolean).join('. ') || null;
 }
 
@@ -93,25 +133,55 @@ function timeSentence(plan: LegPlan): string {
   const video = plan.original.video;
   const to = plan.outputs[0]?.video;
   if (!video || !to) return '';
-  const drift = Math.abs(to.driftSeconds ?? 0) >= 5e-7 ? `, ${seconds(Math.abs(to.driftSeconds))} ${to.driftSeconds > 0 ? 'longer' : 'shorter'} at the end` : '';
+  const drift =
+    Math.abs(to.driftSeconds ?? 0) >= 5e-7
+      ? `, ${seconds(Math.abs(to.driftSeconds))} ${to.driftSeconds > 0 ? 'longer' : 'shorter'} at the end`
+      : '';
   const conform = plan.corrections.time;
   const lost = (): string => {
-    const { dropped, repeated } = to.map && to.frames < 2_000_000 ? mapCounts(to.map, video.frames, to.frames) : { dropped: 0, repeated: 0 };
-    return [dropped > 0 ? `${dropped} frame${dropped === 1 ? '' : 's'} dropped` : null, repeated > 0 ? `${repeated} repeated` : null].filter((part) => part !== null).map((part) => `, ${part}`).join('');
+    const { dropped, repeated } =
+      to.map && to.frames < 2_000_000 ? mapCounts(to.map, video.frames, to.frames) : { dropped: 0, repeated: 0 };
+    return [
+      dropped > 0 ? `${dropped} frame${dropped === 1 ? '' : 's'} dropped` : null,
+      repeated > 0 ? `${repeated} repeated` : null,
+    ]
+      .filter((part) => part !== null)
+      .map((part) => `, ${part}`)
+      .join('');
   };
   if (!video.rateConstant) {
-    const span = video.rateVaries ? ` (${formatRate(video.rateVaries.slowest)}–${formatRate(video.rateVaries.fastest)})` : '';
+    const span = video.rateVaries
+      ? ` (${formatRate(video.rateVaries.slowest)}–${formatRate(video.rateVaries.fastest)})`
+      : '';
     return `A varying rate${span} becomes ${formatRate(to.rate)}, duration kept${drift}`;
   }
   switch (conform?.kind) {
     case 'relabel': {
-      const sound = plan.original.audio.length === 0 ? '' : conform.sound === 'dropped' ? '; sound left out' : equal(conform.rate, video.rate) ? '' : `; sound ${conform.sound === 'stretched' ? 'stretched with it' : 'stretched, its pitch kept'}`;
-      return equal(conform.rate, video.rate) ? `${formatRate(video.rate)} stays, every frame once` : `${formatRate(video.rate)} played at ${formatRate(to.rate)}, ${pace(video.rate, conform.rate)}${sound}`;
+      const sound =
+        plan.original.audio.length === 0
+          ? ''
+          : conform.sound === 'dropped'
+            ? '; sound left out'
+            : equal(conform.rate, video.rate)
+              ? ''
+              : `; sound ${conform.sound === 'stretched' ? 'stretched with it' : 'stretched, its pitch kept'}`;
+      return equal(conform.rate, video.rate)
+        ? `${formatRate(video.rate)} stays, every frame once`
+        : `${formatRate(video.rate)} played at ${formatRate(to.rate)}, ${pace(video.rate, conform.rate)}${sound}`;
     }
-    case 'resample': case 'constant': return `${formatRate(video.rate)} becomes ${formatRate(to.rate)}, duration kept${conform.kind === 'resample' && conform.how === 'blend' ? ', frames mixed' : lost()}${drift}`;
-    case 'pulldown-out': return `2:3 pulldown taken out: ${formatRate(video.rate)} becomes ${formatRate(to.rate)}, whole frames${drift}`;
-    case 'pulldown-in': return !isInterlaced(to.scan) ? `${formatRate(video.rate)} becomes ${formatRate(to.rate)} by holding frames${lost()}: pulldown needs a codec that keeps fields${drift}` : `2:3 pulldown put in: ${formatRate(video.rate)} becomes ${formatRate(to.rate)}${drift}`;
-    case undefined: return equal(to.rate, video.rate) ? `${formatRate(video.rate)} stays, every frame once` : `${formatRate(video.rate)} becomes ${formatRate(to.rate)}, a picture of each field`;
+    case 'resample':
+    case 'constant':
+      return `${formatRate(video.rate)} becomes ${formatRate(to.rate)}, duration kept${conform.kind === 'resample' && conform.how === 'blend' ? ', frames mixed' : lost()}${drift}`;
+    case 'pulldown-out':
+      return `2:3 pulldown taken out: ${formatRate(video.rate)} becomes ${formatRate(to.rate)}, whole frames${drift}`;
+    case 'pulldown-in':
+      return !isInterlaced(to.scan)
+        ? `${formatRate(video.rate)} becomes ${formatRate(to.rate)} by holding frames${lost()}: pulldown needs a codec that keeps fields${drift}`
+        : `2:3 pulldown put in: ${formatRate(video.rate)} becomes ${formatRate(to.rate)}${drift}`;
+    case undefined:
+      return equal(to.rate, video.rate)
+        ? `${formatRate(video.rate)} stays, every frame once`
+        : `${formatRate(video.rate)} becomes ${formatRate(to.rate)}, a picture of each field`;
   }
 }
 
@@ -129,17 +199,22 @@ function soundSentence(plan: LegPlan): string | null {
 
 /** What becomes of the colour, deliverable by deliverable where they differ. */
 export function colourSentences(plan: LegPlan): string[] {
-  const by = (kind: string): OutputPlan[] => plan.outputs.filter((output) => (output.colour?.kind ?? 'as-shot') === kind);
-  const names = (outputs: OutputPlan[]): string => outputs.map((output) => output.deliverable.toLowerCase()).join(' and ');
+  const by = (kind: string): OutputPlan[] =>
+    plan.outputs.filter((output) => (output.colour?.kind ?? 'as-shot') === kind);
+  const names = (outputs: OutputPlan[]): string =>
+    outputs.map((output) => output.deliverable.toLowerCase()).join(' and ');
   const [baked] = by('baked');
   const [beside] = by('beside');
   const [brought] = by('brought');
   const lines: string[] = [];
-  if (baked?.colour?.kind === 'baked') lines.push(`${sayChain(baked.colour.chain)}, baked into the ${names(by('baked'))}`);
+  if (baked?.colour?.kind === 'baked')
+    lines.push(`${sayChain(baked.colour.chain)}, baked into the ${names(by('baked'))}`);
   if (beside?.colour?.kind === 'beside') lines.push(`The ${names(by('beside'))} stays as shot, with its LUT beside it`);
   if (brought?.colour?.kind === 'brought' && brought.colour.chain.output) {
     const state = colourState(brought.colour.chain.output);
-    lines.push(`The ${names(by('brought'))} is brought to ${state.ok ? state.value.name : brought.colour.chain.output}`);
+    lines.push(
+      `The ${names(by('brought'))} is brought to ${state.ok ? state.value.name : brought.colour.chain.output}`,
+    );
   }
   return lines;
 }
@@ -150,8 +225,14 @@ function repairSentences({ original, corrections: { repair }, outputs }: LegPlan
   const { video } = original;
   const kept = steady && video ? keptOf(steady, turned(video.raster, video.quarterTurns)) : null;
   return [
-    ...(repair?.denoise ? [`Noise averaged over time, ${(['lightly', 'moderately', 'strongly'] as const)[repair.denoise - 1]}`] : []),
-    ...(repair?.stabilise && kept ? [`The camera held ${(['a little', 'firmly', 'as on a tripod'] as const)[repair.stabilise - 1]}: the middle ${formatRaster(kept)} is kept and enlarged${(video?.bitDepth ?? 8) > 8 ? ', in 8 bits' : ''}`] : []),
+    ...(repair?.denoise
+      ? [`Noise averaged over time, ${(['lightly', 'moderately', 'strongly'] as const)[repair.denoise - 1]}`]
+      : []),
+    ...(repair?.stabilise && kept
+      ? [
+          `The camera held ${(['a little', 'firmly', 'as on a tripod'] as const)[repair.stabilise - 1]}: the middle ${formatRaster(kept)} is kept and enlarged${(video?.bitDepth ?? 8) > 8 ? ', in 8 bits' : ''}`,
+        ]
+      : []),
   ];
 }
 
@@ -161,11 +242,19 @@ function burnSentences(plan: LegPlan): string[] {
   return plan.outputs.flatMap(({ burn, deliverable }) => {
     if (!burn || seen.has(deliverable)) return [];
     seen.add(deliverable);
-    const recipients = plan.outputs.flatMap((output) => (output.deliverable === deliverable && output.recipient !== undefined ? [output.recipient] : []));
+    const recipients = plan.outputs.flatMap((output) =>
+      output.deliverable === deliverable && output.recipient !== undefined ? [output.recipient] : [],
+    );
     const words = burn.boxes.map((box) => box.runs.map((run) => run.text).join('')).join(', ');
-    const lacking = burn.boxes.some((box) => box.runs.some((run) => run.kind === 'text' && run.text.includes('?'))) ? '; what the shipped font lacks is drawn as ?' : '';
-    const over = [words, burn.across ? `${burn.across.text} across` : null, burn.image ? 'an image' : null].filter((part) => part).join('; ');
-    return [`${over} over the ${deliverable.toLowerCase()}${lacking}${recipients.length > 0 ? `, a copy each for ${recipients.join(', ')}` : ''}`];
+    const lacking = burn.boxes.some((box) => box.runs.some((run) => run.kind === 'text' && run.text.includes('?')))
+      ? '; what the shipped font lacks is drawn as ?'
+      : '';
+    const over = [words, burn.across ? `${burn.across.text} across` : null, burn.image ? 'an image' : null]
+      .filter((part) => part)
+      .join('; ');
+    return [
+      `${over} over the ${deliverable.toLowerCase()}${lacking}${recipients.length > 0 ? `, a copy each for ${recipients.join(', ')}` : ''}`,
+    ];
   });
 }
 
@@ -190,19 +279,39 @@ export function sayPlan(plan: LegPlan): string[] {
     video?.colour.range === 'full' ? 'Full range becomes legal' : null,
     ...colourSentences(plan),
     ...burnSentences(plan),
-    video?.alpha && !plan.outputs.every((output) => output.video.alpha) ? (plan.outputs.some((output) => output.video.alpha) ? `Alpha is kept in ${plan.outputs.filter((output) => output.video.alpha).map((output) => output.deliverable).join(', ')}, left out elsewhere` : 'Alpha is left out') : null,
+    video?.alpha && !plan.outputs.every((output) => output.video.alpha)
+      ? plan.outputs.some((output) => output.video.alpha)
+        ? `Alpha is kept in ${plan.outputs
+            .filter((output) => output.video.alpha)
+            .map((output) => output.deliverable)
+            .join(', ')}, left out elsewhere`
+        : 'Alpha is left out'
+      : null,
     soundSentence(plan),
-    plan.original.otherStreams.length > 0 ? `What it carries beside picture and sound is left out: ${[...new Set(plan.original.otherStreams)].join(', ')}` : null,
-    first?.sound.timeReference === undefined ? null : `Starts at ${clockOf(first.sound.timeReference / first.sound.sampleRate)}, the recorder's own time`,
-    timecode && !plan.original.timecode ? `No timecode in the original; ${timecode.start} is written, since its wrapper must state one` : null,
-    timecode && plan.original.timecode ? `Starts at ${timecode.start}${first.reel ? `, reel ${first.reel}` : '; no reel in the original, none written'}` : null,
-    !timecode && plan.original.timecode ? `${plan.original.timecode.start} does not exist at ${first ? formatRate(first.video.rate) : 'this rate'}, none written` : null,
-    !timecode && !plan.original.timecode && first?.sound.timeReference === undefined ? 'No timecode in the original, none written' : null,
+    plan.original.otherStreams.length > 0
+      ? `What it carries beside picture and sound is left out: ${[...new Set(plan.original.otherStreams)].join(', ')}`
+      : null,
+    first?.sound.timeReference === undefined
+      ? null
+      : `Starts at ${clockOf(first.sound.timeReference / first.sound.sampleRate)}, the recorder's own time`,
+    timecode && !plan.original.timecode
+      ? `No timecode in the original; ${timecode.start} is written, since its wrapper must state one`
+      : null,
+    timecode && plan.original.timecode
+      ? `Starts at ${timecode.start}${first.reel ? `, reel ${first.reel}` : '; no reel in the original, none written'}`
+      : null,
+    !timecode && plan.original.timecode
+      ? `${plan.original.timecode.start} does not exist at ${first ? formatRate(first.video.rate) : 'this rate'}, none written`
+      : null,
+    !timecode && !plan.original.timecode && first?.sound.timeReference === undefined
+      ? 'No timecode in the original, none written'
+      : null,
   ].filter((line): line is string => line !== null && line !== '');
 }
 
 /** One output in a line: `ProRes 422 HQ · 1920×1080 · 23.976`. */
 export function sayOutput(output: OutputPlan): string {
-  if (!hasPicture(output)) return `${codecRow(output.codec).name} · ${output.sound.tracks.reduce((sum, track) => sum + track.channels, 0)} channels · 48 kHz`;
+  if (!hasPicture(output))
+    return `${codecRow(output.codec).name} · ${output.sound.tracks.reduce((sum, track) => sum + track.channels, 0)} channels · 48 kHz`;
   return `${codecRow(output.codec).name} · ${formatRaster(output.video.raster)} · ${formatRate(output.video.rate)}`;
 }

@@ -5,14 +5,29 @@ import { finishAndCut } from '../recipe/recipe.ts';
 import { unwrap } from '../result.ts';
 import { relinkCsv, relinkJson, relinkRow } from './sheet.ts';
 
-const placed = { state: 'proved' as const, frames: 72, outputBytes: 1000, outputXxh3: '0123456789abcdef', originalXxh3: 'fedcba9876543210' };
+const placed = {
+  state: 'proved' as const,
+  frames: 72,
+  outputBytes: 1000,
+  outputXxh3: '0123456789abcdef',
+  originalXxh3: 'fedcba9876543210',
+};
 
 it('leads every output back to its original', () => {
   const plan = unwrap(planLeg(sampleClip(), finishAndCut));
   const row = relinkRow(plan, plan.outputs[1] as OutputPlan, placed, 'salt-lantern');
   expect(row).toMatchObject({
-    stem: 'A001C003', roll: 'A001', reel: 'A001', startTimecode: '10:02:11:08', frames: 72, rate: '23.976', rateFraction: '24000/1001',
-    original: 'day-1/A001/A001C003.mov', output: 'proxy/day-1/A001/A001C003.mov', channelsByTrack: '1 1 1 1 1 1', originalXxh3: 'fedcba9876543210',
+    stem: 'A001C003',
+    roll: 'A001',
+    reel: 'A001',
+    startTimecode: '10:02:11:08',
+    frames: 72,
+    rate: '23.976',
+    rateFraction: '24000/1001',
+    original: 'day-1/A001/A001C003.mov',
+    output: 'proxy/day-1/A001/A001C003.mov',
+    channelsByTrack: '1 1 1 1 1 1',
+    originalXxh3: 'fedcba9876543210',
   });
   expect(JSON.parse(relinkJson([row]))).toEqual({ version: 1, rows: [row] });
 });

@@ -34,10 +34,16 @@ export interface RelinkRow {
   pixelAspect: string;
   channelsByTrack: string;
   corrected: string;
-  /** What became of the colour, and the LUT that lies beside the output, if one does. Absent in rows from before there were chains. */
+  /**
+   * What became of the colour, and the LUT that lies beside the output, if one does. Absent in rows from before there
+   * were chains.
+   */
   colour?: string;
   lut?: string;
-  /** Which original frames the output shows: `every` or a map that core reads; and the seconds by which it is longer. Absent in rows from before conforms. */
+  /**
+   * Which original frames the output shows: `every` or a map that core reads; and the seconds by which it is longer.
+   * Absent in rows from before conforms.
+   */
   frameMap?: string;
   driftSeconds?: string;
   /** The original's own start timecode, where the output's is another. */
@@ -47,7 +53,10 @@ export interface RelinkRow {
   state: Verdict;
   outputBytes: number;
   outputXxh3: string;
-  /** What it was made from and how, as a mark: another mark is another plan. Absent in rows from before runs could be made again. */
+  /**
+   * What it was made from and how, as a mark: another mark is another plan. Absent in rows from before runs could be
+   * made again.
+   */
   planMark?: string;
 }
 
@@ -62,9 +71,13 @@ export interface PlacedOutput {
 
 function colourOf({ colour }: OutputPlan): string {
   switch (colour?.kind) {
-    case 'baked': case 'brought': return `${colour.kind}: ${sayChain(colour.chain)}`;
-    case 'beside': return `as shot; LUT: ${sayChain(colour.chain)}`;
-    default: return 'as shot';
+    case 'baked':
+    case 'brought':
+      return `${colour.kind}: ${sayChain(colour.chain)}`;
+    case 'beside':
+      return `as shot; LUT: ${sayChain(colour.chain)}`;
+    default:
+      return 'as shot';
   }
 }
 
@@ -81,7 +94,11 @@ export function relinkRow(plan: LegPlan, output: OutputPlan, placed: PlacedOutpu
     original: plan.original.path,
     originalBytes: plan.original.sizeBytes,
     originalFrames: video?.frames ?? 0,
-    originalRate: video ? (video.rateConstant ? formatRate(video.rate) : `varies, ${formatRate(video.rate)} on average`) : '',
+    originalRate: video
+      ? video.rateConstant
+        ? formatRate(video.rate)
+        : `varies, ${formatRate(video.rate)} on average`
+      : '',
     originalRaster: video ? formatRaster(video.raster) : '',
     originalPixelAspect: video ? formatFraction(video.pixelAspect, ':') : '',
     originalXxh3: placed.originalXxh3,
@@ -97,7 +114,9 @@ export function relinkRow(plan: LegPlan, output: OutputPlan, placed: PlacedOutpu
     frameMap: output.video.map ? writeMap(output.video.map) : 'every',
     driftSeconds: (output.video.driftSeconds ?? 0).toFixed(6),
     originalTimecode: plan.original.timecode?.start ?? '',
-    activeArea: output.video.geometry ? `${output.video.geometry.active.width}x${output.video.geometry.active.height}+${output.video.geometry.active.x}+${output.video.geometry.active.y}` : '',
+    activeArea: output.video.geometry
+      ? `${output.video.geometry.active.width}x${output.video.geometry.active.height}+${output.video.geometry.active.x}+${output.video.geometry.active.y}`
+      : '',
     state: placed.state,
     outputBytes: placed.outputBytes,
     outputXxh3: placed.outputXxh3,
@@ -106,9 +125,37 @@ export function relinkRow(plan: LegPlan, output: OutputPlan, placed: PlacedOutpu
 }
 
 const columns: readonly (keyof RelinkRow)[] = [
-  'stem', 'roll', 'reel', 'startTimecode', 'frames', 'rate', 'rateFraction', 'original', 'originalBytes', 'originalFrames',
-  'originalRate', 'originalRaster', 'originalPixelAspect', 'originalXxh3', 'output', 'role', 'codec', 'raster', 'pixelAspect',
-  'channelsByTrack', 'corrected', 'colour', 'lut', 'frameMap', 'driftSeconds', 'originalTimecode', 'activeArea', 'state', 'outputBytes', 'outputXxh3', 'planMark',
+  'stem',
+  'roll',
+  'reel',
+  'startTimecode',
+  'frames',
+  'rate',
+  'rateFraction',
+  'original',
+  'originalBytes',
+  'originalFrames',
+  'originalRate',
+  'originalRaster',
+  'originalPixelAspect',
+  'originalXxh3',
+  'output',
+  'role',
+  'codec',
+  'raster',
+  'pixelAspect',
+  'channelsByTrack',
+  'corrected',
+  'colour',
+  'lut',
+  'frameMap',
+  'driftSeconds',
+  'originalTimecode',
+  'activeArea',
+  'state',
+  'outputBytes',
+  'outputXxh3',
+  'planMark',
 ];
 
 /** Columns that hold numbers written out: a minus before them begins no formula. */
@@ -121,7 +168,10 @@ function cell(row: RelinkRow, column: keyof RelinkRow): string {
 
 /** The sheet as CSV (RFC 4180, UTF-8, a header line). */
 export function relinkCsv(rows: readonly RelinkRow[]): string {
-  return [columns.join(','), ...rows.map((row) => columns.map((column) => cell(row, column)).join(','))].join('\r\n') + '\r\n';
+  return (
+    [columns.join(','), ...rows.map((row) => columns.map((column) => cell(row, column)).join(','))].join('\r\n') +
+    '\r\n'
+  );
 }
 
 /** The sheet as JSON; `version` changes when a field changes its meaning. */

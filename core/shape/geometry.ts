@@ -11,7 +11,17 @@ export interface Window {
   height: number;
 }
 
-export const anchors = ['top left', 'top', 'top right', 'left', 'centre', 'right', 'bottom left', 'bottom', 'bottom right'] as const;
+export const anchors = [
+  'top left',
+  'top',
+  'top right',
+  'left',
+  'centre',
+  'right',
+  'bottom left',
+  'bottom',
+  'bottom right',
+] as const;
 /** Where a picture lies that is smaller than its raster, or what of it is kept where it is larger. */
 export type Anchor = (typeof anchors)[number];
 
@@ -32,7 +42,10 @@ export interface ShapeCorrection {
   crop?: Crop;
   /** Turned clockwise by quarters, beyond what the file asks for, then mirrored. */
   turn?: { quarters: number; across: boolean; down: boolean };
-  /** How pixels become square: by more or fewer columns, by fewer or more rows, or not at all. By itself the way that loses no sample. */
+  /**
+   * How pixels become square: by more or fewer columns, by fewer or more rows, or not at all. By itself the way that
+   * loses no sample.
+   */
   square?: 'columns' | 'rows' | 'keep';
 }
 
@@ -101,20 +114,32 @@ function offset(outer: number, inner: number, where: 'start' | 'middle' | 'end',
 }
 
 /** Where a raster of `inner` lies in `outer`. */
-export function placed(outer: Raster, inner: Raster, anchor: Anchor, steps: RasterSteps = { widthStep: 1, heightStep: 1 }): { x: number; y: number } {
+export function placed(
+  outer: Raster,
+  inner: Raster,
+  anchor: Anchor,
+  steps: RasterSteps = { widthStep: 1, heightStep: 1 },
+): { x: number; y: number } {
   const across = anchor.endsWith('left') ? 'start' : anchor.endsWith('right') ? 'end' : 'middle';
   const down = anchor.startsWith('top') ? 'start' : anchor.startsWith('bottom') ? 'end' : 'middle';
-  return { x: offset(outer.width, inner.width, across, steps.widthStep), y: offset(outer.height, inner.height, down, steps.heightStep) };
+  return {
+    x: offset(outer.width, inner.width, across, steps.widthStep),
+    y: offset(outer.height, inner.height, down, steps.heightStep),
+  };
 }
 
 /** A window as it lies after turning the raster clockwise by quarters. */
 export function turnedWindow(window: Window, raster: Raster, quarters: number): Window {
   const { x, y, width, height } = window;
   switch (((quarters % 4) + 4) % 4) {
-    case 1: return { x: raster.height - y - height, y: x, width: height, height: width };
-    case 2: return { x: raster.width - x - width, y: raster.height - y - height, width, height };
-    case 3: return { x: y, y: raster.width - x - width, width: height, height: width };
-    default: return window;
+    case 1:
+      return { x: raster.height - y - height, y: x, width: height, height: width };
+    case 2:
+      return { x: raster.width - x - width, y: raster.height - y - height, width, height };
+    case 3:
+      return { x: y, y: raster.width - x - width, width: height, height: width };
+    default:
+      return window;
   }
 }
 
@@ -130,25 +155,42 @@ export function exactShares(raster: Raster, steps: RasterSteps): { of: 2 | 3 | 4
 function croppedWindow(raster: Raster, crop: Crop | undefined, fieldwise: boolean): Result<Window> {
   if (!crop) return ok({ x: 0, y: 0, ...raster });
   const sides = [crop.left, crop.top, crop.right, crop.bottom];
-  if (sides.some((side) => !Number.isInteger(side) || side < 0)) return fail('a crop takes whole columns and rows off', 'State how many to take off each side');
+  if (sides.some((side) => !Number.isInteger(side) || side < 0))
+    return fail('a crop takes whole columns and rows off', 'State how many to take off each side');
   // Rows go in pairs where fields are kept, or the two would change places.
   const top = fieldwise ? Math.ceil(crop.top / 2) * 2 : crop.top;
   const bottom = fieldwise ? Math.ceil(crop.bottom / 2) * 2 : crop.bottom;
-  const window = { x: crop.left, y: top, width: raster.width - crop.left - crop.right, height: raster.height - top - bottom };
-  return window.width >= 16 && window.height >= 16 ? ok(window) : fail(`a crop of ${sides.join(', ')} leaves nothing of ${formatRaster(raster)}`, 'Take less off the sides');
+  const window = {
+    x: crop.left,
+    y: top,
+    width: raster.width - crop.left - crop.right,
+    height: raster.height - top - bottom,
+  };
+  return window.width >= 16 && window.height >= 16
+    ? ok(window)
+    : fail(`a crop of ${sides.join(', ')} leaves nothing of ${formatRaster(raster)}`, 'Take less off the sides');
 }
 
 /** How a window with pixels of `aspect` becomes square: its size, in samples and not whole yet. */
 function squareSize(window: Raster, aspect: Rational, by: 'columns' | 'rows'): { width: number; height: number } {
   const shape = toNumber(displayAspect(window, aspect));
-  return by === 'columns' ? { width: window.height * shape, height: window.height } : { width: window.width, height: window.width / shape };
+  return by === 'columns'
+    ? { width: window.height * shape, height: window.height }
+    : { width: window.width, height: window.width / shape };
 }
 
 /**
  * The way of a picture into a deliverable's raster. Rasters that a codec cannot hold become the nearest with the least
- * error of shape, which is in the answer. Fails for what cannot be: absurd pixels, crops that leave nothing, boxes a codec cannot hold.
+ * error of shape, which is in the answer. Fails for what cannot be: absurd pixels, crops that leave nothing, boxes a
+ * codec cannot hold.
  */
-export function planGeometry(picture: PictureFacts, shape: ShapeCorrection, wish: RasterWish, steps: RasterSteps, fieldwise = false): Result<Geometry> {
+export function planGeometry(
+  picture: PictureFacts,
+  shape: ShapeCorrection,
+  wish: RasterWish,
+  steps: RasterSteps,
+  fieldwise = false,
+): Result<Geometry> {
   const stored = picture.raster;
   if (stored.width < 1 || stored.height < 1) return fail(`${formatRaster(stored)} is no raster`, 'Read the file again');
   const corrected = multiply(shape.pixelAspect ?? picture.pixelAspect, shape.squeeze ?? square);
@@ -159,14 +201,16 @@ export function planGeometry(picture: PictureFacts, shape: ShapeCorrection, wish
   const window = cropped.value;
   const own = picture.quarterTurns;
   const turn = shape.turn ?? noTurn;
-  if (fieldwise && (turn.quarters % 4 !== 0 || turn.down)) return fail('fields cannot be turned', 'Deinterlace what is to be turned');
+  if (fieldwise && (turn.quarters % 4 !== 0 || turn.down))
+    return fail('fields cannot be turned', 'Deinterlace what is to be turned');
   const turns = own + turn.quarters;
   const upright = turned(window, turns);
   const aspect = turns % 2 === 0 ? corrected : invert(corrected);
   const shown = displayAspect(upright, aspect);
   const wide = toNumber(aspect) >= 1 || fieldwise;
   const by = shape.square === 'columns' || shape.square === 'rows' ? shape.square : wide ? 'columns' : 'rows';
-  if (fieldwise && by === 'rows' && toNumber(aspect) !== 1) return fail('fields cannot be made square by rows', 'Make pixels square by columns, or deinterlace');
+  if (fieldwise && by === 'rows' && toNumber(aspect) !== 1)
+    return fail('fields cannot be made square by rows', 'Make pixels square by columns, or deinterlace');
   const full = squareSize(upright, aspect, by);
   const one: RasterSteps = { widthStep: 1, heightStep: 1 };
   const rowStep = fieldwise ? Math.max(2, steps.heightStep) : steps.heightStep;
@@ -178,9 +222,16 @@ export function planGeometry(picture: PictureFacts, shape: ShapeCorrection, wish
   let pixelAspect = square;
   const whole = (of: Raster): Window => ({ x: 0, y: 0, ...of });
   const boxed = 'width' in wish ? { width: wish.width, height: wish.height } : null;
-  if (boxed && (boxed.width < steps.widthStep || boxed.height < steps.heightStep)) return fail(`nothing this codec can hold fits within ${formatRaster(boxed)}`, `Take ${formatRaster({ width: steps.widthStep, height: steps.heightStep })} at the least`);
+  if (boxed && (boxed.width < steps.widthStep || boxed.height < steps.heightStep))
+    return fail(
+      `nothing this codec can hold fits within ${formatRaster(boxed)}`,
+      `Take ${formatRaster({ width: steps.widthStep, height: steps.heightStep })} at the least`,
+    );
   if (boxed && wish.kind !== 'fit' && (boxed.width % steps.widthStep !== 0 || boxed.height % steps.heightStep !== 0)) {
-    return fail(`${formatRaster(boxed)} is no raster this codec can hold`, `Take a width of ${steps.widthStep} and a height of ${steps.heightStep} samples, or a multiple`);
+    return fail(
+      `${formatRaster(boxed)} is no raster this codec can hold`,
+      `Take a width of ${steps.widthStep} and a height of ${steps.heightStep} samples, or a multiple`,
+    );
   }
   const inside = (limit: Raster, enlarge: boolean): Raster => {
     const scale = Math.min(enlarge ? Infinity : 1, limit.width / full.width, limit.height / full.height);
@@ -212,18 +263,30 @@ export function planGeometry(picture: PictureFacts, shape: ShapeCorrection, wish
       // A picture that is too small for the box fills as much of the box's shape as it has.
       const less = wish.enlarge ? 1 : Math.min(1, full.width / wish.width, full.height / wish.height);
       const box = { width: wish.width, height: wish.height };
-      raster = less < 1 ? nearest(box.width * less, box.height * less, displayAspect(box, square), steps, box).raster : box;
+      raster =
+        less < 1 ? nearest(box.width * less, box.height * less, displayAspect(box, square), steps, box).raster : box;
       const scale = Math.max(raster.width / full.width, raster.height / full.height);
-      scaled = nearest(Math.max(raster.width, full.width * scale), Math.max(raster.height, full.height * scale), shown, one).raster;
+      scaled = nearest(
+        Math.max(raster.width, full.width * scale),
+        Math.max(raster.height, full.height * scale),
+        shown,
+        one,
+      ).raster;
       scaled = { width: Math.max(scaled.width, raster.width), height: Math.max(scaled.height, raster.height) };
-      view = { ...placed(scaled, raster, wish.anchor ?? 'centre', { widthStep: 1, heightStep: fieldwise ? 2 : 1 }), ...raster };
+      view = {
+        ...placed(scaled, raster, wish.anchor ?? 'centre', { widthStep: 1, heightStep: fieldwise ? 2 : 1 }),
+        ...raster,
+      };
       break;
     }
     case 'cut': {
       scaled = nearest(full.width, full.height, shown, one).raster;
       raster = { width: wish.width, height: wish.height };
       const kept = { width: Math.min(scaled.width, raster.width), height: Math.min(scaled.height, raster.height) };
-      view = { ...placed(scaled, kept, wish.anchor ?? 'centre', { widthStep: 1, heightStep: fieldwise ? 2 : 1 }), ...kept };
+      view = {
+        ...placed(scaled, kept, wish.anchor ?? 'centre', { widthStep: 1, heightStep: fieldwise ? 2 : 1 }),
+        ...kept,
+      };
       at = placed(raster, kept, wish.anchor ?? 'centre', { widthStep: 2, heightStep: rowStep });
       break;
     }
@@ -231,8 +294,19 @@ export function planGeometry(picture: PictureFacts, shape: ShapeCorrection, wish
   const stages: GeometryStage[] = [];
   const stage = (name: GeometryStage['name'], of: Raster, with_: Rational): void => {
     const before = stages.at(-1);
-    if (before && before.raster.width === of.width && before.raster.height === of.height && toNumber(before.pixelAspect) === toNumber(with_)) return;
-    stages.push({ name, raster: { width: of.width, height: of.height }, pixelAspect: with_, displayAspect: displayAspect(of, with_) });
+    if (
+      before &&
+      before.raster.width === of.width &&
+      before.raster.height === of.height &&
+      toNumber(before.pixelAspect) === toNumber(with_)
+    )
+      return;
+    stages.push({
+      name,
+      raster: { width: of.width, height: of.height },
+      pixelAspect: with_,
+      displayAspect: displayAspect(of, with_),
+    });
   };
   stage('as stored', stored, corrected);
   stage('cropped', window, corrected);
@@ -241,18 +315,36 @@ export function planGeometry(picture: PictureFacts, shape: ShapeCorrection, wish
   stage('cut', view, pixelAspect);
   stage('in its raster', raster, pixelAspect);
   return ok({
-    window, uprightWindow: turnedWindow(window, stored, own), turn: { quarters: ((turn.quarters % 4) + 4) % 4, across: turn.across, down: turn.down }, scaled, view, raster,
-    active: { ...at, width: view.width, height: view.height }, padColour: wish.kind === 'pad' || wish.kind === 'cut' ? wish.colour ?? 'black' : 'black', pixelAspect,
-    aspectError: toNumber(displayAspect(scaled, pixelAspect)) / toNumber(shown) - 1, stages,
+    window,
+    uprightWindow: turnedWindow(window, stored, own),
+    turn: { quarters: ((turn.quarters % 4) + 4) % 4, across: turn.across, down: turn.down },
+    scaled,
+    view,
+    raster,
+    active: { ...at, width: view.width, height: view.height },
+    padColour: wish.kind === 'pad' || wish.kind === 'cut' ? (wish.colour ?? 'black') : 'black',
+    pixelAspect,
+    aspectError: toNumber(displayAspect(scaled, pixelAspect)) / toNumber(shown) - 1,
+    stages,
   });
 }
 
 /** The bars that a geometry puts around the picture. */
 export function barsOf({ raster, active }: Pick<Geometry, 'raster' | 'active'>): Crop {
-  return { left: active.x, top: active.y, right: raster.width - active.x - active.width, bottom: raster.height - active.y - active.height };
+  return {
+    left: active.x,
+    top: active.y,
+    right: raster.width - active.x - active.width,
+    bottom: raster.height - active.y - active.height,
+  };
 }
 
 /** The way in a line: `1440×1080 (4:3) → 1920×1080`. */
 export function sayStages(geometry: Geometry): string {
-  return geometry.stages.map((stage) => `${formatRaster(stage.raster)}${stage.pixelAspect.num === stage.pixelAspect.den ? '' : ` (${formatFraction(stage.pixelAspect, ':')})`}`).join(' → ');
+  return geometry.stages
+    .map(
+      (stage) =>
+        `${formatRaster(stage.raster)}${stage.pixelAspect.num === stage.pixelAspect.den ? '' : ` (${formatFraction(stage.pixelAspect, ':')})`}`,
+    )
+    .join(' → ');
 }

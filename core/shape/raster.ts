@@ -39,14 +39,23 @@ function neighbours(value: number, step: number): number[] {
  * The raster nearest to width × height that keeps `aspect` best within a codec's steps and, if given, a limit on
  * both sides. Between two equally good ones the smaller is taken.
  */
-export function nearest(width: number, height: number, aspect: Rational, steps: RasterSteps, limit: Raster = { width: Infinity, height: Infinity }): FittedRaster {
+export function nearest(
+  width: number,
+  height: number,
+  aspect: Rational,
+  steps: RasterSteps,
+  limit: Raster = { width: Infinity, height: Infinity },
+): FittedRaster {
   const candidates = neighbours(width, steps.widthStep)
     .flatMap((w) => neighbours(height, steps.heightStep).map((h) => ({ width: w, height: h })))
     .filter((raster) => raster.width <= limit.width && raster.height <= limit.height)
     .map((raster) => ({ raster, aspectError: raster.width / raster.height / toNumber(aspect) - 1 }));
   candidates.sort((a, b) => Math.abs(a.aspectError) - Math.abs(b.aspectError) || a.raster.width - b.raster.width);
   const best = candidates[0];
-  if (!best) throw new RangeError(`no raster of steps ${steps.widthStep}×${steps.heightStep} within ${limit.width}×${limit.height}`);
+  if (!best)
+    throw new RangeError(
+      `no raster of steps ${steps.widthStep}×${steps.heightStep} within ${limit.width}×${limit.height}`,
+    );
   return best;
 }
 
@@ -65,11 +74,15 @@ export function squared(raster: Raster, pixelAspect: Rational, steps: RasterStep
 /** The largest raster with square pixels inside `box`, never larger than the picture itself, made square. */
 export function fittedWithin(raster: Raster, pixelAspect: Rational, box: Raster, steps: RasterSteps): FittedRaster {
   const aspect = displayAspect(raster, pixelAspect);
-  const square = toNumber(pixelAspect) >= 1
-    ? { width: raster.height * toNumber(aspect), height: raster.height }
-    : { width: raster.width, height: raster.width / toNumber(aspect) };
+  const square =
+    toNumber(pixelAspect) >= 1
+      ? { width: raster.height * toNumber(aspect), height: raster.height }
+      : { width: raster.width, height: raster.width / toNumber(aspect) };
   const scale = Math.min(1, box.width / square.width, box.height / square.height);
-  return nearest(square.width * scale, square.height * scale, aspect, steps, { width: Math.max(box.width, box.height), height: Math.max(box.width, box.height) });
+  return nearest(square.width * scale, square.height * scale, aspect, steps, {
+    width: Math.max(box.width, box.height),
+    height: Math.max(box.width, box.height),
+  });
 }
 
 export function formatRaster(raster: Raster): string {

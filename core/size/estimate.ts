@@ -13,9 +13,18 @@ export interface ByteRange {
   most: number;
 }
 
-/** How an estimate is known, the surest first. *Exact* means to the byte; *by frame sizes* leaves open only what a wrapper takes. */
+/**
+ * How an estimate is known, the surest first. *Exact* means to the byte; *by frame sizes* leaves open only what a
+ * wrapper takes.
+ */
 export type Known = 'exact' | 'by frame sizes' | 'by sampled pictures' | 'by published rates' | 'roughly';
-export const knownOrder: readonly Known[] = ['exact', 'by frame sizes', 'by sampled pictures', 'by published rates', 'roughly'];
+export const knownOrder: readonly Known[] = [
+  'exact',
+  'by frame sizes',
+  'by sampled pictures',
+  'by published rates',
+  'roughly',
+];
 
 export interface Estimate {
   bytes: ByteRange;
@@ -29,30 +38,59 @@ export interface SizeSamples {
   whole?: boolean;
 }
 
-/** Half widths, relative, where nothing was sampled: chosen. Clean pictures keep well below ProRes's target, none goes above its ceiling. */
+/**
+ * Half widths, relative, where nothing was sampled: chosen. Clean pictures keep well below ProRes's target, none goes
+ * above its ceiling.
+ */
 const published = { below: 0.45, above: 0.13 };
 const rough = { below: 0.75, above: 2 };
 
-/** Bits of a shown pixel by codec where nothing else is known: chosen, not measured, with a wide range around; a site's own outputs soon correct them. */
+/**
+ * Bits of a shown pixel by codec where nothing else is known: chosen, not measured, with a wide range around; a site's
+ * own outputs soon correct them.
+ */
 function bitsPerPixel(codec: VideoCodec): number {
   switch (codec.id) {
-    case 'h264': case 'hevc': return (codec.id === 'h264' ? 0.12 : 0.08) * 2 ** ((21 - codec.quality) / 6) * (codec.intra ? 4 : 1) * (codec.chroma === '4:2:2' ? 1.2 : 1);
-    case 'av1': return 0.06 * 2 ** ((30 - codec.quality) / 10);
-    case 'mjpeg': return 6 / Math.max(2, codec.quality);
-    case 'vc5': return { low: 1.5, medium: 2, high: 3, film: 4 }[codec.quality];
-    case 'ffv1': return codecRow(codec).bitDepth * 1.1;
-    case 'pictures': return 24;
-    case 'prores': case 'vc3': case 'vc3hd': case 'v210': case 'none': return 4;
+    case 'h264':
+    case 'hevc':
+      return (
+        (codec.id === 'h264' ? 0.12 : 0.08) *
+        2 ** ((21 - codec.quality) / 6) *
+        (codec.intra ? 4 : 1) *
+        (codec.chroma === '4:2:2' ? 1.2 : 1)
+      );
+    case 'av1':
+      return 0.06 * 2 ** ((30 - codec.quality) / 10);
+    case 'mjpeg':
+      return 6 / Math.max(2, codec.quality);
+    case 'vc5':
+      return { low: 1.5, medium: 2, high: 3, film: 4 }[codec.quality];
+    case 'ffv1':
+      return codecRow(codec).bitDepth * 1.1;
+    case 'pictures':
+      return 24;
+    case 'prores':
+    case 'vc3':
+    case 'vc3hd':
+    case 'v210':
+    case 'none':
+      return 4;
   }
 }
 
-/** How far the mean of a few places lies from that of the whole clip: Student's t, nine times in ten, for so many places less one. */
+/**
+ * How far the mean of a few places lies from that of the whole clip: Student's t, nine times in ten, for so many places
+ * less one.
+ */
 export const t90: readonly number[] = [6.31, 6.31, 2.92, 2.35, 2.13, 2.02, 1.94, 1.89, 1.86, 1.83];
 /** However alike the places are, so much is left open; and what is made so wide that it says nothing is not said. */
 const [narrowest, widest] = [0.08, 0.2];
 /** What is left open where every frame was encoded: a run may cut a clip in parts. */
 const wholeHalf = 0.03;
-/** Share of its rate that coded sound may stay below and pass: of silence and of tones there is little to keep. Seen by trying. */
+/**
+ * Share of its rate that coded sound may stay below and pass: of silence and of tones there is little to keep. Seen by
+ * trying.
+ */
 const codedSound = { below: 0.5, above: 0.06 };
 
 /** What an output takes beside its pictures, sound and wrapper, as a range. */
@@ -60,7 +98,11 @@ function besidePictures(output: OutputPlan): ByteRange {
   const sound = soundBytes(output.sound);
   const around = besideRange(output);
   const { below, above } = output.sound.coding ? codedSound : { below: 0, above: 0 };
-  return { least: sound * (1 - below) + around.least, likely: sound + around.likely, most: sound * (1 + above) + around.most };
+  return {
+    least: sound * (1 - below) + around.least,
+    likely: sound + around.likely,
+    most: sound * (1 + above) + around.most,
+  };
 }
 
 function range(likely: number, below: number, above: number): ByteRange {
@@ -72,8 +114,8 @@ function plus(bytes: ByteRange, more: number): ByteRange {
 }
 
 /**
- * What one output will take. `samples` make it surer where the codec's rate follows the picture; `correction` is what this site's own
- * finished outputs of the kind took over what was said of them.
+ * What one output will take. `samples` make it surer where the codec's rate follows the picture; `correction` is what
+ * this site's own finished outputs of the kind took over what was said of them.
  */
 export function estimateOutput(output: OutputPlan, samples: SizeSamples | null = null, correction = 1): Estimate {
   const { video, codec, rate } = output;
@@ -84,33 +126,80 @@ export function estimateOutput(output: OutputPlan, samples: SizeSamples | null =
   const each = exactFrameBytes(output);
   if (each !== null) {
     const [known, around] = [each * video.frames + soundBytes(output.sound), besideRange(output)];
-    return { bytes: { least: known + around.least, likely: known + around.likely, most: known + around.most }, known: 'by frame sizes' };
+    return {
+      bytes: { least: known + around.least, likely: known + around.likely, most: known + around.most },
+      known: 'by frame sizes',
+    };
   }
-  if (rate?.wholeBytes) return { bytes: { least: Math.floor(rate.wholeBytes * 0.88), likely: Math.round(rate.wholeBytes * 0.96), most: rate.wholeBytes }, known: 'by published rates' };
-  if (rate) return { bytes: plus(range((rate.bitsPerSecond * seconds) / 8, 0.15, 0.1), beside), known: 'by published rates' };
+  if (rate?.wholeBytes)
+    return {
+      bytes: {
+        least: Math.floor(rate.wholeBytes * 0.88),
+        likely: Math.round(rate.wholeBytes * 0.96),
+        most: rate.wholeBytes,
+      },
+      known: 'by published rates',
+    };
+  if (rate)
+    return { bytes: plus(range((rate.bitsPerSecond * seconds) / 8, 0.15, 0.1), beside), known: 'by published rates' };
   if (samples && samples.bytesPerFrame.length > 0) {
     const { bytesPerFrame } = samples;
     const mean = bytesPerFrame.reduce((a, b) => a + b, 0) / bytesPerFrame.length;
-    const spread = bytesPerFrame.length < 2 ? widest : (Math.sqrt(bytesPerFrame.reduce((sum, one) => sum + (one - mean) ** 2, 0) / (bytesPerFrame.length - 1)) / mean / Math.sqrt(bytesPerFrame.length)) * (t90[bytesPerFrame.length - 1] ?? 1.8);
+    const spread =
+      bytesPerFrame.length < 2
+        ? widest
+        : (Math.sqrt(bytesPerFrame.reduce((sum, one) => sum + (one - mean) ** 2, 0) / (bytesPerFrame.length - 1)) /
+            mean /
+            Math.sqrt(bytesPerFrame.length)) *
+          (t90[bytesPerFrame.length - 1] ?? 1.8);
     const half = samples.whole ? wholeHalf : Math.min(widest, Math.max(narrowest, spread));
     const pictures = range(mean * video.frames * (samples.whole ? 1 : correction), half, half);
     const more = besidePictures(output);
-    return { bytes: { least: Math.floor(pictures.least + more.least), likely: Math.round(pictures.likely + more.likely), most: Math.ceil(pictures.most + more.most) }, known: 'by sampled pictures' };
+    return {
+      bytes: {
+        least: Math.floor(pictures.least + more.least),
+        likely: Math.round(pictures.likely + more.likely),
+        most: Math.ceil(pictures.most + more.most),
+      },
+      known: 'by sampled pictures',
+    };
   }
-  if (codec.id === 'prores') return { bytes: plus(range(proResTargetFrameBytes(codec.profile, video.raster) * video.frames * 0.95, published.below, published.above), beside), known: 'by published rates' };
+  if (codec.id === 'prores')
+    return {
+      bytes: plus(
+        range(
+          proResTargetFrameBytes(codec.profile, video.raster) * video.frames * 0.95,
+          published.below,
+          published.above,
+        ),
+        beside,
+      ),
+      known: 'by published rates',
+    };
   const bits = bitsPerPixel(codec) * video.raster.width * video.raster.height * video.frames * correction;
   return { bytes: plus(range(bits / 8, rough.below, rough.above), beside), known: 'roughly' };
 }
 
 /**
- * Several estimates together. What each is off by is its own only in part, so ranges are added half as if they erred together and half as
- * if apart.
+ * Several estimates together. What each is off by is its own only in part, so ranges are added half as if they erred
+ * together and half as if apart.
  */
 export function addEstimates(estimates: readonly Estimate[]): Estimate {
   const sum = (of: (bytes: ByteRange) => number): number => estimates.reduce((all, { bytes }) => all + of(bytes), 0);
   const likely = sum((bytes) => bytes.likely);
-  const apart = (side: (bytes: ByteRange) => number): number => Math.sqrt(estimates.reduce((all, { bytes }) => all + side(bytes) ** 2, 0));
-  const [below, above] = [(bytes: ByteRange): number => bytes.likely - bytes.least, (bytes: ByteRange): number => bytes.most - bytes.likely];
+  const apart = (side: (bytes: ByteRange) => number): number =>
+    Math.sqrt(estimates.reduce((all, { bytes }) => all + side(bytes) ** 2, 0));
+  const [below, above] = [
+    (bytes: ByteRange): number => bytes.likely - bytes.least,
+    (bytes: ByteRange): number => bytes.most - bytes.likely,
+  ];
   const known = knownOrder[Math.max(0, ...estimates.map((one) => knownOrder.indexOf(one.known)))] as Known;
-  return { bytes: { least: Math.floor(likely - (sum(below) + apart(below)) / 2), likely, most: Math.ceil(likely + (sum(above) + apart(above)) / 2) }, known };
+  return {
+    bytes: {
+      least: Math.floor(likely - (sum(below) + apart(below)) / 2),
+      likely,
+      most: Math.ceil(likely + (sum(above) + apart(above)) / 2),
+    },
+    known,
+  };
 }

@@ -5,7 +5,7 @@ import { finishAndCut } from '../recipe/recipe.ts';
 import { unwrap } from '../result.ts';
 import { legBytesAtMost, outputBytesAtMost } from './forecast.ts';
 
-it('reckons at most the profile\'s target for an intermediate, with its sound', () => {
+it("reckons at most the profile's target for an intermediate, with its sound", () => {
   const [intermediate, proxy] = unwrap(planLeg(sampleClip(), finishAndCut)).outputs as [OutputPlan, OutputPlan];
   // 3.003 s of 176 Mb/s and a tenth more, six tracks of 144,144 samples of 3 bytes.
   const expected = (176e6 * 1.1 * 3.003) / 8 + 6 * 144_144 * 3 + 64_000;

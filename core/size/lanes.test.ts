@@ -1,13 +1,26 @@
 import { describe, expect, it } from 'vitest';
 import { pace, stretches, type TimedLeg } from './lanes.ts';
 
-const leg = (id: string, rest: Partial<TimedLeg>): TimedLeg => ({ id, samples: 1000, startedAt: null, endedAt: null, share: 0, telling: true, waits: false, ...rest });
+const leg = (id: string, rest: Partial<TimedLeg>): TimedLeg => ({
+  id,
+  samples: 1000,
+  startedAt: null,
+  endedAt: null,
+  share: 0,
+  telling: true,
+  waits: false,
+  ...rest,
+});
 
 describe('lanes against the clock', () => {
   const done = leg('a', { startedAt: 0, endedAt: 10_000 });
 
   it('paces what waits by what has ended, slot by slot', () => {
-    const { byLeg, readyAt } = stretches([done, leg('b', { waits: true }), leg('c', { waits: true }), leg('d', { waits: true, samples: 2000 })], 20_000, 2);
+    const { byLeg, readyAt } = stretches(
+      [done, leg('b', { waits: true }), leg('c', { waits: true }), leg('d', { waits: true, samples: 2000 })],
+      20_000,
+      2,
+    );
     expect(byLeg.get('b')).toEqual({ start: 20_000, end: 30_000 });
     expect(byLeg.get('c')).toEqual({ start: 20_000, end: 30_000 });
     expect(byLeg.get('d')).toEqual({ start: 30_000, end: 50_000 });

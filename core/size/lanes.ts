@@ -20,7 +20,9 @@ export interface Stretch {
   end: number;
 }
 
-/** Samples a millisecond and slot, from the legs that ended, else from how far the running ones are; null before either. */
+/**
+ * Samples a millisecond and slot, from the legs that ended, else from how far the running ones are; null before either.
+ */
 export function pace(legs: readonly TimedLeg[], now: number): number | null {
   let samples = 0;
   let time = 0;
@@ -42,7 +44,12 @@ export function pace(legs: readonly TimedLeg[], now: number): number | null {
  * Where every leg lies on the clock: what has been, as it was; what runs, until its likely end; what waits, one after
  * the other in `slots` lanes of work; none begins in a `quiet` stretch. Nothing is planned before a pace is known.
  */
-export function stretches(legs: readonly TimedLeg[], now: number, slots: number, quiet: readonly Stretch[] = []): { byLeg: Map<string, Stretch>; readyAt: number | null } {
+export function stretches(
+  legs: readonly TimedLeg[],
+  now: number,
+  slots: number,
+  quiet: readonly Stretch[] = [],
+): { byLeg: Map<string, Stretch>; readyAt: number | null } {
   const speed = pace(legs, now);
   const byLeg = new Map<string, Stretch>();
   const freeAt: number[] = [];

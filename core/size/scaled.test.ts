@@ -3,8 +3,14 @@ import { seeded } from '../colour/bake/seeded.ts';
 import type { Estimate } from './estimate.ts';
 import { scaleUp, spreadOver } from './scaled.ts';
 
-const rough = (likely: number): Estimate => ({ bytes: { least: likely * 0.25, likely, most: likely * 3 }, known: 'roughly' });
-const sampled = (likely: number): Estimate => ({ bytes: { least: likely * 0.92, likely, most: likely * 1.08 }, known: 'by sampled pictures' });
+const rough = (likely: number): Estimate => ({
+  bytes: { least: likely * 0.25, likely, most: likely * 3 },
+  known: 'roughly',
+});
+const sampled = (likely: number): Estimate => ({
+  bytes: { least: likely * 0.92, likely, most: likely * 1.08 },
+  known: 'by sampled pictures',
+});
 
 describe('what was sampled of some, scaled up to all', () => {
   it('is the sampled ones where all were', () => {
@@ -24,9 +30,21 @@ describe('what was sampled of some, scaled up to all', () => {
     let held = 0;
     const times = 600;
     for (let n = 0; n < times; n += 1) {
-      const sizes = Array.from({ length: 30 }, () => { const likely = 50 + random() * 500; return { likely, real: likely * (0.6 + random() * 0.8) }; });
+      const sizes = Array.from({ length: 30 }, () => {
+        const likely = 50 + random() * 500;
+        return { likely, real: likely * (0.6 + random() * 0.8) };
+      });
       const seen = spreadOver(30, 8);
-      const total = scaleUp(seen.map((i) => ({ rough: rough(sizes[i]?.likely ?? 0), sampled: { ...sampled(sizes[i]?.real ?? 0), bytes: { least: sizes[i]?.real ?? 0, likely: sizes[i]?.real ?? 0, most: sizes[i]?.real ?? 0 } } })), sizes.flatMap((one, i) => (seen.includes(i) ? [] : [rough(one.likely)])));
+      const total = scaleUp(
+        seen.map((i) => ({
+          rough: rough(sizes[i]?.likely ?? 0),
+          sampled: {
+            ...sampled(sizes[i]?.real ?? 0),
+            bytes: { least: sizes[i]?.real ?? 0, likely: sizes[i]?.real ?? 0, most: sizes[i]?.real ?? 0 },
+          },
+        })),
+        sizes.flatMap((one, i) => (seen.includes(i) ? [] : [rough(one.likely)])),
+      );
       const real = sizes.reduce((sum, one) => sum + one.real, 0);
       if (real >= total.bytes.least && real <= total.bytes.most) held += 1;
     }

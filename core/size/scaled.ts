@@ -16,15 +16,28 @@ const [narrowest, alone] = [0.1, 0.5];
 export function scaleUp(pairs: readonly SampledPair[], others: readonly Estimate[]): Estimate {
   const known = addEstimates(pairs.map(({ sampled }) => sampled));
   if (others.length === 0) return known;
-  if (pairs.length === 0 || others.every(({ known: how }) => how === 'exact')) return addEstimates([...pairs.map(({ sampled }) => sampled), ...others]);
+  if (pairs.length === 0 || others.every(({ known: how }) => how === 'exact'))
+    return addEstimates([...pairs.map(({ sampled }) => sampled), ...others]);
   const sum = (values: readonly number[]): number => values.reduce((a, b) => a + b, 0);
-  const share = sum(pairs.map(({ sampled }) => sampled.bytes.likely)) / Math.max(1, sum(pairs.map(({ rough }) => rough.bytes.likely)));
-  const shares = pairs.map(({ sampled, rough }) => sampled.bytes.likely / Math.max(1, rough.bytes.likely) / Math.max(1e-9, share));
+  const share =
+    sum(pairs.map(({ sampled }) => sampled.bytes.likely)) /
+    Math.max(1, sum(pairs.map(({ rough }) => rough.bytes.likely)));
+  const shares = pairs.map(
+    ({ sampled, rough }) => sampled.bytes.likely / Math.max(1, rough.bytes.likely) / Math.max(1e-9, share),
+  );
   const n = pairs.length;
-  const spread = n < 2 ? alone : (t90[n - 1] ?? 1.8) * Math.sqrt(sum(shares.map((one) => (one - 1) ** 2)) / (n - 1)) * Math.sqrt(1 / n + 1 / others.length);
+  const spread =
+    n < 2
+      ? alone
+      : (t90[n - 1] ?? 1.8) *
+        Math.sqrt(sum(shares.map((one) => (one - 1) ** 2)) / (n - 1)) *
+        Math.sqrt(1 / n + 1 / others.length);
   const half = Math.min(1, Math.max(narrowest, spread));
   const likely = share * sum(others.map(({ bytes }) => bytes.likely));
-  const rest: Estimate = { bytes: { least: Math.floor(likely * (1 - half)), likely: Math.round(likely), most: Math.ceil(likely * (1 + half)) }, known: 'by sampled pictures' };
+  const rest: Estimate = {
+    bytes: { least: Math.floor(likely * (1 - half)), likely: Math.round(likely), most: Math.ceil(likely * (1 + half)) },
+    known: 'by sampled pictures',
+  };
   return addEstimates([known, rest]);
 }
 

@@ -8,11 +8,15 @@ it('scales ProRes targets by samples and rate (RDD 36 table; ×0.8 at 23.976)', 
   expect(proResTargetBitsPerSecond('hq', hd, rational(30000, 1001)) / 1e6).toBeCloseTo(220, 6);
   expect(proResTargetBitsPerSecond('hq', hd, rational(24000, 1001)) / 1e6).toBeCloseTo(176, 6);
   // UHD has four times the samples; 2160 and 1080 lines round up to 135 and 68 rows of blocks.
-  expect(proResTargetBitsPerSecond('hq', { width: 3840, height: 2160 }, rational(30000, 1001)) / 1e6).toBeCloseTo(220 * 4 * (135 / 136), 6);
+  expect(proResTargetBitsPerSecond('hq', { width: 3840, height: 2160 }, rational(30000, 1001)) / 1e6).toBeCloseTo(
+    220 * 4 * (135 / 136),
+    6,
+  );
 });
 
-it('gives small rasters what the published table gives them (rows from memory; FFmpeg\'s budgets agree)', () => {
-  const megabits = (width: number, height: number, num: number): number => proResTargetBitsPerSecond('hq', { width, height }, rational(num, 1001)) / 1e6;
+it("gives small rasters what the published table gives them (rows from memory; FFmpeg's budgets agree)", () => {
+  const megabits = (width: number, height: number, num: number): number =>
+    proResTargetBitsPerSecond('hq', { width, height }, rational(num, 1001)) / 1e6;
   expect(megabits(720, 486, 30000)).toBeGreaterThan(63 * 0.98);
   expect(megabits(720, 486, 30000)).toBeLessThan(63 * 1.02);
   expect(megabits(1280, 720, 60000)).toBeGreaterThan(220 * 0.98);

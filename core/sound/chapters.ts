@@ -11,8 +11,9 @@ export interface ChapterSound {
 }
 
 /**
- * A chapter's sound is as long as its own pictures, to the sample: what a codec puts before and after it (priming, padding) would add up
- * from file to file. Ends are rounded from the beginning of the clip, so that rounding does not add up either.
+ * A chapter's sound is as long as its own pictures, to the sample: what a codec puts before and after it (priming,
+ * padding) would add up from file to file. Ends are rounded from the beginning of the clip, so that rounding does not
+ * add up either.
  */
 export function chapterSounds(chapters: readonly Chapter[], sampleRate: number): ChapterSound[] {
   let [end, first] = [0, 0];

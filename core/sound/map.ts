@@ -29,7 +29,9 @@ export const minus3dB = Math.SQRT1_2;
 
 /** Tracks and channels of a clip as one row. */
 export function flatChannels(tracks: readonly AudioTrack[]): { track: number; channel: number }[] {
-  return tracks.flatMap((track, index) => Array.from({ length: track.channels }, (_, channel) => ({ track: index, channel })));
+  return tracks.flatMap((track, index) =>
+    Array.from({ length: track.channels }, (_, channel) => ({ track: index, channel })),
+  );
 }
 
 /**
@@ -41,8 +43,16 @@ function folded(tracks: readonly AudioTrack[], to: 'stereo' | 'mono'): MappedTra
   const [only] = tracks;
   let [left, right]: [Feed[], Feed[]] = [[], []];
   if (tracks.length === 1 && only && only.channels === 6 && /^5\.1/.test(only.layout ?? '')) {
-    left = [{ channel: 0, gain: 1 }, { channel: 2, gain: minus3dB }, { channel: 4, gain: minus3dB }];
-    right = [{ channel: 1, gain: 1 }, { channel: 2, gain: minus3dB }, { channel: 5, gain: minus3dB }];
+    left = [
+      { channel: 0, gain: 1 },
+      { channel: 2, gain: minus3dB },
+      { channel: 4, gain: minus3dB },
+    ];
+    right = [
+      { channel: 1, gain: 1 },
+      { channel: 2, gain: minus3dB },
+      { channel: 5, gain: minus3dB },
+    ];
     const sum = 1 + 2 * minus3dB;
     for (const feed of [...left, ...right]) feed.gain /= sum;
   } else if (all.length === 1) {
@@ -59,25 +69,40 @@ function folded(tracks: readonly AudioTrack[], to: 'stereo' | 'mono'): MappedTra
   return [{ channels: [[...mono].map(([channel, gain]) => ({ channel, gain }))] }];
 }
 
-/** The matrix that a correction comes to on a clip; null where every track stays as it is. Fails where it names channels that are not there. */
+/**
+ * The matrix that a correction comes to on a clip; null where every track stays as it is. Fails where it names channels
+ * that are not there.
+ */
 export function soundMatrix(tracks: readonly AudioTrack[], correction: SoundCorrection): Result<MappedTrack[] | null> {
   if (correction.kind === 'keep' || tracks.length === 0) return ok(null);
   const count = flatChannels(tracks).length;
-  const made = correction.kind === 'fold' ? folded(tracks, correction.to)
-    : correction.kind === 'pick' ? correction.channels.map((channel): MappedTrack => ({ channels: [[{ channel, gain: 1 }]] }))
-      : correction.tracks;
+  const made =
+    correction.kind === 'fold'
+      ? folded(tracks, correction.to)
+      : correction.kind === 'pick'
+        ? correction.channels.map((channel): MappedTrack => ({ channels: [[{ channel, gain: 1 }]] }))
+        : correction.tracks;
   const feeds = made.flatMap((track) => track.channels).flat();
   const absent = feeds.find(({ channel }) => !Number.isInteger(channel) || channel < 0 || channel >= count);
-  if (absent) return fail(`channel ${absent.channel + 1} is not there: the clip has ${count}`, 'Choose channels that it has');
-  if (feeds.some(({ gain }) => !Number.isFinite(gain) || Math.abs(gain) > 16)) return fail('a gain is no number up to 16', 'State gains from −16 to 16');
-  if (made.length === 0 || made.some((track) => track.channels.length === 0)) return fail('a track without channels cannot be made', 'Give each track at least one channel');
-  if (made.some((track) => track.channels.length > 16)) return fail('a track holds 16 channels at most', 'Spread them over more tracks');
+  if (absent)
+    return fail(`channel ${absent.channel + 1} is not there: the clip has ${count}`, 'Choose channels that it has');
+  if (feeds.some(({ gain }) => !Number.isFinite(gain) || Math.abs(gain) > 16))
+    return fail('a gain is no number up to 16', 'State gains from −16 to 16');
+  if (made.length === 0 || made.some((track) => track.channels.length === 0))
+    return fail('a track without channels cannot be made', 'Give each track at least one channel');
+  if (made.some((track) => track.channels.length > 16))
+    return fail('a track holds 16 channels at most', 'Spread them over more tracks');
   return ok(made);
 }
 
 /** The largest sum of gains in any channel of a matrix: above 1 a full signal may clip. */
 export function mostGain(tracks: readonly MappedTrack[]): number {
-  return Math.max(0, ...tracks.flatMap((track) => track.channels.map((feeds) => feeds.reduce((sum, { gain }) => sum + Math.abs(gain), 0))));
+  return Math.max(
+    0,
+    ...tracks.flatMap((track) =>
+      track.channels.map((feeds) => feeds.reduce((sum, { gain }) => sum + Math.abs(gain), 0)),
+    ),
+  );
 }
 
 function list(numbers: readonly number[]): string {
@@ -89,9 +114,13 @@ function list(numbers: readonly number[]): string {
 export function saySound(tracks: readonly AudioTrack[], correction: SoundCorrection): string {
   const count = flatChannels(tracks).length;
   switch (correction.kind) {
-    case 'keep': return `All ${count} channels kept in order`;
-    case 'pick': return `Channel${correction.channels.length === 1 ? '' : 's'} ${list(correction.channels)} kept as ${list(correction.channels)}, ${correction.channels.length} of ${count}`;
-    case 'fold': return `${count} channel${count === 1 ? '' : 's'} folded to ${correction.to}`;
-    case 'matrix': return `${count} channel${count === 1 ? '' : 's'} mapped to ${correction.tracks.reduce((sum, track) => sum + track.channels.length, 0)} in ${correction.tracks.length} track${correction.tracks.length === 1 ? '' : 's'}`;
+    case 'keep':
+      return `All ${count} channels kept in order`;
+    case 'pick':
+      return `Channel${correction.channels.length === 1 ? '' : 's'} ${list(correction.channels)} kept as ${list(correction.channels)}, ${correction.channels.length} of ${count}`;
+    case 'fold':
+      return `${count} channel${count === 1 ? '' : 's'} folded to ${correction.to}`;
+    case 'matrix':
+      return `${count} channel${count === 1 ? '' : 's'} mapped to ${correction.tracks.reduce((sum, track) => sum + track.channels.length, 0)} in ${correction.tracks.length} track${correction.tracks.length === 1 ? '' : 's'}`;
   }
 }

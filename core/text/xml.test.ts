@@ -31,19 +31,51 @@ function events(text: string): Event[] | null {
 
 /** Python's expat, an implementation of its own. */
 function expat(texts: readonly string[]): (Event[] | null)[] {
-  const { stdout, status, stderr } = spawnSync('/usr/bin/python3', [join(import.meta.dirname, '../../testing/expat.py')], { input: JSON.stringify(texts), encoding: 'utf8', maxBuffer: 64e6 });
+  const { stdout, status, stderr } = spawnSync(
+    '/usr/bin/python3',
+    [join(import.meta.dirname, '../../testing/expat.py')],
+    { input: JSON.stringify(texts), encoding: 'utf8', maxBuffer: 64e6 },
+  );
   expect(status, stderr).toBe(0);
   return JSON.parse(stdout) as (Event[] | null)[];
 }
 
 const word = fc.constantFrom('a', 'b', 'Clip', 'x:path', 'été', '_n');
-const letters = fc.constantFrom('x', ' ', '\n', '&amp;', '&lt;', '&#65;', '&#x1F600;', '>', '"', "'", 'ü', '😀', ']]', '-');
+const letters = fc.constantFrom(
+  'x',
+  ' ',
+  '\n',
+  '&amp;',
+  '&lt;',
+  '&#65;',
+  '&#x1F600;',
+  '>',
+  '"',
+  "'",
+  'ü',
+  '😀',
+  ']]',
+  '-',
+);
 const text = fc.array(letters, { maxLength: 6 }).map((parts) => parts.join(''));
 const { document } = fc.letrec<{ element: string; document: string }>((tie) => ({
-  element: fc.oneof({ depthSize: 'small', withCrossShrink: true },
+  element: fc.oneof(
+    { depthSize: 'small', withCrossShrink: true },
     fc.tuple(word, fc.boolean()).map(([name, blank]) => `<${name}${blank ? ' ' : ''}/>`),
-    fc.tuple(word, fc.uniqueArray(word, { maxLength: 3 }), fc.array(text, { minLength: 3, maxLength: 3 }), fc.array(fc.oneof(tie('element'), text, fc.constantFrom('<!-- c -->', '<![CDATA[<raw>&amp;]]>', '<?pi x?>')), { maxLength: 4 }))
-      .map(([name, attributes, values, inner]) => `<${name}${attributes.map((attribute, index) => ` ${attribute}="${(values[index] ?? '').replaceAll('"', '').replace(/[\n]/g, '')}"`).join('')}>${inner.join('')}</${name}>`)),
+    fc
+      .tuple(
+        word,
+        fc.uniqueArray(word, { maxLength: 3 }),
+        fc.array(text, { minLength: 3, maxLength: 3 }),
+        fc.array(fc.oneof(tie('element'), text, fc.constantFrom('<!-- c -->', '<![CDATA[<raw>&amp;]]>', '<?pi x?>')), {
+          maxLength: 4,
+        }),
+      )
+      .map(
+        ([name, attributes, values, inner]) =>
+          `<${name}${attributes.map((attribute, index) => ` ${attribute}="${(values[index] ?? '').replaceAll('"', '').replace(/[\n]/g, '')}"`).join('')}>${inner.join('')}</${name}>`,
+      ),
+  ),
   document: tie('element').map((element) => `<?xml version="1.0"?>\n${element}\n`),
 }));
 
@@ -51,14 +83,20 @@ describe('XML', () => {
   it('is read as expat reads it, and what expat refuses is refused', () => {
     const whole = fc.sample(document, { numRuns: 400, seed: 20261126 });
     // The same with something taken out, put in or doubled.
-    const hurt = fc.sample(fc.tuple(document, fc.nat(), fc.constantFrom('', '<', '>', '&', '"', '/', '</a>', '<a>', '=', '<!--', ']]')), { numRuns: 600, seed: 7 }).map(([one, at, put]) => `${one.slice(0, at % one.length)}${put}${one.slice((at % one.length) + 1)}`);
+    const hurt = fc
+      .sample(
+        fc.tuple(document, fc.nat(), fc.constantFrom('', '<', '>', '&', '"', '/', '</a>', '<a>', '=', '<!--', ']]')),
+        { numRuns: 600, seed: 7 },
+      )
+      .map(([one, at, put]) => `${one.slice(0, at % one.length)}${put}${one.slice((at % one.length) + 1)}`);
     const all = [...whole, ...hurt];
     const wanted = expat(all);
     let refused = 0;
     all.forEach((one, index) => {
       const reference = wanted[index] ?? null;
       if (reference === null) refused += 1;
-      // Prefixes that nobody declared, `>` behind `]]` and a declaration in odd places trouble data files' readers as little as ours.
+      // Prefixes that nobody declared, `>` behind `]]` and a declaration in odd places trouble data files' readers as
+      // little as ours.
       const found = events(one);
       if (reference !== null) expect(found, one).toEqual(reference);
       else if (found !== null) expect(/\]\]>|<\?|\p{Cs}/u.test(one), one).toBe(true);
@@ -77,7 +115,9 @@ describe('XML', () => {
       }
     };
     expect(said(`<a>${'<b/>'.repeat(20)}</a>`, { nodes: 10, depth: 40 })).toBe('1: it holds more than 10 elements');
-    expect(said(`<a ${Array.from({ length: 20 }, (_, index) => `n${index}="1"`).join(' ')}/>`, { nodes: 10, depth: 40 })).toBe('1: it holds more than 10 elements');
+    expect(
+      said(`<a ${Array.from({ length: 20 }, (_, index) => `n${index}="1"`).join(' ')}/>`, { nodes: 10, depth: 40 }),
+    ).toBe('1: it holds more than 10 elements');
     expect(said('\n<a>\r\n<b>\r<c>\n</a>')).toBe('5: </a> closes nothing that is open');
     expect(said('<a>'.repeat(50))).toBe('1: elements are nested too deeply');
     expect(said('<!DOCTYPE a [<!ENTITY b "c">]><a>&b;</a>')).toBe('1: document types are not read');
@@ -87,10 +127,14 @@ describe('XML', () => {
 
   it('as a tree forgets what was taken, and leaves unknown entities as they stand', () => {
     const taken: string[] = [];
-    const read = readXml('<list xmlns:m="x"><m:hash a="&amp;"><path>é&nbsp;</path></m:hash><rest>1</rest></list>', undefined, (tree) => {
-      if (tree.name === 'm:hash') taken.push(textOf(tree, 'path') ?? '');
-      return tree.name === 'm:hash';
-    });
+    const read = readXml(
+      '<list xmlns:m="x"><m:hash a="&amp;"><path>é&nbsp;</path></m:hash><rest>1</rest></list>',
+      undefined,
+      (tree) => {
+        if (tree.name === 'm:hash') taken.push(textOf(tree, 'path') ?? '');
+        return tree.name === 'm:hash';
+      },
+    );
     expect(taken).toEqual(['é&nbsp;']);
     expect(read.ok && [child(read.value, 'hash'), textOf(read.value, 'rest')]).toEqual([undefined, '1']);
   });

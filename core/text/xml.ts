@@ -1,12 +1,17 @@
 /**
- * A reader of XML 1.0 as data files have it: elements, attributes, text, comments, CDATA, and the five entities that every
- * document knows. Document types and entities of a file's own are refused, for what they could make grow. Every letter is
- * looked at a fixed number of times, and limits are kept while reading, so that no file takes longer than its length.
+ * A reader of XML 1.0 as data files have it: elements, attributes, text, comments, CDATA, and the five entities that
+ * every document knows. Document types and entities of a file's own are refused, for what they could make grow. Every
+ * letter is looked at a fixed number of times, and limits are kept while reading, so that no file takes longer than its
+ * length.
  */
 
 /** What goes wrong in a line of a file. */
 export class XmlProblem extends Error {
-  constructor(readonly line: number, readonly what: string, readonly remedy: string) {
+  constructor(
+    readonly line: number,
+    readonly what: string,
+    readonly remedy: string,
+  ) {
     super(what);
   }
 }
@@ -15,7 +20,10 @@ export interface XmlLimits {
   /** Elements and attributes together. */
   nodes: number;
   depth: number;
-  /** Entities that are not known stay as they are written, as recorders write them that know no better; else they are refused. */
+  /**
+   * Entities that are not known stay as they are written, as recorders write them that know no better; else they are
+   * refused.
+   */
   lenient?: boolean;
 }
 
@@ -37,14 +45,14 @@ const space = /[ \t\r\n]*/y;
 function unescaped(text: string, line: number, lenient: boolean): string {
   return text.includes('&')
     ? text.replace(/&([^;\s&]{0,12});?/g, (whole, entity: string) => {
-      const number = /^#(?:x([0-9a-f]{1,6})|(\d{1,7}))$/i.exec(entity);
-      const code = number ? parseInt(number[1] ?? number[2] ?? '', number[1] ? 16 : 10) : -1;
-      if (code > 0 && code <= 0x10ffff) return String.fromCodePoint(code);
-      const known = Object.hasOwn(entities, entity) ? entities[entity] : undefined;
-      if (known === undefined && lenient) return whole;
-      if (known === undefined) throw new XmlProblem(line, `&${entity}; is not known`, damaged);
-      return known;
-    })
+        const number = /^#(?:x([0-9a-f]{1,6})|(\d{1,7}))$/i.exec(entity);
+        const code = number ? parseInt(number[1] ?? number[2] ?? '', number[1] ? 16 : 10) : -1;
+        if (code > 0 && code <= 0x10ffff) return String.fromCodePoint(code);
+        const known = Object.hasOwn(entities, entity) ? entities[entity] : undefined;
+        if (known === undefined && lenient) return whole;
+        if (known === undefined) throw new XmlProblem(line, `&${entity}; is not known`, damaged);
+        return known;
+      })
     : text;
 }
 
@@ -78,7 +86,8 @@ class Place {
   /** What stands from here to `ending`, which is passed too. */
   upTo(ending: string, what: string): string {
     const end = this.source.indexOf(ending, this.at);
-    if (end < 0) throw new XmlProblem(this.line, `${what} is never closed`, 'The file was cut short: copy or export it again');
+    if (end < 0)
+      throw new XmlProblem(this.line, `${what} is never closed`, 'The file was cut short: copy or export it again');
     const text = this.source.slice(this.at, end);
     this.moveTo(end + ending.length);
     return text;
@@ -98,7 +107,8 @@ export function scanXml(source: string, limits: XmlLimits, handler: XmlHandler):
   const lenient = limits.lenient ?? false;
   const count = (): void => {
     nodes += 1;
-    if (nodes > limits.nodes) throw new XmlProblem(place.line, `it holds more than ${limits.nodes} elements`, 'Leave it aside');
+    if (nodes > limits.nodes)
+      throw new XmlProblem(place.line, `it holds more than ${limits.nodes} elements`, 'Leave it aside');
   };
   const takeText = (text: string, line: number, raw: boolean): void => {
     if (open.length > 0) handler.text(raw ? text : unescaped(text, line, lenient), line);
@@ -127,7 +137,8 @@ export function scanXml(source: string, limits: XmlLimits, handler: XmlHandler):
       const closing = place.take(name);
       place.take(space);
       const ended = open.pop();
-      if (!place.startsWith('>') || ended?.name !== closing) throw new XmlProblem(line, `</${closing}> closes nothing that is open`, damaged);
+      if (!place.startsWith('>') || ended?.name !== closing)
+        throw new XmlProblem(line, `</${closing}> closes nothing that is open`, damaged);
       place.moveTo(place.at + 1);
       handler.close(closing);
     } else {
@@ -142,12 +153,21 @@ export function scanXml(source: string, limits: XmlLimits, handler: XmlHandler):
     }
   }
   const unclosed = open.at(-1);
-  if (unclosed) throw new XmlProblem(unclosed.line, `<${unclosed.name}> is never closed`, 'The file was cut short: copy or export it again');
+  if (unclosed)
+    throw new XmlProblem(
+      unclosed.line,
+      `<${unclosed.name}> is never closed`,
+      'The file was cut short: copy or export it again',
+    );
   if (!begun) throw new XmlProblem(1, 'there is no element in it', damaged);
 }
 
 /** An element's beginning, from its `<` on. */
-function element(place: Place, count: () => void, lenient: boolean): { name: string; attributes: [string, string][]; empty: boolean } {
+function element(
+  place: Place,
+  count: () => void,
+  lenient: boolean,
+): { name: string; attributes: [string, string][]; empty: boolean } {
   const { line } = place;
   place.moveTo(place.at + 1);
   const opening = place.take(name);
@@ -159,7 +179,8 @@ function element(place: Place, count: () => void, lenient: boolean): { name: str
     place.take(space);
     if (place.startsWith('>') || place.startsWith('/>')) break;
     const attribute = place.take(name);
-    if (attribute === '' || before === place.at - attribute.length) throw new XmlProblem(place.line, `<${opening}> is not closed as it should be`, damaged);
+    if (attribute === '' || before === place.at - attribute.length)
+      throw new XmlProblem(place.line, `<${opening}> is not closed as it should be`, damaged);
     if (seen.has(attribute)) throw new XmlProblem(place.line, `${attribute} stands there twice`, damaged);
     seen.add(attribute);
     count();
@@ -176,7 +197,8 @@ function attributeValue(place: Place, attribute: string, lenient: boolean): stri
   place.moveTo(place.at + 1);
   place.take(space);
   const quote = place.source[place.at];
-  if (quote !== '"' && quote !== "'") throw new XmlProblem(place.line, `the value of ${attribute} is not quoted`, damaged);
+  if (quote !== '"' && quote !== "'")
+    throw new XmlProblem(place.line, `the value of ${attribute} is not quoted`, damaged);
   const { line } = place;
   place.moveTo(place.at + 1);
   const value = place.upTo(quote, `the value of ${attribute}`);

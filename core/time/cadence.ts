@@ -12,14 +12,19 @@ export interface Cadence {
 }
 
 /**
- * The cadence of pictures shown at `ticks` (in units of `timeBase` seconds, any order). A clip is constant when
- * every picture lies within a tenth of a frame, or one tick of a clock coarser than that, of its place on an even
- * grid: rounding to 1/600 s or 1/1000 s passes, a phone's wandering rate does not. Where a wrapper states a rate and the times are even
- * at it, that is the rate: of a few pictures, rounded times fit several.
+ * The cadence of pictures shown at `ticks` (in units of `timeBase` seconds, any order). A clip is constant when every
+ * picture lies within a tenth of a frame, or one tick of a clock coarser than that, of its place on an even grid:
+ * rounding to 1/600 s or 1/1000 s passes, a phone's wandering rate does not. Where a wrapper states a rate and the
+ * times are even at it, that is the rate: of a few pictures, rounded times fit several.
  */
-export function findCadence(ticks: readonly number[], timeBase: Rational, stated: Rational | null = null): Cadence | null {
+export function findCadence(
+  ticks: readonly number[],
+  timeBase: Rational,
+  stated: Rational | null = null,
+): Cadence | null {
   const times = [...ticks].sort((a, b) => a - b);
-  if (stated && times.length > 1 && even(times, stated, timeBase)) return { rate: stated, constant: true, slowest: stated, fastest: stated };
+  if (stated && times.length > 1 && even(times, stated, timeBase))
+    return { rate: stated, constant: true, slowest: stated, fastest: stated };
   const whole = cadenceOf(times, timeBase);
   if (!whole || whole.constant || times.length <= 3 * tornPictures) return whole;
   // A file cut short lacks pictures that would have been shown between its last ones.
@@ -41,7 +46,10 @@ function cadenceOf(times: readonly number[], timeBase: Rational): Cadence | null
   const rate = snapRate(average, Math.min(9e-4, Math.max(4e-4, 1 / (last - first))));
   const constant = even(times, rate, timeBase);
   if (constant) return { rate, constant, slowest: rate, fastest: rate };
-  const gaps = times.slice(1).map((time, index) => time - (times[index] ?? 0)).filter((gap) => gap > 0);
+  const gaps = times
+    .slice(1)
+    .map((time, index) => time - (times[index] ?? 0))
+    .filter((gap) => gap > 0);
   const gapRate = (gap: number): Rational => divide(rational(1, gap), timeBase);
   // Whole-clip extremes, without a spread call: clips have hundreds of thousands of frames.
   const widest = gaps.reduce((a, b) => Math.max(a, b), 1);

@@ -43,7 +43,10 @@ export interface ConformPlan {
   map: FrameMap;
   /** How much longer sound lasts: the output's duration over the original's. 1 where duration is kept. */
   stretch: Rational;
-  /** Seconds by which the output is longer than the original: the whole of it for relabelled clips, the rounding of the last frame otherwise. */
+  /**
+   * Seconds by which the output is longer than the original: the whole of it for relabelled clips, the rounding of the
+   * last frame otherwise.
+   */
   driftSeconds: number;
 }
 
@@ -63,29 +66,66 @@ export function planConform(time: TimeFacts, conform: Conform): Result<ConformPl
   const drift = (rate: Rational, frames: number): number => frames / toNumber(rate) - toNumber(time.duration);
   if (conform.kind === 'constant' || (!time.rateConstant && conform.kind === 'resample')) {
     const frames = Math.max(1, scaleToInteger(conform.rate.num, divide(time.duration, rational(conform.rate.den))));
-    return ok({ rate: conform.rate, frames, map: time.rateConstant ? { kind: 'hold', ratio: divide(conform.rate, time.rate) } : { kind: 'times', places: [] }, stretch: one, driftSeconds: drift(conform.rate, frames) });
+    return ok({
+      rate: conform.rate,
+      frames,
+      map: time.rateConstant ? { kind: 'hold', ratio: divide(conform.rate, time.rate) } : { kind: 'times', places: [] },
+      stretch: one,
+      driftSeconds: drift(conform.rate, frames),
+    });
   }
   if (!time.rateConstant) return fail('a varying rate has no frames to relabel evenly', 'Make its rate constant first');
   switch (conform.kind) {
     case 'relabel':
-      return ok({ rate: conform.rate, frames: time.frames, map: { kind: 'every' }, stretch: divide(time.rate, conform.rate), driftSeconds: drift(conform.rate, time.frames) });
+      return ok({
+        rate: conform.rate,
+        frames: time.frames,
+        map: { kind: 'every' },
+        stretch: divide(time.rate, conform.rate),
+        driftSeconds: drift(conform.rate, time.frames),
+      });
     case 'resample': {
       const ratio = divide(conform.rate, time.rate);
-      if (compare(ratio, one) === 0) return ok({ rate: time.rate, frames: time.frames, map: { kind: 'every' }, stretch: one, driftSeconds: 0 });
+      if (compare(ratio, one) === 0)
+        return ok({ rate: time.rate, frames: time.frames, map: { kind: 'every' }, stretch: one, driftSeconds: 0 });
       const frames = Math.max(1, scaleToInteger(time.frames, ratio));
-      return ok({ rate: conform.rate, frames, map: { kind: conform.how, ratio }, stretch: one, driftSeconds: drift(conform.rate, frames) });
+      return ok({
+        rate: conform.rate,
+        frames,
+        map: { kind: conform.how, ratio },
+        stretch: one,
+        driftSeconds: drift(conform.rate, frames),
+      });
     }
     case 'pulldown-out': {
-      if (compare(time.rate, ntsc30) !== 0) return fail(`2:3 pulldown is in pictures of 29.97, not of ${formatRate(time.rate)}`, 'Choose another conform');
-      if (!Number.isInteger(conform.phase) || conform.phase < 0 || conform.phase > 4) return fail('the pattern has five places', 'Say which one the first frame has: 0 to 4');
+      if (compare(time.rate, ntsc30) !== 0)
+        return fail(`2:3 pulldown is in pictures of 29.97, not of ${formatRate(time.rate)}`, 'Choose another conform');
+      if (!Number.isInteger(conform.phase) || conform.phase < 0 || conform.phase > 4)
+        return fail('the pattern has five places', 'Say which one the first frame has: 0 to 4');
       const frames = filmFrames(time.frames, conform.phase);
       if (frames < 1) return fail('too short to hold a whole film frame', 'Leave its pulldown in');
-      return ok({ rate: film, frames, map: { kind: 'pulldown-out', phase: conform.phase }, stretch: one, driftSeconds: drift(film, frames) });
+      return ok({
+        rate: film,
+        frames,
+        map: { kind: 'pulldown-out', phase: conform.phase },
+        stretch: one,
+        driftSeconds: drift(film, frames),
+      });
     }
     case 'pulldown-in': {
-      if (compare(time.rate, film) !== 0) return fail(`2:3 pulldown is put into 23.976, not into ${formatRate(time.rate)}`, 'Relabel it as 23.976 first, or resample it');
+      if (compare(time.rate, film) !== 0)
+        return fail(
+          `2:3 pulldown is put into 23.976, not into ${formatRate(time.rate)}`,
+          'Relabel it as 23.976 first, or resample it',
+        );
       const frames = Math.max(1, Math.floor((time.frames * 5) / 4));
-      return ok({ rate: ntsc30, frames, map: { kind: 'pulldown-in' }, stretch: one, driftSeconds: drift(ntsc30, frames) });
+      return ok({
+        rate: ntsc30,
+        frames,
+        map: { kind: 'pulldown-in' },
+        stretch: one,
+        driftSeconds: drift(ntsc30, frames),
+      });
     }
   }
 }
@@ -94,7 +134,13 @@ export function planConform(time: TimeFacts, conform: Conform): Result<ConformPl
  * The start timecode at another rate. Null where there is none that could be written; past midnight it goes on from
  * zero, which `wraps` says. Drop-frame stays only where the new rate has it.
  */
-export function conformTimecode(start: StartTimecode, from: Rational, to: Rational, choice: TimecodeChoice, relabelled: boolean): (StartTimecode & { wraps: boolean }) | null {
+export function conformTimecode(
+  start: StartTimecode,
+  from: Rational,
+  to: Rational,
+  choice: TimecodeChoice,
+  relabelled: boolean,
+): (StartTimecode & { wraps: boolean }) | null {
   const count = timecodeToFrames(start.start, from);
   if (!count.ok) return null;
   const dropFrame = start.dropFrame && framesPerDay(to, true) !== framesPerDay(to, false);
@@ -109,7 +155,11 @@ export function conformTimecode(start: StartTimecode, from: Rational, to: Ration
   if (!fields) return null;
   const [before, after] = [nominalFramesPerSecond(from), nominalFramesPerSecond(to)];
   const number = Number(fields[2]);
-  const frame = relabelled ? (number < after ? number : Math.floor((number * after) / before)) : Math.floor((number * after) / before);
+  const frame = relabelled
+    ? number < after
+      ? number
+      : Math.floor((number * after) / before)
+    : Math.floor((number * after) / before);
   const text = `${fields[1]}${dropFrame ? ';' : ':'}${String(frame).padStart(after > 100 ? 3 : 2, '0')}`;
   if (timecodeToFrames(text, to).ok) return { start: text, dropFrame, wraps: false };
   // A number that drop-frame leaves out: the next that exists.
@@ -117,7 +167,10 @@ export function conformTimecode(start: StartTimecode, from: Rational, to: Ration
   return next.ok ? written(next.value) : null;
 }
 
-/** Whole numbers for a sample-exact stretch at 48 kHz: samples are taken to be at `taken`, brought to `brought`, and called 48,000 again. */
+/**
+ * Whole numbers for a sample-exact stretch at 48 kHz: samples are taken to be at `taken`, brought to `brought`, and
+ * called 48,000 again.
+ */
 export function stretchRates(stretch: Rational): { taken: number; brought: number } {
   const times = Math.max(1, Math.round(48_000 / stretch.den));
   return { taken: stretch.den * times, brought: stretch.num * times };

@@ -1,23 +1,32 @@
 import { toNumber, type Rational } from './rational.ts';
 
 /**
- * Which frames of the original an output's frames show: exact, both ways, and small however long the clip is. Frames are
- * counted from 0 on both sides.
+ * Which frames of the original an output's frames show: exact, both ways, and small however long the clip is. Frames
+ * are counted from 0 on both sides.
  */
 export type FrameMap =
   /** Every frame once. */
   | { kind: 'every' }
-  /** Frames dropped or repeated: each output frame shows what the original shows at that moment. `ratio` is the output's rate over the original's. */
+  /**
+   * Frames dropped or repeated: each output frame shows what the original shows at that moment. `ratio` is the output's
+   * rate over the original's.
+   */
   | { kind: 'hold'; ratio: Rational }
   /** Each output frame mixed of the two that are nearest in time. */
   | { kind: 'blend'; ratio: Rational }
   /** A frame for each field: two of the output for one of the original. */
   | { kind: 'fields' }
-  /** 2:3 pulldown taken out: four for five. `phase` is the place of the original's first frame in the pattern AA BB BC CD DD. */
+  /**
+   * 2:3 pulldown taken out: four for five. `phase` is the place of the original's first frame in the pattern AA BB BC
+   * CD DD.
+   */
   | { kind: 'pulldown-out'; phase: number }
   /** 2:3 pulldown put in: five for four. */
   | { kind: 'pulldown-in' }
-  /** By the time of each original frame, in output frames: a varying rate made constant. Times ascend; runs of equal steps are folded when written. */
+  /**
+   * By the time of each original frame, in output frames: a varying rate made constant. Times ascend; runs of equal
+   * steps are folded when written.
+   */
   | { kind: 'times'; places: readonly number[] };
 
 /** What one output frame shows: a frame of the original, and a second one where two are mixed or interwoven. */
@@ -27,8 +36,16 @@ export interface Shown {
   other?: { frame: number; share: number };
 }
 
-/** The original's frame at a phase of the 2:3 pattern that holds the top and the bottom field of film frame `film` (0 to 3). */
-const filmFields: readonly { top: number; bottom: number }[] = [{ top: 0, bottom: 0 }, { top: 1, bottom: 1 }, { top: 3, bottom: 2 }, { top: 4, bottom: 4 }];
+/**
+ * The original's frame at a phase of the 2:3 pattern that holds the top and the bottom field of film frame `film` (0 to
+ * 3).
+ */
+const filmFields: readonly { top: number; bottom: number }[] = [
+  { top: 0, bottom: 0 },
+  { top: 1, bottom: 1 },
+  { top: 3, bottom: 2 },
+  { top: 4, bottom: 4 },
+];
 
 /** Frames of the original that come before the first whole film frame, and the film frame that begins there. */
 function filmStart(phase: number): { film: number; offset: number } {
@@ -77,30 +94,51 @@ function lastNotAfter(places: readonly number[], n: number): number {
 export function shownBy(map: FrameMap, n: number, frames: number): Shown {
   const within = (frame: number): number => Math.min(frames - 1, Math.max(0, frame));
   switch (map.kind) {
-    case 'every': return { frame: within(n) };
-    case 'hold': return { frame: within(heldFrame(n, map.ratio)) };
+    case 'every':
+      return { frame: within(n) };
+    case 'hold':
+      return { frame: within(heldFrame(n, map.ratio)) };
     case 'blend': {
       const [top, bottom] = [BigInt(n) * BigInt(map.ratio.den), BigInt(map.ratio.num)];
       const first = Number(top / bottom);
       const share = Number(top % bottom) / Number(bottom);
-      return share === 0 || first + 1 >= frames ? { frame: within(first) } : { frame: first, other: { frame: first + 1, share } };
+      return share === 0 || first + 1 >= frames
+        ? { frame: within(first) }
+        : { frame: first, other: { frame: first + 1, share } };
     }
-    case 'fields': return { frame: within(Math.floor(n / 2)) };
+    case 'fields':
+      return { frame: within(Math.floor(n / 2)) };
     case 'pulldown-out': {
       const { top, bottom } = filmFieldsOf(n, map.phase);
-      return top === bottom ? { frame: within(top) } : { frame: within(Math.min(top, bottom)), other: { frame: within(Math.max(top, bottom)), share: 0.5 } };
+      return top === bottom
+        ? { frame: within(top) }
+        : { frame: within(Math.min(top, bottom)), other: { frame: within(Math.max(top, bottom)), share: 0.5 } };
     }
     case 'pulldown-in': {
       const base = Math.floor(n / 5) * 4;
-      const [top, bottom] = [[0, 0], [1, 1], [1, 2], [2, 3], [3, 3]][n % 5] as [number, number];
-      return top === bottom || base + bottom >= frames ? { frame: within(base + top) } : { frame: within(base + top), other: { frame: within(base + bottom), share: 0.5 } };
+      const [top, bottom] = [
+        [0, 0],
+        [1, 1],
+        [1, 2],
+        [2, 3],
+        [3, 3],
+      ][n % 5] as [number, number];
+      return top === bottom || base + bottom >= frames
+        ? { frame: within(base + top) }
+        : { frame: within(base + top), other: { frame: within(base + bottom), share: 0.5 } };
     }
-    case 'times': return { frame: lastNotAfter(map.places, n) };
+    case 'times':
+      return { frame: lastNotAfter(map.places, n) };
   }
 }
 
 /** The output frames that show original frame `m`, first and last; null where none does. */
-export function showing(map: FrameMap, m: number, frames: number, outputs: number): { first: number; last: number } | null {
+export function showing(
+  map: FrameMap,
+  m: number,
+  frames: number,
+  outputs: number,
+): { first: number; last: number } | null {
   // What is shown never goes back, so the first and last are found by halving.
   const covers = (n: number): { from: number; to: number } => {
     const { frame, other } = shownBy(map, n, frames);
@@ -126,7 +164,10 @@ export function showing(map: FrameMap, m: number, frames: number, outputs: numbe
   return { first: low, last };
 }
 
-/** Original frames that no output frame shows, and output frames that show what the one before them showed: counted, not listed. */
+/**
+ * Original frames that no output frame shows, and output frames that show what the one before them showed: counted, not
+ * listed.
+ */
 export function mapCounts(map: FrameMap, frames: number, outputs: number): { dropped: number; repeated: number } {
   let [used, repeated, before] = [0, 0, -1];
   for (let n = 0; n < outputs; n += 1) {
@@ -139,7 +180,10 @@ export function mapCounts(map: FrameMap, frames: number, outputs: number): { dro
       }
     }
   }
-  return { dropped: map.kind === 'every' ? Math.max(0, frames - outputs) : Math.max(0, frames - used), repeated: map.kind === 'fields' ? 0 : repeated };
+  return {
+    dropped: map.kind === 'every' ? Math.max(0, frames - outputs) : Math.max(0, frames - used),
+    repeated: map.kind === 'fields' ? 0 : repeated,
+  };
 }
 
 /** The map of a varying rate: each frame's second, from the first on, to the nearest frame of an even rate. */
@@ -152,13 +196,21 @@ export function mapByTimes(seconds: readonly number[], rate: Rational): FrameMap
 /** A map as text that a machine reads: `every`, `hold 4/5`, `pulldown-out 3`, and for times `places +1*40 +2 +1*7`. */
 export function writeMap(map: FrameMap): string {
   switch (map.kind) {
-    case 'every': case 'fields': case 'pulldown-in': return map.kind;
-    case 'hold': case 'blend': return `${map.kind} ${map.ratio.num}/${map.ratio.den}`;
-    case 'pulldown-out': return `pulldown-out ${map.phase}`;
+    case 'every':
+    case 'fields':
+    case 'pulldown-in':
+      return map.kind;
+    case 'hold':
+    case 'blend':
+      return `${map.kind} ${map.ratio.num}/${map.ratio.den}`;
+    case 'pulldown-out':
+      return `pulldown-out ${map.phase}`;
     case 'times': {
       const words: string[] = [];
       let [step, count] = [NaN, 0];
-      const put = (): void => { if (count > 0) words.push(`+${step}${count > 1 ? `*${count}` : ''}`); };
+      const put = (): void => {
+        if (count > 0) words.push(`+${step}${count > 1 ? `*${count}` : ''}`);
+      };
       for (let i = 1; i < map.places.length; i += 1) {
         const now = (map.places[i] as number) - (map.places[i - 1] as number);
         if (now === step) count += 1;

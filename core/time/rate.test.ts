@@ -53,7 +53,9 @@ describe('cadence', () => {
 });
 
 it('rationals keep the laws of fractions', () => {
-  const fraction = fc.tuple(fc.integer({ min: -5000, max: 5000 }), fc.integer({ min: 1, max: 5000 })).map(([n, d]) => rational(n, d));
+  const fraction = fc
+    .tuple(fc.integer({ min: -5000, max: 5000 }), fc.integer({ min: 1, max: 5000 }))
+    .map(([n, d]) => rational(n, d));
   fc.assert(
     fc.property(fraction, fraction, (a, b) => {
       expect(multiply(a, b)).toEqual(multiply(b, a));

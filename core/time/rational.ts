@@ -36,7 +36,10 @@ export function parseRational(text: string): Result<Rational> {
     const places = decimal[2]?.length ?? 0;
     const digits = Number(`${decimal[1]}${decimal[2] ?? ''}`);
     if (Number.isSafeInteger(digits)) return ok(rational(digits, 10 ** places));
-    return fail(`${JSON.stringify(text)} has more digits than can be told apart`, 'Write a fraction such as 24000/1001, or fewer places');
+    return fail(
+      `${JSON.stringify(text)} has more digits than can be told apart`,
+      'Write a fraction such as 24000/1001, or fewer places',
+    );
   }
   return fail(`${JSON.stringify(text)} is not a number`, 'Write a fraction such as 24000/1001, or a decimal');
 }

@@ -18,7 +18,10 @@ describe('drop-frame counts (SMPTE ST 12-1)', () => {
 
   it('leaves out ;00 and ;01 at each minute but the tenths, four numbers at 59.94, eight at 119.88', () => {
     // Three digits are for more than a hundred frames a second.
-    expect([timecodeToFrames('00:00:00:010', rational(25)).ok, timecodeToFrames('00:00:00:010', rational(120)).ok]).toEqual([false, true]);
+    expect([
+      timecodeToFrames('00:00:00:010', rational(25)).ok,
+      timecodeToFrames('00:00:00:010', rational(120)).ok,
+    ]).toEqual([false, true]);
     expect(timecodeToFrames('00:01:00;01', ntsc30).ok).toBe(false);
     expect(unwrap(timecodeToFrames('00:01:00;02', ntsc30))).toBe(1800);
     expect(unwrap(timecodeToFrames('00:10:00;00', ntsc30))).toBe(17_982);
@@ -51,7 +54,8 @@ describe('against smpte-timecode (an independent implementation)', () => {
     for (let frame = 0; frame < day; frame += 997) {
       const other = new SmpteTimecode(frame, theirs, drop).toString();
       const ours = unwrap(framesToTimecode(frame, exact, drop)).text;
-      if (ours !== other || unwrap(timecodeToFrames(ours, exact)) !== frame) expect([frame, ours]).toEqual([frame, other]);
+      if (ours !== other || unwrap(timecodeToFrames(ours, exact)) !== frame)
+        expect([frame, ours]).toEqual([frame, other]);
     }
   });
 });
@@ -71,7 +75,10 @@ it('frames → label → frames is the identity at every rate, and wraps at midn
 
 describe('labels at another rate', () => {
   it('name the same moment: hours, minutes and seconds stay, frames are scaled', () => {
-    const at = (text: string, from: Rational, to: Rational): string | null => { const found = labelAt(text, from, to); return found.ok ? found.value.text : null; };
+    const at = (text: string, from: Rational, to: Rational): string | null => {
+      const found = labelAt(text, from, to);
+      return found.ok ? found.value.text : null;
+    };
     expect(at('10:00:00:12', rational(25), rational(50))).toBe('10:00:00:24');
     expect(at('10:00:00:25', rational(50), rational(25))).toBe('10:00:00:12');
     // Drop-frame: 2 numbers of 30, or 4 of 60, are left out at the same minutes (SMPTE ST 12-1, 12-3).
@@ -79,8 +86,13 @@ describe('labels at another rate', () => {
     expect(at('01:01:00;02', rational(30000, 1001), rational(25))).toBe('01:01:00:01');
     expect(at('01:01:00;00', rational(30000, 1001), rational(60000, 1001))).toBeNull();
     for (let frame = 0; frame < 200_000; frame += 977) {
-      const [low, high] = [framesToTimecode(frame, rational(30000, 1001), true), framesToTimecode(2 * frame, rational(60000, 1001), true)];
-      expect(at(low.ok ? low.value.text : '', rational(30000, 1001), rational(60000, 1001))).toBe(high.ok ? high.value.text : '');
+      const [low, high] = [
+        framesToTimecode(frame, rational(30000, 1001), true),
+        framesToTimecode(2 * frame, rational(60000, 1001), true),
+      ];
+      expect(at(low.ok ? low.value.text : '', rational(30000, 1001), rational(60000, 1001))).toBe(
+        high.ok ? high.value.text : '',
+      );
     }
   });
 });

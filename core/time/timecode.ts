@@ -12,7 +12,10 @@ export interface Timecode {
   dropFrame: boolean;
 }
 
-/** Frame numbers left out at each minute but the tenths: 2 at 29.97, 4 at 59.94, 8 at 119.88; 0 where drop-frame does not exist. */
+/**
+ * Frame numbers left out at each minute but the tenths: 2 at 29.97, 4 at 59.94, 8 at 119.88; 0 where drop-frame does
+ * not exist.
+ */
 export function droppedPerMinute(rate: Rational): number {
   const nominal = nominalFramesPerSecond(rate);
   return rate.den === 1001 && nominal % 30 === 0 ? (nominal / 30) * 2 : 0;
@@ -30,21 +33,34 @@ export function framesPerDay(rate: Rational, dropFrame: boolean): number {
  */
 export function timecodeToFrames(text: string, rate: Rational): Result<number> {
   const fields = /^(\d{2}):(\d{2}):(\d{2})([:;.])(\d{2,3})$/.exec(text.trim());
-  if (!fields) return fail(`${JSON.stringify(text)} is not a timecode`, 'Write it as HH:MM:SS:FF, or HH:MM:SS;FF for drop-frame');
-  const [hours, minutes, seconds, frames] = [fields[1], fields[2], fields[3], fields[5]].map(Number) as [number, number, number, number];
+  if (!fields)
+    return fail(`${JSON.stringify(text)} is not a timecode`, 'Write it as HH:MM:SS:FF, or HH:MM:SS;FF for drop-frame');
+  const [hours, minutes, seconds, frames] = [fields[1], fields[2], fields[3], fields[5]].map(Number) as [
+    number,
+    number,
+    number,
+    number,
+  ];
   const dropFrame = fields[4] !== ':';
   const nominal = nominalFramesPerSecond(rate);
   // Three digits are for rates of more than a hundred frames a second.
-  if (fields[5]?.length === 3 && nominal <= 100) return fail(`${JSON.stringify(text)} is not a timecode at ${formatRate(rate)}`, 'Write frames with two digits');
+  if (fields[5]?.length === 3 && nominal <= 100)
+    return fail(`${JSON.stringify(text)} is not a timecode at ${formatRate(rate)}`, 'Write frames with two digits');
   if (hours > 23 || minutes > 59 || seconds > 59 || frames >= nominal) {
-    return fail(`${text} does not exist at ${formatRate(rate)}`, `Hours go to 23, minutes and seconds to 59, frames to ${nominal - 1}`);
+    return fail(
+      `${text} does not exist at ${formatRate(rate)}`,
+      `Hours go to 23, minutes and seconds to 59, frames to ${nominal - 1}`,
+    );
   }
   const count = ((hours * 60 + minutes) * 60 + seconds) * nominal + frames;
   if (!dropFrame) return ok(count);
   const dropped = droppedPerMinute(rate);
   if (dropped === 0) return fail(`${formatRate(rate)} has no drop-frame timecode`, 'Write it with : before the frames');
   if (minutes % 10 !== 0 && seconds === 0 && frames < dropped) {
-    return fail(`${text} is one of the numbers that drop-frame leaves out`, `The minute begins at ;${String(dropped).padStart(2, '0')}`);
+    return fail(
+      `${text} is one of the numbers that drop-frame leaves out`,
+      `The minute begins at ;${String(dropped).padStart(2, '0')}`,
+    );
   }
   const totalMinutes = hours * 60 + minutes;
   return ok(count - dropped * (totalMinutes - Math.floor(totalMinutes / 10)));
@@ -69,7 +85,10 @@ export function framesToTimecode(frames: number, rate: Rational, dropFrame = fal
   const two = (value: number): string => String(value).padStart(2, '0');
   const seconds = Math.floor(label / nominal);
   const clock = `${two(Math.floor(seconds / 3600))}:${two(Math.floor(seconds / 60) % 60)}:${two(seconds % 60)}`;
-  return ok({ text: `${clock}${dropFrame ? ';' : ':'}${String(label % nominal).padStart(nominal > 100 ? 3 : 2, '0')}`, dropFrame });
+  return ok({
+    text: `${clock}${dropFrame ? ';' : ':'}${String(label % nominal).padStart(nominal > 100 ? 3 : 2, '0')}`,
+    dropFrame,
+  });
 }
 
 /** A length in frames written as a clock at its rate, hours always shown: `00:00:04:12`. */

@@ -26,7 +26,11 @@ function table(code: (light: number) => number): Uint16Array {
 }
 
 /** Turns scene light into interleaved 16-bit R'G'B' as the camera would record it, with its noise. */
-export function coder(recording: Recording, noise: number, seed: number): (canvas: Canvas, out: Uint16Array, frame: number) => void {
+export function coder(
+  recording: Recording,
+  noise: number,
+  seed: number,
+): (canvas: Canvas, out: Uint16Array, frame: number) => void {
   const codes = table(recording === 'slog3' ? slog3.fromLinear : displayCode);
   const m = recording === 'slog3' ? between(bt709, sgamut3cine) : null;
   const random = seeded(seed + 500);

@@ -14,7 +14,11 @@ function samples(voice: Exclude<Voice, 'stereo'>, count: number): Float32Array {
       out[i] = low * 0.55 * (0.6 + 0.4 * Math.sin(t * 1.7));
     } else if (voice === 'bell') {
       const strike = t % 1;
-      out[i] = 0.42 * Math.exp(-strike * 5) * (Math.sin(2 * Math.PI * 523.25 * strike) + 0.6 * Math.sin(2 * Math.PI * 1396.9 * strike) * Math.exp(-strike * 6));
+      out[i] =
+        0.42 *
+        Math.exp(-strike * 5) *
+        (Math.sin(2 * Math.PI * 523.25 * strike) +
+          0.6 * Math.sin(2 * Math.PI * 1396.9 * strike) * Math.exp(-strike * 6));
     }
   }
   return out;
@@ -23,7 +27,9 @@ function samples(voice: Exclude<Voice, 'stereo'>, count: number): Float32Array {
 /** A WAV file (RIFF, PCM 24 bit, 48 kHz) of voices, a channel each; `stereo` carries the sea left and the bell right. */
 export function wav(voice: Voice | readonly Exclude<Voice, 'stereo'>[], seconds: number): Buffer {
   const count = Math.round(seconds * 48_000);
-  const voices = (voice === 'stereo' ? (['sea', 'bell'] as const) : typeof voice === 'string' ? [voice] : voice).map((one) => samples(one, count));
+  const voices = (voice === 'stereo' ? (['sea', 'bell'] as const) : typeof voice === 'string' ? [voice] : voice).map(
+    (one) => samples(one, count),
+  );
   const bytes = count * voices.length * 3;
   const file = Buffer.alloc(44 + bytes);
   file.write('RIFF', 0, 'latin1');

@@ -17,7 +17,11 @@ export function newCanvas(width: number, height: number, pixelAspect: number): C
 
 /** Calls for every sample in a rectangle given in shares of the picture's height; x runs to the display aspect. */
 export function overArea(
-  c: Canvas, x0: number, y0: number, x1: number, y1: number,
+  c: Canvas,
+  x0: number,
+  y0: number,
+  x1: number,
+  y1: number,
   paint: (x: number, y: number, at: number) => void,
 ): void {
   const scaleX = c.height / c.pixelAspect;
@@ -36,7 +40,8 @@ export function set(c: Canvas, at: number, light: Light): void {
 
 /** Laid over what is there, `share` of it. */
 export function blend(c: Canvas, at: number, light: Light, share: number): void {
-  for (let k = 0; k < 3; k += 1) c.light[at + k] = (c.light[at + k] as number) * (1 - share) + (light[k] as number) * share;
+  for (let k = 0; k < 3; k += 1)
+    c.light[at + k] = (c.light[at + k] as number) * (1 - share) + (light[k] as number) * share;
 }
 
 export function add(c: Canvas, at: number, light: Light, share: number): void {
@@ -80,7 +85,14 @@ export interface Stamp {
 }
 
 /** What `draw` leaves in the rectangle x0–x1, y0–y1 of an empty canvas of the same kind; it must fill it. */
-export function stampOf(like: Canvas, x0: number, y0: number, x1: number, y1: number, draw: (c: Canvas) => void): Stamp {
+export function stampOf(
+  like: Canvas,
+  x0: number,
+  y0: number,
+  x1: number,
+  y1: number,
+  draw: (c: Canvas) => void,
+): Stamp {
   const c = newCanvas(like.width, like.height, like.pixelAspect);
   draw(c);
   const scaleX = c.height / c.pixelAspect;

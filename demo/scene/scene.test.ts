@@ -39,7 +39,10 @@ describe('the painted pictures', () => {
   });
 
   it('carry their frame number where it can be read back, squeezed or not', () => {
-    for (const [width, pixelAspect] of [[640, 1], [480, 4 / 3]] as const) {
+    for (const [width, pixelAspect] of [
+      [640, 1],
+      [480, 4 / 3],
+    ] as const) {
       for (const frame of [0, 1, 71, 4095, 65_535]) {
         const canvas = newCanvas(width, 360, pixelAspect);
         drawSlate(canvas, 'A001 C003', '10:02:11:08', frame);
@@ -71,7 +74,12 @@ describe('the painted pictures', () => {
 it('the bell strikes on each whole second, and silence is silent', () => {
   const samples = (file: Buffer, at: number): number => file.readIntLE(44 + at * 3, 3);
   const bell = wav('bell', 2);
-  const peak = (from: number): number => Math.max(...Array.from({ length: 480 }, (_, i) => Math.abs(samples(bell, from + i))));
+  const peak = (from: number): number =>
+    Math.max(...Array.from({ length: 480 }, (_, i) => Math.abs(samples(bell, from + i))));
   expect(peak(48_000)).toBeGreaterThan(20 * peak(47_400));
-  expect(wav('silence', 1).subarray(44).every((byte) => byte === 0)).toBe(true);
+  expect(
+    wav('silence', 1)
+      .subarray(44)
+      .every((byte) => byte === 0),
+  ).toBe(true);
 });

@@ -4,11 +4,15 @@ import { createRequire } from 'node:module';
 import { dirname } from 'node:path';
 import { under } from '@relay/core/naming/under';
 
-const shipped = under(dirname(createRequire(import.meta.url).resolve('@fontsource/spline-sans-mono/package.json')), 'files');
+const shipped = under(
+  dirname(createRequire(import.meta.url).resolve('@fontsource/spline-sans-mono/package.json')),
+  'files',
+);
 
 /** Lays the shipped font's files into a plainly named folder, for FFmpeg's filters to read. */
 export async function layFonts(folder: string): Promise<void> {
-  for (const file of ['latin', 'latin-ext'] as const) await copyFile(under(shipped, `spline-sans-mono-${file}-600-normal.woff2`), fontPath(folder, file));
+  for (const file of ['latin', 'latin-ext'] as const)
+    await copyFile(under(shipped, `spline-sans-mono-${file}-600-normal.woff2`), fontPath(folder, file));
 }
 
 export function fontPath(folder: string, file: FontFile): string {

@@ -1,5 +1,13 @@
 import { stat } from 'node:fs/promises';
-import type { AudioTrack, ColourTags, ReadEntry, Refusal, RefusalKind, Scan, VideoDescription } from '@relay/core/clip/description';
+import type {
+  AudioTrack,
+  ColourTags,
+  ReadEntry,
+  Refusal,
+  RefusalKind,
+  Scan,
+  VideoDescription,
+} from '@relay/core/clip/description';
 import { closedFormat, codecName, isSidecar } from '@relay/core/clip/formats';
 import { stemOf } from '@relay/core/clip/roll';
 import { findCadence } from '@relay/core/time/cadence';
@@ -8,13 +16,28 @@ import { divide, equal, multiply, parseRational, rational, toNumber, type Ration
 import { complaints } from '../process/ffmpeg.ts';
 import { startTimecode } from './timecode.ts';
 import { sampleLayout } from './pixelFormat.ts';
-import { probeFile, probeFirstFrame, probeTicks, tooLarge, type Probed, type ProbedFrame, type ProbedStream } from './probe.ts';
+import {
+  probeFile,
+  probeFirstFrame,
+  probeTicks,
+  tooLarge,
+  type Probed,
+  type ProbedFrame,
+  type ProbedStream,
+} from './probe.ts';
 import { cutShort, startsWithBox } from './wholeness.ts';
 
-/** Describes one file. `path` is where it lies; `shownPath` how it is called in the result (relative, `/`). Never throws for what is in the file. */
+/**
+ * Describes one file. `path` is where it lies; `shownPath` how it is called in the result (relative, `/`). Never throws
+ * for what is in the file.
+ */
 export async function describeFile(path: string, shownPath: string): Promise<ReadEntry> {
   let sizeBytes = 0;
-  const refuse = (kind: RefusalKind, what: string, remedy: string): Refusal => ({ path: shownPath, sizeBytes, problem: { kind, what, remedy } });
+  const refuse = (kind: RefusalKind, what: string, remedy: string): Refusal => ({
+    path: shownPath,
+    sizeBytes,
+    problem: { kind, what, remedy },
+  });
   let modifiedAt: string;
   try {
     const stats = await stat(path);
@@ -22,41 +45,91 @@ export async function describeFile(path: string, shownPath: string): Promise<Rea
     sizeBytes = stats.size;
     modifiedAt = stats.mtime.toISOString();
   } catch (error) {
-    return refuse('unreadable', `${shownPath} cannot be read: ${(error as NodeJS.ErrnoException).code ?? String(error)}`, 'Check that the store is mounted and the file may be read, then read again');
+    return refuse(
+      'unreadable',
+      `${shownPath} cannot be read: ${(error as NodeJS.ErrnoException).code ?? String(error)}`,
+      'Check that the store is mounted and the file may be read, then read again',
+    );
   }
-  if (isSidecar(shownPath)) return refuse('sidecar', `${shownPath} lies beside the clips and is kept with them`, 'Nothing needs to be done');
+  if (isSidecar(shownPath))
+    return refuse('sidecar', `${shownPath} lies beside the clips and is kept with them`, 'Nothing needs to be done');
   if (sizeBytes === 0) return refuse('broken', `${shownPath} holds nothing (0 bytes)`, 'Copy it from the card again');
 
   const { probed, frame: early, stderr } = await probeFile(path);
   const closed = closedFormat(shownPath);
   if (!probed) {
     const said = complaints(stderr).join(' ');
-    if (closed) return refuse('not-decodable', `${shownPath} is ${closed}, which cannot be decoded here`, 'Develop it with its maker\'s tool and read the result');
-    if (/moov atom not found/.test(said) && (await startsWithBox(path))) return refuse('broken', `${shownPath} has lost its index: it was cut short, or its recording was not closed`, 'Copy it from the card again');
-    if (tooLarge.test(said)) return refuse('not-decodable', `${shownPath} holds larger pictures than are read here (12288 × 8192)`, 'Make smaller ones of it with its maker\'s tool and read those');
-    if (/Permission denied/.test(said)) return refuse('unreadable', `${shownPath} may not be read`, 'Give Brisk Relay the right to read it');
-    return refuse('not-media', `${shownPath} is no video or sound that can be recognised`, 'If it should be a clip, copy it from the card again');
+    if (closed)
+      return refuse(
+        'not-decodable',
+        `${shownPath} is ${closed}, which cannot be decoded here`,
+        "Develop it with its maker's tool and read the result",
+      );
+    if (/moov atom not found/.test(said) && (await startsWithBox(path)))
+      return refuse(
+        'broken',
+        `${shownPath} has lost its index: it was cut short, or its recording was not closed`,
+        'Copy it from the card again',
+      );
+    if (tooLarge.test(said))
+      return refuse(
+        'not-decodable',
+        `${shownPath} holds larger pictures than are read here (12288 × 8192)`,
+        "Make smaller ones of it with its maker's tool and read those",
+      );
+    if (/Permission denied/.test(said))
+      return refuse('unreadable', `${shownPath} may not be read`, 'Give Brisk Relay the right to read it');
+    return refuse(
+      'not-media',
+      `${shownPath} is no video or sound that can be recognised`,
+      'If it should be a clip, copy it from the card again',
+    );
   }
   const picture = probed.streams.find((s) => s.codec_type === 'video' && s.disposition?.attached_pic !== 1);
   const sounds = probed.streams.filter((s) => s.codec_type === 'audio');
   const closedCodec = picture ? closedFormat(shownPath, picture.codec_tag_string) : null;
-  if (closedCodec) return refuse('not-decodable', `${shownPath} is ${closedCodec}, which cannot be decoded here`, 'Develop it with its maker\'s tool and read the result');
-  if (!picture && sounds.length === 0) return refuse('not-media', `${shownPath} holds neither picture nor sound`, 'Nothing needs to be done');
+  if (closedCodec)
+    return refuse(
+      'not-decodable',
+      `${shownPath} is ${closedCodec}, which cannot be decoded here`,
+      "Develop it with its maker's tool and read the result",
+    );
+  if (!picture && sounds.length === 0)
+    return refuse('not-media', `${shownPath} holds neither picture nor sound`, 'Nothing needs to be done');
 
   const wrapper = wrapperOf(probed, sounds.length + (picture ? 1 : 0));
   let video: VideoDescription | null = null;
   if (picture) {
     // The early one may be another stream's, such as a cover; then the picture's own is asked for.
     const pictures = probed.streams.filter((s) => s.codec_type === 'video');
-    const { frame, stderr: said } = early && pictures.length === 1 ? { frame: early, stderr: '' } : await probeFirstFrame(path, wrapper.id === 'mov' || wrapper.id === 'mp4');
+    const { frame, stderr: said } =
+      early && pictures.length === 1
+        ? { frame: early, stderr: '' }
+        : await probeFirstFrame(path, wrapper.id === 'mov' || wrapper.id === 'mp4');
     if (!frame || !picture.width || !picture.height) {
-      if (tooLarge.test(said)) return refuse('not-decodable', `${shownPath} holds larger pictures than are read here (12288 × 8192)`, 'Make smaller ones of it with its maker\'s tool and read those');
+      if (tooLarge.test(said))
+        return refuse(
+          'not-decodable',
+          `${shownPath} holds larger pictures than are read here (12288 × 8192)`,
+          "Make smaller ones of it with its maker's tool and read those",
+        );
       return picture.codec_name && picture.codec_name !== 'unknown'
-        ? refuse('broken', `${shownPath} holds ${codecName(picture.codec_name)}, but no picture of it decodes${complaints(said, 1).map((line) => ` (${line})`).join('')}`, 'Copy it from the card again')
-        : refuse('not-decodable', `${shownPath} holds pictures in ${picture.codec_tag_string ?? 'a format'}, which cannot be decoded here`, 'Develop it with its maker\'s tool and read the result');
+        ? refuse(
+            'broken',
+            `${shownPath} holds ${codecName(picture.codec_name)}, but no picture of it decodes${complaints(said, 1)
+              .map((line) => ` (${line})`)
+              .join('')}`,
+            'Copy it from the card again',
+          )
+        : refuse(
+            'not-decodable',
+            `${shownPath} holds pictures in ${picture.codec_tag_string ?? 'a format'}, which cannot be decoded here`,
+            "Develop it with its maker's tool and read the result",
+          );
     }
     video = await describeVideo(path, picture, frame, probed);
-    if (!video) return refuse('broken', `${shownPath} does not say how long its pictures last`, 'Copy it from the card again');
+    if (!video)
+      return refuse('broken', `${shownPath} does not say how long its pictures last`, 'Copy it from the card again');
   }
   return {
     path: shownPath,
@@ -71,7 +144,9 @@ export async function describeFile(path: string, shownPath: string): Promise<Rea
     reel: reelOf(probed, picture),
     ...timeReferenceOf(probed, wrapper.id),
     bitsPerSecond: numberOf(probed.format.bit_rate),
-    otherStreams: probed.streams.filter((s) => s !== picture && s.codec_type !== 'audio' && s.codec_tag_string !== 'tmcd').map((s) => s.codec_name ?? s.codec_tag_string ?? s.codec_type ?? 'data'),
+    otherStreams: probed.streams
+      .filter((s) => s !== picture && s.codec_type !== 'audio' && s.codec_tag_string !== 'tmcd')
+      .map((s) => s.codec_name ?? s.codec_tag_string ?? s.codec_type ?? 'data'),
     cutShort: await cutShort(path, sizeBytes, wrapper.id),
     chapters: [],
   };
@@ -89,13 +164,30 @@ function fraction(text: string | undefined): Rational | null {
 }
 
 const wrapperNames: Readonly<Record<string, string>> = {
-  mxf: 'MXF', mpegts: 'MPEG-TS', mpeg: 'MPEG-PS', avi: 'AVI', matroska: 'Matroska', wav: 'WAV', w64: 'Wave64', aiff: 'AIFF', flac: 'FLAC', ogg: 'Ogg', mp3: 'MP3', dv: 'DV', gxf: 'GXF', asf: 'ASF', flv: 'FLV',
+  mxf: 'MXF',
+  mpegts: 'MPEG-TS',
+  mpeg: 'MPEG-PS',
+  avi: 'AVI',
+  matroska: 'Matroska',
+  wav: 'WAV',
+  w64: 'Wave64',
+  aiff: 'AIFF',
+  flac: 'FLAC',
+  ogg: 'Ogg',
+  mp3: 'MP3',
+  dv: 'DV',
+  gxf: 'GXF',
+  asf: 'ASF',
+  flv: 'FLV',
 };
 
 function wrapperOf(probed: Probed, essenceTracks: number): { id: string; name: string } {
   const id = probed.format.format_name?.split(',')[0] ?? 'unknown';
   const tags = probed.format.tags ?? {};
-  if (id === 'mov') return tags.major_brand?.startsWith('qt') || tags.major_brand === undefined ? { id: 'mov', name: 'MOV' } : { id: 'mp4', name: 'MP4' };
+  if (id === 'mov')
+    return tags.major_brand?.startsWith('qt') || tags.major_brand === undefined
+      ? { id: 'mov', name: 'MOV' }
+      : { id: 'mp4', name: 'MP4' };
   if (id === 'mxf') {
     // Operational pattern label, SMPTE ST 378 (OP1a) and ST 390 (OP-Atom): byte 13 is 01 for OP1a, 10 for OP-Atom.
     const pattern = tags.operational_pattern_ul?.split('.').join('').toLowerCase() ?? '';
@@ -108,9 +200,14 @@ function wrapperOf(probed: Probed, essenceTracks: number): { id: string; name: s
 function scanOf(stream: ProbedStream, frame: ProbedFrame): Scan {
   if (frame.interlaced_frame === 1) return frame.top_field_first === 1 ? 'top-field-first' : 'bottom-field-first';
   switch (stream.field_order) {
-    case 'tt': case 'tb': return 'top-field-first';
-    case 'bb': case 'bt': return 'bottom-field-first';
-    default: return 'progressive';
+    case 'tt':
+    case 'tb':
+      return 'top-field-first';
+    case 'bb':
+    case 'bt':
+      return 'bottom-field-first';
+    default:
+      return 'progressive';
   }
 }
 
@@ -123,20 +220,31 @@ function colourOf(stream: ProbedStream): ColourTags {
     primaries: stated(stream.color_primaries),
     transfer: stated(stream.color_transfer),
     matrix: stated(stream.color_space),
-    range: stream.color_range === 'pc' || stream.pix_fmt?.startsWith('yuvj') ? 'full' : stream.color_range === 'tv' ? 'legal' : null,
+    range:
+      stream.color_range === 'pc' || stream.pix_fmt?.startsWith('yuvj')
+        ? 'full'
+        : stream.color_range === 'tv'
+          ? 'legal'
+          : null,
   };
 }
 
 function quarterTurns(stream: ProbedStream): number {
   const degrees = stream.side_data_list?.find((side) => side.rotation !== undefined)?.rotation ?? 0;
   // The display matrix turns counter-clockwise; people say clockwise.
-  return (((Math.round(-degrees / 90) % 4) + 4) % 4);
+  return ((Math.round(-degrees / 90) % 4) + 4) % 4;
 }
 
-async function describeVideo(path: string, stream: ProbedStream, frame: ProbedFrame, probed: Probed): Promise<VideoDescription | null> {
+async function describeVideo(
+  path: string,
+  stream: ProbedStream,
+  frame: ProbedFrame,
+  probed: Probed,
+): Promise<VideoDescription | null> {
   const timeBase = fraction(stream.time_base);
   if (!timeBase) return null;
-  // Matroska states how long a picture lasts (RFC 9559, DefaultDuration), in nanoseconds; the times themselves are rounded to milliseconds.
+  // Matroska states how long a picture lasts (RFC 9559, DefaultDuration), in nanoseconds; the times themselves are
+  // rounded to milliseconds.
   const stated = probed.format.format_name?.startsWith('matroska') ? fraction(stream.r_frame_rate) : null;
   const timing = await timingOf(path, stream, timeBase, stated);
   if (!timing) return null;
@@ -168,7 +276,12 @@ type Timing = Pick<VideoDescription, 'rate' | 'rateConstant' | 'rateVaries' | 'f
 /**
  * Rate and exact length. An index that agrees with itself is believed; otherwise every packet is looked at.
  */
-async function timingOf(path: string, stream: ProbedStream, timeBase: Rational, stated: Rational | null): Promise<Timing | null> {
+async function timingOf(
+  path: string,
+  stream: ProbedStream,
+  timeBase: Rational,
+  stated: Rational | null,
+): Promise<Timing | null> {
   const average = fraction(stream.avg_frame_rate);
   const stepped = fraction(stream.r_frame_rate);
   const counted = numberOf(stream.nb_frames);
@@ -178,7 +291,8 @@ async function timingOf(path: string, stream: ProbedStream, timeBase: Rational, 
   if (rate && stepped && counted !== null && counted > 0 && stream.duration_ts) {
     const ticksPerFrame = divide(rational(1), multiply(rate, timeBase));
     const off = Math.abs(stream.duration_ts - counted * toNumber(ticksPerFrame));
-    if (equal(rate, snapRate(stepped)) && off <= Math.max(1, counted * 1e-4 * toNumber(ticksPerFrame))) return constantTiming(rate, counted);
+    if (equal(rate, snapRate(stepped)) && off <= Math.max(1, counted * 1e-4 * toNumber(ticksPerFrame)))
+      return constantTiming(rate, counted);
   }
   // MXF has no frame count of its own, but counts its duration in edit units of one frame.
   if (rate && stepped && counted === null && stream.duration_ts && equal(multiply(rate, timeBase), rational(1))) {
@@ -190,8 +304,11 @@ async function timingOf(path: string, stream: ProbedStream, timeBase: Rational, 
   if (cadence.constant) return constantTiming(cadence.rate, ticks.length);
   const extent = ticks.reduce((a, b) => Math.max(a, b)) - ticks.reduce((a, b) => Math.min(a, b)) + lastDuration;
   return {
-    rate: cadence.rate, rateConstant: false, rateVaries: { slowest: cadence.slowest, fastest: cadence.fastest },
-    frames: ticks.length, duration: multiply(rational(extent), timeBase),
+    rate: cadence.rate,
+    rateConstant: false,
+    rateVaries: { slowest: cadence.slowest, fastest: cadence.fastest },
+    frames: ticks.length,
+    duration: multiply(rational(extent), timeBase),
   };
 }
 
@@ -221,6 +338,10 @@ function timeReferenceOf({ format }: Probed, wrapperId: string): { timeReference
 
 function reelOf(probed: Probed, picture: ProbedStream | undefined): string | null {
   const track = probed.streams.find((s) => s.codec_tag_string === 'tmcd');
-  const reel = track?.tags?.reel_name ?? picture?.tags?.reel_name ?? probed.streams[0]?.tags?.reel_name ?? probed.format.tags?.reel_name;
+  const reel =
+    track?.tags?.reel_name ??
+    picture?.tags?.reel_name ??
+    probed.streams[0]?.tags?.reel_name ??
+    probed.format.tags?.reel_name;
   return reel?.trim() ? reel.trim() : null;
 }

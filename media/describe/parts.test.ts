@@ -8,24 +8,44 @@ import { cutShort, startsWithBox } from './wholeness.ts';
 
 describe('pixel formats', () => {
   it('are understood as FFmpeg itself describes them, for all that it can decode to', async () => {
-    // `-pix_fmts` prints flags, name, components, bits a pixel and bit depths: an independent list of names, channels and depths.
+    // `-pix_fmts` prints flags, name, components, bits a pixel and bit depths: an independent list of names, channels
+    // and depths.
     const { stdout } = await call('ffmpeg', ['-hide_banner', '-pix_fmts']);
-    const rows = stdout.split('\n').map((line) => /^[I.][O.][H.]{1}[P.][B.] (\S+)\s+(\d)\s+\d+\s+([\d-]+)$/.exec(line.trim())).filter((row) => row !== null);
+    const rows = stdout
+      .split('\n')
+      .map((line) => /^[I.][O.][H.]{1}[P.][B.] (\S+)\s+(\d)\s+\d+\s+([\d-]+)$/.exec(line.trim()))
+      .filter((row) => row !== null);
     expect(rows.length).toBeGreaterThan(100);
-    const family = /^(yuva?4\d\dp(9|10|12|14|16)?(le)?|yuvj4\d\dp|gbra?p(10|12|14|16)?(le)?|gray(9|10|12|14|16)?(le)?|p01[06](le)|p[24]1[06](le)|rgb48le|bgr48le|rgba64le|rgb24|bgr24|rgba|bgra|argb|abgr|nv12|nv16|nv24|uyvy422|yuyv422)$/;
+    const family =
+      /^(yuva?4\d\dp(9|10|12|14|16)?(le)?|yuvj4\d\dp|gbra?p(10|12|14|16)?(le)?|gray(9|10|12|14|16)?(le)?|p01[06](le)|p[24]1[06](le)|rgb48le|bgr48le|rgba64le|rgb24|bgr24|rgba|bgra|argb|abgr|nv12|nv16|nv24|uyvy422|yuyv422)$/;
     const wrong = rows.flatMap(([, name, components, depths]) => {
       if (!name || !family.test(name)) return [];
       const layout = sampleLayout(name);
       const alpha = Number(components) === 4 || name === 'ya8';
-      return layout.bitDepth === Number(depths?.split('-')[0]) && layout.alpha === alpha ? [] : [[name, layout, components, depths]];
+      return layout.bitDepth === Number(depths?.split('-')[0]) && layout.alpha === alpha
+        ? []
+        : [[name, layout, components, depths]];
     });
     expect(wrong).toEqual([]);
   });
 
   it('tell chroma sampling by their names', () => {
-    expect(['yuv420p', 'yuvj422p', 'yuv444p12le', 'yuva444p10le', 'nv12', 'p010le', 'p210le', 'uyvy422', 'gbrp10le', 'rgb48le', 'gray10le', 'yuv411p'].map((name) => sampleLayout(name).chroma)).toEqual([
-      '4:2:0', '4:2:2', '4:4:4', '4:4:4', '4:2:0', '4:2:0', '4:2:2', '4:2:2', 'rgb', 'rgb', '4:0:0', '4:1:1',
-    ]);
+    expect(
+      [
+        'yuv420p',
+        'yuvj422p',
+        'yuv444p12le',
+        'yuva444p10le',
+        'nv12',
+        'p010le',
+        'p210le',
+        'uyvy422',
+        'gbrp10le',
+        'rgb48le',
+        'gray10le',
+        'yuv411p',
+      ].map((name) => sampleLayout(name).chroma),
+    ).toEqual(['4:2:0', '4:2:2', '4:4:4', '4:4:4', '4:2:0', '4:2:0', '4:2:2', '4:2:2', 'rgb', 'rgb', '4:0:0', '4:1:1']);
   });
 });
 
@@ -45,7 +65,9 @@ describe('wholeness', () => {
       return cutShort(join(folder, 'x'), bytes.length, 'mov');
     };
     expect(await look(box('ftyp', 24), box('moov', 100), box('mdat', 500))).toBeNull();
-    expect(await look(box('ftyp', 24), box('moov', 100), box('mdat', 500, 200))).toBe('300 bytes are missing at the end of the file');
+    expect(await look(box('ftyp', 24), box('moov', 100), box('mdat', 500, 200))).toBe(
+      '300 bytes are missing at the end of the file',
+    );
     // Size 0 reaches to the end; size 1 is followed by eight bytes of size; nonsense is left to the demuxer.
     expect(await look(box('ftyp', 24), box('mdat', 0, 200))).toBeNull();
     const large = box('mdat', 1, 200);
@@ -72,7 +94,12 @@ describe('wholeness', () => {
 
   it('tells a MOV by its first box', async () => {
     const path = join(await scratchFolder(), 'x');
-    for (const [bytes, expected] of [[box('ftyp', 24), true], [box('wide', 8), true], [Buffer.from('#EXTM3U\nftyp'), false], [Buffer.from('ab'), false]] as const) {
+    for (const [bytes, expected] of [
+      [box('ftyp', 24), true],
+      [box('wide', 8), true],
+      [Buffer.from('#EXTM3U\nftyp'), false],
+      [Buffer.from('ab'), false],
+    ] as const) {
       await writeFile(path, bytes);
       expect(await startsWithBox(path)).toBe(expected);
     }

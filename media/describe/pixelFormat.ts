@@ -8,7 +8,14 @@ export interface SampleLayout {
 
 /** Packed and two-plane formats whose names do not spell out their layout. */
 const packed: Readonly<Record<string, Chroma>> = {
-  nv12: '4:2:0', nv21: '4:2:0', nv16: '4:2:2', nv24: '4:4:4', yuyv422: '4:2:2', uyvy422: '4:2:2', yvyu422: '4:2:2', pal8: 'rgb',
+  nv12: '4:2:0',
+  nv21: '4:2:0',
+  nv16: '4:2:2',
+  nv24: '4:4:4',
+  yuyv422: '4:2:2',
+  uyvy422: '4:2:2',
+  yvyu422: '4:2:2',
+  pal8: 'rgb',
 };
 
 /** Chroma sampling, bits a sample and alpha of one of FFmpeg's pixel formats. */
@@ -24,7 +31,11 @@ export function sampleLayout(pixelFormat: string): SampleLayout {
   const yuv = /^yuv(a?)j?(4\d\d)p(\d*)$/.exec(name.replace('yuvj', 'yuv'));
   if (yuv) {
     const digits = yuv[2] ?? '420';
-    return { chroma: `${digits[0]}:${digits[1]}:${digits[2]}` as Chroma, bitDepth: Number(yuv[3] || 8), alpha: yuv[1] === 'a' };
+    return {
+      chroma: `${digits[0]}:${digits[1]}:${digits[2]}` as Chroma,
+      bitDepth: Number(yuv[3] || 8),
+      alpha: yuv[1] === 'a',
+    };
   }
   const gray = /^(?:gray|ya)(\d*)/.exec(name);
   if (gray) return { chroma: '4:0:0', bitDepth: Number(gray[1] || 8), alpha: name.startsWith('ya') };

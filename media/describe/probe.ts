@@ -69,15 +69,23 @@ const heavy = new Gate(1);
 /** What FFmpeg says of a picture that has more samples than it was allowed (libavutil, imgutils). */
 export const tooLarge = /exceeds specified max pixel count|Picture size \d+x\d+ is invalid/;
 
-async function probeJson(input: string | readonly string[], args: readonly string[]): Promise<{ json: Record<string, unknown> | null; stderr: string }> {
-  const ask = async (largest: number, memoryBytes: number): Promise<{ json: Record<string, unknown> | null; stderr: string }> => {
+async function probeJson(
+  input: string | readonly string[],
+  args: readonly string[],
+): Promise<{ json: Record<string, unknown> | null; stderr: string }> {
+  const ask = async (
+    largest: number,
+    memoryBytes: number,
+  ): Promise<{ json: Record<string, unknown> | null; stderr: string }> => {
     const opened = typeof input === 'string' ? inputArguments(input, largest) : input;
     const ended = await run(ffprobe, ['-v', 'error', '-of', 'json', ...args, ...opened], { timeoutMs, memoryBytes });
     // What does not parse was broken off by a limit.
     return { json: ended.code === 0 ? parsed(ended.stdout) : null, stderr: ended.stderr };
   };
   const asked = await ask(usualPicture, usualMemory);
-  return tooLarge.test(asked.stderr) ? heavy.through('probe', undefined, () => ask(largestPicture, heavyMemory)) : asked;
+  return tooLarge.test(asked.stderr)
+    ? heavy.through('probe', undefined, () => ask(largestPicture, heavyMemory))
+    : asked;
 }
 
 function parsed(text: string): Record<string, unknown> | null {
@@ -88,23 +96,40 @@ function parsed(text: string): Record<string, unknown> | null {
   }
 }
 
-/** Packets in which the first picture is looked for at once: in most files it is the very first. One decoder thread, for one picture. */
+/**
+ * Packets in which the first picture is looked for at once: in most files it is the very first. One decoder thread, for
+ * one picture.
+ */
 const firstPackets = 2;
 
 /**
  * Streams and wrapper of a file, and its first decoded picture if it comes early enough: one process for all, since
  * starting one costs more than what it does. Null with what FFmpeg said when the file cannot be opened.
  */
-export async function probeFile(path: string): Promise<{ probed: Probed | null; frame: ProbedFrame | null; stderr: string }> {
+export async function probeFile(
+  path: string,
+): Promise<{ probed: Probed | null; frame: ProbedFrame | null; stderr: string }> {
   const { json, stderr } = await probeJson(path, [
-    '-threads', '1', '-show_streams', '-show_format', '-show_frames', '-show_entries', 'frame=media_type,pix_fmt,interlaced_frame,top_field_first', '-read_intervals', `%+#${firstPackets}`,
+    '-threads',
+    '1',
+    '-show_streams',
+    '-show_format',
+    '-show_frames',
+    '-show_entries',
+    'frame=media_type,pix_fmt,interlaced_frame,top_field_first',
+    '-read_intervals',
+    `%+#${firstPackets}`,
   ]);
   if (!json || !Array.isArray(json.streams)) return { probed: null, frame: null, stderr };
   const probed = json as unknown as Probed;
-  const frame = ((json.frames ?? []) as (ProbedFrame & { media_type?: string })[]).find((one) => one.media_type === 'video' && one.pix_fmt !== undefined) ?? null;
+  const frame =
+    ((json.frames ?? []) as (ProbedFrame & { media_type?: string })[]).find(
+      (one) => one.media_type === 'video' && one.pix_fmt !== undefined,
+    ) ?? null;
   // Some wrappers shout their tags (TIMECODE), some whisper them.
   for (const holder of [probed.format, ...probed.streams]) {
-    if (holder.tags) holder.tags = Object.fromEntries(Object.entries(holder.tags).map(([name, value]) => [name.toLowerCase(), value]));
+    if (holder.tags)
+      holder.tags = Object.fromEntries(Object.entries(holder.tags).map(([name, value]) => [name.toLowerCase(), value]));
   }
   return { probed, frame, stderr };
 }
@@ -116,12 +141,23 @@ export async function probeOpened(input: readonly string[]): Promise<Probed | nu
 }
 
 /**
- * The first decoded picture's own flags; null when not one picture decodes. `editLists`: the wrapper may tell a player to begin late, so far
- * in that no picture is shown of the first packets; then what it leaves out is looked at too.
+ * The first decoded picture's own flags; null when not one picture decodes. `editLists`: the wrapper may tell a player
+ * to begin late, so far in that no picture is shown of the first packets; then what it leaves out is looked at too.
  */
-export async function probeFirstFrame(path: string, editLists: boolean): Promise<{ frame: ProbedFrame | null; stderr: string }> {
+export async function probeFirstFrame(
+  path: string,
+  editLists: boolean,
+): Promise<{ frame: ProbedFrame | null; stderr: string }> {
   const { json, stderr } = await probeJson(path, [
-    ...(editLists ? ['-ignore_editlist', '1'] : []), '-threads', '1', '-select_streams', 'v:0', '-read_intervals', '%+#8', '-show_entries', 'frame=pix_fmt,interlaced_frame,top_field_first',
+    ...(editLists ? ['-ignore_editlist', '1'] : []),
+    '-threads',
+    '1',
+    '-select_streams',
+    'v:0',
+    '-read_intervals',
+    '%+#8',
+    '-show_entries',
+    'frame=pix_fmt,interlaced_frame,top_field_first',
   ]);
   const frames = (json?.frames ?? []) as ProbedFrame[];
   return { frame: frames.find((frame) => frame.pix_fmt !== undefined) ?? null, stderr };
@@ -130,21 +166,38 @@ export async function probeFirstFrame(path: string, editLists: boolean): Promise
 /** More pictures than this are in no clip: a day of 120 a second has ten million. */
 const mostTicks = 12_000_000;
 
-/** Presentation times of the picture's packets, in ticks of its time base; demuxes the file from end to end, a packet at a time. */
+/**
+ * Presentation times of the picture's packets, in ticks of its time base; demuxes the file from end to end, a packet at
+ * a time.
+ */
 export async function probeTicks(path: string): Promise<{ ticks: number[]; lastDuration: number }> {
   const ticks: number[] = [];
   let lastDuration = 0;
-  await run(ffprobe, ['-v', 'error', '-select_streams', 'v:0', '-show_entries', 'packet=pts,dts,duration,flags', '-of', 'compact=p=0', ...inputArguments(path)], {
-    timeoutMs: 3_600_000,
-    onLine: (line) => {
-      const packet = Object.fromEntries(line.split('|').map((field) => field.split('=') as [string, string]));
-      // `D` marks packets that an edit list or the wrapper tells a player to discard.
-      if (packet.flags === undefined || packet.flags.includes('D') || ticks.length >= mostTicks) return;
-      lastDuration = numberOr(packet.duration, 0);
-      const tick = numberOr(packet.pts, numberOr(packet.dts, Number.NaN));
-      if (Number.isFinite(tick)) ticks.push(tick);
+  await run(
+    ffprobe,
+    [
+      '-v',
+      'error',
+      '-select_streams',
+      'v:0',
+      '-show_entries',
+      'packet=pts,dts,duration,flags',
+      '-of',
+      'compact=p=0',
+      ...inputArguments(path),
+    ],
+    {
+      timeoutMs: 3_600_000,
+      onLine: (line) => {
+        const packet = Object.fromEntries(line.split('|').map((field) => field.split('=') as [string, string]));
+        // `D` marks packets that an edit list or the wrapper tells a player to discard.
+        if (packet.flags === undefined || packet.flags.includes('D') || ticks.length >= mostTicks) return;
+        lastDuration = numberOr(packet.duration, 0);
+        const tick = numberOr(packet.pts, numberOr(packet.dts, Number.NaN));
+        if (Number.isFinite(tick)) ticks.push(tick);
+      },
     },
-  });
+  );
   return { ticks, lastDuration };
 }
 

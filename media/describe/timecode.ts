@@ -10,13 +10,36 @@ import type { Probed, ProbedStream } from './probe.ts';
 const label = /^\d{2}:\d{2}:\d{2}[:;.]\d{2,3}$/;
 
 /**
- * The first frame number of a timecode track (QuickTime File Format, timecode media: four bytes, the highest first). FFmpeg says no label of a track that
- * claims drop-frame at a rate without it; the number is there all the same. Null where it cannot be read.
+ * The first frame number of a timecode track (QuickTime File Format, timecode media: four bytes, the highest first).
+ * FFmpeg says no label of a track that claims drop-frame at a rate without it; the number is there all the same. Null
+ * where it cannot be read.
  */
 async function firstNumber(path: string, stream: number): Promise<number | null> {
   let bytes = Buffer.alloc(0);
   // Whatever else a stranger's track holds is let go.
-  await run(ffmpeg, ['-v', 'error', ...inputArguments(path), '-map', `0:${stream}`, '-c', 'copy', '-frames:d', '1', '-f', 'data', 'pipe:1'], { timeoutMs: 60_000, onData: (chunk) => { if (bytes.length < 4) bytes = Buffer.concat([bytes, chunk.subarray(0, 4)]); } });
+  await run(
+    ffmpeg,
+    [
+      '-v',
+      'error',
+      ...inputArguments(path),
+      '-map',
+      `0:${stream}`,
+      '-c',
+      'copy',
+      '-frames:d',
+      '1',
+      '-f',
+      'data',
+      'pipe:1',
+    ],
+    {
+      timeoutMs: 60_000,
+      onData: (chunk) => {
+        if (bytes.length < 4) bytes = Buffer.concat([bytes, chunk.subarray(0, 4)]);
+      },
+    },
+  );
   return bytes.length >= 4 ? bytes.readUInt32BE(0) : null;
 }
 
@@ -26,10 +49,15 @@ function rateOf(track: ProbedStream): Rational | null {
 }
 
 /**
- * Where a file's timecode starts, as a label at the rate of its pictures. A timecode track counts at a rate of its own: where that is another, or
- * drop-frame is claimed where there is none, what was written is kept beside it.
+ * Where a file's timecode starts, as a label at the rate of its pictures. A timecode track counts at a rate of its own:
+ * where that is another, or drop-frame is claimed where there is none, what was written is kept beside it.
  */
-export async function startTimecode(path: string, probed: Probed, picture: ProbedStream | undefined, rate: Rational | null): Promise<StartTimecode | null> {
+export async function startTimecode(
+  path: string,
+  probed: Probed,
+  picture: ProbedStream | undefined,
+  rate: Rational | null,
+): Promise<StartTimecode | null> {
   const track = probed.streams.find((stream) => stream.codec_tag_string === 'tmcd');
   const own = track ? rateOf(track) : null;
   if (track && own && track.tags?.timecode === undefined) {
@@ -48,6 +76,7 @@ function atPictures(start: string, own: Rational, rate: Rational | null, dropCla
   const dropFrame = start.includes(';');
   const same = rate === null || nominalFramesPerSecond(own) === nominalFramesPerSecond(rate);
   const there = same ? null : labelAt(start, own, rate);
-  if (there?.ok) return { start: there.value.text, dropFrame: there.value.dropFrame, written: { start, rate: own, dropClaimed } };
+  if (there?.ok)
+    return { start: there.value.text, dropFrame: there.value.dropFrame, written: { start, rate: own, dropClaimed } };
   return { start, dropFrame, ...(dropClaimed ? { written: { start, rate: own, dropClaimed } } : {}) };
 }

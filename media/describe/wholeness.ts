@@ -42,8 +42,8 @@ const mostChunks = 1_000;
 const elsewhere = 0xffff_ffff;
 
 /**
- * RIFF chunks (EBU Tech 3306 for RF64): four bytes of name, four of size, filled up to even. Where the samples are said to reach beyond the file, it is
- * short; a size that nobody wrote down says nothing.
+ * RIFF chunks (EBU Tech 3306 for RF64): four bytes of name, four of size, filled up to even. Where the samples are said
+ * to reach beyond the file, it is short; a size that nobody wrote down says nothing.
  */
 async function samplesCutShort(file: FileHandle, sizeBytes: number): Promise<string | null> {
   const head = Buffer.alloc(32);
@@ -69,7 +69,8 @@ async function samplesCutShort(file: FileHandle, sizeBytes: number): Promise<str
 async function partitionsCutShort(file: FileHandle, sizeBytes: number): Promise<string | null> {
   const head = Buffer.alloc(64);
   const { bytesRead } = await file.read(head, 0, 64, 0);
-  const isPartition = bytesRead === 64 && head.subarray(0, 4).equals(Buffer.from([0x06, 0x0e, 0x2b, 0x34])) && head[13] === 0x02;
+  const isPartition =
+    bytesRead === 64 && head.subarray(0, 4).equals(Buffer.from([0x06, 0x0e, 0x2b, 0x34])) && head[13] === 0x02;
   if (!isPartition) return null;
   const first = head[16] ?? 0;
   const lengthBytes = first < 0x80 ? 1 : 1 + (first & 0x7f);
@@ -85,7 +86,10 @@ export async function startsWithBox(path: string): Promise<boolean> {
   try {
     const head = Buffer.alloc(8);
     const { bytesRead } = await file.read(head, 0, 8, 0);
-    return bytesRead === 8 && ['ftyp', 'moov', 'mdat', 'wide', 'free', 'skip', 'pnot', 'uuid'].includes(head.toString('latin1', 4, 8));
+    return (
+      bytesRead === 8 &&
+      ['ftyp', 'moov', 'mdat', 'wide', 'free', 'skip', 'pnot', 'uuid'].includes(head.toString('latin1', 4, 8))
+    );
   } finally {
     await file.close();
   }

@@ -21,59 +21,154 @@ export interface Tuning {
   firstPass?: string;
 }
 
-const proResProfileNumber: Readonly<Record<ProResProfile, number>> = { proxy: 0, lt: 1, '422': 2, hq: 3, '4444': 4, '4444xq': 5 };
+const proResProfileNumber: Readonly<Record<ProResProfile, number>> = {
+  proxy: 0,
+  lt: 1,
+  '422': 2,
+  hq: 3,
+  '4444': 4,
+  '4444xq': 5,
+};
 const vc5Quality = { low: 'low', medium: 'medium', high: 'high', film: 'film1' } as const;
 /** x264's and x265's presets; of x265 each one quicker, or nothing would be ready by morning. */
-const presets = { h264: { quick: 'veryfast', balanced: 'medium', thorough: 'slow' }, hevc: { quick: 'superfast', balanced: 'fast', thorough: 'medium' } } as const;
+const presets = {
+  h264: { quick: 'veryfast', balanced: 'medium', thorough: 'slow' },
+  hevc: { quick: 'superfast', balanced: 'fast', thorough: 'medium' },
+} as const;
 
 /** H.264 and HEVC. `pass` is that of two. */
-function longArguments(codec: LongCodec, output: OutputPlan, pass: 1 | 2 | null, passFile: string | undefined): string[] {
+function longArguments(
+  codec: LongCodec,
+  output: OutputPlan,
+  pass: 1 | 2 | null,
+  passFile: string | undefined,
+): string[] {
   const { video, rate } = output;
   // Half a second between whole pictures, so that a cutting program finds any frame quickly.
   const group = codec.intra ? 1 : Math.max(1, Math.round(toNumber(video.rate) / 2));
   const preset = ['-preset', presets[codec.id][codec.effort ?? 'quick'], ...(codec.grain ? ['-tune', 'grain'] : [])];
-  const bits = rate ? ['-b:v', String(rate.bitsPerSecond), '-maxrate', String(Math.round(rate.bitsPerSecond * 1.5)), '-bufsize', String(rate.bitsPerSecond * 2)] : [];
+  const bits = rate
+    ? [
+        '-b:v',
+        String(rate.bitsPerSecond),
+        '-maxrate',
+        String(Math.round(rate.bitsPerSecond * 1.5)),
+        '-bufsize',
+        String(rate.bitsPerSecond * 2),
+      ]
+    : [];
   const passes = pass && passFile ? [`pass=${pass}`, `stats=${passFile}`] : [];
   if (codec.id === 'h264') {
     const profile = codec.chroma === '4:2:2' ? 'high422' : codec.bitDepth === 10 ? 'high10' : 'high';
     return [
-      '-c:v', 'libx264', ...preset, '-profile:v', profile, ...(rate ? bits : ['-crf', String(codec.quality)]), '-g', String(group), ...(codec.intra ? [] : ['-bf', '2']),
-      // Not `-passlogfile`, whose name grows the number of the stream in its command, which is another in the second pass.
-      '-x264-params', ['open-gop=0', 'log-level=error', ...passes].join(':'),
+      '-c:v',
+      'libx264',
+      ...preset,
+      '-profile:v',
+      profile,
+      ...(rate ? bits : ['-crf', String(codec.quality)]),
+      '-g',
+      String(group),
+      ...(codec.intra ? [] : ['-bf', '2']),
+      // Not `-passlogfile`, whose name grows the number of the stream in its command, which is another in the second
+      // pass.
+      '-x264-params',
+      ['open-gop=0', 'log-level=error', ...passes].join(':'),
     ];
   }
   return [
-    '-c:v', 'libx265', ...preset, ...(rate ? bits : ['-crf', String(codec.quality)]), '-g', String(group), ...(output.wrapper === 'mkv' ? [] : ['-tag:v', 'hvc1']),
-    '-x265-params', ['log-level=error', 'open-gop=0', codec.intra ? 'keyint=1' : 'bframes=2', ...passes].join(':'),
+    '-c:v',
+    'libx265',
+    ...preset,
+    ...(rate ? bits : ['-crf', String(codec.quality)]),
+    '-g',
+    String(group),
+    ...(output.wrapper === 'mkv' ? [] : ['-tag:v', 'hvc1']),
+    '-x265-params',
+    ['log-level=error', 'open-gop=0', codec.intra ? 'keyint=1' : 'bframes=2', ...passes].join(':'),
   ];
 }
 
 const pictureArguments: Readonly<Record<PictureFormat, string[]>> = {
-  dpx: ['-c:v', 'dpx'], tiff: ['-c:v', 'tiff', '-compression_algo', 'raw'], png: ['-c:v', 'png', '-pred', 'mixed'], exr: ['-c:v', 'exr', '-format', 'half', '-compression', 'zip16'],
+  dpx: ['-c:v', 'dpx'],
+  tiff: ['-c:v', 'tiff', '-compression_algo', 'raw'],
+  png: ['-c:v', 'png', '-pred', 'mixed'],
+  exr: ['-c:v', 'exr', '-format', 'half', '-compression', 'zip16'],
 };
 
 /** The encoder's arguments for one output's picture: one builder for each codec. */
-export function encoderArguments(output: OutputPlan, tuning: Tuning, pass: 1 | 2 | null = output.rate?.passes === 2 ? 2 : null): string[] {
+export function encoderArguments(
+  output: OutputPlan,
+  tuning: Tuning,
+  pass: 1 | 2 | null = output.rate?.passes === 2 ? 2 : null,
+): string[] {
   const { codec, video } = output;
   const fields = isInterlaced(video.scan);
   switch (codec.id) {
     case 'prores':
       return [
-        '-c:v', 'prores_ks', '-profile:v', String(proResProfileNumber[codec.profile]), ...(tuning.quantiser ? ['-q:v', String(tuning.quantiser)] : []), ...(video.alpha ? ['-alpha_bits', '16'] : []),
+        '-c:v',
+        'prores_ks',
+        '-profile:v',
+        String(proResProfileNumber[codec.profile]),
+        ...(tuning.quantiser ? ['-q:v', String(tuning.quantiser)] : []),
+        ...(video.alpha ? ['-alpha_bits', '16'] : []),
         ...(fields ? ['-flags', '+ildct', '-top', video.scan === 'top-field-first' ? '1' : '0'] : []),
       ];
-    case 'vc3': return ['-c:v', 'dnxhd', '-profile:v', `dnxhr_${codec.profile}`];
+    case 'vc3':
+      return ['-c:v', 'dnxhd', '-profile:v', `dnxhr_${codec.profile}`];
     case 'vc3hd': {
       const { megabits } = unwrap(vc3Hd(codec.grade, video.raster, video.rate, fields));
-      return ['-c:v', 'dnxhd', '-profile:v', 'dnxhd', '-b:v', `${megabits}M`, ...(fields ? ['-flags', '+ildct', '-top', video.scan === 'top-field-first' ? '1' : '0'] : [])];
+      return [
+        '-c:v',
+        'dnxhd',
+        '-profile:v',
+        'dnxhd',
+        '-b:v',
+        `${megabits}M`,
+        ...(fields ? ['-flags', '+ildct', '-top', video.scan === 'top-field-first' ? '1' : '0'] : []),
+      ];
     }
-    case 'vc5': return ['-c:v', 'cfhd', '-quality', vc5Quality[codec.quality]];
-    case 'h264': case 'hevc': return longArguments(codec, output, pass, tuning.firstPass);
-    case 'av1': return ['-c:v', 'libsvtav1', '-preset', '8', '-crf', String(codec.quality), '-g', String(Math.max(1, Math.round(toNumber(video.rate) * 2)))];
-    case 'mjpeg': return ['-c:v', 'mjpeg', '-q:v', String(codec.quality), '-huffman', 'optimal'];
-    case 'ffv1': return ['-c:v', 'ffv1', '-level', '3', '-g', '1', '-coder', '1', '-context', '0', '-slices', '4', '-slicecrc', '1'];
-    case 'v210': return ['-c:v', 'v210'];
-    case 'pictures': return pictureArguments[codec.format];
-    case 'none': return ['-vn'];
+    case 'vc5':
+      return ['-c:v', 'cfhd', '-quality', vc5Quality[codec.quality]];
+    case 'h264':
+    case 'hevc':
+      return longArguments(codec, output, pass, tuning.firstPass);
+    case 'av1':
+      return [
+        '-c:v',
+        'libsvtav1',
+        '-preset',
+        '8',
+        '-crf',
+        String(codec.quality),
+        '-g',
+        String(Math.max(1, Math.round(toNumber(video.rate) * 2))),
+      ];
+    case 'mjpeg':
+      return ['-c:v', 'mjpeg', '-q:v', String(codec.quality), '-huffman', 'optimal'];
+    case 'ffv1':
+      return [
+        '-c:v',
+        'ffv1',
+        '-level',
+        '3',
+        '-g',
+        '1',
+        '-coder',
+        '1',
+        '-context',
+        '0',
+        '-slices',
+        '4',
+        '-slicecrc',
+        '1',
+      ];
+    case 'v210':
+      return ['-c:v', 'v210'];
+    case 'pictures':
+      return pictureArguments[codec.format];
+    case 'none':
+      return ['-vn'];
   }
 }

@@ -13,17 +13,48 @@ export function needsFirstPass(output: OutputPlan): boolean {
 }
 
 /**
- * The first of an encoder's two passes: what it writes down lies in `folder`, under the name that is returned. The pictures go the
- * same way as in the second.
+ * The first of an encoder's two passes: what it writes down lies in `folder`, under the name that is returned. The
+ * pictures go the same way as in the second.
  * @throws Error when the pass fails
  */
-export async function firstPass(output: OutputPlan, source: Source, tuning: Tuning, folder: string, name: string, signal?: AbortSignal): Promise<string> {
+export async function firstPass(
+  output: OutputPlan,
+  source: Source,
+  tuning: Tuning,
+  folder: string,
+  name: string,
+  signal?: AbortSignal,
+): Promise<string> {
   const file = under(folder, `${name}.pass`);
-  const ended = await withInput(source, (input, hands) => runWatched([
-    '-hide_banner', '-v', 'error', '-nostats', ...input, '-map', '0:v:0', '-filter:v', pictureFilters(output, tuning), ...encoderArguments(output, { ...tuning, firstPass: file }, 1),
-    '-pix_fmt', pixelFormat(output), '-an', '-f', 'null', '-',
-  ], { ...(signal ? { signal } : {}), hands, memoryBytes: pictureMemory([source.clip.video?.raster, output.video.raster]) }));
+  const ended = await withInput(source, (input, hands) =>
+    runWatched(
+      [
+        '-hide_banner',
+        '-v',
+        'error',
+        '-nostats',
+        ...input,
+        '-map',
+        '0:v:0',
+        '-filter:v',
+        pictureFilters(output, tuning),
+        ...encoderArguments(output, { ...tuning, firstPass: file }, 1),
+        '-pix_fmt',
+        pixelFormat(output),
+        '-an',
+        '-f',
+        'null',
+        '-',
+      ],
+      {
+        ...(signal ? { signal } : {}),
+        hands,
+        memoryBytes: pictureMemory([source.clip.video?.raster, output.video.raster]),
+      },
+    ),
+  );
   if (ended.stalled) throw new Stalled();
-  if (ended.code !== 0 && !signal?.aborted) throw new Error(`the first of two passes failed: ${complaints(ended.stderr).at(-1) ?? 'FFmpeg gave no reason'}`);
+  if (ended.code !== 0 && !signal?.aborted)
+    throw new Error(`the first of two passes failed: ${complaints(ended.stderr).at(-1) ?? 'FFmpeg gave no reason'}`);
   return file;
 }

@@ -29,39 +29,62 @@ export interface Performed {
 
 /**
  * Makes all outputs of a leg in one process. FFmpeg's word that it went well proves nothing; the outputs are proved
- * afterwards. `alsoTake` are further outputs of the same decode. Aborting the signal asks FFmpeg to finish (`q`), so nothing is left running.
+ * afterwards. `alsoTake` are further outputs of the same decode. Aborting the signal asks FFmpeg to finish (`q`), so
+ * nothing is left running.
  */
 export async function performLeg(
-  plan: LegPlan, source: Source, targets: readonly string[], tunings: readonly Tuning[],
-  onProgress: (progress: LegProgress) => void, signal?: AbortSignal, alsoTake: readonly string[] = [],
+  plan: LegPlan,
+  source: Source,
+  targets: readonly string[],
+  tunings: readonly Tuning[],
+  onProgress: (progress: LegProgress) => void,
+  signal?: AbortSignal,
+  alsoTake: readonly string[] = [],
 ): Promise<Performed> {
   const framesTotal = plan.outputs[0]?.video.frames ?? 0;
   const framesOfSound = toNumber(plan.outputs[0]?.video.rate ?? { num: 0, den: 1 });
   const seen: Record<string, string> = {};
   let command: string[] = [];
-  const ended = await withInput(source, (input, hands) => runWatched(command = [...legArguments(plan, input, targets, tunings), ...alsoTake], {
-    ...(signal ? { signal } : {}),
-    hands,
-    memoryBytes: legMemory(plan),
-    quit: 'q',
-    onProgress: (line) => {
-      const [key, value] = line.split('=');
-      if (!key || value === undefined) return;
-      seen[key] = value.trim();
-      if (key !== 'progress') return;
-      const speed = Number.parseFloat(seen.speed ?? '');
-      // Where there are no pictures FFmpeg counts no frames, but knows how far it is.
-      const done = plan.original.video ? Number(seen.frame ?? 0) : Math.floor((Number(seen.out_time_us ?? 0) / 1e6) * framesOfSound);
-      onProgress({ framesDone: Math.max(0, Math.min(framesTotal, Number.isFinite(done) ? done : 0)), framesTotal, speed: Number.isFinite(speed) ? speed : null });
-    },
-  }), { sound: true });
-  const errors = [...complaints(ended.stderr), ...(ended.endedBy && !signal?.aborted ? [`FFmpeg was ended by ${ended.endedBy}`] : [])];
+  const ended = await withInput(
+    source,
+    (input, hands) =>
+      runWatched((command = [...legArguments(plan, input, targets, tunings), ...alsoTake]), {
+        ...(signal ? { signal } : {}),
+        hands,
+        memoryBytes: legMemory(plan),
+        quit: 'q',
+        onProgress: (line) => {
+          const [key, value] = line.split('=');
+          if (!key || value === undefined) return;
+          seen[key] = value.trim();
+          if (key !== 'progress') return;
+          const speed = Number.parseFloat(seen.speed ?? '');
+          // Where there are no pictures FFmpeg counts no frames, but knows how far it is.
+          const done = plan.original.video
+            ? Number(seen.frame ?? 0)
+            : Math.floor((Number(seen.out_time_us ?? 0) / 1e6) * framesOfSound);
+          onProgress({
+            framesDone: Math.max(0, Math.min(framesTotal, Number.isFinite(done) ? done : 0)),
+            framesTotal,
+            speed: Number.isFinite(speed) ? speed : null,
+          });
+        },
+      }),
+    { sound: true },
+  );
+  const errors = [
+    ...complaints(ended.stderr),
+    ...(ended.endedBy && !signal?.aborted ? [`FFmpeg was ended by ${ended.endedBy}`] : []),
+  ];
   if (signal?.aborted) return { outcome: 'stopped', errors, command };
   if (ended.stalled) return { outcome: 'stalled', errors, command };
   if (ended.code !== 0) return { outcome: 'failed', errors, command };
   for (const [index, output] of plan.outputs.entries()) {
     const members = membersOf(output);
-    if (members?.picture.kind === 'track') await shareMaterial([members.picture.name, ...members.sound].map((name) => under(targets[index] as string, name)));
+    if (members?.picture.kind === 'track')
+      await shareMaterial(
+        [members.picture.name, ...members.sound].map((name) => under(targets[index] as string, name)),
+      );
   }
   return { outcome: 'done', errors, command };
 }

@@ -24,7 +24,10 @@ function stretchFilters({ stretch, sampleRate }: SoundPlan): string[] {
   const tempo = 1 / toNumber(stretch.by);
   const steps = Math.max(1, Math.ceil(Math.log(tempo) / Math.log(0.5)));
   const each = tempo ** (1 / steps);
-  return Array.from({ length: steps }, () => [`atempo=${each.toFixed(12)}`, `adelay=delays=${Math.round(earlySeconds * (sampleRate / each))}S:all=1`]).flat();
+  return Array.from({ length: steps }, () => [
+    `atempo=${each.toFixed(12)}`,
+    `adelay=delays=${Math.round(earlySeconds * (sampleRate / each))}S:all=1`,
+  ]).flat();
 }
 
 /**
@@ -41,35 +44,57 @@ export function soundFilters(sound: SoundPlan, pictureStart: Rational, original:
     ...stretchFilters(sound),
     original.cutShort ? null : `apad=whole_len=${sound.samples + past}`,
     `atrim=end_sample=${sound.samples + past}`,
-  ].filter((part) => part !== null).join(',');
+  ]
+    .filter((part) => part !== null)
+    .join(',');
 }
 
 /**
  * A track of an original as the beginning of a filter graph: its stream, or the same stream of each chapter, brought to the length of that
  * chapter's pictures, one behind the other. `label` is what its parts' pads are named by.
  */
-function trackOf({ chapters, cutShort }: ClipDescription, track: number, sampleRate: number, label: string): { before: string[]; pad: string } {
+function trackOf(
+  { chapters, cutShort }: ClipDescription,
+  track: number,
+  sampleRate: number,
+  label: string,
+): { before: string[]; pad: string } {
   if (chapters.length === 0) return { before: [], pad: `[0:a:${track}]` };
-  const parts = chapterSounds(chapters, sampleRate).map(({ samples, pictureStart }, index) => [
-    `[${chapterInput(index)}:a:${track}]`,
+  const parts = chapterSounds(chapters, sampleRate).map(({ samples, pictureStart }, index) =>
     [
-      ...(pictureStart > 0 ? [`asetpts=PTS-${pictureStart.toFixed(9)}/TB`] : []), `aresample=${sampleRate}:async=1:first_pts=0`,
-      ...(cutShort && index === chapters.length - 1 ? [] : [`apad=whole_len=${samples}`]), `atrim=end_sample=${samples}`,
-    ].join(','),
-    `[${label}p${index}]`,
-  ].join(''));
-  return { before: [...parts, `${parts.map((_, index) => `[${label}p${index}]`).join('')}concat=n=${parts.length}:v=0:a=1[${label}w]`], pad: `[${label}w]` };
+      `[${chapterInput(index)}:a:${track}]`,
+      [
+        ...(pictureStart > 0 ? [`asetpts=PTS-${pictureStart.toFixed(9)}/TB`] : []),
+        `aresample=${sampleRate}:async=1:first_pts=0`,
+        ...(cutShort && index === chapters.length - 1 ? [] : [`apad=whole_len=${samples}`]),
+        `atrim=end_sample=${samples}`,
+      ].join(','),
+      `[${label}p${index}]`,
+    ].join(''),
+  );
+  return {
+    before: [
+      ...parts,
+      `${parts.map((_, index) => `[${label}p${index}]`).join('')}concat=n=${parts.length}:v=0:a=1[${label}w]`,
+    ],
+    pad: `[${label}w]`,
+  };
 }
 
 function panOf(feeds: readonly Feed[][], place: (channel: number) => number): string {
   const layout = feeds.length === 1 ? 'mono' : feeds.length === 2 ? 'stereo' : `${feeds.length}c`;
-  const sums = feeds.map((feed, index) => `c${index}=${feed.length === 0 ? '0*c0' : feed.map(({ channel, gain }) => `${gain.toFixed(9)}*c${place(channel)}`).join('+')}`);
+  const sums = feeds.map(
+    (feed, index) =>
+      `c${index}=${feed.length === 0 ? '0*c0' : feed.map(({ channel, gain }) => `${gain.toFixed(9)}*c${place(channel)}`).join('+')}`,
+  );
   return `pan=${layout}|${sums.join('|')}`;
 }
 
 /** Channels under the names of a layout that the encoder keeps whole, in their order and not mixed. */
 function namedChannels({ channels, layout }: SoundTrackPlan): string {
-  return layout && channels > 1 ? `,channelmap=${Array.from({ length: channels }, (_, index) => index).join('|')}:${layout}` : '';
+  return layout && channels > 1
+    ? `,channelmap=${Array.from({ length: channels }, (_, index) => index).join('|')}:${layout}`
+    : '';
 }
 
 /** One track of an output as FFmpeg is told of it: what is mapped, and its filters where it comes from one stream. */
@@ -80,27 +105,40 @@ export interface TrackArguments {
   graph: string | null;
 }
 
-export function trackArguments(plan: LegPlan, { sound, wrapper }: OutputPlan, track: SoundTrackPlan, label: string): TrackArguments {
+export function trackArguments(
+  plan: LegPlan,
+  { sound, wrapper }: OutputPlan,
+  track: SoundTrackPlan,
+  label: string,
+): TrackArguments {
   // MXF ends with its shortest stream: sound that ended with the picture would take its last frame along.
   const chain = soundFilters(sound, plan.pictureStart, plan.original, wrapper === 'mxf' ? 2 * sound.sampleRate : 0);
   const named = sound.coding ? namedChannels(track) : '';
-  const from = (number: number, name: string): { before: string[]; pad: string } => trackOf(plan.original, number, sound.sampleRate, name);
+  const from = (number: number, name: string): { before: string[]; pad: string } =>
+    trackOf(plan.original, number, sound.sampleRate, name);
   /** What comes of one stream: a filter of its own, or the end of a graph where that stream is joined of several. */
   const ofOne = (filter: string): TrackArguments => {
     const { before, pad } = from(track.from, label);
-    return before.length === 0 ? { map: pad.slice(1, -1), filter, graph: null } : { map: `[${label}]`, filter: null, graph: [...before, `${pad}${filter}[${label}]`].join(';') };
+    return before.length === 0
+      ? { map: pad.slice(1, -1), filter, graph: null }
+      : { map: `[${label}]`, filter: null, graph: [...before, `${pad}${filter}[${label}]`].join(';') };
   };
   if (!track.mix) return ofOne(`${chain}${named}`);
   const flat = flatChannels(plan.original.audio);
   const used = [...new Set(track.mix.flat().map(({ channel }) => channel))].sort((a, b) => a - b);
-  if ((track.sources?.length ?? 0) <= 1) return ofOne(`${chain},${panOf(track.mix, (channel) => flat[channel]?.channel ?? 0)}${named}`);
+  if ((track.sources?.length ?? 0) <= 1)
+    return ofOne(`${chain},${panOf(track.mix, (channel) => flat[channel]?.channel ?? 0)}${named}`);
   // Each channel by itself first: merged streams of different layouts would be put into an order of their own.
   const parts = used.flatMap((channel, index) => {
     const { before, pad } = from(flat[channel]?.track ?? 0, `${label}c${index}`);
     return [...before, `${pad}${chain},pan=mono|c0=c${flat[channel]?.channel}[${label}c${index}]`];
   });
   return {
-    map: `[${label}]`, filter: null,
-    graph: [...parts, `${used.map((_, index) => `[${label}c${index}]`).join('')}amerge=inputs=${used.length},${panOf(track.mix, (channel) => used.indexOf(channel))}${named}[${label}]`].join(';'),
+    map: `[${label}]`,
+    filter: null,
+    graph: [
+      ...parts,
+      `${used.map((_, index) => `[${label}c${index}]`).join('')}amerge=inputs=${used.length},${panOf(track.mix, (channel) => used.indexOf(channel))}${named}[${label}]`,
+    ].join(';'),
   };
 }

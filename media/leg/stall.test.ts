@@ -17,7 +17,9 @@ import { firstPass } from './firstPass.ts';
 import { performLeg } from './perform.ts';
 
 // A minute made one and a half seconds.
-vi.hoisted(() => { process.env.RELAY_STALL_MS = '1500'; });
+vi.hoisted(() => {
+  process.env.RELAY_STALL_MS = '1500';
+});
 
 it('what stands still is ended by itself, and says so', async () => {
   const folder = await scratchFolder();
@@ -36,7 +38,9 @@ it('what stands still is ended by itself, and says so', async () => {
       performLeg(plan, files, [join(folder, 'out.mov')], [{}], () => undefined),
       expect(firstPass(output, files, {}, folder, 'pass')).rejects.toThrow(Stalled),
       expect(originalEvidence(plan, files, [{}])).rejects.toThrow(Stalled),
-      expect(decodeWhole({ input: inputArguments(pinned), picture: '0:v:0', sound: () => '0:a:0' }, 0)).rejects.toThrow(Stalled),
+      expect(decodeWhole({ input: inputArguments(pinned), picture: '0:v:0', sound: () => '0:a:0' }, 0)).rejects.toThrow(
+        Stalled,
+      ),
     ]);
     expect(performed.outcome).toBe('stalled');
     expect(asShown(performed.command.join(' '))).toContain(`file:${pipe}`);
@@ -49,15 +53,36 @@ it('what stands still is ended by itself, and says so', async () => {
 it('what says nothing for long, but works, is left to it', async () => {
   const folder = await scratchFolder();
   const source = join(folder, 'grain.mov');
-  await call('ffmpeg', ['-v', 'error', '-f', 'lavfi', '-i', 'testsrc2=s=960x540:r=24:d=1.5,noise=alls=30:allf=t', '-c:v', 'libx264', '-preset', 'ultrafast', '-crf', '20', source]);
+  await call('ffmpeg', [
+    '-v',
+    'error',
+    '-f',
+    'lavfi',
+    '-i',
+    'testsrc2=s=960x540:r=24:d=1.5,noise=alls=30:allf=t',
+    '-c:v',
+    'libx264',
+    '-preset',
+    'ultrafast',
+    '-crf',
+    '20',
+    source,
+  ]);
   const clip = await describeFile(source, 'grain.mov');
   if (isRefusal(clip)) throw new Error(clip.problem.what);
-  const deliverable: Deliverable = { ...finishAndCut.deliverables[1] as Deliverable, codec: { id: 'hevc', quality: 20, effort: 'thorough' }, raster: { kind: 'source' } };
+  const deliverable: Deliverable = {
+    ...(finishAndCut.deliverables[1] as Deliverable),
+    codec: { id: 'hevc', quality: 20, effort: 'thorough' },
+    raster: { kind: 'source' },
+  };
   const plan = unwrap(planLeg(clip, { ...finishAndCut, deliverables: [deliverable] }));
   const target = join(folder, 'out.mov');
   let longest = 0;
   let last = performance.now();
-  const performed = await performLeg(plan, { clip, paths: [source] }, [target], [{}], () => { longest = Math.max(longest, performance.now() - last); last = performance.now(); });
+  const performed = await performLeg(plan, { clip, paths: [source] }, [target], [{}], () => {
+    longest = Math.max(longest, performance.now() - last);
+    last = performance.now();
+  });
   expect(performed).toMatchObject({ outcome: 'done', errors: [] });
   expect((await stat(target)).size).toBeGreaterThan(10_000);
   // Or nothing was tried here: x265 reads 20 pictures and more ahead before its first.

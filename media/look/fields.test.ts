@@ -10,7 +10,9 @@ import { lookAtFields } from './fields.ts';
 import { placesIn } from './look.ts';
 
 let folder: string;
-beforeAll(async () => { folder = await scratchFolder(); });
+beforeAll(async () => {
+  folder = await scratchFolder();
+});
 
 async function seenIn(path: string): Promise<ScanMeasure | null> {
   const clip = (await describeFile(path, 'clip')) as ClipDescription;
@@ -20,8 +22,22 @@ async function seenIn(path: string): Promise<ScanMeasure | null> {
 
 /** What FFmpeg's idet says of most pictures, of its own decision over several. */
 async function idet(path: string): Promise<string> {
-  const { stderr } = await call('ffmpeg', ['-hide_banner', '-i', path, '-vf', 'idet', '-map', '0:v', '-f', 'null', '-']);
-  const counts = /Multi frame detection: TFF:\s*(\d+) BFF:\s*(\d+) Progressive:\s*(\d+)/.exec(stderr)?.slice(1).map(Number) as [number, number, number];
+  const { stderr } = await call('ffmpeg', [
+    '-hide_banner',
+    '-i',
+    path,
+    '-vf',
+    'idet',
+    '-map',
+    '0:v',
+    '-f',
+    'null',
+    '-',
+  ]);
+  const counts = /Multi frame detection: TFF:\s*(\d+) BFF:\s*(\d+) Progressive:\s*(\d+)/
+    .exec(stderr)
+    ?.slice(1)
+    .map(Number) as [number, number, number];
   return ['top-field-first', 'bottom-field-first', 'progressive'][counts.indexOf(Math.max(...counts))] as string;
 }
 
@@ -33,26 +49,82 @@ describe('scan seen from fields', () => {
     ['fields, top first', 'r=50:d=14', `${grain},tinterlace=4`, 'top-field-first'],
     ['fields, bottom first', 'r=50:d=3', `${grain},tinterlace=5`, 'bottom-field-first'],
     ['whole pictures flagged as fields', 'r=25:d=3', `${grain},setfield=tff`, 'progressive'],
-  ])('%s, under grain and MPEG-2, as FFmpeg\'s idet sees it', async (name, source, filter, seen) => {
+  ])("%s, under grain and MPEG-2, as FFmpeg's idet sees it", async (name, source, filter, seen) => {
     const path = join(folder, `${name.replaceAll(/\W/g, '-')}.mov`);
-    await ffmpegMakes('-f', 'lavfi', '-i', `testsrc2=s=720x576:${source}`, '-vf', `${filter},format=yuv422p`, '-flags', '+ilme+ildct', '-c:v', 'mpeg2video', '-b:v', '20M', path);
+    await ffmpegMakes(
+      '-f',
+      'lavfi',
+      '-i',
+      `testsrc2=s=720x576:${source}`,
+      '-vf',
+      `${filter},format=yuv422p`,
+      '-flags',
+      '+ilme+ildct',
+      '-c:v',
+      'mpeg2video',
+      '-b:v',
+      '20M',
+      path,
+    );
     expect(await idet(path)).toBe(seen);
     const found = await seenIn(path);
     expect(found?.seen).toBe(seen);
     expect(found?.confidence).toBeGreaterThan(0.8);
   });
 
-  it.each([['top', 0], ['top', 3], ['bottom', 2], ['bottom', 4]] as const)('2:3 pulldown with the %s field first, from its place %i, through H.264', async (field, phase) => {
+  it.each([
+    ['top', 0],
+    ['top', 3],
+    ['bottom', 2],
+    ['bottom', 4],
+  ] as const)('2:3 pulldown with the %s field first, from its place %i, through H.264', async (field, phase) => {
     const path = join(folder, `pull-${field}-${phase}.mov`);
-    await ffmpegMakes('-f', 'lavfi', '-i', 'testsrc2=s=720x480:r=24000/1001:d=4', '-vf', `${grain},telecine=pattern=23:first_field=${field},trim=start_frame=${phase},setpts=PTS-STARTPTS`, '-c:v', 'libx264', '-preset', 'veryfast', '-crf', '15', '-pix_fmt', 'yuv420p', path);
+    await ffmpegMakes(
+      '-f',
+      'lavfi',
+      '-i',
+      'testsrc2=s=720x480:r=24000/1001:d=4',
+      '-vf',
+      `${grain},telecine=pattern=23:first_field=${field},trim=start_frame=${phase},setpts=PTS-STARTPTS`,
+      '-c:v',
+      'libx264',
+      '-preset',
+      'veryfast',
+      '-crf',
+      '15',
+      '-pix_fmt',
+      'yuv420p',
+      path,
+    );
     expect(await seenIn(path)).toMatchObject({ seen: 'pulldown', phase, topFieldFirst: field === 'top' });
   });
 
-  it('grain over a still is nothing to judge by; the demo\'s pictures are never called what they are not', async () => {
+  it("grain over a still is nothing to judge by; the demo's pictures are never called what they are not", async () => {
     const path = join(folder, 'grain.mov');
-    await ffmpegMakes('-f', 'lavfi', '-i', 'color=gray:s=640x360:r=25:d=2', '-vf', 'noise=alls=30:allf=t', '-c:v', 'libx264', '-preset', 'veryfast', '-crf', '10', '-pix_fmt', 'yuv420p', path);
+    await ffmpegMakes(
+      '-f',
+      'lavfi',
+      '-i',
+      'color=gray:s=640x360:r=25:d=2',
+      '-vf',
+      'noise=alls=30:allf=t',
+      '-c:v',
+      'libx264',
+      '-preset',
+      'veryfast',
+      '-crf',
+      '10',
+      '-pix_fmt',
+      'yuv420p',
+      path,
+    );
     expect(await seenIn(path)).toMatchObject({ seen: 'still', judged: 0 });
-    for (const [clip, truth] of [['day-1/A001/A001C003.mov', 'progressive'], ['day-1/C001/C001C012.mov', 'progressive'], ['day-2/D004/ESSENCE/UNIT01/C0001.MXF', 'top-field-first'], ['day-2/T001/T001C001.ts', 'top-field-first']] as const) {
+    for (const [clip, truth] of [
+      ['day-1/A001/A001C003.mov', 'progressive'],
+      ['day-1/C001/C001C012.mov', 'progressive'],
+      ['day-2/D004/ESSENCE/UNIT01/C0001.MXF', 'top-field-first'],
+      ['day-2/T001/T001C001.ts', 'top-field-first'],
+    ] as const) {
       expect(['still', truth], clip).toContain((await seenIn(join(saltLantern, clip)))?.seen);
     }
   });

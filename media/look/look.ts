@@ -20,7 +20,10 @@ export const stripPictures = 9;
 /** Looks closely at a clip: pictures from across it, all of its sound, every packet. `paths` are its files in order. */
 export async function lookClosely(clip: ClipDescription, paths: readonly string[], strip: string): Promise<Look> {
   const { video } = clip;
-  const lengths = clip.chapters.length > 0 ? clip.chapters.map((chapter) => toNumber(chapter.duration)) : [video ? toNumber(video.duration) : 0];
+  const lengths =
+    clip.chapters.length > 0
+      ? clip.chapters.map((chapter) => toNumber(chapter.duration))
+      : [video ? toNumber(video.duration) : 0];
   const places = video ? placesIn(paths, lengths, toNumber(video.rate)) : [];
   const [pictures, fields, sound] = await Promise.all([
     video ? lookAtPictures(places, video, clip.wrapperId, strip) : null,
@@ -33,12 +36,26 @@ export async function lookClosely(clip: ClipDescription, paths: readonly string[
     if (video) for (const packet of await picturePackets(path, after)) packets.push(packet);
     after += lengths[index] ?? 0;
   }
-  const breaks = video && clip.timecode && /^(mov|mp4)$/.test(clip.wrapperId) ? await timecodeBreaks(paths[0] as string, video, clip.timecode) : [];
+  const breaks =
+    video && clip.timecode && /^(mov|mp4)$/.test(clip.wrapperId)
+      ? await timecodeBreaks(paths[0] as string, video, clip.timecode)
+      : [];
   return {
     measured: {
-      version: 1, picture: pictures?.measure ? { ...pictures.measure, ...(fields ? { fields } : {}) } : null, sound: sound.channels, flow: video ? measureFlow(packets, video.rate) : null,
-      ...(video && !video.rateConstant ? { jitter: measureJitter(packets.map(({ seconds }) => seconds).sort((a, b) => a - b), video.rate) } : {}),
-      errors: [...new Set([...(pictures?.errors ?? []), ...sound.errors])].slice(0, 6), timecodeBreaks: breaks,
+      version: 1,
+      picture: pictures?.measure ? { ...pictures.measure, ...(fields ? { fields } : {}) } : null,
+      sound: sound.channels,
+      flow: video ? measureFlow(packets, video.rate) : null,
+      ...(video && !video.rateConstant
+        ? {
+            jitter: measureJitter(
+              packets.map(({ seconds }) => seconds).sort((a, b) => a - b),
+              video.rate,
+            ),
+          }
+        : {}),
+      errors: [...new Set([...(pictures?.errors ?? []), ...sound.errors])].slice(0, 6),
+      timecodeBreaks: breaks,
     },
     outlines: sound.outlines,
     packets,
@@ -46,7 +63,12 @@ export async function lookClosely(clip: ClipDescription, paths: readonly string[
 }
 
 /** Places spread evenly over a clip's files, off its very ends. */
-export function placesIn(paths: readonly string[], lengths: readonly number[], framesPerSecond: number, count = stripPictures): Place[] {
+export function placesIn(
+  paths: readonly string[],
+  lengths: readonly number[],
+  framesPerSecond: number,
+  count = stripPictures,
+): Place[] {
   const whole = lengths.reduce((a, b) => a + b, 0);
   return Array.from({ length: count }, (_, index) => {
     let seconds = (whole * (index + 0.5)) / count;

@@ -9,19 +9,40 @@ import { run } from '../process/run.ts';
 /** Every packet of a file's picture, in stored order; `after` seconds are added to their times. */
 export async function picturePackets(path: string, after = 0): Promise<Packet[]> {
   const packets: Packet[] = [];
-  await run(ffprobe, ['-v', 'error', '-select_streams', 'v:0', '-show_entries', 'packet=pts_time,dts_time,size,flags', '-of', 'compact=p=0', ...inputArguments(path)], {
-    timeoutMs: 3_600_000,
-    onLine: (line) => {
-      const fields = Object.fromEntries(line.split('|').map((field) => field.split('=') as [string, string]));
-      const seconds = Number(fields.pts_time ?? fields.dts_time);
-      if (fields.flags?.includes('D') || !fields.size) return;
-      packets.push({ seconds: (Number.isFinite(seconds) ? seconds : (packets.at(-1)?.seconds ?? 0)) + after, bytes: Number(fields.size), whole: fields.flags?.startsWith('K') ?? false });
+  await run(
+    ffprobe,
+    [
+      '-v',
+      'error',
+      '-select_streams',
+      'v:0',
+      '-show_entries',
+      'packet=pts_time,dts_time,size,flags',
+      '-of',
+      'compact=p=0',
+      ...inputArguments(path),
+    ],
+    {
+      timeoutMs: 3_600_000,
+      onLine: (line) => {
+        const fields = Object.fromEntries(line.split('|').map((field) => field.split('=') as [string, string]));
+        const seconds = Number(fields.pts_time ?? fields.dts_time);
+        if (fields.flags?.includes('D') || !fields.size) return;
+        packets.push({
+          seconds: (Number.isFinite(seconds) ? seconds : (packets.at(-1)?.seconds ?? 0)) + after,
+          bytes: Number(fields.size),
+          whole: fields.flags?.startsWith('K') ?? false,
+        });
+      },
     },
-  });
+  );
   return packets;
 }
 
-/** The second of each picture of a clip's files, in the order in which they are shown. `lengths` are the files' seconds where there are several. */
+/**
+ * The second of each picture of a clip's files, in the order in which they are shown. `lengths` are the files' seconds
+ * where there are several.
+ */
 export async function frameTimes(paths: readonly string[], lengths: readonly number[]): Promise<number[]> {
   const all: number[] = [];
   let after = 0;
@@ -36,12 +57,31 @@ export async function frameTimes(paths: readonly string[], lengths: readonly num
  * Breaks in the timecode track of a MOV or MP4: each of its samples states a frame number (QuickTime File Format,
  * timecode media), and a second one that does not go on from the first is a break.
  */
-export async function timecodeBreaks(path: string, video: VideoDescription, start: StartTimecode): Promise<Measured['timecodeBreaks']> {
+export async function timecodeBreaks(
+  path: string,
+  video: VideoDescription,
+  start: StartTimecode,
+): Promise<Measured['timecodeBreaks']> {
   const { probed } = await probeFile(path);
   const track = probed?.streams.find((stream) => stream.codec_tag_string === 'tmcd');
   if (!track || Number(track.nb_frames ?? 1) < 2) return [];
-  const ended = await run(ffprobe, ['-v', 'error', '-select_streams', String(track.index), '-show_packets', '-show_data', '-of', 'json', ...inputArguments(path)], { timeoutMs: 120_000 });
-  const packets = (JSON.parse(ended.stdout || '{}') as { packets?: { pts_time?: string; data?: string }[] }).packets ?? [];
+  const ended = await run(
+    ffprobe,
+    [
+      '-v',
+      'error',
+      '-select_streams',
+      String(track.index),
+      '-show_packets',
+      '-show_data',
+      '-of',
+      'json',
+      ...inputArguments(path),
+    ],
+    { timeoutMs: 120_000 },
+  );
+  const packets =
+    (JSON.parse(ended.stdout || '{}') as { packets?: { pts_time?: string; data?: string }[] }).packets ?? [];
   const first = timecodeToFrames(start.start, video.rate);
   if (!first.ok) return [];
   const label = (frames: number): string => {

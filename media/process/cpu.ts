@@ -1,6 +1,9 @@
 import { readFileSync } from 'node:fs';
 
-/** Ticks of the kernel's clock in a second, as Linux gives them to programs on every machine (proc(5), sysconf(_SC_CLK_TCK)). */
+/**
+ * Ticks of the kernel's clock in a second, as Linux gives them to programs on every machine (proc(5),
+ * sysconf(_SC_CLK_TCK)).
+ */
 const ticks = 100;
 
 /** What a process and all that it started have used so far. */
@@ -15,7 +18,9 @@ export interface Used {
 export function used(pid: number): Used | null {
   try {
     const sum = usedAlone(pid);
-    for (const child of readFileSync(`/proc/${pid}/task/${pid}/children`, 'utf8').split(' ').filter((one) => one !== '')) {
+    for (const child of readFileSync(`/proc/${pid}/task/${pid}/children`, 'utf8')
+      .split(' ')
+      .filter((one) => one !== '')) {
       const below = used(Number(child));
       sum.cpuSeconds += below?.cpuSeconds ?? 0;
       sum.bytes += below?.bytes ?? 0;

@@ -6,19 +6,65 @@ export const ffprobe = process.env.RELAY_FFPROBE ?? 'ffprobe';
  * Wrappers that camera originals and sound come in. What is not in this list is not opened: above all playlists
  * and concatenation scripts, which name other files, and raw streams, which anything can be taken for.
  */
-const wrappers = ['mov', 'mxf', 'mpegts', 'mpeg', 'avi', 'matroska', 'wav', 'w64', 'aiff', 'flac', 'ogg', 'mp3', 'dv', 'gxf', 'asf', 'flv'];
+const wrappers = [
+  'mov',
+  'mxf',
+  'mpegts',
+  'mpeg',
+  'avi',
+  'matroska',
+  'wav',
+  'w64',
+  'aiff',
+  'flac',
+  'ogg',
+  'mp3',
+  'dv',
+  'gxf',
+  'asf',
+  'flv',
+];
 
 /** A picture of more samples than this is refused rather than given memory; no camera's is larger than 12288 × 8192. */
 export const largestPicture = 12_288 * 8_192;
 
 /** Arguments that open one file and nothing else: no other protocol, no other wrapper, no pattern in its name. */
 export function inputArguments(path: string, largest = largestPicture): string[] {
-  return ['-protocol_whitelist', 'file', '-format_whitelist', wrappers.join(','), '-max_pixels', String(largest), '-i', `file:${path}`];
+  return [
+    '-protocol_whitelist',
+    'file',
+    '-format_whitelist',
+    wrappers.join(','),
+    '-max_pixels',
+    String(largest),
+    '-i',
+    `file:${path}`,
+  ];
 }
 
-/** Arguments that open images of our own making, numbered from `first`, shown at `rate`. `pattern` is a path with a number's place in it, `%` doubled elsewhere. */
+/**
+ * Arguments that open images of our own making, numbered from `first`, shown at `rate`. `pattern` is a path with a
+ * number's place in it, `%` doubled elsewhere.
+ */
 export function imagesArguments(pattern: string, first: number, rate: string): string[] {
-  return ['-protocol_whitelist', 'file', '-format_whitelist', 'image2', '-max_pixels', String(largestPicture), '-framerate', rate, '-start_number', String(first), '-pattern_type', 'sequence', '-f', 'image2', '-i', `file:${pattern}`];
+  return [
+    '-protocol_whitelist',
+    'file',
+    '-format_whitelist',
+    'image2',
+    '-max_pixels',
+    String(largestPicture),
+    '-framerate',
+    rate,
+    '-start_number',
+    String(first),
+    '-pattern_type',
+    'sequence',
+    '-f',
+    'image2',
+    '-i',
+    `file:${pattern}`,
+  ];
 }
 
 /**
@@ -26,15 +72,38 @@ export function imagesArguments(pattern: string, first: number, rate: string): s
  * before they could be chapters of a clip; the list itself is never a user's.
  */
 export function joinedArguments(list: string): string[] {
-  return ['-protocol_whitelist', 'file', '-format_whitelist', ['concat', ...wrappers].join(','), '-max_pixels', String(largestPicture), '-f', 'concat', '-safe', '0', '-i', `file:${list}`];
+  return [
+    '-protocol_whitelist',
+    'file',
+    '-format_whitelist',
+    ['concat', ...wrappers].join(','),
+    '-max_pixels',
+    String(largestPicture),
+    '-f',
+    'concat',
+    '-safe',
+    '0',
+    '-i',
+    `file:${list}`,
+  ];
 }
 
 /** The complaint lines of FFmpeg without addresses, full stops and repeats, at most `limit`. */
 export function complaints(stderr: string, limit = 6): string[] {
   const lines = stderr
     .split('\n')
-    .map((line) => line.replace(/\[([^\][@]+) @ 0x[0-9a-f]+\] ?/g, (_, part: string) => (part === 'NULL' ? '' : `${part}: `)).trim().replace(/\.$/, ''))
+    .map((line) =>
+      line
+        .replace(/\[([^\][@]+) @ 0x[0-9a-f]+\] ?/g, (_, part: string) => (part === 'NULL' ? '' : `${part}: `))
+        .trim()
+        .replace(/\.$/, ''),
+    )
     // What is said of a timecode track is no damage of pictures or sound; the description deals with it.
-    .filter((line) => line !== '' && !/Drop frame is only allowed with multiples of/.test(line) && !/^Last message repeated/.test(line));
+    .filter(
+      (line) =>
+        line !== '' &&
+        !/Drop frame is only allowed with multiples of/.test(line) &&
+        !/^Last message repeated/.test(line),
+    );
   return [...new Set(lines)].slice(0, limit);
 }

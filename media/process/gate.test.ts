@@ -3,7 +3,9 @@ import { Gate, GateFull } from './gate.ts';
 
 function slow(): { work: () => Promise<void>; end: () => void } {
   let end = (): void => undefined;
-  const over = new Promise<void>((resolve) => { end = resolve; });
+  const over = new Promise<void>((resolve) => {
+    end = resolve;
+  });
   return { work: () => over, end };
 }
 
@@ -11,7 +13,11 @@ it('lets so many through at a time, and of one asker no more than its share', as
   const gate = new Gate(2, 1);
   const begun: string[] = [];
   const [first, second, other] = [slow(), slow(), slow()];
-  const go = (name: string, who: string, one: ReturnType<typeof slow>): Promise<void> => gate.through(who, undefined, async () => { begun.push(name); await one.work(); });
+  const go = (name: string, who: string, one: ReturnType<typeof slow>): Promise<void> =>
+    gate.through(who, undefined, async () => {
+      begun.push(name);
+      await one.work();
+    });
   const all = [go('a1', 'a', first), go('a2', 'a', second), go('b1', 'b', other)];
   await new Promise((resolve) => setTimeout(resolve, 5));
   expect(begun).toEqual(['a1', 'b1']);
@@ -40,6 +46,10 @@ it('who is not wanted any more leaves the line, and a line too long is refused',
 
 it('what fails makes room too', async () => {
   const gate = new Gate(1);
-  await expect(gate.through('a', undefined, async () => { throw new Error('failed'); })).rejects.toThrow('failed');
+  await expect(
+    gate.through('a', undefined, async () => {
+      throw new Error('failed');
+    }),
+  ).rejects.toThrow('failed');
   expect(await gate.through('a', undefined, async () => 1)).toBe(1);
 });

@@ -8,7 +8,11 @@ export class Gate {
   private readonly waiting: { who: string; enter: () => void }[] = [];
 
   /** `most` in all; `mostEach` of one asker; `mostWaiting` may stand in line. */
-  constructor(private readonly most: number, private readonly mostEach = most, private readonly mostWaiting = Infinity) {}
+  constructor(
+    private readonly most: number,
+    private readonly mostEach = most,
+    private readonly mostWaiting = Infinity,
+  ) {}
 
   /**
    * Runs `work` when it is its turn.

@@ -14,7 +14,10 @@ export interface Source {
 
 /** Two lines of a list that FFmpeg joins files by: a file, and how long it counts. */
 export function listLines(path: string, seconds: number | null): string[] {
-  return [`file '${`file:${path}`.replaceAll("'", "'\\''")}'`, ...(seconds === null ? [] : [`duration ${seconds.toFixed(6)}`])];
+  return [
+    `file '${`file:${path}`.replaceAll("'", "'\\''")}'`,
+    ...(seconds === null ? [] : [`duration ${seconds.toFixed(6)}`]),
+  ];
 }
 
 /** The input that holds a chapter's own sound, where {@link withInput} was asked for sound. */
@@ -25,7 +28,11 @@ export const chapterInput = (chapter: number): number => chapter + 1;
  * scratch folder, each as long as its pictures, so that no rounding of sound moves the next one. Joined so, coded sound would bring its priming and padding along:
  * where `sound` is wanted, each chapter is an input of its own too, after the joined one, without its pictures.
  */
-export async function withInput<T>(source: Source, work: (input: readonly string[], hands: readonly string[]) => Promise<T>, { sound = false } = {}): Promise<T> {
+export async function withInput<T>(
+  source: Source,
+  work: (input: readonly string[], hands: readonly string[]) => Promise<T>,
+  { sound = false } = {},
+): Promise<T> {
   const [only] = source.paths;
   if (source.paths.length === 1 && only !== undefined) return work(inputArguments(only), []);
   const folder = await scratchFolder();
@@ -37,7 +44,15 @@ export async function withInput<T>(source: Source, work: (input: readonly string
         return listLines(path, length ? length.num / length.den : null);
       });
       await writeFile(list, `ffconcat version 1.0\n${lines.join('\n')}\n`);
-      return work([...joinedArguments(list), ...(sound && source.clip.audio.length > 0 ? paths.flatMap((path) => ['-vn', '-sn', '-dn', ...inputArguments(path)]) : [])], paths);
+      return work(
+        [
+          ...joinedArguments(list),
+          ...(sound && source.clip.audio.length > 0
+            ? paths.flatMap((path) => ['-vn', '-sn', '-dn', ...inputArguments(path)])
+            : []),
+        ],
+        paths,
+      );
     });
   } finally {
     await rm(folder, { recursive: true, force: true });

@@ -10,7 +10,9 @@ import { scratchIn } from './scratch.ts';
 
 const { O_RDONLY, O_RDWR, O_CREAT, O_TRUNC, O_NOFOLLOW, O_NONBLOCK } = constants;
 
-/** Opens a regular file to be read. @throws Error with code ELOOP for a link, RELAY_NO_FILE for what is no regular file */
+/**
+ * Opens a regular file to be read. @throws Error with code ELOOP for a link, RELAY_NO_FILE for what is no regular file
+ */
 export async function openRegular(path: string): Promise<FileHandle> {
   // A pipe would wait for somebody to write to it; this way it is opened at once, and then refused.
   const file = await open(path, O_RDONLY | O_NONBLOCK | (isPin(path) ? 0 : O_NOFOLLOW));
@@ -58,7 +60,9 @@ export async function openPlain(args: readonly string[]): Promise<{ args: string
       }
       const read = args[index - 1] === '-i';
       // What cannot be opened is left to FFmpeg, which says so.
-      const file = await (read ? openRegular(path) : open(path, O_RDWR | O_CREAT | O_TRUNC | O_NOFOLLOW)).catch(() => null);
+      const file = await (read ? openRegular(path) : open(path, O_RDWR | O_CREAT | O_TRUNC | O_NOFOLLOW)).catch(
+        () => null,
+      );
       if (file) opened.push(file);
       pinned.push(file ? `file:${pin(file, path)}` : arg);
     }

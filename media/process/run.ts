@@ -22,7 +22,10 @@ export interface RunOptions {
   quit?: string;
   /** Called for every line on standard output; then nothing is kept in `stdout`. */
   onLine?: (line: string) => void;
-  /** Called for every piece of standard output as it comes; then nothing is kept in `stdout`. The process waits while a promise it returns is open. */
+  /**
+   * Called for every piece of standard output as it comes; then nothing is kept in `stdout`. The process waits while a
+   * promise it returns is open.
+   */
   onData?: (chunk: Buffer) => Promise<void> | void;
   /** Called for every line on descriptor 3. */
   onProgress?: (line: string) => void;
@@ -68,7 +71,14 @@ function stdioOf({ descriptors, folders }: Prepared): StdioOptions {
 }
 
 /** Signals by which a program inside ends, as bubblewrap tells of them: 128 more than their number (bwrap(1)). */
-const signals: Readonly<Record<number, NodeJS.Signals>> = { 134: 'SIGABRT', 136: 'SIGFPE', 137: 'SIGKILL', 139: 'SIGSEGV', 143: 'SIGTERM', 159: 'SIGSYS' };
+const signals: Readonly<Record<number, NodeJS.Signals>> = {
+  134: 'SIGABRT',
+  136: 'SIGFPE',
+  137: 'SIGKILL',
+  139: 'SIGSEGV',
+  143: 'SIGTERM',
+  159: 'SIGSYS',
+};
 
 /**
  * Runs FFmpeg or ffprobe with an argument array (never through a shell), in a place of its own, and waits for its end.
@@ -78,7 +88,11 @@ const signals: Readonly<Record<number, NodeJS.Signals>> = { 134: 'SIGABRT', 136:
 export async function run(program: string, args: readonly string[], options: RunOptions = {}): Promise<Ended> {
   const plain = options.own ? { args: [...args], close: async () => undefined } : await openPlain(args);
   try {
-    return await runPrepared(program, options.own ? asWeAre(program, args) : await prepare(program, plain.args, options), options);
+    return await runPrepared(
+      program,
+      options.own ? asWeAre(program, args) : await prepare(program, plain.args, options),
+      options,
+    );
   } finally {
     await plain.close();
   }
@@ -90,7 +104,14 @@ export function runOwn(program: string, args: readonly string[], options: RunOpt
 }
 
 function asWeAre(program: string, args: readonly string[]): Prepared {
-  return { command: program, args: [...args], env: { ...process.env, AV_LOG_FORCE_NOCOLOR: '1', SVT_LOG: '1' } as Record<string, string>, descriptors: [], folders: [], isolated: false };
+  return {
+    command: program,
+    args: [...args],
+    env: { ...process.env, AV_LOG_FORCE_NOCOLOR: '1', SVT_LOG: '1' } as Record<string, string>,
+    descriptors: [],
+    folders: [],
+    isolated: false,
+  };
 }
 
 async function runPrepared(program: string, prepared: Prepared, options: RunOptions): Promise<Ended> {
@@ -103,7 +124,15 @@ async function runPrepared(program: string, prepared: Prepared, options: RunOpti
     if (inner !== null) killQuietly(inner);
     child.kill('SIGKILL');
   };
-  if (prepared.folders.length > 0) letGoWhenHeld(child.stdio, prepared, (pid) => { inner = pid; }, kill);
+  if (prepared.folders.length > 0)
+    letGoWhenHeld(
+      child.stdio,
+      prepared,
+      (pid) => {
+        inner = pid;
+      },
+      kill,
+    );
   const said = { stdout: '', stderr: '' };
   const limit = options.maxStdoutBytes ?? 64 * 1024 * 1024;
   const { onData } = options;
@@ -145,13 +174,22 @@ async function runPrepared(program: string, prepared: Prepared, options: RunOpti
   const ended = new Promise<{ code: number | null; endedBy: NodeJS.Signals | null }>((resolve, reject) => {
     child.once('error', (error: NodeJS.ErrnoException) => reject(error.code === 'ENOENT' ? missing(program) : error));
     child.once('close', (code, endedBy) => {
-      if (/^(bwrap|setpriv|prlimit): .*(execvp|failed to execute).*No such file/m.test(said.stderr)) reject(missing(program));
-      else resolve(prepared.isolated && code !== null && signals[code] ? { code: null, endedBy: signals[code] } : { code, endedBy });
+      if (/^(bwrap|setpriv|prlimit): .*(execvp|failed to execute).*No such file/m.test(said.stderr))
+        reject(missing(program));
+      else
+        resolve(
+          prepared.isolated && code !== null && signals[code]
+            ? { code: null, endedBy: signals[code] }
+            : { code, endedBy },
+        );
     });
   });
   try {
     if (options.feed) {
-      const fed = options.feed(stdin).catch(() => undefined).then(() => stdin.end());
+      const fed = options
+        .feed(stdin)
+        .catch(() => undefined)
+        .then(() => stdin.end());
       await Promise.race([ended, fed]);
     } else if (!options.quit) stdin.end();
     return { ...(await ended), stdout: said.stdout, stderr: asShown(inside(said.stderr, prepared)) };
@@ -163,7 +201,10 @@ async function runPrepared(program: string, prepared: Prepared, options: RunOpti
 
 /** What is called by its place inside is called by its descriptor again. */
 function inside(text: string, { folders }: Prepared): string {
-  return folders.reduce((said, folder) => said.replaceAll(`${folder.inside}/`, `/proc/self/fd/${folder.descriptor}/`), text);
+  return folders.reduce(
+    (said, folder) => said.replaceAll(`${folder.inside}/`, `/proc/self/fd/${folder.descriptor}/`),
+    text,
+  );
 }
 
 function killQuietly(pid: number): void {
@@ -174,8 +215,15 @@ function killQuietly(pid: number): void {
   }
 }
 
-/** Waits until bubblewrap has everything in place, looks at the folders in it, and lets the program begin, or ends it. */
-function letGoWhenHeld(stdio: readonly unknown[], prepared: Prepared, onInner: (pid: number | null) => void, end: () => void): void {
+/**
+ * Waits until bubblewrap has everything in place, looks at the folders in it, and lets the program begin, or ends it.
+ */
+function letGoWhenHeld(
+  stdio: readonly unknown[],
+  prepared: Prepared,
+  onInner: (pid: number | null) => void,
+  end: () => void,
+): void {
   const [told, held] = [stdio[info] as Readable, stdio[block] as Duplex];
   held.on('error', () => undefined);
   // Read to its end, or the process's own end would never be told.

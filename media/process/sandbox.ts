@@ -6,25 +6,44 @@ import { scratchIn } from './scratch.ts';
 
 /**
  * Whatever reads strangers' files (FFmpeg, ffprobe) runs in a place of its own, made by bubblewrap: the system's
- * programs and libraries, the files it was handed by descriptor, the scratch folder that its arguments name, and nothing
- * else; no network, a clean environment, no new privileges, a limit of memory, an end when its parent ends.
+ * programs and libraries, the files it was handed by descriptor, the scratch folder that its arguments name, and
+ * nothing else; no network, a clean environment, no new privileges, a limit of memory, an end when its parent ends.
  * docs/decisions/0022-strangers-files.md
  */
 
 const bubblewrap = process.env.RELAY_BWRAP ?? '/usr/bin/bwrap';
-const [setpriv, prlimit] = ['/usr/bin/setpriv', '/usr/bin/prlimit'].map((program) => (existsSync(program) ? program : null)) as [string | null, string | null];
+const [setpriv, prlimit] = ['/usr/bin/setpriv', '/usr/bin/prlimit'].map((program) =>
+  existsSync(program) ? program : null,
+) as [string | null, string | null];
 
 /** All that a program is told of its surroundings. */
-const environment: Readonly<Record<string, string>> = { PATH: '/usr/bin:/bin', LANG: 'C.UTF-8', AV_LOG_FORCE_NOCOLOR: '1', SVT_LOG: '1' };
+const environment: Readonly<Record<string, string>> = {
+  PATH: '/usr/bin:/bin',
+  LANG: 'C.UTF-8',
+  AV_LOG_FORCE_NOCOLOR: '1',
+  SVT_LOG: '1',
+};
 
-/** What every program sees of this machine, read-only. Libraries are found by the loader's cache, some through Debian's alternatives. */
+/**
+ * What every program sees of this machine, read-only. Libraries are found by the loader's cache, some through Debian's
+ * alternatives.
+ */
 const seen: readonly string[] = [
-  '--ro-bind', '/usr', '/usr',
+  '--ro-bind',
+  '/usr',
+  '/usr',
   ...['bin', 'lib', 'lib64', 'sbin'].flatMap((name) => linkOrBind(name)),
   ...['/etc/alternatives', '/etc/ld.so.cache'].flatMap((path) => ['--ro-bind-try', path, path]),
   // Encoders ask how many processors and memories there are.
-  '--ro-bind-try', '/sys/devices/system', '/sys/devices/system',
-  '--proc', '/proc', '--dev', '/dev', '--tmpfs', '/tmp',
+  '--ro-bind-try',
+  '/sys/devices/system',
+  '/sys/devices/system',
+  '--proc',
+  '/proc',
+  '--dev',
+  '/dev',
+  '--tmpfs',
+  '/tmp',
 ];
 
 /** `/lib` and its like are links into `/usr` on a Debian of today, folders on an older one. */
@@ -36,7 +55,15 @@ function linkOrBind(name: string): string[] {
   }
 }
 
-const apart: readonly string[] = ['--unshare-all', '--cap-drop', 'ALL', '--die-with-parent', '--new-session', '--clearenv', ...Object.entries(environment).flatMap(([name, value]) => ['--setenv', name, value])];
+const apart: readonly string[] = [
+  '--unshare-all',
+  '--cap-drop',
+  'ALL',
+  '--die-with-parent',
+  '--new-session',
+  '--clearenv',
+  ...Object.entries(environment).flatMap(([name, value]) => ['--setenv', name, value]),
+];
 
 /** Whether strangers' files are read in a place of their own on this machine; why not, where they are not. */
 export type Isolation = { works: true } | { works: false; why: string };
@@ -55,11 +82,18 @@ async function tryIt(): Promise<Isolation> {
   const child = spawn(command, args, { stdio: ['ignore', 'ignore', 'pipe'], env: { PATH: environment.PATH } });
   let said = '';
   child.stderr.on('data', (chunk: Buffer) => (said += chunk.toString().slice(0, 1_000)));
-  const code = await new Promise<number | null>((resolve) => child.once('close', resolve).once('error', () => resolve(null)));
-  return code === 0 ? { works: true } : { works: false, why: `this system forbids it (${said.trim().split('\n').at(-1) || 'no reason given'})` };
+  const code = await new Promise<number | null>((resolve) =>
+    child.once('close', resolve).once('error', () => resolve(null)),
+  );
+  return code === 0
+    ? { works: true }
+    : { works: false, why: `this system forbids it (${said.trim().split('\n').at(-1) || 'no reason given'})` };
 }
 
-/** A worker started as root keeps a few rights for writing where others own the folder; programs that it starts get none. */
+/**
+ * A worker started as root keeps a few rights for writing where others own the folder; programs that it starts get
+ * none.
+ */
 function withoutOurRights(command: string, args: readonly string[]): { command: string; args: string[] } {
   return setpriv && process.env.RELAY_RIGHTS === 'some'
     ? { command: setpriv, args: ['--inh-caps=-all', '--ambient-caps=-all', '--', command, ...args] }
@@ -68,12 +102,17 @@ function withoutOurRights(command: string, args: readonly string[]): { command: 
 
 /** A limit on memory that a program may write to, in bytes (setrlimit(2), RLIMIT_DATA). */
 function limited(bytes: number, command: string, args: readonly string[]): { command: string; args: string[] } {
-  return prlimit ? { command: prlimit, args: [`--data=${Math.round(bytes)}`, '--', command, ...args] } : { command, args: [...args] };
+  return prlimit
+    ? { command: prlimit, args: [`--data=${Math.round(bytes)}`, '--', command, ...args] }
+    : { command, args: [...args] };
 }
 
 /** What FFmpeg may take of memory where nothing more is known: enough for every common picture. */
 const usualMemory = 4 * 2 ** 30;
-/** For each picture sample that is in the hands of decoders, filters and encoders: some dozens of frames of all of them, 16 bits a sample. */
+/**
+ * For each picture sample that is in the hands of decoders, filters and encoders: some dozens of frames of all of them,
+ * 16 bits a sample.
+ */
 const bytesPerSample = 1_200;
 
 /** The memory that a command may take which handles pictures of so many samples together (originals and outputs). */
@@ -106,19 +145,47 @@ export async function prepare(program: string, args: readonly string[], handed: 
   const state = await isolated();
   if (!state.works) {
     const alone = limited(memory, program, args);
-    const ending = setpriv ? { command: setpriv, args: ['--pdeathsig', 'KILL', '--no-new-privs', '--', alone.command, ...alone.args] } : alone;
-    return { ...withoutOurRights(ending.command, ending.args), env: { ...environment, PATH: process.env.PATH ?? environment.PATH as string }, descriptors: [...pins.files, ...pins.folders], folders: [], isolated: false };
+    const ending = setpriv
+      ? { command: setpriv, args: ['--pdeathsig', 'KILL', '--no-new-privs', '--', alone.command, ...alone.args] }
+      : alone;
+    return {
+      ...withoutOurRights(ending.command, ending.args),
+      env: { ...environment, PATH: process.env.PATH ?? (environment.PATH as string) },
+      descriptors: [...pins.files, ...pins.folders],
+      folders: [],
+      isolated: false,
+    };
   }
   const folders = pins.folders.map((descriptor) => ({ descriptor, inside: `/held/${descriptor}` }));
   const own = program.includes('/') && !program.startsWith('/usr/') ? ['--ro-bind', program, program] : [];
-  const inside = args.map((arg) => folders.reduce((text, { descriptor, inside: place }) => text.replaceAll(`/proc/self/fd/${descriptor}/`, `${place}/`), arg));
+  const inside = args.map((arg) =>
+    folders.reduce(
+      (text, { descriptor, inside: place }) => text.replaceAll(`/proc/self/fd/${descriptor}/`, `${place}/`),
+      arg,
+    ),
+  );
   const bound = limited(memory, bubblewrap, [
-    ...seen, ...own,
+    ...seen,
+    ...own,
     ...scratchIn(args).flatMap((folder) => ['--bind', folder, folder]),
-    ...folders.flatMap(({ descriptor, inside: place }) => ['--bind', readlinkSync(`/proc/self/fd/${descriptor}`), place]),
-    ...apart, ...(folders.length > 0 ? ['--info-fd', '4', '--block-fd', '5'] : []), '--', program, ...inside,
+    ...folders.flatMap(({ descriptor, inside: place }) => [
+      '--bind',
+      readlinkSync(`/proc/self/fd/${descriptor}`),
+      place,
+    ]),
+    ...apart,
+    ...(folders.length > 0 ? ['--info-fd', '4', '--block-fd', '5'] : []),
+    '--',
+    program,
+    ...inside,
   ]);
-  return { ...withoutOurRights(bound.command, bound.args), env: { PATH: environment.PATH as string }, descriptors: pins.files, folders, isolated: true };
+  return {
+    ...withoutOurRights(bound.command, bound.args),
+    env: { PATH: environment.PATH as string },
+    descriptors: pins.files,
+    folders,
+    isolated: true,
+  };
 }
 
 /**

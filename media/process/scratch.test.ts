@@ -17,7 +17,7 @@ async function fresh(site: string | undefined): Promise<typeof Scratch> {
   return import('./scratch.ts');
 }
 
-it('lies below the site\'s own folder, private, and what a killed process left there is cleared up', async () => {
+it("lies below the site's own folder, private, and what a killed process left there is cleared up", async () => {
   const site = join(await testFolder(), 'scratch');
   await mkdir(site, { mode: 0o700 });
   // Numbers that no process has here: beyond Linux's highest; and this one's, begun at another time.
@@ -29,10 +29,12 @@ it('lies below the site\'s own folder, private, and what a killed process left t
   expect((await stat(made)).mode & 0o077).toBe(0);
   await vi.waitFor(async () => expect((await readdir(site)).filter((name) => left.includes(name))).toEqual([]));
   expect(await readdir(site)).toContain('somebody-elses');
-  expect(scratchIn(['-i', `file:${made}/list`, `lut3d=file=${made}/0.cube:interp=tetrahedral`, `file:${site}/elsewhere/x`])).toEqual([made]);
+  expect(
+    scratchIn(['-i', `file:${made}/list`, `lut3d=file=${made}/0.cube:interp=tetrahedral`, `file:${site}/elsewhere/x`]),
+  ).toEqual([made]);
 });
 
-it('a folder that others may write to is no site\'s own: nothing in it is adopted or removed', async () => {
+it("a folder that others may write to is no site's own: nothing in it is adopted or removed", async () => {
   const site = await mkdtemp(join(tmpdir(), 'relay-shared-'));
   await chmod(site, 0o777);
   await mkdir(join(site, '4194305-12-aaaaaa'));

@@ -23,7 +23,10 @@ function beganAt(pid: number | 'self'): string {
   }
 }
 
-/** The folder below which this process keeps its scratch folders: below the site's where it has one, else a private one in the system's place. */
+/**
+ * The folder below which this process keeps its scratch folders: below the site's where it has one, else a private one
+ * in the system's place.
+ */
 function ownFolder(): string {
   if (own !== null) return own;
   const site = process.env.RELAY_SCRATCH;
@@ -61,7 +64,8 @@ export function scratchIn(args: readonly string[]): string[] {
   if (own === null) return [];
   const found = new Set<string>();
   for (const arg of args) {
-    for (let at = arg.indexOf(`${own}/s`); at >= 0; at = arg.indexOf(`${own}/s`, at + 1)) found.add(arg.slice(at, at + own.length + 8));
+    for (let at = arg.indexOf(`${own}/s`); at >= 0; at = arg.indexOf(`${own}/s`, at + 1))
+      found.add(arg.slice(at, at + own.length + 8));
   }
   return [...found];
 }

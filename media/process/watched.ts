@@ -26,25 +26,36 @@ export class Stalled extends Error {
  * few pictures has a time limit.
  * @throws Error when FFmpeg cannot be started at all
  */
-export async function runWatched(args: readonly string[], options: RunOptions = {}): Promise<Ended & { stalled: boolean }> {
+export async function runWatched(
+  args: readonly string[],
+  options: RunOptions = {},
+): Promise<Ended & { stalled: boolean }> {
   const still = new AbortController();
   let pid: number | null = null;
   let told = performance.now();
   let [moved, before] = [told, null as Used | null];
   let [sign, last] = ['', ''];
-  const watch = setInterval(() => {
-    const now = performance.now();
-    if (now - moved <= stallMs) return;
-    const usedNow = pid === null ? null : used(pid);
-    const works = usedNow !== null && (usedNow.cpuSeconds - (before?.cpuSeconds ?? 0) >= (atWork * (now - moved)) / 1000 || usedNow.bytes - (before?.bytes ?? 0) >= moves);
-    if (!works || now - told > longestSilence * stallMs) still.abort();
-    else [moved, before] = [now, usedNow];
-  }, Math.min(1_000, stallMs));
+  const watch = setInterval(
+    () => {
+      const now = performance.now();
+      if (now - moved <= stallMs) return;
+      const usedNow = pid === null ? null : used(pid);
+      const works =
+        usedNow !== null &&
+        (usedNow.cpuSeconds - (before?.cpuSeconds ?? 0) >= (atWork * (now - moved)) / 1000 ||
+          usedNow.bytes - (before?.bytes ?? 0) >= moves);
+      if (!works || now - told > longestSilence * stallMs) still.abort();
+      else [moved, before] = [now, usedNow];
+    },
+    Math.min(1_000, stallMs),
+  );
   try {
     const ended = await run(ffmpeg, ['-stats_period', '0.5', '-progress', 'pipe:3', ...args], {
       ...options,
       signal: options.signal ? AbortSignal.any([options.signal, still.signal]) : still.signal,
-      onStart: (started) => { pid = started; },
+      onStart: (started) => {
+        pid = started;
+      },
       onProgress: (line) => {
         options.onProgress?.(line);
         if (/^(frame|out_time_ms|total_size)=/.test(line)) sign += line;

@@ -14,7 +14,8 @@ export function burnFrame(output: OutputPlan): RawFrame {
   const frame = frameOf(output);
   return {
     filters: `trim=start_frame=${frame}:end_frame=${frame + 1},scale=in_range=${video.colour.range === 'full' ? 'pc' : 'tv'}:out_range=tv,format=yuv444p16le,extractplanes=y`,
-    format: 'gray16le', bytes: video.raster.width * video.raster.height * 2,
+    format: 'gray16le',
+    bytes: video.raster.width * video.raster.height * 2,
   };
 }
 

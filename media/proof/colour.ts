@@ -31,7 +31,11 @@ function only(output: OutputPlan): string {
 
 /** The original's frame as it comes to the LUT of an output. */
 export function colourBefore(output: OutputPlan, tuning: Tuning): RawFrame {
-  return { filters: [...stepsBefore(output.video, tuning), only(output), ...toLutFilters(output.video)].join(','), format: 'yuv444p16le', bytes: bytesOf(output) };
+  return {
+    filters: [...stepsBefore(output.video, tuning), only(output), ...toLutFilters(output.video)].join(','),
+    format: 'yuv444p16le',
+    bytes: bytesOf(output),
+  };
 }
 
 /** The output's frame as a decoder gives it. */
@@ -39,11 +43,20 @@ export function colourAfter(output: OutputPlan): RawFrame {
   const { video } = output;
   const { x, y, width, height } = pictureIn(output);
   const { rgb, range, centred } = readingOfOutput(output);
-  if (keepsLight(output)) return { filters: `${only(output)},format=gbrpf32le,crop=${width}:${height}:${x}:${y}`, format: 'gbrpf32le', bytes: bytesOf(output, 4) };
+  if (keepsLight(output))
+    return {
+      filters: `${only(output)},format=gbrpf32le,crop=${width}:${height}:${x}:${y}`,
+      format: 'gbrpf32le',
+      bytes: bytesOf(output, 4),
+    };
   // Codes as they are: core reads them.
   const own = range === 'full' ? 'pc' : 'tv';
   const format = rgb ? 'gbrp16le' : 'yuv444p16le';
-  return { filters: `${only(output)},scale=flags=bicubic+accurate_rnd:in_range=${own}:out_range=${own}${centred ? '' : ':in_h_chr_pos=0'}:interl=${video.scan === 'progressive' ? 0 : 1},format=${format},crop=${width}:${height}:${x}:${y}`, format, bytes: bytesOf(output) };
+  return {
+    filters: `${only(output)},scale=flags=bicubic+accurate_rnd:in_range=${own}:out_range=${own}${centred ? '' : ':in_h_chr_pos=0'}:interl=${video.scan === 'progressive' ? 0 : 1},format=${format},crop=${width}:${height}:${x}:${y}`,
+    format,
+    bytes: bytesOf(output),
+  };
 }
 
 /** The two frames side by side, and what lies over the output's: data alone, so that a thread can be given it. */
@@ -63,10 +76,25 @@ export function colourSample(output: OutputPlan, before: Uint16Array, after: Uin
     const each = floats.length / 3;
     // FFmpeg's order is G, B, R.
     const light = [floats.subarray(2 * each), floats.subarray(0, each), floats.subarray(each, 2 * each)] as const;
-    return { ...pictureIn(output), frame: frameOf(output), before, after: legalCodesOf(light, matrixMade(output.video)), room: 'legal', burn: null, light };
+    return {
+      ...pictureIn(output),
+      frame: frameOf(output),
+      before,
+      after: legalCodesOf(light, matrixMade(output.video)),
+      room: 'legal',
+      burn: null,
+      light,
+    };
   }
   const room = reading.rgb ? 'rgb' : reading.range;
   const size = after.length / 3;
   const planes = [after.subarray(0, size), after.subarray(size, 2 * size), after.subarray(2 * size)] as const;
-  return { ...pictureIn(output), frame: frameOf(output), before, after: room === 'legal' ? after : legalCodesOf(signalsOf(planes, reading), matrixMade(output.video)), room, burn: output.burn ?? null };
+  return {
+    ...pictureIn(output),
+    frame: frameOf(output),
+    before,
+    after: room === 'legal' ? after : legalCodesOf(signalsOf(planes, reading), matrixMade(output.video)),
+    room,
+    burn: output.burn ?? null,
+  };
 }

@@ -10,7 +10,21 @@ export interface RawFrame {
 
 /** Arguments of an output that writes the frame down. Once it is there, what leads to it stands still. */
 export function rawFrameArguments({ filters, format }: RawFrame, stream: string, file: string): string[] {
-  return ['-map', stream, '-filter:v', filters, '-frames:v', '1', '-fps_mode', 'passthrough', '-f', 'rawvideo', '-pix_fmt', format, `file:${file}`];
+  return [
+    '-map',
+    stream,
+    '-filter:v',
+    filters,
+    '-frames:v',
+    '1',
+    '-fps_mode',
+    'passthrough',
+    '-f',
+    'rawvideo',
+    '-pix_fmt',
+    format,
+    `file:${file}`,
+  ];
 }
 
 /** The frame's samples, 16 bits each; undefined where there was none. */

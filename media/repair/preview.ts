@@ -13,11 +13,19 @@ export const previewSeconds = 4;
 const half = { width: 640, height: 480 };
 
 /**
- * A few seconds of a clip as they are, beside the same seconds repaired, in one light file for the page. `pixels` shows the middle
- * pixel for pixel, where noise can be judged; otherwise the whole picture, each half at its true shape.
+ * A few seconds of a clip as they are, beside the same seconds repaired, in one light file for the page. `pixels` shows
+ * the middle pixel for pixel, where noise can be judged; otherwise the whole picture, each half at its true shape.
  * @throws Error when nothing could be made
  */
-export async function makeRepairPreview(path: string, before: VideoPlan, after: VideoPlan, fromSeconds: number, pixels: boolean, target: string, signal: AbortSignal): Promise<void> {
+export async function makeRepairPreview(
+  path: string,
+  before: VideoPlan,
+  after: VideoPlan,
+  fromSeconds: number,
+  pixels: boolean,
+  target: string,
+  signal: AbortSignal,
+): Promise<void> {
   const folder = await scratchFolder();
   const input = ['-ss', fromSeconds.toFixed(3), '-t', String(previewSeconds), ...inputArguments(path)];
   try {
@@ -29,11 +37,31 @@ export async function makeRepairPreview(path: string, before: VideoPlan, after: 
     const shown = pixels
       ? `crop=min(iw\\,${half.width}):min(ih\\,${half.height}),scale=iw:ih`
       : `scale=${half.width}:${fitted}:flags=bicubic`;
-    const side = (plan: VideoPlan, tuning: { shake?: string }): string => [...stepsBefore(plan, tuning), `${shown}:out_range=tv:out_color_matrix=bt709`, 'format=yuv420p', 'setsar=1'].join(',');
-    await made([
-      ...input, '-filter_complex', `[0:v:0]split[x][y];[x]${side(before, {})}[a];[y]${side(after, pass === null ? {} : { shake })}[b];[a][b]hstack`,
-      '-an', '-c:v', 'libx264', '-preset', 'veryfast', '-crf', '14', '-movflags', '+faststart', '-f', 'mp4', '-y', `file:${target}`,
-    ], signal);
+    const side = (plan: VideoPlan, tuning: { shake?: string }): string =>
+      [...stepsBefore(plan, tuning), `${shown}:out_range=tv:out_color_matrix=bt709`, 'format=yuv420p', 'setsar=1'].join(
+        ',',
+      );
+    await made(
+      [
+        ...input,
+        '-filter_complex',
+        `[0:v:0]split[x][y];[x]${side(before, {})}[a];[y]${side(after, pass === null ? {} : { shake })}[b];[a][b]hstack`,
+        '-an',
+        '-c:v',
+        'libx264',
+        '-preset',
+        'veryfast',
+        '-crf',
+        '14',
+        '-movflags',
+        '+faststart',
+        '-f',
+        'mp4',
+        '-y',
+        `file:${target}`,
+      ],
+      signal,
+    );
   } finally {
     await rm(folder, { recursive: true, force: true });
   }

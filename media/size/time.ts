@@ -12,21 +12,59 @@ import { run } from '../process/run.ts';
 const [short, long] = [2, 12];
 
 /**
- * Seconds that one frame of a leg takes to be decoded and encoded for all its outputs together, with the machine to itself: the
- * difference of two tries in the middle of the clip. Null where nothing came of it. What looks at the whole clip first is left out.
+ * Seconds that one frame of a leg takes to be decoded and encoded for all its outputs together, with the machine to
+ * itself: the difference of two tries in the middle of the clip. Null where nothing came of it. What looks at the whole
+ * clip first is left out.
  */
-export async function secondsPerFrame(plan: LegPlan, source: Source, tunings: readonly Tuning[], signal?: AbortSignal): Promise<number | null> {
+export async function secondsPerFrame(
+  plan: LegPlan,
+  source: Source,
+  tunings: readonly Tuning[],
+  signal?: AbortSignal,
+): Promise<number | null> {
   const { video } = plan.original;
   if (!video || video.frames < long) return null;
-  const wanted = plan.outputs.map((output, index) => ({ output, tuning: tunings[index] ?? {} })).filter(({ output, tuning }) => hasPicture(output) && !output.burn && (output.video.steps.every(({ kind }) => kind !== 'stabilise') || tuning.shake));
+  const wanted = plan.outputs
+    .map((output, index) => ({ output, tuning: tunings[index] ?? {} }))
+    .filter(
+      ({ output, tuning }) =>
+        hasPicture(output) &&
+        !output.burn &&
+        (output.video.steps.every(({ kind }) => kind !== 'stabilise') || tuning.shake),
+    );
   if (wanted.length === 0) return null;
   const at = Math.max(0, (toNumber(video.duration) * (video.frames - long - 1)) / video.frames / 2);
   const took = async (frames: number): Promise<number | null> => {
     const begun = performance.now();
-    const ended = await withInput(source, (input, hands) => run(ffmpeg, [
-      '-v', 'error', '-ss', at.toFixed(3), ...input,
-      ...wanted.flatMap(({ output, tuning }) => ['-map', '0:v:0', '-filter:v', pictureFilters(output, tuning), '-r', formatFraction(output.video.rate), ...encoderArguments(output, tuning, null), '-pix_fmt', pixelFormat(output), '-frames:v', String(frames), '-f', 'null', '-']),
-    ], { timeoutMs: 300_000, signal, hands, memoryBytes: legMemory(plan) }));
+    const ended = await withInput(source, (input, hands) =>
+      run(
+        ffmpeg,
+        [
+          '-v',
+          'error',
+          '-ss',
+          at.toFixed(3),
+          ...input,
+          ...wanted.flatMap(({ output, tuning }) => [
+            '-map',
+            '0:v:0',
+            '-filter:v',
+            pictureFilters(output, tuning),
+            '-r',
+            formatFraction(output.video.rate),
+            ...encoderArguments(output, tuning, null),
+            '-pix_fmt',
+            pixelFormat(output),
+            '-frames:v',
+            String(frames),
+            '-f',
+            'null',
+            '-',
+          ]),
+        ],
+        { timeoutMs: 300_000, signal, hands, memoryBytes: legMemory(plan) },
+      ),
+    );
     return ended.code === 0 ? (performance.now() - begun) / 1000 : null;
   };
   const [few, many] = [await took(short), await took(long)];

@@ -1,7 +1,15 @@
 import { stat } from 'node:fs/promises';
 import { folderAndName, under } from '@relay/core/naming/under';
 import { clearingOf, type Clearing, type CopyRule } from '@relay/core/custody/clearing';
-import { differencesOf, hashToCheck, type Differences, type HashName, type Hashes, type Manifest, type ManifestEntry } from '@relay/core/custody/manifest';
+import {
+  differencesOf,
+  hashToCheck,
+  type Differences,
+  type HashName,
+  type Hashes,
+  type Manifest,
+  type ManifestEntry,
+} from '@relay/core/custody/manifest';
 import type { Problem } from '@relay/core/result';
 import { asShown } from '@relay/media/process/pinned';
 import { inLanes } from '../clips/readFiles.ts';
@@ -13,7 +21,17 @@ import { exists, flushFolders, freeBytes } from '../stores/place.ts';
 import { readBack } from '../stores/readBack.ts';
 import type { Unseen } from '../stores/walk.ts';
 import { cardBytes, lookAtCard, type Card } from './card.ts';
-import { endIfGone, newCopy, openCopy, proveClaimed, readBackWhole, thereAlready, type Copy, type Destination, type FileProblem } from './copies.ts';
+import {
+  endIfGone,
+  newCopy,
+  openCopy,
+  proveClaimed,
+  readBackWhole,
+  thereAlready,
+  type Copy,
+  type Destination,
+  type FileProblem,
+} from './copies.ts';
 
 export interface ArrivalOrder {
   roll: string;
@@ -85,17 +103,31 @@ export async function arrive(order: ArrivalOrder): Promise<ArrivalResult> {
   try {
     card = await lookAtCard(order.card);
   } catch (error) {
-    return nothingOf(order, { what: `${pathOf(order.card)} cannot be read (${(error as NodeJS.ErrnoException).code ?? String(error)})`, remedy: 'Put the card in again, then resume' });
+    return nothingOf(order, {
+      what: `${pathOf(order.card)} cannot be read (${(error as NodeJS.ErrnoException).code ?? String(error)})`,
+      remedy: 'Put the card in again, then resume',
+    });
   }
   const history = await readHistory(card.root);
   const stated = statedEntries(history);
-  const hashes = [...new Set<HashName>([order.hash, ...(order.alsoMd5 ? ['md5' as const] : []), ...stated.flatMap((entry) => hashToCheck(entry) ?? [])])];
+  const hashes = [
+    ...new Set<HashName>([
+      order.hash,
+      ...(order.alsoMd5 ? ['md5' as const] : []),
+      ...stated.flatMap((entry) => hashToCheck(entry) ?? []),
+    ]),
+  ];
   const copies: Copy[] = order.destinations.map(newCopy);
   const problems: FileProblem[] = [];
   const cardPath = await realPathOf(card.root);
   const places = await Promise.all(copies.map((copy) => realPathOf(copy.at)));
   const inside = places.find((place) => `${place}/`.startsWith(`${cardPath}/`));
-  if (inside) return nothingOf(order, { what: `${inside} lies on the card itself`, remedy: 'Choose a folder outside the card' }, card);
+  if (inside)
+    return nothingOf(
+      order,
+      { what: `${inside} lies on the card itself`, remedy: 'Choose a folder outside the card' },
+      card,
+    );
   try {
     for (const copy of copies) {
       await endIfGone(copy);
@@ -106,17 +138,29 @@ export async function arrive(order: ArrivalOrder): Promise<ArrivalResult> {
     else for (const copy of copies.filter((one) => one.whole)) await readBackWhole(copy, card, problems, order.signal);
     await checkSpace(copies, card);
     if (copies.some((copy) => copy.problem)) return resultOf(order, card, copies, problems, null, 'failed');
-    for (const copy of copies.filter((one) => !one.whole)) for (const folder of card.emptyFolders) await holding((held) => held.folder(copy.at, folder, true)).catch(() => undefined);
+    for (const copy of copies.filter((one) => !one.whole))
+      for (const folder of card.emptyFolders)
+        await holding((held) => held.folder(copy.at, folder, true)).catch(() => undefined);
     await copyAll(order, card, copies, hashes, problems);
     const folders = new Set(card.files.map((file) => folderAndName(file.path).folder));
     for (const copy of copies) {
       await endIfGone(copy);
-      if (!copy.problem) for (const folder of folders) await holding(async (held) => flushFolders([await held.folder(copy.at, folder)])).catch(() => undefined);
+      if (!copy.problem)
+        for (const folder of folders)
+          await holding(async (held) => flushFolders([await held.folder(copy.at, folder)])).catch(() => undefined);
     }
-    const manifest = history.kind === 'none' ? null : cardAgainst(history, stated, copies.find((copy) => !copy.whole) ?? (copies[0] as Copy), card);
+    const manifest =
+      history.kind === 'none'
+        ? null
+        : cardAgainst(history, stated, copies.find((copy) => !copy.whole) ?? (copies[0] as Copy), card);
     if (order.signal?.aborted) return resultOf(order, card, copies, problems, manifest, 'stopped');
     for (const copy of copies) await writeManifest(copy, card, history, order);
-    const state = problems.length === 0 && copies.every((copy) => !copy.problem) && (manifest === null || (manifest.changed.length === 0 && manifest.missing.length === 0)) ? 'proved' : 'failed';
+    const state =
+      problems.length === 0 &&
+      copies.every((copy) => !copy.problem) &&
+      (manifest === null || (manifest.changed.length === 0 && manifest.missing.length === 0))
+        ? 'proved'
+        : 'failed';
     return resultOf(order, card, copies, problems, manifest, state);
   } finally {
     for (const copy of copies) await copy.journal?.close().catch(() => undefined);
@@ -124,9 +168,24 @@ export async function arrive(order: ArrivalOrder): Promise<ArrivalResult> {
 }
 
 function nothingOf(order: ArrivalOrder, problem: Problem, card?: Card): ArrivalResult {
-  const copies = order.destinations.map(({ store, at }): CopyResult => ({ store, folder: pathOf(at), filesProved: 0, readFromDisk: false, manifest: null, problem }));
+  const copies = order.destinations.map(({ store, at }): CopyResult => ({
+    store,
+    folder: pathOf(at),
+    filesProved: 0,
+    readFromDisk: false,
+    manifest: null,
+    problem,
+  }));
   return {
-    roll: order.roll, card: pathOf(order.card), state: 'failed', files: card?.files.length ?? 0, bytes: card ? cardBytes(card) : 0, copies, problems: [], notCopied: [], cardManifest: null,
+    roll: order.roll,
+    card: pathOf(order.card),
+    state: 'failed',
+    files: card?.files.length ?? 0,
+    bytes: card ? cardBytes(card) : 0,
+    copies,
+    problems: [],
+    notCopied: [],
+    cardManifest: null,
     clearing: clearingOf(order.rule, card?.files.length ?? 0, [], [problem.what]),
   };
 }
@@ -143,11 +202,21 @@ async function checkSpace(copies: readonly Copy[], card: Card): Promise<void> {
   for (const { bytes, copies: sharing } of need.values()) {
     const free = await freeBytes(pathOf((sharing[0] as Copy).at));
     if (free >= bytes) continue;
-    for (const copy of sharing) copy.problem = { what: `Too little space on ${copy.store}: ${(bytes / 1e9).toFixed(2)} GB are needed, ${(free / 1e9).toFixed(2)} GB are free`, remedy: 'Free space or choose another store; nothing was copied' };
+    for (const copy of sharing)
+      copy.problem = {
+        what: `Too little space on ${copy.store}: ${(bytes / 1e9).toFixed(2)} GB are needed, ${(free / 1e9).toFixed(2)} GB are free`,
+        remedy: 'Free space or choose another store; nothing was copied',
+      };
   }
 }
 
-async function copyAll(order: ArrivalOrder, card: Card, copies: readonly Copy[], hashes: readonly HashName[], problems: FileProblem[]): Promise<void> {
+async function copyAll(
+  order: ArrivalOrder,
+  card: Card,
+  copies: readonly Copy[],
+  hashes: readonly HashName[],
+  problems: FileProblem[],
+): Promise<void> {
   const bytes = cardBytes(card);
   const progress: ArrivalProgress = { files: card.files.length, filesDone: 0, bytes, bytesDone: 0 };
   const gone = new AbortController();
@@ -161,39 +230,83 @@ async function copyAll(order: ArrivalOrder, card: Card, copies: readonly Copy[],
     let moved = 0;
     try {
       if (missing.length > 0) {
-        const copied = await copyOne(order, card, file, missing, hashes, stop, (count) => {
-          moved += count;
-          progress.bytesDone += count;
-          order.onProgress?.({ ...progress });
-        }, problems);
+        const copied = await copyOne(
+          order,
+          card,
+          file,
+          missing,
+          hashes,
+          stop,
+          (count) => {
+            moved += count;
+            progress.bytesDone += count;
+            order.onProgress?.({ ...progress });
+          },
+          problems,
+        );
         // What an earlier attempt read of the card must be what this one reads.
-        const other = copies.find((copy) => hashes.some((name) => (copy.proved.get(file.path)?.hashes[name] ?? copied[name]) !== copied[name]));
-        if (other) problems.push({ path: file.path, what: `${file.path} reads differently from the card than when ${other.store} got it`, remedy: 'Do not trust this card or its reader: bring it in anew, under another name, and compare' });
+        const other = copies.find((copy) =>
+          hashes.some((name) => (copy.proved.get(file.path)?.hashes[name] ?? copied[name]) !== copied[name]),
+        );
+        if (other)
+          problems.push({
+            path: file.path,
+            what: `${file.path} reads differently from the card than when ${other.store} got it`,
+            remedy: 'Do not trust this card or its reader: bring it in anew, under another name, and compare',
+          });
       }
     } catch (error) {
       if (stop.aborted) return;
-      const cardThere = await holding((held) => held.folder(card.root, '')).then(() => true, () => false);
+      const cardThere = await holding((held) => held.folder(card.root, '')).then(
+        () => true,
+        () => false,
+      );
       if (!cardThere) {
-        for (const copy of copies) copy.problem ??= { what: 'The card is gone', remedy: 'Put it in again and resume: what is proved already is kept' };
+        for (const copy of copies)
+          copy.problem ??= {
+            what: 'The card is gone',
+            remedy: 'Put it in again and resume: what is proved already is kept',
+          };
         gone.abort();
         return;
       }
-      problems.push({ path: file.path, what: `${file.path} cannot be read from the card (${(error as Error).message})`, remedy: 'Clean the contacts and resume; if it stays so, keep the card for recovery' });
+      problems.push({
+        path: file.path,
+        what: `${file.path} cannot be read from the card (${(error as Error).message})`,
+        remedy: 'Clean the contacts and resume; if it stays so, keep the card for recovery',
+      });
     }
     progress.filesDone += 1;
     progress.bytesDone += file.sizeBytes - moved;
     order.onProgress?.({ ...progress });
   };
-  await inLanes(card.files.filter((file) => file.sizeBytes < small), smallLanes, one);
+  await inLanes(
+    card.files.filter((file) => file.sizeBytes < small),
+    smallLanes,
+    one,
+  );
   // Two large ones at a time: one is written while the other is read back.
-  await inLanes(card.files.filter((file) => file.sizeBytes >= small), 2, one);
+  await inLanes(
+    card.files.filter((file) => file.sizeBytes >= small),
+    2,
+    one,
+  );
 }
 
 async function copyOne(
-  order: ArrivalOrder, card: Card, file: Card['files'][number], copies: readonly Copy[], hashes: readonly HashName[], signal: AbortSignal, onBytes: (count: number) => void, problems: FileProblem[],
+  order: ArrivalOrder,
+  card: Card,
+  file: Card['files'][number],
+  copies: readonly Copy[],
+  hashes: readonly HashName[],
+  signal: AbortSignal,
+  onBytes: (count: number) => void,
+  problems: FileProblem[],
 ): Promise<Hashes> {
   return holding(async (held) => {
-    const source = await held.file(card.root, file.path).catch((error: NodeJS.ErrnoException) => Promise.reject(new SourceTrouble(error.code ?? error.message)));
+    const source = await held
+      .file(card.root, file.path)
+      .catch((error: NodeJS.ErrnoException) => Promise.reject(new SourceTrouble(error.code ?? error.message)));
     const [fresh, there]: [Copy[], { copy: Copy; place: string }[]] = [[], []];
     const finalPaths: string[] = [];
     for (const copy of copies) {
@@ -208,7 +321,13 @@ async function copyOne(
         refuse(copy, file.path, diskProblem(error, under(pathOf(copy.at), file.path)), problems);
       }
     }
-    const copied = await copyFile(source, finalPaths, { hashes, owner: order.owner, signal, onBytes, ...(order.readBack ? { readBack: order.readBack } : {}) });
+    const copied = await copyFile(source, finalPaths, {
+      hashes,
+      owner: order.owner,
+      signal,
+      onBytes,
+      ...(order.readBack ? { readBack: order.readBack } : {}),
+    });
     if (copied.sizeBytes !== file.sizeBytes) throw new SourceTrouble('it changed while it was copied');
     for (const [index, copy] of fresh.entries()) {
       const outcome = copied.outcomes[index];
@@ -218,9 +337,15 @@ async function copyOne(
     // Named by an attempt that died before it could write it down: believed only when it reads back the same.
     for (const { copy, place } of there) {
       const back = await readBack(place, hashes, signal).catch(() => null);
-      const same = back?.sizeBytes === copied.sizeBytes && hashes.every((name) => back.hashes[name] === copied.hashes[name]);
+      const same =
+        back?.sizeBytes === copied.sizeBytes && hashes.every((name) => back.hashes[name] === copied.hashes[name]);
       if (same) await provedIn(copy, file, copied.hashes, back.fromDisk);
-      else problems.push({ path: file.path, what: `${asShown(place)} is there already and is not what lies on the card`, remedy: 'Move it away, then resume' });
+      else
+        problems.push({
+          path: file.path,
+          what: `${asShown(place)} is there already and is not what lies on the card`,
+          remedy: 'Move it away, then resume',
+        });
     }
     return copied.hashes;
   });
@@ -238,12 +363,19 @@ async function provedIn(copy: Copy, file: Card['files'][number], hashes: Hashes,
 }
 
 /** The card's files, by the hashes taken while they were copied, against the manifest that came with them. */
-function cardAgainst(history: History, stated: readonly ManifestEntry[], copy: Copy, card: Card): ArrivalResult['cardManifest'] {
+function cardAgainst(
+  history: History,
+  stated: readonly ManifestEntry[],
+  copy: Copy,
+  card: Card,
+): ArrivalResult['cardManifest'] {
   const file = history.generations.at(-1)?.file ?? '';
-  const found = card.files.filter((one) => !isHistory(one.path, history)).flatMap((one) => {
-    const proved = copy.proved.get(one.path);
-    return proved ? [{ path: one.path, sizeBytes: one.sizeBytes, hashes: proved.hashes }] : [];
-  });
+  const found = card.files
+    .filter((one) => !isHistory(one.path, history))
+    .flatMap((one) => {
+      const proved = copy.proved.get(one.path);
+      return proved ? [{ path: one.path, sizeBytes: one.sizeBytes, hashes: proved.hashes }] : [];
+    });
   const differences = differencesOf({ entries: [...stated] }, found);
   const doubts = history.generations.flatMap(({ file: name, doubt }) => (doubt ? [{ path: name, why: doubt }] : []));
   return { file, ...differences, changed: [...doubts, ...differences.changed] };
@@ -258,13 +390,25 @@ async function writeManifest(copy: Copy, card: Card, history: History, order: Ar
   const files = card.files.filter((file) => copy.proved.has(file.path));
   if (files.length < card.files.length) return;
   const manifest: Omit<Manifest, 'generation'> = {
-    createdAt: new Date().toISOString().replace(/\.\d+Z$/, 'Z'), host: order.host, tool: 'Brisk Relay', process: 'transfer',
-    entries: files.filter((file) => !isHistory(file.path, history) || history.kind === 'list').map((file) => ({
-      path: file.path, sizeBytes: file.sizeBytes, modifiedAt: file.modifiedAt, action: history.kind === 'none' ? 'original' : 'verified', hashes: copy.proved.get(file.path)?.hashes ?? {},
-    })),
+    createdAt: new Date().toISOString().replace(/\.\d+Z$/, 'Z'),
+    host: order.host,
+    tool: 'Brisk Relay',
+    process: 'transfer',
+    entries: files
+      .filter((file) => !isHistory(file.path, history) || history.kind === 'list')
+      .map((file) => ({
+        path: file.path,
+        sizeBytes: file.sizeBytes,
+        modifiedAt: file.modifiedAt,
+        action: history.kind === 'none' ? 'original' : 'verified',
+        hashes: copy.proved.get(file.path)?.hashes ?? {},
+      })),
   };
   try {
-    const generation = history.kind === 'ascmhl' ? Math.max(0, ...history.generations.map((one) => one.manifest?.generation ?? 0)) + 1 : 1;
+    const generation =
+      history.kind === 'ascmhl'
+        ? Math.max(0, ...history.generations.map((one) => one.manifest?.generation ?? 0)) + 1
+        : 1;
     copy.manifest = await addGeneration(copy.at, { ...manifest, generation });
     await copy.journal?.remove();
     copy.journal = null;
@@ -273,19 +417,51 @@ async function writeManifest(copy: Copy, card: Card, history: History, order: Ar
   }
 }
 
-function resultOf(order: ArrivalOrder, card: Card, copies: readonly Copy[], problems: FileProblem[], cardManifest: ArrivalResult['cardManifest'], state: ArrivalResult['state']): ArrivalResult {
+function resultOf(
+  order: ArrivalOrder,
+  card: Card,
+  copies: readonly Copy[],
+  problems: FileProblem[],
+  cardManifest: ArrivalResult['cardManifest'],
+  state: ArrivalResult['state'],
+): ArrivalResult {
   const against = [
     ...(state === 'stopped' ? ['the copying was stopped'] : []),
     ...problems.map((problem) => problem.what),
     ...card.notCopied.map((entry) => `${entry.shownPath} was not copied: ${entry.why}`),
-    ...(cardManifest?.changed ?? []).map((change) => `${change.path} differs from the manifest on the card: ${change.why}`),
+    ...(cardManifest?.changed ?? []).map(
+      (change) => `${change.path} differs from the manifest on the card: ${change.why}`,
+    ),
     ...(cardManifest?.missing ?? []).map((path) => `${path} is in the manifest on the card, but not on the card`),
   ];
   const results = copies.map((copy): CopyResult => ({
-    store: copy.store, folder: pathOf(copy.at), filesProved: copy.proved.size, readFromDisk: [...copy.proved.values()].every((proved) => proved.fromDisk), manifest: copy.manifest, problem: copy.problem,
+    store: copy.store,
+    folder: pathOf(copy.at),
+    filesProved: copy.proved.size,
+    readFromDisk: [...copy.proved.values()].every((proved) => proved.fromDisk),
+    manifest: copy.manifest,
+    problem: copy.problem,
   }));
   return {
-    roll: order.roll, card: pathOf(card.root), state, files: card.files.length, bytes: cardBytes(card), copies: results, problems, notCopied: card.notCopied, cardManifest,
-    clearing: clearingOf(order.rule, card.files.length, results.map((copy) => ({ store: copy.store, filesProved: copy.filesProved, readFromDisk: copy.readFromDisk, problem: copy.problem?.what ?? null })), against),
+    roll: order.roll,
+    card: pathOf(card.root),
+    state,
+    files: card.files.length,
+    bytes: cardBytes(card),
+    copies: results,
+    problems,
+    notCopied: card.notCopied,
+    cardManifest,
+    clearing: clearingOf(
+      order.rule,
+      card.files.length,
+      results.map((copy) => ({
+        store: copy.store,
+        filesProved: copy.filesProved,
+        readFromDisk: copy.readFromDisk,
+        problem: copy.problem?.what ?? null,
+      })),
+      against,
+    ),
   };
 }

@@ -6,7 +6,9 @@ import type { Context } from '../context.ts';
 import { checked, notThere, Refused } from '../http.ts';
 import { exists } from '../stores/place.ts';
 
-/** The store that stands for the card reader, and its folders: slots that cards are mounted in, and the tray beside it. */
+/**
+ * The store that stands for the card reader, and its folders: slots that cards are mounted in, and the tray beside it.
+ */
 export const bayStore = 'card-bay';
 const slots = ['slot-1', 'slot-2'] as const;
 const tray = '.tray';
@@ -20,11 +22,18 @@ export function bayRoutes(context: Context): Router {
   const look = async (): Promise<BayAnswer> => {
     const store = await context.stores.get(bayStore);
     if (!store) throw notThere('The card bay');
-    const inside = async (folder: string): Promise<string[]> => (await readdir(under(store.path, folder)).catch(() => [])).filter((name) => !name.startsWith('.')).sort();
-    return { store: store.id, tray: await inside(tray), slots: await Promise.all(slots.map(async (slot) => {
-      const [card] = await inside(slot);
-      return { slot, card: card ?? null, folder: card ? `${slot}/${card}` : slot };
-    })) };
+    const inside = async (folder: string): Promise<string[]> =>
+      (await readdir(under(store.path, folder)).catch(() => [])).filter((name) => !name.startsWith('.')).sort();
+    return {
+      store: store.id,
+      tray: await inside(tray),
+      slots: await Promise.all(
+        slots.map(async (slot) => {
+          const [card] = await inside(slot);
+          return { slot, card: card ?? null, folder: card ? `${slot}/${card}` : slot };
+        }),
+      ),
+    };
   };
   router.get('/bay', async (_request, response) => void response.json(await look()));
   router.post('/bay', async (request, response) => {
@@ -35,9 +44,11 @@ export function bayRoutes(context: Context): Router {
     const from = now.tray.includes(card) ? tray : now.slots.find((one) => one.card === card)?.slot;
     const to = slot === null ? tray : slots.find((name) => name === slot);
     if (!from || !to) throw notThere('The card or the slot');
-    if (to !== tray && now.slots.find((one) => one.slot === to)?.card) throw new Refused(409, { what: 'There is a card in this slot', remedy: 'Pull it out first' });
+    if (to !== tray && now.slots.find((one) => one.slot === to)?.card)
+      throw new Refused(409, { what: 'There is a card in this slot', remedy: 'Pull it out first' });
     await mkdir(under(store.path, to), { recursive: true });
-    if (await exists(under(store.path, to, card))) throw new Refused(409, { what: `${card} is there already`, remedy: 'Look at the bay again' });
+    if (await exists(under(store.path, to, card)))
+      throw new Refused(409, { what: `${card} is there already`, remedy: 'Look at the bay again' });
     await rename(under(store.path, from, card), under(store.path, to, card));
     response.json(await look());
   });

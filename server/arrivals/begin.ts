@@ -18,69 +18,154 @@ import { isThere, type Store, type Stores } from '../stores/stores.ts';
 import { cardBytes, lookAtCard, type Card } from './card.ts';
 import { note, rollAnswer } from './rolls.ts';
 
-/** Cards looked at before they are brought in, and rolls begun: a card may hold a hundred thousand files, and is looked through at the desk. */
+/**
+ * Cards looked at before they are brought in, and rolls begun: a card may hold a hundred thousand files, and is looked
+ * through at the desk.
+ */
 
 function placeIn(store: Store, folder: string): Place {
-  if (folder !== '' && placeProblem(folder)) throw new Refused(400, { what: `${folder} leads out of ${store.name}`, remedy: 'Choose a folder inside the store' });
+  if (folder !== '' && placeProblem(folder))
+    throw new Refused(400, {
+      what: `${folder} leads out of ${store.name}`,
+      remedy: 'Choose a folder inside the store',
+    });
   return { root: store.path, folder };
 }
 
 function cardAt(place: Place): Promise<Card> {
   return lookAtCard(place).catch(() => {
-    throw new Refused(404, { what: 'The card cannot be read', remedy: 'See that it is in the reader, then look again' });
+    throw new Refused(404, {
+      what: 'The card cannot be read',
+      remedy: 'See that it is in the reader, then look again',
+    });
   });
 }
 
 const essenceNames = /\.(mov|mp4|m4v|mxf|mts|m2ts|ts|avi|mkv|mpg|wav|bwf|aif|aiff)$/i;
 
 /** What a card holds, whether it came before, and what its roll may be called. */
-export async function cardAnswer({ db, stores }: Tools, production: string, storeId: string, folder: string): Promise<CardAnswer> {
+export async function cardAnswer(
+  { db, stores }: Tools,
+  production: string,
+  storeId: string,
+  folder: string,
+): Promise<CardAnswer> {
   const place = placeIn(await storeOr404({ stores }, storeId), folder);
   const card = await cardAt(place);
-  const rolls = (await db.query('SELECT name, card_files AS files FROM roll WHERE production_id = $1', [production])) as { name: string; files: CardFile[] }[];
-  const readRolls = (await db.query('SELECT DISTINCT roll FROM clip WHERE production_id = $1', [production])) as { roll: string }[];
-  const essence = card.files.filter((file) => !isSidecar(file.path) && (closedFormat(file.path) !== null || essenceNames.test(file.path)));
-  const recognised = recogniseCard(card.files, rolls.filter((roll) => roll.files.length > 0).map((roll) => ({ roll: roll.name, files: roll.files })));
+  const rolls = (await db.query('SELECT name, card_files AS files FROM roll WHERE production_id = $1', [
+    production,
+  ])) as { name: string; files: CardFile[] }[];
+  const readRolls = (await db.query('SELECT DISTINCT roll FROM clip WHERE production_id = $1', [production])) as {
+    roll: string;
+  }[];
+  const essence = card.files.filter(
+    (file) => !isSidecar(file.path) && (closedFormat(file.path) !== null || essenceNames.test(file.path)),
+  );
+  const recognised = recogniseCard(
+    card.files,
+    rolls.filter((roll) => roll.files.length > 0).map((roll) => ({ roll: roll.name, files: roll.files })),
+  );
   return {
-    files: card.files.length, bytes: cardBytes(card), clips: essence.length, notCopied: card.notCopied.slice(0, 100),
-    proposedName: nextRollName(cameraOf(essence.map((file) => stemOf(file.path))) ?? 'A', [...rolls.map((roll) => roll.name), ...readRolls.map((roll) => roll.roll)]),
-    recognised: recognised ? { ...recognised, says: sayRecognised(recognised) } : null, hasManifest: (await historyNames(place)).kind !== 'none',
+    files: card.files.length,
+    bytes: cardBytes(card),
+    clips: essence.length,
+    notCopied: card.notCopied.slice(0, 100),
+    proposedName: nextRollName(cameraOf(essence.map((file) => stemOf(file.path))) ?? 'A', [
+      ...rolls.map((roll) => roll.name),
+      ...readRolls.map((roll) => roll.roll),
+    ]),
+    recognised: recognised ? { ...recognised, says: sayRecognised(recognised) } : null,
+    hasManifest: (await historyNames(place)).kind !== 'none',
   };
 }
 
 /** Writes a roll down, and has its card brought in. */
-export async function beginRoll({ db, boss, stores }: Tools, production: string, wanted: z.output<typeof newRoll>): Promise<RollAnswer | null> {
+export async function beginRoll(
+  { db, boss, stores }: Tools,
+  production: string,
+  wanted: z.output<typeof newRoll>,
+): Promise<RollAnswer | null> {
   const card = placeIn(await storeOr404({ stores }, wanted.card.store), wanted.card.folder);
   const found = await cardAt(card);
-  if (found.files.length === 0) throw new Refused(400, { what: 'There is nothing on this card', remedy: 'Choose the folder that the card is mounted at' });
-  const targets = wanted.destinations.map((place) => ({ store: place.store, folder: [place.folder, wanted.day, wanted.name].filter((part) => part !== '').join('/') }));
+  if (found.files.length === 0)
+    throw new Refused(400, {
+      what: 'There is nothing on this card',
+      remedy: 'Choose the folder that the card is mounted at',
+    });
+  const targets = wanted.destinations.map((place) => ({
+    store: place.store,
+    folder: [place.folder, wanted.day, wanted.name].filter((part) => part !== '').join('/'),
+  }));
   await seeTargets(stores, card, targets);
   const id = await db.transaction(async (tx) => {
     const [row] = (await tx.query(
       `INSERT INTO roll (production_id, name, day, card_store, card_folder, hash, also_md5, files, bytes, card_files) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)
        ON CONFLICT (production_id, lower(name)) DO NOTHING RETURNING id`,
-      [production, wanted.name, wanted.day, wanted.card.store, wanted.card.folder, wanted.hash, wanted.alsoMd5, found.files.length, cardBytes(found), JSON.stringify(found.files)],
+      [
+        production,
+        wanted.name,
+        wanted.day,
+        wanted.card.store,
+        wanted.card.folder,
+        wanted.hash,
+        wanted.alsoMd5,
+        found.files.length,
+        cardBytes(found),
+        JSON.stringify(found.files),
+      ],
     )) as { id: string }[];
-    if (!row) throw new Refused(409, { what: `There is a roll called ${wanted.name} in this production already`, remedy: 'Take another name; two cards never share one' });
+    if (!row)
+      throw new Refused(409, {
+        what: `There is a roll called ${wanted.name} in this production already`,
+        remedy: 'Take another name; two cards never share one',
+      });
     for (const [ordinal, target] of targets.entries()) {
-      const made = (await tx.query('INSERT INTO roll_copy (roll_id, ordinal, store_id, folder) VALUES ($1, $2, $3, $4) ON CONFLICT (store_id, folder) DO NOTHING RETURNING id', [row.id, ordinal, target.store, target.folder])) as { id: string }[];
-      if (made.length === 0) throw new Refused(409, { what: `${target.folder} is another roll's copy already`, remedy: 'Choose another folder or name' });
+      const made = (await tx.query(
+        'INSERT INTO roll_copy (roll_id, ordinal, store_id, folder) VALUES ($1, $2, $3, $4) ON CONFLICT (store_id, folder) DO NOTHING RETURNING id',
+        [row.id, ordinal, target.store, target.folder],
+      )) as { id: string }[];
+      if (made.length === 0)
+        throw new Refused(409, {
+          what: `${target.folder} is another roll's copy already`,
+          remedy: 'Choose another folder or name',
+        });
     }
     return row.id;
   });
-  await note(db, id, member, `Arrived as ${wanted.name}, ${wanted.day}: ${found.files.length} files, ${(cardBytes(found) / 1e6).toFixed(1)} MB`);
+  await note(
+    db,
+    id,
+    member,
+    `Arrived as ${wanted.name}, ${wanted.day}: ${found.files.length} files, ${(cardBytes(found) / 1e6).toFixed(1)} MB`,
+  );
   await boss.send(arrivalQueue, { roll: id });
   await tell(db, { kind: 'changed', what: 'rolls', production });
   return rollAnswer(db, stores, id);
 }
 
 /** Sees that a roll's copies go to places of their own, on stores that are there, and not onto the card. */
-async function seeTargets(stores: Stores, card: Place, targets: readonly { store: string; folder: string }[]): Promise<void> {
-  if (new Set(targets.map((place) => `${place.store}\u0000${collisionKey(place.folder)}`)).size < targets.length) throw new Refused(400, { what: 'Both copies would lie in one folder', remedy: 'Choose another store for the second' });
+async function seeTargets(
+  stores: Stores,
+  card: Place,
+  targets: readonly { store: string; folder: string }[],
+): Promise<void> {
+  if (new Set(targets.map((place) => `${place.store}\u0000${collisionKey(place.folder)}`)).size < targets.length)
+    throw new Refused(400, {
+      what: 'Both copies would lie in one folder',
+      remedy: 'Choose another store for the second',
+    });
   for (const target of targets) {
     const store = await storeOr404({ stores }, target.store);
-    if (!(await isThere(store))) throw new Refused(409, { what: `${store.name} is not there: what lies at ${store.path} is not this store`, remedy: 'Mount it, or choose another' });
+    if (!(await isThere(store)))
+      throw new Refused(409, {
+        what: `${store.name} is not there: what lies at ${store.path} is not this store`,
+        remedy: 'Mount it, or choose another',
+      });
     const place = placeIn(store, target.folder);
-    if (`${await realPathOf(place)}/`.startsWith(`${await realPathOf(card)}/`)) throw new Refused(400, { what: 'A copy would lie on the card itself', remedy: 'Choose a folder outside the card' });
+    if (`${await realPathOf(place)}/`.startsWith(`${await realPathOf(card)}/`))
+      throw new Refused(400, {
+        what: 'A copy would lie on the card itself',
+        remedy: 'Choose a folder outside the card',
+      });
   }
 }

@@ -14,7 +14,10 @@ export interface Card {
 
 /** Litter of operating systems, and what is ours: not part of a card. */
 export function isLitter(name: string): boolean {
-  return ignoredNames.some((pattern) => pattern !== 'ascmhl' && (pattern.endsWith('*') ? name.startsWith(pattern.slice(0, -1)) : name === pattern));
+  return ignoredNames.some(
+    (pattern) =>
+      pattern !== 'ascmhl' && (pattern.endsWith('*') ? name.startsWith(pattern.slice(0, -1)) : name === pattern),
+  );
 }
 
 /**
@@ -24,14 +27,23 @@ export function isLitter(name: string): boolean {
 export async function lookAtCard(root: Root): Promise<Card> {
   const card: Card = { root, files: [], emptyFolders: [], notCopied: [] };
   const leave = (shownPath: string, why: string): void => void card.notCopied.push({ shownPath, why });
-  await walk(root, { skips: isLitter, facts: true, onEmpty: (path) => card.emptyFolders.push(path), onUnseen: (one) => card.notCopied.push(one) }, ({ name, path, kind, facts }) => {
-    if (!fitsXml(name)) leave(path, 'its name holds characters that no manifest can hold');
-    else if (kind === 'folder') return;
-    else if (kind === 'link') leave(path, 'it is a link, and links are not followed');
-    else if (kind === 'other') leave(path, 'it is no file');
-    else if (facts) card.files.push({ path, sizeBytes: facts.size, modifiedAt: facts.mtime.toISOString() });
-    else leave(path, 'it cannot be looked at');
-  });
+  await walk(
+    root,
+    {
+      skips: isLitter,
+      facts: true,
+      onEmpty: (path) => card.emptyFolders.push(path),
+      onUnseen: (one) => card.notCopied.push(one),
+    },
+    ({ name, path, kind, facts }) => {
+      if (!fitsXml(name)) leave(path, 'its name holds characters that no manifest can hold');
+      else if (kind === 'folder') return;
+      else if (kind === 'link') leave(path, 'it is a link, and links are not followed');
+      else if (kind === 'other') leave(path, 'it is no file');
+      else if (facts) card.files.push({ path, sizeBytes: facts.size, modifiedAt: facts.mtime.toISOString() });
+      else leave(path, 'it cannot be looked at');
+    },
+  );
   // What lies in a folder whose name no manifest can hold is named with it.
   card.files = card.files.filter((file) => fitsXml(file.path));
   card.emptyFolders = card.emptyFolders.filter((path) => fitsXml(path));

@@ -37,7 +37,13 @@ const againAfter = 20;
  * works out findings, and has every new clip looked at closely. Files that are still being written are left for a
  * later reading, and so is what belongs to a roll that is not verified yet.
  */
-export async function carryOutReading(db: DataSource, boss: PgBoss, stores: Stores, cacheFolder: string, readingId: string): Promise<void> {
+export async function carryOutReading(
+  db: DataSource,
+  boss: PgBoss,
+  stores: Stores,
+  cacheFolder: string,
+  readingId: string,
+): Promise<void> {
   const [rows] = (await db.query(
     `UPDATE reading SET state = 'running', beat_at = now() WHERE id = $1 AND (state = 'waiting' OR (state = 'running' AND beat_at < now() - interval '20 seconds'))
      RETURNING id, production_id AS "productionId", store_id AS "storeId", folder, roll_id AS "rollId", (SELECT name FROM roll WHERE roll.id = reading.roll_id) AS "rollName"`,
@@ -46,8 +52,15 @@ export async function carryOutReading(db: DataSource, boss: PgBoss, stores: Stor
   const work = rows[0];
   if (!work) return;
   let [total, says] = [0, null as string | null];
-  const tellState = async (done: number, state: 'running' | 'done' | 'failed', problem: Problem | null = null): Promise<void> => {
-    await db.query('UPDATE reading SET total = $2, done = $3, state = $4, problem = $5, says = $6, beat_at = now() WHERE id = $1', [work.id, total, done, state, problem ? JSON.stringify(problem) : null, says]);
+  const tellState = async (
+    done: number,
+    state: 'running' | 'done' | 'failed',
+    problem: Problem | null = null,
+  ): Promise<void> => {
+    await db.query(
+      'UPDATE reading SET total = $2, done = $3, state = $4, problem = $5, says = $6, beat_at = now() WHERE id = $1',
+      [work.id, total, done, state, problem ? JSON.stringify(problem) : null, says],
+    );
     await tell(db, { kind: 'reading', production: work.productionId, reading: work.id, done, total, state });
   };
   try {
@@ -75,22 +88,40 @@ export async function carryOutReading(db: DataSource, boss: PgBoss, stores: Stor
     });
     await kept;
     for (const entry of unseen) {
-      await keepEntry(db, work, { path: entry.shownPath, sizeBytes: 0, problem: { kind: 'unreadable', what: `${entry.shownPath}: ${entry.why}`, remedy: 'Give Brisk Relay the right to read it, or leave it aside' } });
+      await keepEntry(db, work, {
+        path: entry.shownPath,
+        sizeBytes: 0,
+        problem: {
+          kind: 'unreadable',
+          what: `${entry.shownPath}: ${entry.why}`,
+          remedy: 'Give Brisk Relay the right to read it, or leave it aside',
+        },
+      });
     }
     const sidecars = new Sidecars(files);
     if (quiet.length > 0) await joinFiles(db, work, sidecars);
     await keepSidecars(db, work, sidecars, quiet);
     await refreshClips(db, work.productionId);
     await queueLooks(boss, await notLooked(db, work));
-    says = [
-      arriving.length > 0 ? `${arriving.length} ${arriving.length === 1 ? 'file is' : 'files are'} still being written and will be read when quiet` : null,
-      waiting.length > 0 ? `${waiting.join(', ')} ${waiting.length === 1 ? 'is' : 'are'} not verified yet and will be read then` : null,
-    ].filter((part) => part !== null).join('; ') || null;
+    says =
+      [
+        arriving.length > 0
+          ? `${arriving.length} ${arriving.length === 1 ? 'file is' : 'files are'} still being written and will be read when quiet`
+          : null,
+        waiting.length > 0
+          ? `${waiting.join(', ')} ${waiting.length === 1 ? 'is' : 'are'} not verified yet and will be read then`
+          : null,
+      ]
+        .filter((part) => part !== null)
+        .join('; ') || null;
     await tellState(total, 'done');
     if (arriving.length > 0) await readAgainLater(db, boss, work);
   } catch (error) {
     const { code, message } = error as NodeJS.ErrnoException;
-    await tellState(0, 'failed', { what: `${work.folder || 'The store'} could not be read: ${code === 'ENOENT' ? 'it is not there' : message}`, remedy: 'See that the store is mounted, then read it again' });
+    await tellState(0, 'failed', {
+      what: `${work.folder || 'The store'} could not be read: ${code === 'ENOENT' ? 'it is not there' : message}`,
+      remedy: 'See that the store is mounted, then read it again',
+    });
   }
   await tell(db, { kind: 'changed', what: 'clips', production: work.productionId });
 }
@@ -102,7 +133,11 @@ async function readAgainLater(db: DataSource, boss: PgBoss, work: ReadingWork): 
 }
 
 /** Leaves out what lies in copies of rolls: it is read from the first copy, once that is proved, and never twice. */
-async function withoutUnverified(db: DataSource, work: ReadingWork, files: readonly FoundFile[]): Promise<{ files: FoundFile[]; waiting: string[] }> {
+async function withoutUnverified(
+  db: DataSource,
+  work: ReadingWork,
+  files: readonly FoundFile[],
+): Promise<{ files: FoundFile[]; waiting: string[] }> {
   const copies = (await db.query(
     `SELECT roll_copy.folder, roll.name, roll.state <> 'proved' AS open FROM roll_copy JOIN roll ON roll.id = roll_copy.roll_id
      WHERE roll_copy.store_id = $1 AND (roll.state <> 'proved' OR (roll.production_id = $2 AND roll.id IS DISTINCT FROM $3))`,
@@ -129,7 +164,13 @@ async function notYetRead(db: DataSource, work: ReadingWork, files: readonly Fou
   for (const file of files) {
     const row = byPath.get(file.shownPath);
     const facts = await fileFacts(file.path);
-    if (!row || !facts || Number(row.sizeBytes) !== facts.sizeBytes || row.modifiedAt?.toISOString() !== facts.modifiedAt) fresh.push(file);
+    if (
+      !row ||
+      !facts ||
+      Number(row.sizeBytes) !== facts.sizeBytes ||
+      row.modifiedAt?.toISOString() !== facts.modifiedAt
+    )
+      fresh.push(file);
   }
   return fresh;
 }
@@ -142,8 +183,19 @@ async function keepEntry(db: DataSource, work: ReadingWork, entry: ReadEntry): P
      ON CONFLICT (production_id, store_id, root, path) DO UPDATE SET
        description = excluded.description, refusal = excluded.refusal, size_bytes = excluded.size_bytes, modified_at = excluded.modified_at, poster = false,
        roll_id = coalesce(excluded.roll_id, clip.roll_id), own = NULL, measured = NULL, looked_at = NULL, findings = '[]'`,
-    [work.productionId, work.storeId, work.folder, entry.path, stemOf(entry.path), work.rollName ?? rollOf(entry.path, basename(work.folder) || work.storeId), work.rollId,
-      refused ? null : JSON.stringify(entry), refused ? JSON.stringify(entry) : null, entry.sizeBytes, refused ? null : entry.modifiedAt],
+    [
+      work.productionId,
+      work.storeId,
+      work.folder,
+      entry.path,
+      stemOf(entry.path),
+      work.rollName ?? rollOf(entry.path, basename(work.folder) || work.storeId),
+      work.rollId,
+      refused ? null : JSON.stringify(entry),
+      refused ? JSON.stringify(entry) : null,
+      entry.sizeBytes,
+      refused ? null : entry.modifiedAt,
+    ],
   );
 }
 
@@ -153,43 +205,86 @@ async function joinFiles(db: DataSource, work: ReadingWork, sidecars: Sidecars):
     `SELECT id, path, coalesce(own, description) AS own, own IS NOT NULL AS was FROM clip WHERE production_id = $1 AND store_id = $2 AND root = $3 AND coalesce(own, description) IS NOT NULL ORDER BY path`,
     [work.productionId, work.storeId, work.folder],
   )) as { id: string; path: string; own: ClipDescription; was: boolean }[];
-  const clips = joinChapters(rows.map((row) => row.own), await sidecars.spans());
+  const clips = joinChapters(
+    rows.map((row) => row.own),
+    await sidecars.spans(),
+  );
   const kept = new Map(clips.map((clip) => [clip.path, clip]));
-  const partOf = new Map(clips.flatMap((clip) => clip.chapters.slice(1).map((chapter) => [chapter.path, clip.path] as const)));
+  const partOf = new Map(
+    clips.flatMap((clip) => clip.chapters.slice(1).map((chapter) => [chapter.path, clip.path] as const)),
+  );
   for (const row of rows) {
     const [clip, first] = [kept.get(row.path), partOf.get(row.path)];
     if (first !== undefined) {
-      const refusal = { path: row.path, sizeBytes: row.own.sizeBytes, problem: { kind: 'chapter', what: `${row.path} is a part of ${first}`, remedy: 'Nothing needs to be done' } };
-      await db.query('UPDATE clip SET description = NULL, refusal = $2, own = $3 WHERE id = $1', [row.id, JSON.stringify(refusal), JSON.stringify(row.own)]);
-    } else if (clip && (clip.chapters.length > 0 || row.was)) {
-      await db.query('UPDATE clip SET description = $2, refusal = NULL, own = $3, size_bytes = $4, looked_at = CASE WHEN description = $2 THEN looked_at END WHERE id = $1', [
-        row.id, JSON.stringify(clip), clip.chapters.length > 0 ? JSON.stringify(row.own) : null, clip.sizeBytes,
+      const refusal = {
+        path: row.path,
+        sizeBytes: row.own.sizeBytes,
+        problem: { kind: 'chapter', what: `${row.path} is a part of ${first}`, remedy: 'Nothing needs to be done' },
+      };
+      await db.query('UPDATE clip SET description = NULL, refusal = $2, own = $3 WHERE id = $1', [
+        row.id,
+        JSON.stringify(refusal),
+        JSON.stringify(row.own),
       ]);
+    } else if (clip && (clip.chapters.length > 0 || row.was)) {
+      await db.query(
+        'UPDATE clip SET description = $2, refusal = NULL, own = $3, size_bytes = $4, looked_at = CASE WHEN description = $2 THEN looked_at END WHERE id = $1',
+        [row.id, JSON.stringify(clip), clip.chapters.length > 0 ? JSON.stringify(row.own) : null, clip.sizeBytes],
+      );
     }
   }
 }
 
 /** What lies beside each clip, and what it says. Where nothing new lies in the folder, nothing is read again. */
-async function keepSidecars(db: DataSource, work: ReadingWork, sidecars: Sidecars, fresh: readonly FoundFile[]): Promise<void> {
+async function keepSidecars(
+  db: DataSource,
+  work: ReadingWork,
+  sidecars: Sidecars,
+  fresh: readonly FoundFile[],
+): Promise<void> {
   if (fresh.length === 0) return;
-  const rows = (await db.query('SELECT id, path FROM clip WHERE production_id = $1 AND store_id = $2 AND root = $3 AND description IS NOT NULL', [work.productionId, work.storeId, work.folder])) as { id: string; path: string }[];
+  const rows = (await db.query(
+    'SELECT id, path FROM clip WHERE production_id = $1 AND store_id = $2 AND root = $3 AND description IS NOT NULL',
+    [work.productionId, work.storeId, work.folder],
+  )) as { id: string; path: string }[];
   for (const row of rows) {
     const { paths, identity } = await sidecars.of(row.path);
-    await db.query('UPDATE clip SET sidecars = $2, sidecar_said = $3 WHERE id = $1', [row.id, JSON.stringify(paths), JSON.stringify(identity)]);
+    await db.query('UPDATE clip SET sidecars = $2, sidecar_said = $3 WHERE id = $1', [
+      row.id,
+      JSON.stringify(paths),
+      JSON.stringify(identity),
+    ]);
   }
 }
 
-async function keepPoster(db: DataSource, cacheFolder: string, work: ReadingWork, entry: ClipDescription, files: readonly FoundFile[]): Promise<void> {
+async function keepPoster(
+  db: DataSource,
+  cacheFolder: string,
+  work: ReadingWork,
+  entry: ClipDescription,
+  files: readonly FoundFile[],
+): Promise<void> {
   const file = files.find((candidate) => candidate.shownPath === entry.path);
-  const rows = (await db.query('SELECT id FROM clip WHERE production_id = $1 AND store_id = $2 AND root = $3 AND path = $4', [work.productionId, work.storeId, work.folder, entry.path])) as { id: string }[];
+  const rows = (await db.query(
+    'SELECT id FROM clip WHERE production_id = $1 AND store_id = $2 AND root = $3 AND path = $4',
+    [work.productionId, work.storeId, work.folder, entry.path],
+  )) as { id: string }[];
   const id = rows[0]?.id;
   if (!file || !id || !entry.video) return;
   await mkdir(under(cacheFolder, 'posters'), { recursive: true });
-  if (await holding(async (held) => makePoster(entry, await held.file(file.root, file.shownPath), posterPath(cacheFolder, id))).catch(() => false)) await db.query('UPDATE clip SET poster = true WHERE id = $1', [id]);
+  if (
+    await holding(async (held) =>
+      makePoster(entry, await held.file(file.root, file.shownPath), posterPath(cacheFolder, id)),
+    ).catch(() => false)
+  )
+    await db.query('UPDATE clip SET poster = true WHERE id = $1', [id]);
 }
 
 async function notLooked(db: DataSource, work: ReadingWork): Promise<string[]> {
-  const rows = (await db.query('SELECT id FROM clip WHERE production_id = $1 AND store_id = $2 AND root = $3 AND description IS NOT NULL AND looked_at IS NULL ORDER BY path', [work.productionId, work.storeId, work.folder])) as { id: string }[];
+  const rows = (await db.query(
+    'SELECT id FROM clip WHERE production_id = $1 AND store_id = $2 AND root = $3 AND description IS NOT NULL AND looked_at IS NULL ORDER BY path',
+    [work.productionId, work.storeId, work.folder],
+  )) as { id: string }[];
   return rows.map((row) => row.id);
 }
 

@@ -35,7 +35,15 @@ export async function note(db: DataSource, roll: string, who: string, what: stri
 }
 
 /** Brings a roll's card in: claims it, copies, proves, writes down what came of it, and has the first copy read. */
-export async function carryOutArrival(db: DataSource, boss: PgBoss, stores: Stores, journals: string, rollId: string, worker: string, leaving: AbortSignal): Promise<void> {
+export async function carryOutArrival(
+  db: DataSource,
+  boss: PgBoss,
+  stores: Stores,
+  journals: string,
+  rollId: string,
+  worker: string,
+  leaving: AbortSignal,
+): Promise<void> {
   const [claimed] = (await db.query(
     `UPDATE roll SET state = 'copying', worker = $2, beat_at = now(), started_at = coalesce(started_at, now()), ended_at = NULL
      FROM production p WHERE roll.id = $1 AND p.id = roll.production_id AND roll.state = 'waiting' AND roll.wanted = 'go'
@@ -50,9 +58,10 @@ export async function carryOutArrival(db: DataSource, boss: PgBoss, stores: Stor
   let progress: ArrivalProgress = { files: 0, filesDone: 0, bytes: 0, bytesDone: 0 };
   let wanted = 'go' as 'go' | 'pause' | 'stop';
   const beat = async (): Promise<void> => {
-    const [rows] = (await db.query('UPDATE roll SET beat_at = now(), files = $3, files_done = $4, bytes = $5, bytes_done = $6 WHERE id = $1 AND worker = $2 RETURNING wanted', [
-      work.id, worker, progress.files, progress.filesDone, progress.bytes, progress.bytesDone,
-    ])) as [{ wanted: typeof wanted }[], number];
+    const [rows] = (await db.query(
+      'UPDATE roll SET beat_at = now(), files = $3, files_done = $4, bytes = $5, bytes_done = $6 WHERE id = $1 AND worker = $2 RETURNING wanted',
+      [work.id, worker, progress.files, progress.filesDone, progress.bytes, progress.bytesDone],
+    )) as [{ wanted: typeof wanted }[], number];
     wanted = rows[0]?.wanted ?? 'stop';
     if (wanted !== 'go') stop.abort();
     await tell(db, { kind: 'roll', production: work.productionId, roll: work.id, state: 'copying', ...progress });
@@ -60,18 +69,32 @@ export async function carryOutArrival(db: DataSource, boss: PgBoss, stores: Stor
   const heart = setInterval(() => void beat().catch(() => undefined), 600);
   try {
     await note(db, work.id, 'worker', `Copying begins, from ${work.cardFolder || 'the store'}`);
-    const copies = (await db.query('SELECT id, store_id AS store, folder FROM roll_copy WHERE roll_id = $1 ORDER BY ordinal', [work.id])) as { id: string; store: string; folder: string }[];
-    const result = await bringIn(stores, journals, work, copies, stop.signal, (now) => { progress = now; });
+    const copies = (await db.query(
+      'SELECT id, store_id AS store, folder FROM roll_copy WHERE roll_id = $1 ORDER BY ordinal',
+      [work.id],
+    )) as { id: string; store: string; folder: string }[];
+    const result = await bringIn(stores, journals, work, copies, stop.signal, (now) => {
+      progress = now;
+    });
     clearInterval(heart);
     const given = leaving.aborted && wanted === 'go';
-    const state: RollState = given ? 'waiting' : result.state === 'stopped' ? (wanted === 'pause' ? 'paused' : 'stopped') : result.state;
+    const state: RollState = given
+      ? 'waiting'
+      : result.state === 'stopped'
+        ? wanted === 'pause'
+          ? 'paused'
+          : 'stopped'
+        : result.state;
     await patiently(() => keep(db, work, copies, result, state, worker));
     if (state === 'proved') await readRoll(db, boss, work, copies[0] as { store: string; folder: string });
     await refreshRoll(db, work.productionId, work.id);
     await tell(db, { kind: 'changed', what: 'rolls', production: work.productionId });
   } catch (error) {
     // Nothing foreseen: the roll stays resumable, with the reason in its history.
-    await db.query(`UPDATE roll SET state = 'failed', ended_at = now() WHERE id = $1 AND worker = $2`, [work.id, worker]);
+    await db.query(`UPDATE roll SET state = 'failed', ended_at = now() WHERE id = $1 AND worker = $2`, [
+      work.id,
+      worker,
+    ]);
     await note(db, work.id, 'worker', `Copying broke off: ${(error as Error).message}`);
     await tell(db, { kind: 'changed', what: 'rolls', production: work.productionId });
   } finally {
@@ -80,82 +103,205 @@ export async function carryOutArrival(db: DataSource, boss: PgBoss, stores: Stor
   }
 }
 
-async function bringIn(stores: Stores, journals: string, work: RollWork, copies: readonly { store: string; folder: string }[], signal: AbortSignal, onProgress: (progress: ArrivalProgress) => void): Promise<ArrivalResult> {
-  const [cardStore, ...targets] = await Promise.all([work.cardStore, ...copies.map((copy) => copy.store)].map((id) => stores.get(id)));
+async function bringIn(
+  stores: Stores,
+  journals: string,
+  work: RollWork,
+  copies: readonly { store: string; folder: string }[],
+  signal: AbortSignal,
+  onProgress: (progress: ArrivalProgress) => void,
+): Promise<ArrivalResult> {
+  const [cardStore, ...targets] = await Promise.all(
+    [work.cardStore, ...copies.map((copy) => copy.store)].map((id) => stores.get(id)),
+  );
   const known = targets.filter((store) => store !== null);
   if (!cardStore || known.length < targets.length) throw new Error('a store of this roll is no longer known');
   return arrive({
-    roll: work.name, card: { root: cardStore.path, folder: work.cardFolder }, journals, hash: work.hash, alsoMd5: work.alsoMd5, rule: work.rule, owner: `arrival.${work.id}`, host: hostname(), signal, onProgress,
-    destinations: known.map((store, index) => ({ store: store.name, at: { root: store.path, folder: copies[index]?.folder ?? '' }, there: () => isThere(store) })),
+    roll: work.name,
+    card: { root: cardStore.path, folder: work.cardFolder },
+    journals,
+    hash: work.hash,
+    alsoMd5: work.alsoMd5,
+    rule: work.rule,
+    owner: `arrival.${work.id}`,
+    host: hostname(),
+    signal,
+    onProgress,
+    destinations: known.map((store, index) => ({
+      store: store.name,
+      at: { root: store.path, folder: copies[index]?.folder ?? '' },
+      there: () => isThere(store),
+    })),
   });
 }
 
-async function keep(db: DataSource, work: RollWork, copies: readonly { id: string }[], result: ArrivalResult, state: RollState, worker: string): Promise<void> {
+async function keep(
+  db: DataSource,
+  work: RollWork,
+  copies: readonly { id: string }[],
+  result: ArrivalResult,
+  state: RollState,
+  worker: string,
+): Promise<void> {
   await db.transaction(async (tx) => {
     await tx.query(
       `UPDATE roll SET state = $3, result = $4, files = $5, bytes = $6, ended_at = CASE WHEN $3 = 'waiting' THEN NULL ELSE now() END, files_done = CASE WHEN $3 = 'proved' THEN $5 ELSE files_done END, bytes_done = CASE WHEN $3 = 'proved' THEN $6 ELSE bytes_done END, worker = NULL WHERE id = $1 AND worker = $2`,
-      [work.id, worker, state, JSON.stringify({ clearing: result.clearing, problems: result.problems.slice(0, 500), notCopied: result.notCopied.slice(0, 500), cardManifest: result.cardManifest }), result.files, result.bytes],
+      [
+        work.id,
+        worker,
+        state,
+        JSON.stringify({
+          clearing: result.clearing,
+          problems: result.problems.slice(0, 500),
+          notCopied: result.notCopied.slice(0, 500),
+          cardManifest: result.cardManifest,
+        }),
+        result.files,
+        result.bytes,
+      ],
     );
     for (const [index, copy] of result.copies.entries()) {
-      await tx.query('UPDATE roll_copy SET files_proved = $2, read_from_disk = $3, manifest = $4, problem = $5 WHERE id = $1', [
-        copies[index]?.id, copy.filesProved, copy.readFromDisk, copy.manifest, copy.problem ? JSON.stringify(copy.problem) : null,
-      ]);
+      await tx.query(
+        'UPDATE roll_copy SET files_proved = $2, read_from_disk = $3, manifest = $4, problem = $5 WHERE id = $1',
+        [
+          copies[index]?.id,
+          copy.filesProved,
+          copy.readFromDisk,
+          copy.manifest,
+          copy.problem ? JSON.stringify(copy.problem) : null,
+        ],
+      );
     }
   });
-  await note(db, work.id, 'worker', state === 'proved' || state === 'failed' ? result.clearing.says : state === 'waiting' ? 'The worker left; another goes on' : `Copying ${state}: ${result.copies.map((copy) => `${copy.filesProved} of ${result.files} files proved on ${copy.store}`).join(', ')}`);
+  await note(
+    db,
+    work.id,
+    'worker',
+    state === 'proved' || state === 'failed'
+      ? result.clearing.says
+      : state === 'waiting'
+        ? 'The worker left; another goes on'
+        : `Copying ${state}: ${result.copies.map((copy) => `${copy.filesProved} of ${result.files} files proved on ${copy.store}`).join(', ')}`,
+  );
 }
 
 /** A proved roll is read into its production from its first copy. */
-async function readRoll(db: DataSource, boss: PgBoss, work: RollWork, copy: { store: string; folder: string }): Promise<void> {
-  const [row] = (await db.query('INSERT INTO reading (production_id, store_id, folder, roll_id) VALUES ($1, $2, $3, $4) RETURNING id', [work.productionId, copy.store, copy.folder, work.id])) as { id: string }[];
+async function readRoll(
+  db: DataSource,
+  boss: PgBoss,
+  work: RollWork,
+  copy: { store: string; folder: string },
+): Promise<void> {
+  const [row] = (await db.query(
+    'INSERT INTO reading (production_id, store_id, folder, roll_id) VALUES ($1, $2, $3, $4) RETURNING id',
+    [work.productionId, copy.store, copy.folder, work.id],
+  )) as { id: string }[];
   await boss.send(readingQueue, { reading: row?.id });
 }
 
 async function refreshRoll(db: DataSource, production: string, roll: string): Promise<void> {
-  const clips = (await db.query('SELECT id FROM clip WHERE roll_id = $1 AND description IS NOT NULL', [roll])) as { id: string }[];
-  if (clips.length > 0) await refreshClips(db, production, clips.map((clip) => clip.id));
+  const clips = (await db.query('SELECT id FROM clip WHERE roll_id = $1 AND description IS NOT NULL', [roll])) as {
+    id: string;
+  }[];
+  if (clips.length > 0)
+    await refreshClips(
+      db,
+      production,
+      clips.map((clip) => clip.id),
+    );
 }
 
 /** Verifies one copy of a roll against its manifests and writes down what was found. */
 export async function carryOutVerification(db: DataSource, stores: Stores, copyId: string): Promise<void> {
   const [copy] = (await db.query(
-    `SELECT roll_copy.id, roll_id AS roll, store_id AS store, folder, production_id AS production FROM roll_copy JOIN roll ON roll.id = roll_copy.roll_id WHERE roll_copy.id = $1 AND verify_wanted IS NOT NULL`, [copyId],
+    `SELECT roll_copy.id, roll_id AS roll, store_id AS store, folder, production_id AS production FROM roll_copy JOIN roll ON roll.id = roll_copy.roll_id WHERE roll_copy.id = $1 AND verify_wanted IS NOT NULL`,
+    [copyId],
   )) as { id: string; roll: string; store: string; folder: string; production: string }[];
   if (!copy) return;
   const store = await stores.get(copy.store);
-  let found: { verified: boolean; same: number; missing: string[]; changed: { path: string; why: string }[]; extra: string[]; problem: Problem | null; generation?: string | null };
+  let found: {
+    verified: boolean;
+    same: number;
+    missing: string[];
+    changed: { path: string; why: string }[];
+    extra: string[];
+    problem: Problem | null;
+    generation?: string | null;
+  };
   // A beat, so that a worker that dies over a large copy is told from one that is still reading.
-  const heart = setInterval(() => void db.query('UPDATE roll_copy SET verify_wanted = now() WHERE id = $1 AND verify_wanted IS NOT NULL', [copy.id]).catch(() => undefined), 15_000);
+  const heart = setInterval(
+    () =>
+      void db
+        .query('UPDATE roll_copy SET verify_wanted = now() WHERE id = $1 AND verify_wanted IS NOT NULL', [copy.id])
+        .catch(() => undefined),
+    15_000,
+  );
   try {
     if (!store) throw new Error('its store is no longer known');
     if (!(await isThere(store))) throw new Error(`${store.name} is not there`);
     const result = await verifyFolder({ root: store.path, folder: copy.folder });
     const doubted = [...result.doubts.map(({ file, why }) => ({ path: file, why })), ...result.unread];
-    found = { verified: result.verified, same: result.same, missing: result.missing, changed: [...doubted, ...result.changed], extra: result.extra, problem: result.problem, generation: result.generation };
+    found = {
+      verified: result.verified,
+      same: result.same,
+      missing: result.missing,
+      changed: [...doubted, ...result.changed],
+      extra: result.extra,
+      problem: result.problem,
+      generation: result.generation,
+    };
   } catch (error) {
-    found = { verified: false, same: 0, missing: [], changed: [], extra: [], problem: { what: `${copy.folder} could not be verified: ${(error as Error).message}`, remedy: 'See that the store is mounted, then verify again' } };
+    found = {
+      verified: false,
+      same: 0,
+      missing: [],
+      changed: [],
+      extra: [],
+      problem: {
+        what: `${copy.folder} could not be verified: ${(error as Error).message}`,
+        remedy: 'See that the store is mounted, then verify again',
+      },
+    };
   } finally {
     clearInterval(heart);
   }
-  await db.query('UPDATE roll_copy SET verification = $2, verified_at = now(), verify_wanted = NULL WHERE id = $1', [copy.id, JSON.stringify(found)]);
-  const wrong = [`${found.missing.length} missing`, `${found.changed.length} changed`, `${found.extra.length} extra`].filter((part) => !part.startsWith('0 ')).join(', ');
-  await note(db, copy.roll, 'worker', `${store?.name ?? copy.store} verified again: ${found.problem ? found.problem.what : found.verified ? `all ${found.same} files as stated` : wrong}`);
+  await db.query('UPDATE roll_copy SET verification = $2, verified_at = now(), verify_wanted = NULL WHERE id = $1', [
+    copy.id,
+    JSON.stringify(found),
+  ]);
+  const wrong = [`${found.missing.length} missing`, `${found.changed.length} changed`, `${found.extra.length} extra`]
+    .filter((part) => !part.startsWith('0 '))
+    .join(', ');
+  await note(
+    db,
+    copy.roll,
+    'worker',
+    `${store?.name ?? copy.store} verified again: ${found.problem ? found.problem.what : found.verified ? `all ${found.same} files as stated` : wrong}`,
+  );
   await refreshRoll(db, copy.production, copy.roll);
   await tell(db, { kind: 'changed', what: 'rolls', production: copy.production });
 }
 
 /** Rolls and verifications that nobody works on any more, to be queued again. */
 export async function orphanedRolls(db: DataSource): Promise<{ rolls: string[]; copies: string[] }> {
-  await db.query(`UPDATE roll SET state = CASE wanted WHEN 'pause' THEN 'paused' WHEN 'stop' THEN 'stopped' ELSE 'waiting' END, worker = NULL WHERE state = 'copying' AND beat_at < now() - make_interval(secs => $1)`, [leaseSeconds]);
-  const unqueued = (queue: string, key: string, id: string): string => `NOT EXISTS (SELECT 1 FROM pgboss.job WHERE job.name = '${queue}' AND job.state IN ('created', 'retry') AND job.data->>'${key}' = ${id}::text)`;
-  const rolls = (await db.query(`SELECT id FROM roll WHERE state = 'waiting' AND wanted = 'go' AND created_at < now() - interval '3 seconds' AND ${unqueued('arrival', 'roll', 'roll.id')}`)) as { id: string }[];
-  const copies = (await db.query(`SELECT id FROM roll_copy WHERE verify_wanted < now() - interval '1 minute' AND ${unqueued('verify', 'copy', 'roll_copy.id')}`)) as { id: string }[];
+  await db.query(
+    `UPDATE roll SET state = CASE wanted WHEN 'pause' THEN 'paused' WHEN 'stop' THEN 'stopped' ELSE 'waiting' END, worker = NULL WHERE state = 'copying' AND beat_at < now() - make_interval(secs => $1)`,
+    [leaseSeconds],
+  );
+  const unqueued = (queue: string, key: string, id: string): string =>
+    `NOT EXISTS (SELECT 1 FROM pgboss.job WHERE job.name = '${queue}' AND job.state IN ('created', 'retry') AND job.data->>'${key}' = ${id}::text)`;
+  const rolls = (await db.query(
+    `SELECT id FROM roll WHERE state = 'waiting' AND wanted = 'go' AND created_at < now() - interval '3 seconds' AND ${unqueued('arrival', 'roll', 'roll.id')}`,
+  )) as { id: string }[];
+  const copies = (await db.query(
+    `SELECT id FROM roll_copy WHERE verify_wanted < now() - interval '1 minute' AND ${unqueued('verify', 'copy', 'roll_copy.id')}`,
+  )) as { id: string }[];
   return { rolls: rolls.map((row) => row.id), copies: copies.map((row) => row.id) };
 }
 
 interface RollRecord extends Omit<RollLine, 'copies' | 'problems' | 'clearing'> {
-  copies: (Omit<RollCopy, 'storeName'>)[] | null;
-  result: (Pick<ArrivalResult, 'problems' | 'notCopied' | 'cardManifest'>) | null;
+  copies: Omit<RollCopy, 'storeName'>[] | null;
+  result: Pick<ArrivalResult, 'problems' | 'notCopied' | 'cardManifest'> | null;
   rule: CopyRule;
   hash: string;
   alsoMd5: boolean;
@@ -177,15 +323,39 @@ function lineOf(row: RollRecord, stores: ReadonlyMap<string, string>): RollLine 
   const { result, rule, ...rest } = row;
   const copies = (row.copies ?? []).map((copy) => ({ ...copy, storeName: stores.get(copy.store) ?? copy.store }));
   const problems = result?.problems ?? [];
-  const unread = row.state === 'copying' || row.state === 'waiting' ? ['copying is not finished'] : row.state === 'paused' || row.state === 'stopped' ? [`copying was ${row.state}`] : [];
+  const unread =
+    row.state === 'copying' || row.state === 'waiting'
+      ? ['copying is not finished']
+      : row.state === 'paused' || row.state === 'stopped'
+        ? [`copying was ${row.state}`]
+        : [];
   const against = [
-    ...unread, ...problems.map((problem) => problem.what), ...(result?.notCopied ?? []).map((entry) => `${entry.shownPath} was not copied: ${entry.why}`),
-    ...(result?.cardManifest?.changed ?? []).map((change) => `${change.path} differs from the manifest on the card`), ...(result?.cardManifest?.missing ?? []).map((path) => `${path} is in the manifest on the card, but not on the card`),
-    ...copies.flatMap((copy) => (copy.verification && !copy.verification.verified ? [`${copy.storeName} was verified again and differs`] : [])),
+    ...unread,
+    ...problems.map((problem) => problem.what),
+    ...(result?.notCopied ?? []).map((entry) => `${entry.shownPath} was not copied: ${entry.why}`),
+    ...(result?.cardManifest?.changed ?? []).map((change) => `${change.path} differs from the manifest on the card`),
+    ...(result?.cardManifest?.missing ?? []).map(
+      (path) => `${path} is in the manifest on the card, but not on the card`,
+    ),
+    ...copies.flatMap((copy) =>
+      copy.verification && !copy.verification.verified ? [`${copy.storeName} was verified again and differs`] : [],
+    ),
   ];
   return {
-    ...rest, copies, problems,
-    clearing: clearingOf(rule, row.files, copies.map((copy) => ({ store: copy.storeName, filesProved: copy.filesProved, readFromDisk: copy.readFromDisk, problem: copy.problem?.what ?? null })), against),
+    ...rest,
+    copies,
+    problems,
+    clearing: clearingOf(
+      rule,
+      row.files,
+      copies.map((copy) => ({
+        store: copy.storeName,
+        filesProved: copy.filesProved,
+        readFromDisk: copy.readFromDisk,
+        problem: copy.problem?.what ?? null,
+      })),
+      against,
+    ),
   };
 }
 
@@ -209,11 +379,28 @@ export async function rollAnswer(db: DataSource, stores: Stores, id: string): Pr
     const history = store ? await readHistory({ root: store.path, folder: copy.folder }).catch(() => null) : null;
     for (const { file, manifest, doubt } of history?.generations ?? []) {
       generations.push({
-        copy: copy.storeName, file: basename(file), createdAt: manifest?.createdAt ?? '', host: manifest?.host ?? '', process: manifest?.process ?? '', files: manifest?.entries.length ?? 0,
-        failed: manifest?.entries.filter((entry) => entry.action === 'failed').length ?? 0, doubt,
+        copy: copy.storeName,
+        file: basename(file),
+        createdAt: manifest?.createdAt ?? '',
+        host: manifest?.host ?? '',
+        process: manifest?.process ?? '',
+        files: manifest?.entries.length ?? 0,
+        failed: manifest?.entries.filter((entry) => entry.action === 'failed').length ?? 0,
+        doubt,
       });
     }
   }
-  const events = (await db.query('SELECT at, who, what FROM custody_event WHERE roll_id = $1 ORDER BY at, id LIMIT 1000', [id])) as RollAnswer['events'];
-  return { ...line, hash: row.hash, alsoMd5: row.alsoMd5, notCopied: row.result?.notCopied ?? [], cardManifest: row.result?.cardManifest ?? null, events, generations };
+  const events = (await db.query(
+    'SELECT at, who, what FROM custody_event WHERE roll_id = $1 ORDER BY at, id LIMIT 1000',
+    [id],
+  )) as RollAnswer['events'];
+  return {
+    ...line,
+    hash: row.hash,
+    alsoMd5: row.alsoMd5,
+    notCopied: row.result?.notCopied ?? [],
+    cardManifest: row.result?.cardManifest ?? null,
+    events,
+    generations,
+  };
 }

@@ -11,22 +11,36 @@ const readingColumns = `id, store_id AS store, folder, state, total, done, probl
 export function arrivalRoutes(context: Context): Router {
   const router = Router();
   router.get('/productions/:id/readings', async (request, response) => {
-    response.json((await context.db.query(`SELECT ${readingColumns} FROM reading WHERE production_id = $1 AND roll_id IS NULL ORDER BY created_at DESC LIMIT 50`, [idOf(request)])) as ReadingAnswer[]);
+    response.json(
+      (await context.db.query(
+        `SELECT ${readingColumns} FROM reading WHERE production_id = $1 AND roll_id IS NULL ORDER BY created_at DESC LIMIT 50`,
+        [idOf(request)],
+      )) as ReadingAnswer[],
+    );
   });
   router.post('/productions/:id/readings', async (request, response) => {
     const wanted = checked(newReading, request.body);
     const store = await storeOr404(context, wanted.store);
     await lookInto(store, wanted.folder).catch(() => {
-      throw new Refused(404, { what: `${wanted.folder || store.name} cannot be opened`, remedy: 'See that the store is mounted and choose a folder in it' });
+      throw new Refused(404, {
+        what: `${wanted.folder || store.name} cannot be opened`,
+        remedy: 'See that the store is mounted and choose a folder in it',
+      });
     });
-    const rows = (await context.db.query(`INSERT INTO reading (production_id, store_id, folder) VALUES ($1, $2, $3) RETURNING ${readingColumns}`, [
-      idOf(request), store.id, wanted.folder,
-    ])) as ReadingAnswer[];
+    const rows = (await context.db.query(
+      `INSERT INTO reading (production_id, store_id, folder) VALUES ($1, $2, $3) RETURNING ${readingColumns}`,
+      [idOf(request), store.id, wanted.folder],
+    )) as ReadingAnswer[];
     await context.boss.send(readingQueue, { reading: rows[0]?.id });
     response.status(201).json(rows[0]);
   });
   router.get('/productions/:id/left-aside', async (request, response) => {
-    response.json((await context.db.query(`SELECT id, refusal FROM clip WHERE production_id = $1 AND refusal IS NOT NULL AND refusal->'problem'->>'kind' <> 'chapter' ORDER BY (refusal->'problem'->>'kind' = 'sidecar'), path LIMIT 5000`, [idOf(request)])) as LeftAsideLine[]);
+    response.json(
+      (await context.db.query(
+        `SELECT id, refusal FROM clip WHERE production_id = $1 AND refusal IS NOT NULL AND refusal->'problem'->>'kind' <> 'chapter' ORDER BY (refusal->'problem'->>'kind' = 'sidecar'), path LIMIT 5000`,
+        [idOf(request)],
+      )) as LeftAsideLine[],
+    );
   });
   return router;
 }

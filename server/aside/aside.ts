@@ -8,6 +8,11 @@ const threads = new Threads(2, null);
  * Does a task in a thread of its own, so that nothing else waits for it.
  * @throws TooMuch when it takes too long or too much memory
  */
-export async function aside<Name extends TaskName>(task: Name, input: Parameters<Tasks[Name]>[0]): Promise<ReturnType<Tasks[Name]>> {
-  return (await threads.ask({ table: 'pure', task, input: [input], asText: false }, patience[task])) as ReturnType<Tasks[Name]>;
+export async function aside<Name extends TaskName>(
+  task: Name,
+  input: Parameters<Tasks[Name]>[0],
+): Promise<ReturnType<Tasks[Name]>> {
+  return (await threads.ask({ table: 'pure', task, input: [input], asText: false }, patience[task])) as ReturnType<
+    Tasks[Name]
+  >;
 }

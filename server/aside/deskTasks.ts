@@ -27,8 +27,10 @@ export const deskTasks = {
   undo: ({ db }: Tools, ...rest: After<typeof undo>) => undo(db, ...rest),
   commonOf: ({ db }: Tools, ...rest: After<typeof commonOf>) => commonOf(db, ...rest),
   refreshClips: ({ db }: Tools, ...rest: After<typeof refreshClips>) => refreshClips(db, ...rest),
-  decide: (tools: Tools, ...[production, answered, answer, note]: Tail<Parameters<typeof decide>>) => decide(tools, production, answered, answer, note),
-  decided: (tools: Tools, ...[production, answered]: Tail<Parameters<typeof decided>>) => decided(tools, production, answered),
+  decide: (tools: Tools, ...[production, answered, answer, note]: Tail<Parameters<typeof decide>>) =>
+    decide(tools, production, answered, answer, note),
+  decided: (tools: Tools, ...[production, answered]: Tail<Parameters<typeof decided>>) =>
+    decided(tools, production, answered),
   sayCorrections: ({ db }: Tools, ...rest: After<typeof sayCorrections>) => sayCorrections(db, ...rest),
   undoCorrections: ({ db }: Tools, ...rest: After<typeof undoCorrections>) => undoCorrections(db, ...rest),
   takeIn: ({ db }: Tools, ...rest: After<typeof takeIn>) => takeIn(db, ...rest),

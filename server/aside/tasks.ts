@@ -25,4 +25,11 @@ export type Tasks = typeof tasks;
 export type TaskName = keyof Tasks;
 
 /** Seconds that each may take; longer ones are ended, with their thread. */
-export const patience: Readonly<Record<TaskName, number>> = { mhl: 30, chain: 10, sums: 30, sidecar: 5, bake: 120, proveColour: 120 };
+export const patience: Readonly<Record<TaskName, number>> = {
+  mhl: 30,
+  chain: 10,
+  sums: 30,
+  sidecar: 5,
+  bake: 120,
+  proveColour: 120,
+};

@@ -15,9 +15,13 @@ let unwanted = new AbortController();
 async function answer({ table, task, input, asText }: Question): Promise<Answer> {
   unwanted = new AbortController();
   try {
-    const value = table === 'pure'
-      ? (tasks as unknown as Record<string, AnyTask>)[task]?.(...input)
-      : await (deskTasks as unknown as Record<string, AnyTask>)[task]?.({ ...(await tools()), signal: unwanted.signal }, ...input);
+    const value =
+      table === 'pure'
+        ? (tasks as unknown as Record<string, AnyTask>)[task]?.(...input)
+        : await (deskTasks as unknown as Record<string, AnyTask>)[task]?.(
+            { ...(await tools()), signal: unwanted.signal },
+            ...input,
+          );
     return { value: asText ? new TextEncoder().encode(JSON.stringify(value)) : value };
   } catch (error) {
     const refused = refusalOf(error as Error);
@@ -29,5 +33,11 @@ async function answer({ table, task, input, asText }: Question): Promise<Answer>
 
 parentPort?.on('message', (message: Question | { unwanted: true }) => {
   if ('unwanted' in message) unwanted.abort();
-  else void answer(message).then((answered) => parentPort?.postMessage(answered, answered.value instanceof Uint8Array ? [answered.value.buffer as ArrayBuffer] : []));
+  else
+    void answer(message).then((answered) =>
+      parentPort?.postMessage(
+        answered,
+        answered.value instanceof Uint8Array ? [answered.value.buffer as ArrayBuffer] : [],
+      ),
+    );
 });

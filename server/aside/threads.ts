@@ -9,7 +9,9 @@ import { TooMuch } from './tooMuch.ts';
 const memory = 1_500;
 
 /** The built thread: beside this file when it is built too, else where the build puts it. */
-const script = [new URL('./aside.mjs', import.meta.url), new URL('../../build/aside.mjs', import.meta.url)].map((url) => fileURLToPath(url)).find(existsSync);
+const script = [new URL('./aside.mjs', import.meta.url), new URL('../../build/aside.mjs', import.meta.url)]
+  .map((url) => fileURLToPath(url))
+  .find(existsSync);
 
 /** What a thread is asked, and what it answers. */
 export interface Question {
@@ -34,13 +36,18 @@ export class Threads {
   private readonly turns: Gate;
   private closed = false;
 
-  constructor(private readonly most: number, private readonly workerData: unknown, private readonly env: Record<string, string> = {}) {
+  constructor(
+    private readonly most: number,
+    private readonly workerData: unknown,
+    private readonly env: Record<string, string> = {},
+  ) {
     this.turns = new Gate(most);
   }
 
   /**
    * Has a task done, when it is its turn.
-   * @throws TooMuch when it takes longer than `seconds`, or too much memory; Refused, or an Error in its words, when it says so
+   * @throws TooMuch when it takes longer than `seconds`, or too much memory; Refused, or an Error in its words, when it
+   * says so
    */
   async ask(question: Question, seconds: number, signal?: AbortSignal): Promise<unknown> {
     return this.turns.through(question.table, signal, async () => {
@@ -54,19 +61,27 @@ export class Threads {
       if (this.closed) await worker.terminate();
       else this.idle.push(worker);
       if (answer.refused) throw new Refused(answer.refused.status, answer.refused.problem);
-      if (answer.error !== undefined) throw Object.assign(new Error(answer.error), answer.code === undefined ? {} : { code: answer.code });
+      if (answer.error !== undefined)
+        throw Object.assign(new Error(answer.error), answer.code === undefined ? {} : { code: answer.code });
       return answer.value;
     });
   }
 
-  /** Starts them all and has each do this once, so that nobody waits later for one to be started. What fails is left to who asks next. */
+  /**
+   * Starts them all and has each do this once, so that nobody waits later for one to be started. What fails is left to
+   * who asks next.
+   */
   async warm(question: Question, seconds: number): Promise<void> {
     await Promise.all(Array.from({ length: this.most }, () => this.ask(question, seconds).catch(() => undefined)));
   }
 
   private start(): Worker {
     if (script === undefined) throw new Error('build/aside.mjs is not there: build first');
-    const worker = new Worker(script, { resourceLimits: { maxOldGenerationSizeMb: memory }, env: this.env, workerData: this.workerData });
+    const worker = new Worker(script, {
+      resourceLimits: { maxOldGenerationSizeMb: memory },
+      env: this.env,
+      workerData: this.workerData,
+    });
     this.all.add(worker);
     // What ends an idle thread is its own affair: another is started.
     worker.on('error', () => undefined);
@@ -84,16 +99,29 @@ export class Threads {
   }
 }
 
-/** Buffers that are given away rather than copied: those that hold nothing but one input, a request's body above all. */
+/**
+ * Buffers that are given away rather than copied: those that hold nothing but one input, a request's body above all.
+ */
 function transferable(input: readonly unknown[]): ArrayBuffer[] {
-  return input.flatMap((one) => (one instanceof Uint8Array && one.byteLength === one.buffer.byteLength && one.buffer instanceof ArrayBuffer ? [one.buffer] : []));
+  return input.flatMap((one) =>
+    one instanceof Uint8Array && one.byteLength === one.buffer.byteLength && one.buffer instanceof ArrayBuffer
+      ? [one.buffer]
+      : [],
+  );
 }
 
 function put(worker: Worker, question: Question, seconds: number, signal: AbortSignal | undefined): Promise<Answer> {
   worker.ref();
   return new Promise((resolve, reject) => {
     const answered = (answer: Answer): void => over(() => resolve(answer));
-    const failed = (error: NodeJS.ErrnoException): void => over(() => reject(error.code === 'ERR_WORKER_OUT_OF_MEMORY' ? new TooMuch('it takes more memory to read than it is given') : error));
+    const failed = (error: NodeJS.ErrnoException): void =>
+      over(() =>
+        reject(
+          error.code === 'ERR_WORKER_OUT_OF_MEMORY'
+            ? new TooMuch('it takes more memory to read than it is given')
+            : error,
+        ),
+      );
     const ended = (): void => over(() => reject(new TooMuch('it could not be read to its end')));
     const unwanted = (): void => worker.postMessage({ unwanted: true });
     const late = setTimeout(() => over(() => reject(new TooMuch(`it took longer than ${seconds} s`))), seconds * 1000);

@@ -27,7 +27,7 @@ interface OutputRecord extends OutputLine {
 
 function plannedOf({ plan, path }: OutputRecord): OutputPlan {
   const planned = plan.outputs.find((output) => output.path === path);
-  if (!planned) throw notThere('The output\'s plan');
+  if (!planned) throw notThere("The output's plan");
   return planned;
 }
 
@@ -58,9 +58,18 @@ export function checkRoutes(context: Context): Router {
     const all = await outputOf(idOf(request));
     const planned = plannedOf(all);
     const { plan, ...record } = all;
-    const found = Number(record.proof?.comparisons.find((comparison) => comparison.name === 'frames')?.found ?? planned.video.frames);
+    const found = Number(
+      record.proof?.comparisons.find((comparison) => comparison.name === 'frames')?.found ?? planned.video.frames,
+    );
     response.json({
-      ...record, said: sayPlan(plan), frames: found || planned.video.frames, pictured: hasPicture(planned), rate: planned.video.rate, raster: planned.video.raster, start: planned.timecode, original: plan.original,
+      ...record,
+      said: sayPlan(plan),
+      frames: found || planned.video.frames,
+      pictured: hasPicture(planned),
+      rate: planned.video.rate,
+      raster: planned.video.raster,
+      start: planned.timecode,
+      original: plan.original,
     } satisfies OutputAnswer);
   });
   router.get('/outputs/:id/picture', async (request, response) => {
@@ -69,8 +78,13 @@ export function checkRoutes(context: Context): Router {
     const planned = plannedOf(record);
     const store = await storeOr404(context, record.store);
     await holding(async (held) => {
-      const gone = new Refused(404, { what: `${record.path} is not there (any more)`, remedy: 'Retry its leg to make it again' });
-      const path = await outputIn(held, planned, store.path, under(record.folder, record.path)).catch(() => Promise.reject(gone));
+      const gone = new Refused(404, {
+        what: `${record.path} is not there (any more)`,
+        remedy: 'Retry its leg to make it again',
+      });
+      const path = await outputIn(held, planned, store.path, under(record.folder, record.path)).catch(() =>
+        Promise.reject(gone),
+      );
       const described = await describeOutput(planned, path);
       if (isRefusal(described) || !described.video) throw gone;
       await sendPicture(response, [openOutput(planned, path).input], described, seconds);

@@ -1,6 +1,13 @@
 import { randomUUID } from 'node:crypto';
 import type { ProductionAnswer } from '@relay/contract/api';
-import type { ClipAnswer, ClipsAnswer, CommonAnswer, FilterAnswer, IdentityChanged, IdentityPreview } from '@relay/contract/clips';
+import type {
+  ClipAnswer,
+  ClipsAnswer,
+  CommonAnswer,
+  FilterAnswer,
+  IdentityChanged,
+  IdentityPreview,
+} from '@relay/contract/clips';
 import { sampleClip } from '@relay/core/clip/sample';
 import { rational } from '@relay/core/time/rational';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -15,9 +22,20 @@ beforeAll(async () => {
   server = await startTestServer();
   production = (await server.post<ProductionAnswer>('/productions', { name: 'Clips' })).body.id;
   const clips = [
-    sampleClip({ path: 'day-1/A001/A001C001.mov', stem: 'A001C001', timecode: { start: '10:00:00:00', dropFrame: false } }),
-    sampleClip({ path: 'day-1/A001/A001C002.mov', stem: 'A001C002', timecode: { start: '10:00:02:00', dropFrame: false } }),
-    sampleClip({ path: 'day-1/B001/B001C001.mov', stem: 'B001C001', reel: null, timecode: null }, { rate: rational(25), scan: 'top-field-first' }),
+    sampleClip({
+      path: 'day-1/A001/A001C001.mov',
+      stem: 'A001C001',
+      timecode: { start: '10:00:00:00', dropFrame: false },
+    }),
+    sampleClip({
+      path: 'day-1/A001/A001C002.mov',
+      stem: 'A001C002',
+      timecode: { start: '10:00:02:00', dropFrame: false },
+    }),
+    sampleClip(
+      { path: 'day-1/B001/B001C001.mov', stem: 'B001C001', reel: null, timecode: null },
+      { rate: rational(25), scan: 'top-field-first' },
+    ),
   ];
   ids = [];
   for (const description of clips) {
@@ -35,21 +53,28 @@ afterAll(async () => {
 });
 
 const one = (index: number): Promise<ClipAnswer> => server.get<ClipAnswer>(`/clips/${ids[index]}`);
-const sheet = (query = ''): Promise<ClipsAnswer> => server.get<ClipsAnswer>(`/productions/${production}/clips?${query}`);
-const seen = async (...indexes: number[]): Promise<{ id: string; version: number }[]> => Promise.all(indexes.map(async (index) => ({ id: ids[index] as string, version: (await one(index)).version })));
-const say = (body: unknown): Promise<{ status: number; body: IdentityChanged & { error?: { what: string } } }> => server.post(`/productions/${production}/identity`, body);
+const sheet = (query = ''): Promise<ClipsAnswer> =>
+  server.get<ClipsAnswer>(`/productions/${production}/clips?${query}`);
+const seen = async (...indexes: number[]): Promise<{ id: string; version: number }[]> =>
+  Promise.all(indexes.map(async (index) => ({ id: ids[index] as string, version: (await one(index)).version })));
+const say = (body: unknown): Promise<{ status: number; body: IdentityChanged & { error?: { what: string } } }> =>
+  server.post(`/productions/${production}/identity`, body);
 
 describe('the sheet', () => {
   it('gathers clips into groups with counts and seconds, in their order', async () => {
     const { ids: order, groups, lines } = await sheet();
-    expect(groups.map((group) => [group.text, group.clips])).toEqual([['1920×1080 · 23.976p · H.264 · bt709', 2], ['1920×1080 · 25.000i · H.264 · bt709', 1]]);
+    expect(groups.map((group) => [group.text, group.clips])).toEqual([
+      ['1920×1080 · 23.976p · H.264 · bt709', 2],
+      ['1920×1080 · 25.000i · H.264 · bt709', 1],
+    ]);
     expect(groups[0]?.seconds).toBeCloseTo(6.006, 3);
     expect(order).toEqual(ids);
     expect(lines.map((line) => line.stem)).toEqual(['A001C001', 'A001C002', 'B001C001']);
   });
 
   it('is filtered by findings, by words left out, and whatever is typed is no pattern', async () => {
-    const found = async (words: string): Promise<string[]> => (await sheet(`filter=${encodeURIComponent(words)}`)).lines.map((line) => line.stem);
+    const found = async (words: string): Promise<string[]> =>
+      (await sheet(`filter=${encodeURIComponent(words)}`)).lines.map((line) => line.stem);
     expect(await found('decide')).toEqual(['A001C001', 'A001C002', 'B001C001']);
     expect(await found('timecode shared')).toEqual(['A001C001', 'A001C002']);
     expect(await found('interlaced')).toEqual(['B001C001']);
@@ -81,7 +106,9 @@ describe('identity', () => {
     expect((await server.post(`/identity-changes/${said.body.change}/undo`)).status).toBe(409);
     // A reel of its own ends the shared timecode.
     await say({ clips: await seen(1), change: { reel: 'A001-B' } });
-    await expect.poll(async () => (await one(0)).findings.map((finding) => finding.rule)).not.toContain('sharedTimecode');
+    await expect
+      .poll(async () => (await one(0)).findings.map((finding) => finding.rule))
+      .not.toContain('sharedTimecode');
     await say({ clips: await seen(1), change: { reel: null } });
     expect((await one(1)).identity.reel).toBe('A001');
   });
@@ -90,7 +117,10 @@ describe('identity', () => {
     const both = await seen(0, 1);
     expect((await say({ clips: [both[0]], change: { note: 'first' } })).status).toBe(200);
     const second = await say({ clips: both, change: { note: 'second' } });
-    expect([second.status, second.body.error?.what]).toEqual([409, 'A001C001 was changed by somebody else meanwhile; nothing of yours was taken in']);
+    expect([second.status, second.body.error?.what]).toEqual([
+      409,
+      'A001C001 was changed by somebody else meanwhile; nothing of yours was taken in',
+    ]);
     expect([(await one(0)).identity.note, (await one(1)).identity.note]).toEqual(['first', null]);
     // Both at the very same moment: exactly one is taken in.
     const [now] = await seen(0);
@@ -106,35 +136,74 @@ describe('identity', () => {
   });
 
   it('refuses what is too long, has line breaks, or says nothing', async () => {
-    for (const change of [{ scene: 'x'.repeat(33) }, { note: 'a\nb' }, {}, { director: 'x' }]) expect((await say({ clips: await seen(0), change })).status).toBe(400);
+    for (const change of [{ scene: 'x'.repeat(33) }, { note: 'a\nb' }, {}, { director: 'x' }])
+      expect((await say({ clips: await seen(0), change })).status).toBe(400);
   });
 
   it('is taken from names by a pattern: every result, what is empty and what clashes shown before', async () => {
-    const preview = (field: string, pattern: string): Promise<{ status: number; body: IdentityPreview }> => server.post(`/productions/${production}/identity/preview`, { clips: ids, field, pattern });
+    const preview = (field: string, pattern: string): Promise<{ status: number; body: IdentityPreview }> =>
+      server.post(`/productions/${production}/identity/preview`, { clips: ids, field, pattern });
     const found = (await preview('camera', '[name 1]')).body;
-    expect(found.rows.map((row) => [row.stem, row.after.camera])).toEqual([['A001C001', 'A'], ['A001C002', 'A'], ['B001C001', 'B']]);
+    expect(found.rows.map((row) => [row.stem, row.after.camera])).toEqual([
+      ['A001C001', 'A'],
+      ['A001C002', 'A'],
+      ['B001C001', 'B'],
+    ]);
     expect((await preview('reel', '[timecode 1-4]')).body).toMatchObject({ empty: 1, clashes: 2 });
     expect((await preview('reel', '[name')).status).toBe(400);
     expect((await preview('take', '[name][name][name]')).status).toBe(400);
     const clips = Object.entries(found.versions).map(([id, version]) => ({ id, version }));
-    expect((await server.post<IdentityChanged>(`/productions/${production}/identity/pattern`, { clips, field: 'camera', pattern: '[name 1]' })).body.clips).toBe(3);
+    expect(
+      (
+        await server.post<IdentityChanged>(`/productions/${production}/identity/pattern`, {
+          clips,
+          field: 'camera',
+          pattern: '[name 1]',
+        })
+      ).body.clips,
+    ).toBe(3);
     expect((await one(2)).identity.camera).toBe('B');
-    expect((await server.post(`/productions/${production}/identity/pattern`, { clips, field: 'camera', pattern: '[name 2]' })).status).toBe(409);
+    expect(
+      (
+        await server.post(`/productions/${production}/identity/pattern`, {
+          clips,
+          field: 'camera',
+          pattern: '[name 2]',
+        })
+      ).status,
+    ).toBe(409);
   });
 
   it('goes out as CSV and comes in again, row by row', async () => {
     const text = await (await fetch(`${server.address}/productions/${production}/clips.csv?filter=`)).text();
     const lines = text.trimEnd().split('\r\n');
-    expect(lines[0]).toBe('id,path,clip,roll,reel,scene,take,camera,note,circled,starts,frames,rate,raster,codec,bytes');
+    expect(lines[0]).toBe(
+      'id,path,clip,roll,reel,scene,take,camera,note,circled,starts,frames,rate,raster,codec,bytes',
+    );
     expect(lines).toHaveLength(4);
-    const file = 'path,scene,note\nday-1/A001/A001C001.mov,21,"=cmd|\'/c calc\'!A1"\nnowhere.mov,1,x\nday-1/B001/B001C001.mov,8,\n';
-    const preview = (await server.post<IdentityPreview>(`/productions/${production}/identity/csv/preview`, { text: file })).body;
+    const file =
+      'path,scene,note\nday-1/A001/A001C001.mov,21,"=cmd|\'/c calc\'!A1"\nnowhere.mov,1,x\nday-1/B001/B001C001.mov,8,\n';
+    const preview = (
+      await server.post<IdentityPreview>(`/productions/${production}/identity/csv/preview`, { text: file })
+    ).body;
     expect(preview.refused).toEqual([{ row: 3, why: 'no clip here is called nowhere.mov' }]);
-    expect(preview.rows.map((row) => [row.stem, row.row, row.changes])).toEqual([['A001C001', 2, true], ['B001C001', 4, false]]);
-    expect((await server.post<IdentityChanged>(`/productions/${production}/identity/csv`, { text: file, versions: preview.versions })).body.clips).toBe(1);
-    expect((await one(0)).identity).toMatchObject({ scene: '21', note: '=cmd|\'/c calc\'!A1' });
+    expect(preview.rows.map((row) => [row.stem, row.row, row.changes])).toEqual([
+      ['A001C001', 2, true],
+      ['B001C001', 4, false],
+    ]);
+    expect(
+      (
+        await server.post<IdentityChanged>(`/productions/${production}/identity/csv`, {
+          text: file,
+          versions: preview.versions,
+        })
+      ).body.clips,
+    ).toBe(1);
+    expect((await one(0)).identity).toMatchObject({ scene: '21', note: "=cmd|'/c calc'!A1" });
     // Out again, the formula is harmless.
-    expect(await (await fetch(`${server.address}/productions/${production}/clips.csv?filter=`)).text()).toContain('\'=cmd|');
+    expect(await (await fetch(`${server.address}/productions/${production}/clips.csv?filter=`)).text()).toContain(
+      "'=cmd|",
+    );
     expect((await server.post(`/productions/${production}/identity/csv/preview`, { text: 'a,"b' })).status).toBe(400);
   });
 });
@@ -150,7 +219,12 @@ describe('a selection', () => {
   });
 
   it('is decided on at once, for those that have the finding; answers are taken back', async () => {
-    await server.post(`/productions/${production}/decisions`, { clips: ids, rule: 'noTimecode', answer: 'leave out', note: 'no use' });
+    await server.post(`/productions/${production}/decisions`, {
+      clips: ids,
+      rule: 'noTimecode',
+      answer: 'leave out',
+      note: 'no use',
+    });
     expect((await one(2)).standing).toMatchObject({ runs: false, why: 'left out: No timecode' });
     expect((await one(0)).decisions).toEqual([]);
     await server.post(`/productions/${production}/decisions`, { clips: ids, rule: 'noTimecode', answer: null });
@@ -160,7 +234,7 @@ describe('a selection', () => {
     expect((await one(2)).decisions).toEqual([]);
   });
 
-  it('findings compare with the production\'s rate as soon as it is said', async () => {
+  it("findings compare with the production's rate as soon as it is said", async () => {
     await server.post(`/productions/${production}`, { rate: { num: 25, den: 1 } });
     expect((await one(0)).findings.map((finding) => finding.text)).toContain('23.976, not 25.000');
     expect((await one(2)).findings.map((finding) => finding.rule)).not.toContain('otherRate');

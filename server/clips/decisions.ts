@@ -11,11 +11,23 @@ export interface Answered {
   rules: readonly string[];
 }
 
-/** Writes down who answered findings, and how; null takes an answer back. Only findings that a clip has can be answered. What follows for the sheet is `decided`'s. */
-export async function decide({ db }: { db: DataSource }, production: string, answered: readonly Answered[], answer: 'as it is' | 'leave out' | null, note: string): Promise<void> {
+/**
+ * Writes down who answered findings, and how; null takes an answer back. Only findings that a clip has can be answered.
+ * What follows for the sheet is `decided`'s.
+ */
+export async function decide(
+  { db }: { db: DataSource },
+  production: string,
+  answered: readonly Answered[],
+  answer: 'as it is' | 'leave out' | null,
+  note: string,
+): Promise<void> {
   const those = 'jsonb_to_recordset($2::jsonb) AS answered(clip uuid, rules text[])';
   if (answer === null) {
-    await db.query(`DELETE FROM decision USING clip, ${those} WHERE decision.clip_id = clip.id AND clip.production_id = $1 AND clip.id = answered.clip AND rule = ANY(answered.rules)`, [production, JSON.stringify(answered)]);
+    await db.query(
+      `DELETE FROM decision USING clip, ${those} WHERE decision.clip_id = clip.id AND clip.production_id = $1 AND clip.id = answered.clip AND rule = ANY(answered.rules)`,
+      [production, JSON.stringify(answered)],
+    );
     return;
   }
   await db.query(
@@ -28,8 +40,16 @@ export async function decide({ db }: { db: DataSource }, production: string, ans
 }
 
 /** Works out what answers mean for the sheet, and tells who looks at it. */
-export async function decided({ db }: { db: DataSource }, production: string, answered: readonly Answered[]): Promise<void> {
+export async function decided(
+  { db }: { db: DataSource },
+  production: string,
+  answered: readonly Answered[],
+): Promise<void> {
   if (answered.length === 0) return;
-  await refreshClips(db, production, answered.map(({ clip }) => clip));
+  await refreshClips(
+    db,
+    production,
+    answered.map(({ clip }) => clip),
+  );
   await tell(db, { kind: 'changed', what: 'clips', production });
 }

@@ -1,19 +1,38 @@
-import { decisionRequest, identityRequest, newFilter, patternApply, patternRequest, type FilterAnswer } from '@relay/contract/clips';
+import {
+  decisionRequest,
+  identityRequest,
+  newFilter,
+  patternApply,
+  patternRequest,
+  type FilterAnswer,
+} from '@relay/contract/clips';
 import { Router, type Request } from 'express';
 import { z } from 'zod';
 import type { Context } from '../context.ts';
 import { checked, idOf, Refused } from '../http.ts';
 import { member } from './decisions.ts';
 
-/** What people say and decide about clips: identity, by hand, by pattern, by CSV; answers to findings; filters they keep. */
+/**
+ * What people say and decide about clips: identity, by hand, by pattern, by CSV; answers to findings; filters they
+ * keep.
+ */
 export function identityRoutes(context: Context): Router {
   const router = Router();
   const { db, desk } = context;
   router.post('/productions/:id/identity', async (request, response) => {
     const { clips, change } = checked(identityRequest, request.body);
     const fields = Object.fromEntries(Object.entries(change).filter(([, value]) => value !== undefined));
-    if (Object.keys(fields).length === 0) throw new Refused(400, { what: 'Nothing was said', remedy: 'Fill in a field' });
-    response.json(await desk.do('say', idOf(request), clips.map((clip) => ({ ...clip, change: fields })), Object.keys(fields).join(', '), member));
+    if (Object.keys(fields).length === 0)
+      throw new Refused(400, { what: 'Nothing was said', remedy: 'Fill in a field' });
+    response.json(
+      await desk.do(
+        'say',
+        idOf(request),
+        clips.map((clip) => ({ ...clip, change: fields })),
+        Object.keys(fields).join(', '),
+        member,
+      ),
+    );
   });
   router.post('/productions/:id/identity/preview', async (request, response) => {
     const { clips, field, pattern } = checked(patternRequest, request.body);
@@ -25,7 +44,10 @@ export function identityRoutes(context: Context): Router {
   });
   router.get('/productions/:id/clips.csv', async (request, response) => {
     const { filter } = checked(z.object({ filter: z.string().max(200).default('') }), request.query);
-    response.type('text/csv; charset=utf-8').attachment('clips.csv').send(await desk.do('clipsCsv', idOf(request), filter));
+    response
+      .type('text/csv; charset=utf-8')
+      .attachment('clips.csv')
+      .send(await desk.do('clipsCsv', idOf(request), filter));
   });
   router.post('/productions/:id/identity/csv/preview', async (request, response) => {
     response.type('json').send(await desk.json('previewCsv', idOf(request), bytesOf(request)));
@@ -33,7 +55,10 @@ export function identityRoutes(context: Context): Router {
   router.post('/productions/:id/identity/csv', async (request, response) => {
     response.json(await desk.do('sayCsv', idOf(request), bytesOf(request), member));
   });
-  router.post('/identity-changes/:id/undo', async (request, response) => void response.json({ clips: await desk.do('undo', idOf(request)) }));
+  router.post(
+    '/identity-changes/:id/undo',
+    async (request, response) => void response.json({ clips: await desk.do('undo', idOf(request)) }),
+  );
 
   router.post('/productions/:id/decisions', async (request, response) => {
     const { clips, rule, answer, note } = checked(decisionRequest, request.body);
@@ -45,7 +70,11 @@ export function identityRoutes(context: Context): Router {
   });
 
   router.get('/productions/:id/filters', async (request, response) => {
-    response.json((await db.query('SELECT id, name, words FROM saved_filter WHERE production_id = $1 ORDER BY name', [idOf(request)])) as FilterAnswer[]);
+    response.json(
+      (await db.query('SELECT id, name, words FROM saved_filter WHERE production_id = $1 ORDER BY name', [
+        idOf(request),
+      ])) as FilterAnswer[],
+    );
   });
   router.post('/productions/:id/filters', async (request, response) => {
     const { name, words } = checked(newFilter, request.body);

@@ -16,42 +16,81 @@ const mostPictures = 6_000;
 
 /** Looks closely at one clip, keeps what was measured and what is drawn, and works out its findings anew. */
 export async function carryOutLook(db: DataSource, stores: Stores, cacheFolder: string, clipId: string): Promise<void> {
-  const [clip] = (await db.query('SELECT production_id AS production, store_id AS "storeId", root, path, description, looked_at AS "lookedAt" FROM clip WHERE id = $1 AND description IS NOT NULL', [clipId])) as {
-    production: string; storeId: string; root: string; path: string; description: ClipDescription; lookedAt: Date | null;
+  const [clip] = (await db.query(
+    'SELECT production_id AS production, store_id AS "storeId", root, path, description, looked_at AS "lookedAt" FROM clip WHERE id = $1 AND description IS NOT NULL',
+    [clipId],
+  )) as {
+    production: string;
+    storeId: string;
+    root: string;
+    path: string;
+    description: ClipDescription;
+    lookedAt: Date | null;
   }[];
   if (!clip || clip.lookedAt) return;
   try {
     const store = await stores.get(clip.storeId);
     if (!store) throw new Error(`there is no store ${clip.storeId} any more`);
-    const paths = clip.description.chapters.length > 0 ? clip.description.chapters.map((chapter) => chapter.path) : [clip.path];
+    const paths =
+      clip.description.chapters.length > 0 ? clip.description.chapters.map((chapter) => chapter.path) : [clip.path];
     for (const folder of ['strips', 'looks']) await mkdir(under(cacheFolder, folder), { recursive: true });
     const look = await holding(async (held) => {
       // A store that is away must not look like a clip that cannot be decoded.
-      const files = await Promise.all(paths.map((path) => originalIn(held, store, clip.root, path).catch((error: Error) => Promise.reject(new Error(`${path} is not there (${error.message})`)))));
+      const files = await Promise.all(
+        paths.map((path) =>
+          originalIn(held, store, clip.root, path).catch((error: Error) =>
+            Promise.reject(new Error(`${path} is not there (${error.message})`)),
+          ),
+        ),
+      );
       return lookClosely(clip.description, files, stripPath(cacheFolder, clipId));
     });
     await writeFile(lookPath(cacheFolder, clipId), JSON.stringify(drawn(look)));
-    await db.query('UPDATE clip SET measured = $2, looked_at = now(), look_problem = NULL WHERE id = $1', [clipId, JSON.stringify(look.measured)]);
+    await db.query('UPDATE clip SET measured = $2, looked_at = now(), look_problem = NULL WHERE id = $1', [
+      clipId,
+      JSON.stringify(look.measured),
+    ]);
   } catch (error) {
-    await db.query('UPDATE clip SET looked_at = now(), look_problem = $2 WHERE id = $1', [clipId, (error as Error).message]);
+    await db.query('UPDATE clip SET looked_at = now(), look_problem = $2 WHERE id = $1', [
+      clipId,
+      (error as Error).message,
+    ]);
   }
   await refreshClips(db, clip.production, [clipId]);
   await tell(db, { kind: 'changed', what: 'clips', production: clip.production });
 }
 
 function drawn({ measured, outlines, packets }: Look): LookAnswer {
-  return { outlines: outlines.map((outline, index) => ({ track: measured.sound[index]?.track ?? 0, channel: measured.sound[index]?.channel ?? index, ...outline })), flow: flowOf(packets) };
+  return {
+    outlines: outlines.map((outline, index) => ({
+      track: measured.sound[index]?.track ?? 0,
+      channel: measured.sound[index]?.channel ?? index,
+      ...outline,
+    })),
+    flow: flowOf(packets),
+  };
 }
 
 function flowOf(packets: readonly Packet[]): LookAnswer['flow'] {
   const first = packets.reduce((least, packet) => Math.min(least, packet.seconds), Infinity);
   if (packets.length <= mostPictures) {
     const shown = [...packets].sort((a, b) => a.seconds - b.seconds);
-    return { kind: 'pictures', seconds: shown.map((packet) => Math.round((packet.seconds - first) * 1e4) / 1e4), bytes: shown.map((packet) => packet.bytes), whole: shown.map((packet) => packet.whole) };
+    return {
+      kind: 'pictures',
+      seconds: shown.map((packet) => Math.round((packet.seconds - first) * 1e4) / 1e4),
+      bytes: shown.map((packet) => packet.bytes),
+      whole: shown.map((packet) => packet.whole),
+    };
   }
   const bytes: number[] = [];
-  for (const packet of packets) bytes[Math.floor(packet.seconds - first)] = (bytes[Math.floor(packet.seconds - first)] ?? 0) + packet.bytes;
-  return { kind: 'seconds', seconds: bytes.map((_, second) => second), bytes: Array.from(bytes, (value) => value ?? 0), whole: [] };
+  for (const packet of packets)
+    bytes[Math.floor(packet.seconds - first)] = (bytes[Math.floor(packet.seconds - first)] ?? 0) + packet.bytes;
+  return {
+    kind: 'seconds',
+    seconds: bytes.map((_, second) => second),
+    bytes: Array.from(bytes, (value) => value ?? 0),
+    whole: [],
+  };
 }
 
 /** Clips that nobody has looked at and no job is going to: to be queued again. */

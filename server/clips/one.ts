@@ -11,9 +11,29 @@ import { heldCorrections, heldOfClip, type HeldRows } from '../corrections/held.
 import { clipLines } from './queries.ts';
 
 interface ClipRecord {
-  id: string; productionId: string; storeId: string; root: string; path: string; roll: string; version: number; description: ClipDescription; said: Partial<Identity>; sidecarSaid: Partial<Identity>;
-  sidecars: string[]; findings: Finding[]; measured: Measured | null; lookedAt: Date | null; lookProblem: string | null; poster: boolean; rollId: string | null; rollName: string | null; rollState: string | null;
-  rollSays: string | null; decisions: Decision[] | null; held: HeldRows; proxy: boolean;
+  id: string;
+  productionId: string;
+  storeId: string;
+  root: string;
+  path: string;
+  roll: string;
+  version: number;
+  description: ClipDescription;
+  said: Partial<Identity>;
+  sidecarSaid: Partial<Identity>;
+  sidecars: string[];
+  findings: Finding[];
+  measured: Measured | null;
+  lookedAt: Date | null;
+  lookProblem: string | null;
+  poster: boolean;
+  rollId: string | null;
+  rollName: string | null;
+  rollState: string | null;
+  rollSays: string | null;
+  decisions: Decision[] | null;
+  held: HeldRows;
+  proxy: boolean;
 }
 
 /** Everything about one clip; null when there is none of that id. */
@@ -31,10 +51,30 @@ export async function clipAnswer(db: DataSource, id: string): Promise<ClipAnswer
   const decisions = row.decisions ?? [];
   const [line] = await clipLines(db, row.productionId, [id]);
   return {
-    id: row.id, version: row.version, roll: row.roll, store: row.storeId, root: row.root, description: row.description, identity: identityOf(row.said, row.sidecarSaid, row.description), said: row.said,
-    sidecarSaid: row.sidecarSaid, sidecars: row.sidecars, findings: row.findings, decisions, held: heldCorrections(row.held), standing: standingOf(row.findings, decisions),
-    custody: row.rollId && row.rollName ? { roll: row.rollName, rollId: row.rollId, state: row.rollState ?? '', says: row.rollSays ?? '' } : null,
-    measured: row.measured, lookedAt: row.lookedAt?.toISOString() ?? null, lookProblem: row.lookProblem, poster: row.poster, proxy: row.proxy, way: line?.way ?? [],
+    id: row.id,
+    version: row.version,
+    roll: row.roll,
+    store: row.storeId,
+    root: row.root,
+    description: row.description,
+    identity: identityOf(row.said, row.sidecarSaid, row.description),
+    said: row.said,
+    sidecarSaid: row.sidecarSaid,
+    sidecars: row.sidecars,
+    findings: row.findings,
+    decisions,
+    held: heldCorrections(row.held),
+    standing: standingOf(row.findings, decisions),
+    custody:
+      row.rollId && row.rollName
+        ? { roll: row.rollName, rollId: row.rollId, state: row.rollState ?? '', says: row.rollSays ?? '' }
+        : null,
+    measured: row.measured,
+    lookedAt: row.lookedAt?.toISOString() ?? null,
+    lookProblem: row.lookProblem,
+    poster: row.poster,
+    proxy: row.proxy,
+    way: line?.way ?? [],
   };
 }
 
@@ -45,8 +85,19 @@ export async function commonOf(db: DataSource, production: string, ids: readonly
        (SELECT json_agg(rule) FROM decision WHERE decision.clip_id = clip.id) AS decided
      FROM clip WHERE production_id = $1 AND id = ANY($2::uuid[]) AND description IS NOT NULL`,
     [production, ids],
-  )) as { id: string; version: number; description: ClipDescription; said: Partial<Identity>; sidecarSaid: Partial<Identity>; findings: Finding[]; bytes: number; seconds: number; decided: string[] | null }[];
-  const same = <T>(value: (index: number) => T): T | undefined => (rows.length > 0 && rows.every((_, index) => value(index) === value(0)) ? value(0) : undefined);
+  )) as {
+    id: string;
+    version: number;
+    description: ClipDescription;
+    said: Partial<Identity>;
+    sidecarSaid: Partial<Identity>;
+    findings: Finding[];
+    bytes: number;
+    seconds: number;
+    decided: string[] | null;
+  }[];
+  const same = <T>(value: (index: number) => T): T | undefined =>
+    rows.length > 0 && rows.every((_, index) => value(index) === value(0)) ? value(0) : undefined;
   const identities = rows.map((row) => identityOf(row.said, row.sidecarSaid, row.description));
   const facts = clipFacts.map(([name, say]) => {
     const texts = rows.map((row) => say(row.description));
@@ -56,15 +107,24 @@ export async function commonOf(db: DataSource, production: string, ids: readonly
   for (const row of rows) {
     for (const { rule, level, text } of row.findings) {
       const sum = findings.get(rule) ?? { rule, level, text, clips: 0, undecided: 0 };
-      findings.set(rule, { ...sum, clips: sum.clips + 1, undecided: sum.undecided + (row.decided?.includes(rule) ? 0 : 1) });
+      findings.set(rule, {
+        ...sum,
+        clips: sum.clips + 1,
+        undecided: sum.undecided + (row.decided?.includes(rule) ? 0 : 1),
+      });
     }
   }
   return {
-    clips: rows.length, seconds: rows.reduce((sum, row) => sum + row.seconds, 0), bytes: rows.reduce((sum, row) => sum + row.bytes, 0), facts,
-    identity: Object.fromEntries(identityFields.map((field) => {
-      const value = same((index) => identities[index]?.[field] ?? null);
-      return [field, { same: value !== undefined, value: value ?? null }];
-    })) as CommonAnswer['identity'],
+    clips: rows.length,
+    seconds: rows.reduce((sum, row) => sum + row.seconds, 0),
+    bytes: rows.reduce((sum, row) => sum + row.bytes, 0),
+    facts,
+    identity: Object.fromEntries(
+      identityFields.map((field) => {
+        const value = same((index) => identities[index]?.[field] ?? null);
+        return [field, { same: value !== undefined, value: value ?? null }];
+      }),
+    ) as CommonAnswer['identity'],
     circled: same((index) => identities[index]?.circled ?? false) ?? null,
     findings: [...findings.values()].sort((a, b) => levelOrder[a.level] - levelOrder[b.level] || b.clips - a.clips),
     versions: Object.fromEntries(rows.map((row) => [row.id, row.version])),

@@ -13,31 +13,59 @@ import { asAsked } from '../asked.ts';
 import { type Held, holding } from '../stores/held.ts';
 import { withOriginal } from './original.ts';
 
-/** Plays a clip from `seconds` on: from its proved proxy where there is one, else from the original; made light as it is watched. */
-export async function sendPlay(context: Context, response: Response, clipId: string, seconds: number, channel: number | null): Promise<void> {
+/**
+ * Plays a clip from `seconds` on: from its proved proxy where there is one, else from the original; made light as it is
+ * watched.
+ */
+export async function sendPlay(
+  context: Context,
+  response: Response,
+  clipId: string,
+  seconds: number,
+  channel: number | null,
+): Promise<void> {
   await asAsked('play', response, async (gone) => {
     const play = async (source: Source): Promise<void> => {
       response.type('video/mp4').set({ 'Cache-Control': 'no-store', 'Relay-Source': source.kind });
-      await playStream(source.path, source.description, source.seconds, channel, (chunk) => {
-        if (gone.aborted || response.write(chunk)) return;
-        // A page that takes no more makes FFmpeg wait.
-        return once(response, 'drain', { signal: gone }).then(() => undefined, () => undefined);
-      }, gone);
+      await playStream(
+        source.path,
+        source.description,
+        source.seconds,
+        channel,
+        (chunk) => {
+          if (gone.aborted || response.write(chunk)) return;
+          // A page that takes no more makes FFmpeg wait.
+          return once(response, 'drain', { signal: gone }).then(
+            () => undefined,
+            () => undefined,
+          );
+        },
+        gone,
+      );
       response.end();
     };
     await holding(async (held) => {
       const proxy = await proxyOf(context, held, clipId);
       if (proxy) return play({ ...proxy, seconds });
-      return withOriginal(context, clipId, async (original) => play(inOriginal({ ...original, description: await asSeen(context, clipId, original.description) }, seconds)));
+      return withOriginal(context, clipId, async (original) =>
+        play(inOriginal({ ...original, description: await asSeen(context, clipId, original.description) }, seconds)),
+      );
     });
   });
 }
 
 /** The description with the shape that corrections give its picture. */
 async function asSeen({ db }: Context, clipId: string, description: ClipDescription): Promise<ClipDescription> {
-  const [row] = (await db.query(`SELECT held.fields AS held FROM clip ${heldOfClip} WHERE clip.id = $1`, [clipId])) as { held: HeldRows }[];
+  const [row] = (await db.query(`SELECT held.fields AS held FROM clip ${heldOfClip} WHERE clip.id = $1`, [clipId])) as {
+    held: HeldRows;
+  }[];
   const { video } = description;
-  return video && row ? { ...description, video: { ...video, pixelAspect: seenAspect(video.pixelAspect, heldCorrections(row.held).fields) } } : description;
+  return video && row
+    ? {
+        ...description,
+        video: { ...video, pixelAspect: seenAspect(video.pixelAspect, heldCorrections(row.held).fields) },
+      }
+    : description;
 }
 
 interface Source {
@@ -61,11 +89,15 @@ async function proxyOf(context: Context, held: Held, clipId: string): Promise<So
 }
 
 /** The chapter that is playing at `seconds`, and the second in it; playing ends with the chapter. */
-function inOriginal({ files, description }: { files: string[]; description: ClipDescription }, seconds: number): Source {
+function inOriginal(
+  { files, description }: { files: string[]; description: ClipDescription },
+  seconds: number,
+): Source {
   let rest = seconds;
   for (const [index, chapter] of description.chapters.entries()) {
     const length = toNumber(chapter.duration);
-    if (rest < length || index === description.chapters.length - 1) return { kind: 'original', path: files[index] as string, description, seconds: rest };
+    if (rest < length || index === description.chapters.length - 1)
+      return { kind: 'original', path: files[index] as string, description, seconds: rest };
     rest -= length;
   }
   return { kind: 'original', path: files[0] as string, description, seconds };

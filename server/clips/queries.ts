@@ -9,12 +9,21 @@ import type { Rational } from '@relay/core/time/rational';
 import type { DataSource } from 'typeorm';
 
 /** Identity as it counts, in SQL: a person's word, else a sidecar's, else the file's. As core/identity/identity.ts. */
-export const saidBy = (field: keyof Identity): string => `coalesce(said->>'${field}', sidecar_said->>'${field}'${field === 'reel' ? `, description->>'reel'` : ''})`;
+export const saidBy = (field: keyof Identity): string =>
+  `coalesce(said->>'${field}', sidecar_said->>'${field}'${field === 'reel' ? `, description->>'reel'` : ''})`;
 
 /** What the sheet is sorted by; `group` brings clips together that are alike in what matters for corrections. */
 const sortKeys: Readonly<Record<ClipSort, readonly string[]>> = {
-  group: ['grp', 'roll', 'path'], name: ['stem', 'path'], roll: ['roll', 'path'], scene: [saidBy('scene'), saidBy('take'), 'path'], starts: ['starts', 'path'], length: ['seconds', 'path'],
-  rate: ['rate', 'path'], size: ['size_bytes', 'path'], raster: ['samples', 'path'], notes: ['gravest', 'jsonb_array_length(findings) * -1', 'path'],
+  group: ['grp', 'roll', 'path'],
+  name: ['stem', 'path'],
+  roll: ['roll', 'path'],
+  scene: [saidBy('scene'), saidBy('take'), 'path'],
+  starts: ['starts', 'path'],
+  length: ['seconds', 'path'],
+  rate: ['rate', 'path'],
+  size: ['size_bytes', 'path'],
+  raster: ['samples', 'path'],
+  notes: ['gravest', 'jsonb_array_length(findings) * -1', 'path'],
 };
 
 const escaped = (word: string): string => `%${word.replace(/[\\%_]/g, '\\$&')}%`;
@@ -40,9 +49,29 @@ const way = `
    LEFT JOIN output o ON o.leg_id = newest.id AND o.deliverable = d.value->>'name' AND newest.state NOT IN ('waiting', 'running', 'proving'))`;
 
 interface LineRecord {
-  id: string; path: string; stem: string; roll: string; version: number; said: Partial<Identity>; sidecarSaid: Partial<Identity>; reel: string | null; starts: string | null;
-  frames: number | null; rate: Rational | null; rateConstant: boolean; raster: { width: number; height: number } | null; chroma: string | null; bitDepth: number | null; channels: number;
-  sizeBytes: number; seconds: number | null; poster: boolean; looked: boolean; findings: Finding[]; decided: string[] | null; way: { role: string; state: LegState; share: number }[] | null;
+  id: string;
+  path: string;
+  stem: string;
+  roll: string;
+  version: number;
+  said: Partial<Identity>;
+  sidecarSaid: Partial<Identity>;
+  reel: string | null;
+  starts: string | null;
+  frames: number | null;
+  rate: Rational | null;
+  rateConstant: boolean;
+  raster: { width: number; height: number } | null;
+  chroma: string | null;
+  bitDepth: number | null;
+  channels: number;
+  sizeBytes: number;
+  seconds: number | null;
+  poster: boolean;
+  looked: boolean;
+  findings: Finding[];
+  decided: string[] | null;
+  way: { role: string; state: LegState; share: number }[] | null;
 }
 
 /** The sheet's lines of some clips, in the order of their ids. */
@@ -62,30 +91,58 @@ export async function clipLines(db: DataSource, production: string, ids: readonl
     const row = byId.get(id);
     if (!row) return [];
     const { said, sidecarSaid, reel, chroma, bitDepth, decided, ...rest } = row;
-    return [{
-      ...rest, identity: identityOf(said, sidecarSaid, { reel }), sampling: chroma ? `${chroma.replaceAll(':', '')} ${bitDepth ?? ''}` : null, way: row.way ?? [],
-      findings: row.findings.map(({ rule, level, text }) => ({ rule, level, text, decided: decided?.includes(rule) ?? false })),
-    }];
+    return [
+      {
+        ...rest,
+        identity: identityOf(said, sidecarSaid, { reel }),
+        sampling: chroma ? `${chroma.replaceAll(':', '')} ${bitDepth ?? ''}` : null,
+        way: row.way ?? [],
+        findings: row.findings.map(({ rule, level, text }) => ({
+          rule,
+          level,
+          text,
+          decided: decided?.includes(rule) ?? false,
+        })),
+      },
+    ];
   });
 }
 
-/** The sheet: which clips, in which order and groups, and its first lines. Sorted, filtered and summed by the database; nothing is read of clips that are not shown. */
-export async function clipSheet(db: DataSource, production: string, sort: ClipSort, direction: 'up' | 'down', filter: string): Promise<ClipsAnswer> {
+/**
+ * The sheet: which clips, in which order and groups, and its first lines. Sorted, filtered and summed by the database;
+ * nothing is read of clips that are not shown.
+ */
+export async function clipSheet(
+  db: DataSource,
+  production: string,
+  sort: ClipSort,
+  direction: 'up' | 'down',
+  filter: string,
+): Promise<ClipsAnswer> {
   const order = sortKeys[sort].map((key) => `${key} ${direction === 'up' ? 'ASC' : 'DESC'} NULLS LAST`).join(', ');
   const parameters = fitting(production, filter);
   const [[sum], groups] = await Promise.all([
-    db.query(`SELECT coalesce(array_agg(id ORDER BY ${order}), '{}') AS ids, coalesce(sum(seconds), 0) AS seconds, coalesce(sum(size_bytes), 0)::float AS bytes FROM clip WHERE ${fits}`, parameters) as Promise<[{ ids: string[]; seconds: number; bytes: number }]>,
+    db.query(
+      `SELECT coalesce(array_agg(id ORDER BY ${order}), '{}') AS ids, coalesce(sum(seconds), 0) AS seconds, coalesce(sum(size_bytes), 0)::float AS bytes FROM clip WHERE ${fits}`,
+      parameters,
+    ) as Promise<[{ ids: string[]; seconds: number; bytes: number }]>,
     sort === 'group' ? clipGroups(db, parameters, direction) : Promise.resolve([]),
   ]);
   return { ...sum, groups, lines: await clipLines(db, production, sum.ids.slice(0, firstLines)) };
 }
 
-async function clipGroups(db: DataSource, parameters: [string, string[], string[]], direction: 'up' | 'down'): Promise<ClipGroup[]> {
+async function clipGroups(
+  db: DataSource,
+  parameters: [string, string[], string[]],
+  direction: 'up' | 'down',
+): Promise<ClipGroup[]> {
   const rows = (await db.query(
     `SELECT grp AS key, count(*)::int AS clips, coalesce(sum(seconds), 0) AS seconds, sum(size_bytes)::float AS bytes, (array_agg(id))[1] AS one FROM clip WHERE ${fits} GROUP BY grp ORDER BY grp ${direction === 'up' ? 'ASC' : 'DESC'}`,
     parameters,
   )) as (Omit<ClipGroup, 'text'> & { one: string })[];
-  const members = (await db.query('SELECT id, description FROM clip WHERE id = ANY($1::uuid[])', [rows.map((row) => row.one)])) as { id: string; description: ClipDescription }[];
+  const members = (await db.query('SELECT id, description FROM clip WHERE id = ANY($1::uuid[])', [
+    rows.map((row) => row.one),
+  ])) as { id: string; description: ClipDescription }[];
   const texts = new Map(members.map((member) => [member.id, sayGroup(member.description)]));
   return rows.map(({ one, ...group }) => ({ ...group, text: texts.get(one) ?? group.key }));
 }

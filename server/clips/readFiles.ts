@@ -7,7 +7,11 @@ import type { FoundFile } from '../stores/walk.ts';
 const atOnce = 4;
 
 /** Runs `work` over `items`, `lanes` at a time, and keeps their order. */
-export async function inLanes<T, R>(items: readonly T[], lanes: number, work: (item: T, index: number) => Promise<R>): Promise<R[]> {
+export async function inLanes<T, R>(
+  items: readonly T[],
+  lanes: number,
+  work: (item: T, index: number) => Promise<R>,
+): Promise<R[]> {
   const results: R[] = [];
   let next = 0;
   const lane = async (): Promise<void> => {
@@ -22,7 +26,10 @@ export async function inLanes<T, R>(items: readonly T[], lanes: number, work: (i
 }
 
 /** Describes files several at once; the result is in their order. */
-export async function readFiles(files: readonly FoundFile[], onDone: (done: number, entry: ReadEntry) => void = () => undefined): Promise<ReadEntry[]> {
+export async function readFiles(
+  files: readonly FoundFile[],
+  onDone: (done: number, entry: ReadEntry) => void = () => undefined,
+): Promise<ReadEntry[]> {
   let done = 0;
   return inLanes(files, atOnce, async (file) => {
     const entry = await describeFound(file);
@@ -40,7 +47,15 @@ async function describeFound({ root, shownPath }: FoundFile): Promise<ReadEntry>
     } catch (error) {
       const { code, message } = error as NodeJS.ErrnoException;
       const what = `${shownPath} cannot be read: ${code === undefined || code.startsWith('RELAY_') ? message : code}`;
-      return { path: shownPath, sizeBytes: 0, problem: { kind: 'unreadable', what, remedy: 'Check that the store is mounted and the file may be read, then read again' } };
+      return {
+        path: shownPath,
+        sizeBytes: 0,
+        problem: {
+          kind: 'unreadable',
+          what,
+          remedy: 'Check that the store is mounted and the file may be read, then read again',
+        },
+      };
     }
   });
 }

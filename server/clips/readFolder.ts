@@ -23,29 +23,68 @@ export interface ReadFolder {
   refusals: Refusal[];
 }
 
-/** Describes files, joins chapters and takes sidecars' words; what is no clip is refused with the reason. No database is needed. */
-export async function readFolder(files: readonly FoundFile[], onDone: (done: number, entry: ReadEntry) => void = () => undefined): Promise<ReadFolder> {
+/**
+ * Describes files, joins chapters and takes sidecars' words; what is no clip is refused with the reason. No database is
+ * needed.
+ */
+export async function readFolder(
+  files: readonly FoundFile[],
+  onDone: (done: number, entry: ReadEntry) => void = () => undefined,
+): Promise<ReadFolder> {
   const entries = await readFiles(files, onDone);
   const sidecars = new Sidecars(files);
   const places = new Map(files.map((file) => [file.shownPath, file.path]));
-  const joined = joinChapters(entries.filter((entry): entry is ClipDescription => !isRefusal(entry)), await sidecars.spans());
-  const parts = joined.flatMap((clip) => clip.chapters.slice(1).map((chapter): Refusal => ({
-    path: chapter.path, sizeBytes: chapter.sizeBytes, problem: { kind: 'chapter', what: `${chapter.path} is a part of ${clip.path}`, remedy: 'Nothing needs to be done' },
-  })));
-  const clips = await Promise.all(joined.map(async (clip): Promise<ReadClip> => {
-    const { paths, identity } = await sidecars.of(clip.path);
-    const own = (clip.chapters.length > 0 ? clip.chapters.map((chapter) => chapter.path) : [clip.path]).map((path) => places.get(path) ?? path);
-    return { clip, files: own, sidecars: paths, identity: identityOf({}, identity, clip) };
-  }));
+  const joined = joinChapters(
+    entries.filter((entry): entry is ClipDescription => !isRefusal(entry)),
+    await sidecars.spans(),
+  );
+  const parts = joined.flatMap((clip) =>
+    clip.chapters.slice(1).map((chapter): Refusal => ({
+      path: chapter.path,
+      sizeBytes: chapter.sizeBytes,
+      problem: {
+        kind: 'chapter',
+        what: `${chapter.path} is a part of ${clip.path}`,
+        remedy: 'Nothing needs to be done',
+      },
+    })),
+  );
+  const clips = await Promise.all(
+    joined.map(async (clip): Promise<ReadClip> => {
+      const { paths, identity } = await sidecars.of(clip.path);
+      const own = (clip.chapters.length > 0 ? clip.chapters.map((chapter) => chapter.path) : [clip.path]).map(
+        (path) => places.get(path) ?? path,
+      );
+      return { clip, files: own, sidecars: paths, identity: identityOf({}, identity, clip) };
+    }),
+  );
   return { clips, refusals: [...entries.filter(isRefusal), ...parts] };
 }
 
 /** The findings of clips read together; `measured` is what a closer look at each showed, or null. */
 export function findingsAmong(clips: readonly ReadClip[], measured: readonly (Measured | null)[]): Finding[][] {
-  const around = neighboursOf(clips.map(({ clip, identity }) => ({
-    path: clip.path, stem: clip.stem, reel: identity.reel, start: clip.timecode, frames: clip.video?.frames ?? 0, rate: clip.video?.rate ?? null,
-  })));
-  return clips.map(({ clip, identity }, index) => findingsOf({
-    clip, reel: identity.reel, measured: measured[index] ?? null, recorded: null, unsaidLut: null, scanSaid: null, conformSaid: false, productionRate: null, ...(around[index] ?? { sameName: [], overlapping: [] }), custody: 'none',
-  }));
+  const around = neighboursOf(
+    clips.map(({ clip, identity }) => ({
+      path: clip.path,
+      stem: clip.stem,
+      reel: identity.reel,
+      start: clip.timecode,
+      frames: clip.video?.frames ?? 0,
+      rate: clip.video?.rate ?? null,
+    })),
+  );
+  return clips.map(({ clip, identity }, index) =>
+    findingsOf({
+      clip,
+      reel: identity.reel,
+      measured: measured[index] ?? null,
+      recorded: null,
+      unsaidLut: null,
+      scanSaid: null,
+      conformSaid: false,
+      productionRate: null,
+      ...(around[index] ?? { sameName: [], overlapping: [] }),
+      custody: 'none',
+    }),
+  );
 }

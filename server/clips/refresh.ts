@@ -34,8 +34,14 @@ interface Full {
  * Works out findings, their gravity and the words to search by, anew: of some clips, or of all in a production (after
  * anything that neighbours see: names, reels, timecode).
  */
-export async function refreshClips(db: DataSource, production: string, only: readonly string[] | null = null): Promise<void> {
-  const [row] = (await db.query('SELECT rate FROM production WHERE id = $1', [production])) as { rate: Rational | null }[];
+export async function refreshClips(
+  db: DataSource,
+  production: string,
+  only: readonly string[] | null = null,
+): Promise<void> {
+  const [row] = (await db.query('SELECT rate FROM production WHERE id = $1', [production])) as {
+    rate: Rational | null;
+  }[];
   const around = (await db.query(
     `SELECT id, path, stem, coalesce(said->>'reel', sidecar_said->>'reel', description->>'reel') AS reel,
        CASE WHEN starts IS NULL THEN NULL ELSE description->'timecode' END AS start, coalesce((description->'video'->>'frames')::int, 0) AS frames, description->'video'->'rate' AS rate
@@ -56,10 +62,24 @@ export async function refreshClips(db: DataSource, production: string, only: rea
       const said = heldCorrections(clip.held).fields;
       const identity = identityOf(clip.said, clip.sidecarSaid, clip.description);
       const findings = findingsOf({
-        clip: clip.description, reel: identity.reel, measured: clip.measured, recorded: said.colour?.input ?? null, unsaidLut: said.colour ? unsaidLut(said.colour) : null, scanSaid: said.scan ?? null, conformSaid: Boolean(said.time), productionRate: row?.rate ?? null, ...(neighbours.get(clip.id) ?? { sameName: [], overlapping: [] }),
-        custody: clip.rollState === null ? 'none' : clip.rollState === 'proved' && !clip.copyBad ? 'proved' : 'unproved',
+        clip: clip.description,
+        reel: identity.reel,
+        measured: clip.measured,
+        recorded: said.colour?.input ?? null,
+        unsaidLut: said.colour ? unsaidLut(said.colour) : null,
+        scanSaid: said.scan ?? null,
+        conformSaid: Boolean(said.time),
+        productionRate: row?.rate ?? null,
+        ...(neighbours.get(clip.id) ?? { sameName: [], overlapping: [] }),
+        custody:
+          clip.rollState === null ? 'none' : clip.rollState === 'proved' && !clip.copyBad ? 'proved' : 'unproved',
       });
-      return { id: clip.id, findings, gravest: gravestOf(findings, clip.decisions ?? []), search: searchText(clip.description, clip.roll, identity, findings) };
+      return {
+        id: clip.id,
+        findings,
+        gravest: gravestOf(findings, clip.decisions ?? []),
+        search: searchText(clip.description, clip.roll, identity, findings),
+      };
     });
     await db.query(
       `UPDATE clip SET findings = made.findings, gravest = made.gravest, search = made.search

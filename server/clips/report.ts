@@ -8,13 +8,33 @@ import { checked, idOf } from '../http.ts';
 export function reportRoutes(context: Context): Router {
   const router = Router();
   const query = z.object({ day: z.string().max(60).optional() });
-  router.get('/productions/:id/report', async (request, response) => void response.json(await context.desk.do('report', idOf(request), checked(query, request.query).day)));
+  router.get(
+    '/productions/:id/report',
+    async (request, response) =>
+      void response.json(await context.desk.do('report', idOf(request), checked(query, request.query).day)),
+  );
   router.get('/productions/:id/report.csv', async (request, response) => {
     const made = await context.desk.do('report', idOf(request), checked(query, request.query).day);
-    const lines = made.rolls.map((roll) => csvLine([
-      made.day, roll.name, roll.clips, roll.soundClips, roll.seconds.toFixed(2), roll.bytes, roll.formats.join('; '), roll.gaps.join(' '), roll.findings.map((finding) => `${finding.text} (${finding.clips})`).join('; '), roll.custody,
-    ]));
-    response.type('text/csv; charset=utf-8').attachment(`${made.day}.csv`).send(`${[csvLine(['day', 'roll', 'clips', 'sound clips', 'seconds', 'bytes', 'formats', 'gaps', 'findings', 'custody']), ...lines].join('\r\n')}\r\n`);
+    const lines = made.rolls.map((roll) =>
+      csvLine([
+        made.day,
+        roll.name,
+        roll.clips,
+        roll.soundClips,
+        roll.seconds.toFixed(2),
+        roll.bytes,
+        roll.formats.join('; '),
+        roll.gaps.join(' '),
+        roll.findings.map((finding) => `${finding.text} (${finding.clips})`).join('; '),
+        roll.custody,
+      ]),
+    );
+    response
+      .type('text/csv; charset=utf-8')
+      .attachment(`${made.day}.csv`)
+      .send(
+        `${[csvLine(['day', 'roll', 'clips', 'sound clips', 'seconds', 'bytes', 'formats', 'gaps', 'findings', 'custody']), ...lines].join('\r\n')}\r\n`,
+      );
   });
   return router;
 }

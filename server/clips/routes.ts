@@ -12,7 +12,10 @@ import { sendPlay } from './play.ts';
 import { clipLines, clipSheet } from './queries.ts';
 
 export const secondsQuery = z.object({ seconds: z.coerce.number().min(0).max(1e6).default(0) });
-const playQuery = z.object({ from: z.coerce.number().min(0).max(1e6).default(0), channel: z.coerce.number().int().min(0).max(63).optional() });
+const playQuery = z.object({
+  from: z.coerce.number().min(0).max(1e6).default(0),
+  channel: z.coerce.number().int().min(0).max(63).optional(),
+});
 
 /** The clips sheet, one clip with all that is known of it, its pictures and its sound. */
 export function clipRoutes(context: Context): Router {
@@ -26,7 +29,9 @@ export function clipRoutes(context: Context): Router {
     response.json(await clipLines(db, idOf(request), checked(someClipIds, request.body).clips));
   });
   router.post('/productions/:id/clips/common', async (request, response) => {
-    response.type('json').send(await context.desk.json('commonOf', idOf(request), checked(clipIds, request.body).clips));
+    response
+      .type('json')
+      .send(await context.desk.json('commonOf', idOf(request), checked(clipIds, request.body).clips));
   });
   router.get('/clips/:id', async (request, response) => {
     const clip = await clipAnswer(db, idOf(request));
@@ -34,12 +39,20 @@ export function clipRoutes(context: Context): Router {
     response.json(clip);
   });
   const sendCached = (response: Response, path: string, what: string, next: (error: Error) => void): void => {
-    response.sendFile(path, { cacheControl: false, headers: { 'Cache-Control': 'private, max-age=60' }, dotfiles: 'allow' }, (error) => {
-      if (error && !response.headersSent) next(notThere(what));
-    });
+    response.sendFile(
+      path,
+      { cacheControl: false, headers: { 'Cache-Control': 'private, max-age=60' }, dotfiles: 'allow' },
+      (error) => {
+        if (error && !response.headersSent) next(notThere(what));
+      },
+    );
   };
-  router.get('/clips/:id/poster', (request, response, next) => sendCached(response, posterPath(cacheFolder, idOf(request)), 'The poster', next));
-  router.get('/clips/:id/strip', (request, response, next) => sendCached(response, stripPath(cacheFolder, idOf(request)), 'The filmstrip', next));
+  router.get('/clips/:id/poster', (request, response, next) =>
+    sendCached(response, posterPath(cacheFolder, idOf(request)), 'The poster', next),
+  );
+  router.get('/clips/:id/strip', (request, response, next) =>
+    sendCached(response, stripPath(cacheFolder, idOf(request)), 'The filmstrip', next),
+  );
   router.get('/clips/:id/look', async (request, response) => {
     const look: LookAnswer | null = await readLook(lookPath(cacheFolder, idOf(request)));
     if (!look) throw notThere('What was looked at closely');
@@ -49,7 +62,12 @@ export function clipRoutes(context: Context): Router {
     const { seconds } = checked(secondsQuery, request.query);
     await withOriginal(context, idOf(request), async ({ files, description }) => {
       if (!description.video) throw notThere('The picture');
-      await sendPicture(response, files.map((file) => inputArguments(file)), description, seconds);
+      await sendPicture(
+        response,
+        files.map((file) => inputArguments(file)),
+        description,
+        seconds,
+      );
     });
   });
   router.get('/clips/:id/play', async (request, response) => {

@@ -38,16 +38,25 @@ export class Sidecars {
     }
     // A sidecar that bears the name of no other file is about more than one clip.
     const stems = new Set(files.filter((file) => !isXml(file)).map((file) => stemOf(file.shownPath).toLowerCase()));
-    this.cardWide = files.filter((file) => {
-      const stem = stemOf(file.shownPath).toLowerCase();
-      return isXml(file) && !Array.from({ length: longestMark + 1 }, (_, cut) => stem.slice(0, Math.max(1, stem.length - cut))).some((beginning) => stems.has(beginning));
-    }).slice(0, mostCardWide);
+    this.cardWide = files
+      .filter((file) => {
+        const stem = stemOf(file.shownPath).toLowerCase();
+        return (
+          isXml(file) &&
+          !Array.from({ length: longestMark + 1 }, (_, cut) => stem.slice(0, Math.max(1, stem.length - cut))).some(
+            (beginning) => stems.has(beginning),
+          )
+        );
+      })
+      .slice(0, mostCardWide);
   }
 
   private async treeOf(file: FoundFile): Promise<Tree | null> {
     const known = this.trees.get(file.shownPath);
     if (known !== undefined) return known;
-    const text = await holding(async (held) => readText(await held.file(file.root, file.shownPath), mostBytes)).catch(() => null);
+    const text = await holding(async (held) => readText(await held.file(file.root, file.shownPath), mostBytes)).catch(
+      () => null,
+    );
     const parsed = text === null ? null : await aside('sidecar', text).catch(() => null);
     const tree = parsed?.ok ? parsed.value : null;
     this.trees.set(file.shownPath, tree);
@@ -56,9 +65,14 @@ export class Sidecars {
 
   /** Files that lie with a clip, and what they say of it: its own ones first, then those of the whole card. */
   async of(clipPath: string): Promise<{ paths: string[]; identity: Partial<Identity> }> {
-    const beside = (this.byBeginning.get(stemOf(clipPath).toLowerCase()) ?? []).filter((file) => file.shownPath !== clipPath && isSidecar(file.shownPath) && belongsTo(file.shownPath, clipPath));
+    const beside = (this.byBeginning.get(stemOf(clipPath).toLowerCase()) ?? []).filter(
+      (file) => file.shownPath !== clipPath && isSidecar(file.shownPath) && belongsTo(file.shownPath, clipPath),
+    );
     let identity: Partial<Identity> = {};
-    for (const file of [...beside.filter(isXml), ...this.cardWide.filter((one) => mayTellOf(one.shownPath, clipPath))]) {
+    for (const file of [
+      ...beside.filter(isXml),
+      ...this.cardWide.filter((one) => mayTellOf(one.shownPath, clipPath)),
+    ]) {
       const tree = await this.treeOf(file);
       if (tree) identity = { ...sidecarFacts(tree, file.shownPath, clipPath).identity, ...identity };
     }
@@ -67,11 +81,17 @@ export class Sidecars {
 
   /** Files that sidecars list as one recording, as paths. */
   async spans(): Promise<string[][]> {
-    const byName = new Map(this.files.map((file) => [file.shownPath.slice(file.shownPath.lastIndexOf('/') + 1).toLowerCase(), file.shownPath]));
+    const byName = new Map(
+      this.files.map((file) => [
+        file.shownPath.slice(file.shownPath.lastIndexOf('/') + 1).toLowerCase(),
+        file.shownPath,
+      ]),
+    );
     const found: string[][] = [];
     for (const file of this.files.filter(isXml).slice(0, 500)) {
       const tree = await this.treeOf(file);
-      for (const span of tree ? sidecarFacts(tree, file.shownPath, '').spans : []) found.push(span.flatMap((name) => byName.get(name) ?? []));
+      for (const span of tree ? sidecarFacts(tree, file.shownPath, '').spans : [])
+        found.push(span.flatMap((name) => byName.get(name) ?? []));
     }
     return found;
   }

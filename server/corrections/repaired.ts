@@ -18,7 +18,12 @@ const keptMs = 24 * 3600_000;
 /** One that takes longer is given up. */
 const longestMs = 180_000;
 /** As it is without scaling: what is shown is the repair alone. */
-const plain: Recipe = { ...finishAndCut, deliverables: finishAndCut.deliverables.filter((one) => one.role === 'proxy').map((one) => ({ ...one, raster: { kind: 'source' as const } })) };
+const plain: Recipe = {
+  ...finishAndCut,
+  deliverables: finishAndCut.deliverables
+    .filter((one) => one.role === 'proxy')
+    .map((one) => ({ ...one, raster: { kind: 'source' as const } })),
+};
 
 function videoOf(description: Parameters<typeof planLeg>[0], corrections: ClipCorrections): VideoPlan {
   const planned = planLeg(description, plain, corrections);
@@ -27,9 +32,19 @@ function videoOf(description: Parameters<typeof planLeg>[0], corrections: ClipCo
 }
 
 /** Sends a few seconds of a clip beside the same seconds repaired. */
-export async function sendRepaired(context: Context, response: Response, id: string, repair: Repair, fromSeconds: number, pixels: boolean): Promise<void> {
+export async function sendRepaired(
+  context: Context,
+  response: Response,
+  id: string,
+  repair: Repair,
+  fromSeconds: number,
+  pixels: boolean,
+): Promise<void> {
   const folder = under(context.cacheFolder, 'repairs');
-  const key = createHash('sha256').update(JSON.stringify([id, repair, fromSeconds, pixels])).digest('hex').slice(0, 32);
+  const key = createHash('sha256')
+    .update(JSON.stringify([id, repair, fromSeconds, pixels]))
+    .digest('hex')
+    .slice(0, 32);
   const path = under(folder, `${key}.mp4`);
   await asAsked('repair', response, async (unwanted) => {
     await withOriginal(context, id, async ({ files, description }) => {
@@ -37,21 +52,40 @@ export async function sendRepaired(context: Context, response: Response, id: str
       const facts = await stat(path).catch(() => null);
       // Who waited in line for the same finds it made.
       if (facts && facts.mtimeMs > Date.parse(description.modifiedAt)) return;
-      const { file, rest } = fileAt(description, Math.min(fromSeconds, Math.max(0, toNumber(description.video.duration) - previewSeconds)));
+      const { file, rest } = fileAt(
+        description,
+        Math.min(fromSeconds, Math.max(0, toNumber(description.video.duration) - previewSeconds)),
+      );
       await clearOld(folder);
       const temporary = under(folder, `${key}.${process.pid}.part`);
       try {
         const signal = AbortSignal.any([unwanted, AbortSignal.timeout(longestMs)]);
-        await makeRepairPreview(files[file] as string, videoOf(description, {}), videoOf(description, { repair }), rest, pixels, temporary, signal);
+        await makeRepairPreview(
+          files[file] as string,
+          videoOf(description, {}),
+          videoOf(description, { repair }),
+          rest,
+          pixels,
+          temporary,
+          signal,
+        );
         if (!unwanted.aborted) await rename(temporary, path);
       } catch (error) {
-        throw new Refused(409, { what: `${description.stem} could not be tried: ${(error as Error).message}`, remedy: 'See that its store is mounted, then try again' });
+        throw new Refused(409, {
+          what: `${description.stem} could not be tried: ${(error as Error).message}`,
+          remedy: 'See that its store is mounted, then try again',
+        });
       } finally {
         await rm(temporary, { force: true });
       }
     });
   });
-  if (!response.destroyed && !response.headersSent) response.sendFile(path, { cacheControl: false, headers: { 'Cache-Control': 'private, max-age=600' }, dotfiles: 'allow' });
+  if (!response.destroyed && !response.headersSent)
+    response.sendFile(path, {
+      cacheControl: false,
+      headers: { 'Cache-Control': 'private, max-age=600' },
+      dotfiles: 'allow',
+    });
 }
 
 async function clearOld(folder: string): Promise<void> {

@@ -9,16 +9,36 @@ import { checked, idOf } from '../http.ts';
 import { sendRepaired } from './repaired.ts';
 import { commonCorrections } from './rules.ts';
 
-const strength = z.coerce.number().pipe(z.union([z.literal(1), z.literal(2), z.literal(3)])).optional();
-const repairQuery = z.object({ denoise: strength, stabilise: strength, from: z.coerce.number().min(0).max(1e6).default(0), pixels: z.enum(['yes', 'no']).default('no') });
+const strength = z.coerce
+  .number()
+  .pipe(z.union([z.literal(1), z.literal(2), z.literal(3)]))
+  .optional();
+const repairQuery = z.object({
+  denoise: strength,
+  stabilise: strength,
+  from: z.coerce.number().min(0).max(1e6).default(0),
+  pixels: z.enum(['yes', 'no']).default('no'),
+});
 
-/** Corrections said of clips, rolls, groups and productions, what a selection shares, undo, and a repair tried on a few seconds. */
+/**
+ * Corrections said of clips, rolls, groups and productions, what a selection shares, undo, and a repair tried on a few
+ * seconds.
+ */
 export function correctionRoutes(context: Context): Router {
   const { db } = context;
   const router = Router();
   router.post('/productions/:id/corrections', async (request, response) => {
     const { to, fields, clear } = checked(correctionsRequest, request.body);
-    response.json(await context.desk.do('sayCorrections', idOf(request), to, fields, correctionFields.filter((field) => clear.includes(field)), member));
+    response.json(
+      await context.desk.do(
+        'sayCorrections',
+        idOf(request),
+        to,
+        fields,
+        correctionFields.filter((field) => clear.includes(field)),
+        member,
+      ),
+    );
   });
   router.post('/productions/:id/corrections/common', async (request, response) => {
     response.json(await commonCorrections(db, idOf(request), checked(clipIds, request.body).clips));
@@ -29,7 +49,14 @@ export function correctionRoutes(context: Context): Router {
   });
   router.get('/clips/:id/repaired', async (request, response) => {
     const { denoise, stabilise, from, pixels } = checked(repairQuery, request.query);
-    await sendRepaired(context, response, idOf(request), { ...(denoise ? { denoise } : {}), ...(stabilise ? { stabilise } : {}) }, from, pixels === 'yes');
+    await sendRepaired(
+      context,
+      response,
+      idOf(request),
+      { ...(denoise ? { denoise } : {}), ...(stabilise ? { stabilise } : {}) },
+      from,
+      pixels === 'yes',
+    );
   });
   return router;
 }

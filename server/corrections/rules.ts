@@ -3,7 +3,13 @@ import type { RuleScope } from '@relay/contract/colour';
 import type { ClipDescription } from '@relay/core/clip/description';
 import { sayChain } from '@relay/core/colour/chain/say';
 import type { Chain } from '@relay/core/colour/chain/chain';
-import { correctionFields, fieldNames, fromFields, type CorrectionField, type FieldValues } from '@relay/core/corrections/fields';
+import {
+  correctionFields,
+  fieldNames,
+  fromFields,
+  type CorrectionField,
+  type FieldValues,
+} from '@relay/core/corrections/fields';
 import { planLeg } from '@relay/core/recipe/plan';
 import { finishAndCut, type Recipe } from '@relay/core/recipe/recipe';
 import { sayPlan } from '@relay/core/recipe/sentence';
@@ -17,7 +23,8 @@ import { heldCorrections, heldOfClip, type HeldRows } from './held.ts';
 export const pictured = `clip.description IS NOT NULL AND jsonb_typeof(clip.description->'video') = 'object'`;
 
 /** Where a correction is to hold. */
-export type CorrectionTarget = { scope: 'clip'; clips: string[] } | { scope: 'roll' | 'group'; key: string } | { scope: 'production' };
+export type CorrectionTarget =
+  { scope: 'clip'; clips: string[] } | { scope: 'roll' | 'group'; key: string } | { scope: 'production' };
 
 interface RuleRow {
   field: CorrectionField;
@@ -27,59 +34,113 @@ interface RuleRow {
   value?: unknown;
 }
 
-const farther: Readonly<Record<RuleScope, readonly RuleScope[]>> = { clip: [], roll: ['clip'], group: ['clip', 'roll'], production: ['clip', 'roll', 'group'] };
+const farther: Readonly<Record<RuleScope, readonly RuleScope[]>> = {
+  clip: [],
+  roll: ['clip'],
+  group: ['clip', 'roll'],
+  production: ['clip', 'roll', 'group'],
+};
 
 /** A condition on `clip` for a target, its value being `$2`. */
 export function clipsWhere(target: CorrectionTarget): { sql: string; value: unknown } {
   switch (target.scope) {
-    case 'clip': return { sql: 'clip.id = ANY($2::uuid[])', value: target.clips };
-    case 'roll': return { sql: 'clip.roll = $2', value: target.key };
-    case 'group': return { sql: 'clip.grp = $2', value: target.key };
-    case 'production': return { sql: '$2::text IS NULL', value: null };
+    case 'clip':
+      return { sql: 'clip.id = ANY($2::uuid[])', value: target.clips };
+    case 'roll':
+      return { sql: 'clip.roll = $2', value: target.key };
+    case 'group':
+      return { sql: 'clip.grp = $2', value: target.key };
+    case 'production':
+      return { sql: '$2::text IS NULL', value: null };
   }
 }
 
-const same = (a: Pick<RuleRow, 'field' | 'scope' | 'key'>, b: Pick<RuleRow, 'field' | 'scope' | 'key'>): boolean => a.field === b.field && a.scope === b.scope && a.key === b.key;
+const same = (a: Pick<RuleRow, 'field' | 'scope' | 'key'>, b: Pick<RuleRow, 'field' | 'scope' | 'key'>): boolean =>
+  a.field === b.field && a.scope === b.scope && a.key === b.key;
 
 /**
- * Says which corrections hold for clips, a roll, a group or everything: only the fields given are touched, and those
- * to clear lose their rule. Nearer rules that would still win for those clips are taken away, so that what is said is what happens; an undo puts them back.
+ * Says which corrections hold for clips, a roll, a group or everything: only the fields given are touched, and those to
+ * clear lose their rule. Nearer rules that would still win for those clips are taken away, so that what is said is what
+ * happens; an undo puts them back.
  */
-export async function sayCorrections(db: DataSource, production: string, target: CorrectionTarget, values: Partial<FieldValues>, clear: readonly CorrectionField[], who: string): Promise<CorrectionsChanged> {
+export async function sayCorrections(
+  db: DataSource,
+  production: string,
+  target: CorrectionTarget,
+  values: Partial<FieldValues>,
+  clear: readonly CorrectionField[],
+  who: string,
+): Promise<CorrectionsChanged> {
   const touched = correctionFields.filter((field) => values[field] !== undefined);
   const cleared = clear.filter((field) => values[field] === undefined);
-  if (touched.length + cleared.length === 0) throw new Refused(400, { what: 'Nothing was changed', remedy: 'Say what is to be corrected' });
+  if (touched.length + cleared.length === 0)
+    throw new Refused(400, { what: 'Nothing was changed', remedy: 'Say what is to be corrected' });
   const made = await db.transaction(async (tx) => {
     await tx.query('SELECT 1 FROM production WHERE id = $1 FOR UPDATE', [production]);
     const { sql, value } = clipsWhere(target);
-    const clips = (await tx.query(`SELECT clip.id, clip.roll FROM clip WHERE clip.production_id = $1 AND ${sql} AND ${pictured}`, [production, value])) as { id: string; roll: string }[];
+    const clips = (await tx.query(
+      `SELECT clip.id, clip.roll FROM clip WHERE clip.production_id = $1 AND ${sql} AND ${pictured}`,
+      [production, value],
+    )) as { id: string; roll: string }[];
     if (clips.length === 0) throw notThere('None of the clips');
-    const places = target.scope === 'clip' ? clips.map(({ id }) => ({ scope: 'clip' as const, key: id })) : [{ scope: target.scope, key: target.scope === 'production' ? '' : target.key }];
+    const places =
+      target.scope === 'clip'
+        ? clips.map(({ id }) => ({ scope: 'clip' as const, key: id }))
+        : [{ scope: target.scope, key: target.scope === 'production' ? '' : target.key }];
     const nearer = farther[target.scope];
-    // A roll's rule goes only where the whole roll is meant: a group may hold a part of it, and then its clips are told one by one.
-    const whole = new Set(((await tx.query(
-      `SELECT roll FROM clip WHERE production_id = $1 AND ${pictured} GROUP BY roll HAVING bool_and(id = ANY($2::uuid[]))`, [production, clips.map(({ id }) => id)],
-    )) as { roll: string }[]).map(({ roll }) => roll));
-    const existing = (await tx.query('SELECT field, scope, key, value FROM correction_rule WHERE production_id = $1 AND field = ANY($2)', [production, [...touched, ...cleared]])) as RuleRow[];
+    // A roll's rule goes only where the whole roll is meant: a group may hold a part of it, and then its clips are told
+    // one by one.
+    const whole = new Set(
+      (
+        (await tx.query(
+          `SELECT roll FROM clip WHERE production_id = $1 AND ${pictured} GROUP BY roll HAVING bool_and(id = ANY($2::uuid[]))`,
+          [production, clips.map(({ id }) => id)],
+        )) as { roll: string }[]
+      ).map(({ roll }) => roll),
+    );
+    const existing = (await tx.query(
+      'SELECT field, scope, key, value FROM correction_rule WHERE production_id = $1 AND field = ANY($2)',
+      [production, [...touched, ...cleared]],
+    )) as RuleRow[];
     const ids = new Set(clips.map(({ id }) => id));
     const rolls = new Set(clips.map(({ roll }) => roll));
     const set: Required<RuleRow>[] = [];
     const gone: RuleRow[] = [];
     for (const field of [...touched, ...cleared]) {
       const rules = existing.filter((rule) => rule.field === field);
-      const inTheWay = rules.filter((rule) => nearer.includes(rule.scope) && (rule.scope === 'clip' ? ids.has(rule.key) : rule.scope === 'roll' ? whole.has(rule.key) : true));
+      const inTheWay = rules.filter(
+        (rule) =>
+          nearer.includes(rule.scope) &&
+          (rule.scope === 'clip' ? ids.has(rule.key) : rule.scope === 'roll' ? whole.has(rule.key) : true),
+      );
       if (values[field] === undefined) {
-        gone.push(...inTheWay, ...rules.filter((rule) => places.some((place) => place.scope === rule.scope && place.key === rule.key)));
+        gone.push(
+          ...inTheWay,
+          ...rules.filter((rule) => places.some((place) => place.scope === rule.scope && place.key === rule.key)),
+        );
         continue;
       }
-      const halfRolls = nearer.includes('roll') ? rules.filter((rule) => rule.scope === 'roll' && rolls.has(rule.key) && !whole.has(rule.key)) : [];
-      const oneByOne = clips.filter(({ roll }) => halfRolls.some((rule) => rule.key === roll)).map(({ id }) => ({ scope: 'clip' as const, key: id }));
+      const halfRolls = nearer.includes('roll')
+        ? rules.filter((rule) => rule.scope === 'roll' && rolls.has(rule.key) && !whole.has(rule.key))
+        : [];
+      const oneByOne = clips
+        .filter(({ roll }) => halfRolls.some((rule) => rule.key === roll))
+        .map(({ id }) => ({ scope: 'clip' as const, key: id }));
       const here = [...places, ...oneByOne].map((place) => ({ field, ...place, value: values[field] as unknown }));
       set.push(...here);
       gone.push(...inTheWay.filter((rule) => !here.some((one) => same(one, rule))));
     }
-    const before: RuleRow[] = [...set.map(({ field, scope, key }) => existing.find((rule) => same(rule, { field, scope, key })) ?? { field, scope, key }), ...gone];
-    for (const rule of gone) await tx.query('DELETE FROM correction_rule WHERE production_id = $1 AND field = $2 AND scope = $3 AND key = $4', [production, rule.field, rule.scope, rule.key]);
+    const before: RuleRow[] = [
+      ...set.map(
+        ({ field, scope, key }) => existing.find((rule) => same(rule, { field, scope, key })) ?? { field, scope, key },
+      ),
+      ...gone,
+    ];
+    for (const rule of gone)
+      await tx.query(
+        'DELETE FROM correction_rule WHERE production_id = $1 AND field = $2 AND scope = $3 AND key = $4',
+        [production, rule.field, rule.scope, rule.key],
+      );
     await tx.query(
       `INSERT INTO correction_rule (production_id, field, scope, key, value, who) SELECT $1, field, scope, key, coalesce(value, 'null'), $3 FROM jsonb_to_recordset($2::jsonb) AS r(field text, scope text, key text, value jsonb)
        ON CONFLICT (production_id, field, scope, key) DO UPDATE SET value = excluded.value, who = excluded.who, at = now()`,
@@ -90,7 +151,12 @@ export async function sayCorrections(db: DataSource, production: string, target:
       'INSERT INTO correction_change (production_id, what, who, before, after) VALUES ($1, $2, $3, $4, $5) RETURNING id',
       [production, sayChange(values, cleared), who, JSON.stringify(before), JSON.stringify(after)],
     )) as { id: string }[];
-    return { change: change?.id as string, clips: clips.length, replaced: gone.filter((rule) => nearer.includes(rule.scope)).length, ids: [...ids] };
+    return {
+      change: change?.id as string,
+      clips: clips.length,
+      replaced: gone.filter((rule) => nearer.includes(rule.scope)).length,
+      ids: [...ids],
+    };
   });
   // What looks like log is no longer asked about where somebody said what it is.
   await refreshClips(db, production, made.ids);
@@ -99,22 +165,41 @@ export async function sayCorrections(db: DataSource, production: string, target:
 }
 
 function sayChange(values: Partial<FieldValues>, cleared: readonly CorrectionField[]): string {
-  const said = correctionFields.filter((field) => values[field] !== undefined).map((field) => (field === 'colour' ? (values.colour ? sayChain(values.colour as Chain) : 'no chain') : fieldNames[field]));
+  const said = correctionFields
+    .filter((field) => values[field] !== undefined)
+    .map((field) =>
+      field === 'colour' ? (values.colour ? sayChain(values.colour as Chain) : 'no chain') : fieldNames[field],
+    );
   return [...said, ...cleared.map((field) => `${fieldNames[field]} taken away`)].join(', ');
 }
 
 /** Puts back the rules that stood before a change, unless somebody said something newer of one of them. */
 export async function undoCorrections(db: DataSource, changeId: string): Promise<void> {
   const production = await db.transaction(async (tx) => {
-    const [change] = (await tx.query('SELECT production_id AS production, before, after, undone_at AS "undoneAt" FROM correction_change WHERE id = $1 FOR UPDATE', [changeId])) as { production: string; before: RuleRow[]; after: RuleRow[]; undoneAt: Date | null }[];
+    const [change] = (await tx.query(
+      'SELECT production_id AS production, before, after, undone_at AS "undoneAt" FROM correction_change WHERE id = $1 FOR UPDATE',
+      [changeId],
+    )) as { production: string; before: RuleRow[]; after: RuleRow[]; undoneAt: Date | null }[];
     if (!change) throw notThere('The change');
-    if (change.undoneAt) throw new Refused(409, { what: 'This was undone already', remedy: 'Nothing needs to be done' });
-    const now = (await tx.query('SELECT field, scope, key, value FROM correction_rule WHERE production_id = $1', [change.production])) as RuleRow[];
-    const text = (rule: RuleRow | undefined): string => JSON.stringify(rule?.value === undefined ? 'none' : sorted(rule.value));
+    if (change.undoneAt)
+      throw new Refused(409, { what: 'This was undone already', remedy: 'Nothing needs to be done' });
+    const now = (await tx.query('SELECT field, scope, key, value FROM correction_rule WHERE production_id = $1', [
+      change.production,
+    ])) as RuleRow[];
+    const text = (rule: RuleRow | undefined): string =>
+      JSON.stringify(rule?.value === undefined ? 'none' : sorted(rule.value));
     const newer = change.after.filter((rule) => text(rule) !== text(now.find((one) => same(one, rule))));
-    if (newer.length > 0) throw new Refused(409, { what: 'It was changed again since, so this can no longer be undone', remedy: 'Change it on the bench' });
+    if (newer.length > 0)
+      throw new Refused(409, {
+        what: 'It was changed again since, so this can no longer be undone',
+        remedy: 'Change it on the bench',
+      });
     for (const rule of change.before) {
-      if (rule.value === undefined) await tx.query('DELETE FROM correction_rule WHERE production_id = $1 AND field = $2 AND scope = $3 AND key = $4', [change.production, rule.field, rule.scope, rule.key]);
+      if (rule.value === undefined)
+        await tx.query(
+          'DELETE FROM correction_rule WHERE production_id = $1 AND field = $2 AND scope = $3 AND key = $4',
+          [change.production, rule.field, rule.scope, rule.key],
+        );
       else {
         await tx.query(
           `INSERT INTO correction_rule (production_id, field, scope, key, value, who) VALUES ($1, $2, $3, $4, $5, 'undo') ON CONFLICT (production_id, field, scope, key) DO UPDATE SET value = excluded.value, who = excluded.who, at = now()`,
@@ -130,12 +215,19 @@ export async function undoCorrections(db: DataSource, changeId: string): Promise
 }
 
 /** What a selection's clips share of their corrections, where they differ, and what will be done to them. */
-export async function commonCorrections(db: DataSource, production: string, ids: readonly string[]): Promise<CommonCorrections> {
+export async function commonCorrections(
+  db: DataSource,
+  production: string,
+  ids: readonly string[],
+): Promise<CommonCorrections> {
   const rows = (await db.query(
-    `SELECT clip.description, held.fields AS held FROM clip ${heldOfClip} WHERE clip.production_id = $1 AND clip.id = ANY($2::uuid[]) AND ${pictured}`, [production, ids],
+    `SELECT clip.description, held.fields AS held FROM clip ${heldOfClip} WHERE clip.production_id = $1 AND clip.id = ANY($2::uuid[]) AND ${pictured}`,
+    [production, ids],
   )) as { description: ClipDescription; held: HeldRows }[];
   const all = rows.map((row) => heldCorrections(row.held).fields);
-  const recipe = ((await db.query('SELECT definition FROM recipe ORDER BY created_at LIMIT 1')) as { definition: Recipe }[])[0]?.definition ?? finishAndCut;
+  const recipe =
+    ((await db.query('SELECT definition FROM recipe ORDER BY created_at LIMIT 1')) as { definition: Recipe }[])[0]
+      ?.definition ?? finishAndCut;
   const fields: Partial<FieldValues> = {};
   const mixed: CorrectionField[] = [];
   for (const field of correctionFields) {
@@ -146,14 +238,29 @@ export async function commonCorrections(db: DataSource, production: string, ids:
   const said = new Map<string, number>();
   rows.forEach((row, index) => {
     const plan = planLeg(row.description, recipe, fromFields(all[index] ?? {}));
-    for (const line of plan.ok ? sayPlan(plan.value).filter((one) => !/timecode|^Starts at/.test(one)) : [`${plan.problem.what}. ${plan.problem.remedy}`]) said.set(line, (said.get(line) ?? 0) + 1);
+    for (const line of plan.ok
+      ? sayPlan(plan.value).filter((one) => !/timecode|^Starts at/.test(one))
+      : [`${plan.problem.what}. ${plan.problem.remedy}`])
+      said.set(line, (said.get(line) ?? 0) + 1);
   });
-  return { clips: rows.length, fields, mixed, said: [...said].sort((a, b) => b[1] - a[1]).slice(0, 12).map(([text, clips]) => ({ text, clips })) };
+  return {
+    clips: rows.length,
+    fields,
+    mixed,
+    said: [...said]
+      .sort((a, b) => b[1] - a[1])
+      .slice(0, 12)
+      .map(([text, clips]) => ({ text, clips })),
+  };
 }
 
 /** A value with its fields in one order, so that texts of equal ones are equal. */
 function sorted(value: unknown): unknown {
   if (Array.isArray(value)) return value.map(sorted);
   if (value === null || typeof value !== 'object') return value;
-  return Object.fromEntries(Object.entries(value).sort(([a], [b]) => (a < b ? -1 : 1)).map(([key, one]) => [key, sorted(one)]));
+  return Object.fromEntries(
+    Object.entries(value)
+      .sort(([a], [b]) => (a < b ? -1 : 1))
+      .map(([key, one]) => [key, sorted(one)]),
+  );
 }

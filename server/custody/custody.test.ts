@@ -23,9 +23,21 @@ async function kept(names: readonly string[] = ['CLIPS/A.mov', 'INDEX.XML', 'Ün
     await writeFile(join(folder, path), content);
     const hasher = await hasherOf(['xxh128', 'md5']);
     hasher.update(content);
-    entries.push({ path, sizeBytes: content.length, modifiedAt: '2026-11-20T18:00:00.000Z', hashes: hasher.digest(), action: 'original' as const });
+    entries.push({
+      path,
+      sizeBytes: content.length,
+      modifiedAt: '2026-11-20T18:00:00.000Z',
+      hashes: hasher.digest(),
+      action: 'original' as const,
+    });
   }
-  await addGeneration(folder, { createdAt: '2026-11-20T18:00:00Z', host: 'cart', tool: 'Brisk Relay', process: 'transfer', entries });
+  await addGeneration(folder, {
+    createdAt: '2026-11-20T18:00:00Z',
+    host: 'cart',
+    tool: 'Brisk Relay',
+    process: 'transfer',
+    entries,
+  });
   return folder;
 }
 
@@ -36,7 +48,8 @@ describe('hashes', () => {
     const hasher = await hasherOf(hashNames);
     for (let at = 0; at < bytes.length; at += 77_777) hasher.update(bytes.subarray(at, at + 77_777));
     const found = hasher.digest();
-    const first = async (program: string, ...args: string[]): Promise<string> => (await call(program, [...args, path])).stdout.split(' ')[0] as string;
+    const first = async (program: string, ...args: string[]): Promise<string> =>
+      (await call(program, [...args, path])).stdout.split(' ')[0] as string;
     expect(found.xxh64).toBe(await first('xxhsum', '-H1'));
     expect(found.xxh128).toBe(await first('xxhsum', '-H2'));
     expect((await call('xxhsum', ['-H3', path])).stdout).toContain(found.xxh3);
@@ -45,7 +58,9 @@ describe('hashes', () => {
   });
 
   it('C4 is as SMPTE ST 2114 has it (the ID of "alfa" from memory; its SHA-512 is coreutils\')', async () => {
-    expect(c4Of('alfa')).toBe('c43zYcLni5LF9rR4Lg4B8h3Jp8SBwjcnyyeh4bc6gTPHndKuKdjUWx1kJPYhZxYt3zV6tQXpDs2shPsPYjgG81wZM1');
+    expect(c4Of('alfa')).toBe(
+      'c43zYcLni5LF9rR4Lg4B8h3Jp8SBwjcnyyeh4bc6gTPHndKuKdjUWx1kJPYhZxYt3zV6tQXpDs2shPsPYjgG81wZM1',
+    );
     expect(c4Of('')).toHaveLength(90);
   });
 });
@@ -54,7 +69,9 @@ describe('manifests', () => {
   it('state every file with hashes that xxhsum and md5sum confirm', async () => {
     const folder = await kept();
     const { generations } = await readHistory(folder);
-    expect(generations.map((generation) => [generation.doubt, generation.manifest?.entries.length])).toEqual([[null, 3]]);
+    expect(generations.map((generation) => [generation.doubt, generation.manifest?.entries.length])).toEqual([
+      [null, 3],
+    ]);
     for (const entry of generations[0]?.manifest?.entries ?? []) {
       expect((await call('xxhsum', ['-H2', join(folder, entry.path)])).stdout).toContain(entry.hashes.xxh128);
       expect((await call('md5sum', [join(folder, entry.path)])).stdout).toContain(entry.hashes.md5);
@@ -63,25 +80,62 @@ describe('manifests', () => {
 
   it('come back as they were written, names in other scripts and with blanks at their end too', () => {
     const manifest = {
-      generation: 3, createdAt: '2026-11-21T10:00:00Z', host: 'a & b', tool: 'Brisk Relay', process: 'in-place' as const,
-      entries: [' leading', 'trailing ', 'a&b<c>"d\'', 'かな/é', 'x'.repeat(255)].map((path) => ({ path, sizeBytes: 5, modifiedAt: '2026-11-20T18:00:00Z', hashes: { xxh64: '0ea03b369a463d9d' }, action: 'failed' as const })),
+      generation: 3,
+      createdAt: '2026-11-21T10:00:00Z',
+      host: 'a & b',
+      tool: 'Brisk Relay',
+      process: 'in-place' as const,
+      entries: [' leading', 'trailing ', 'a&b<c>"d\'', 'かな/é', 'x'.repeat(255)].map((path) => ({
+        path,
+        sizeBytes: 5,
+        modifiedAt: '2026-11-20T18:00:00Z',
+        hashes: { xxh64: '0ea03b369a463d9d' },
+        action: 'failed' as const,
+      })),
     };
     expect(readMhl(writeMhl(manifest), 3)).toEqual({ ok: true, value: manifest });
   });
 
   it('of the older list format and of plain sums are read', () => {
-    const old = readMhl('<?xml version="1.0"?><hashlist version="1.1"><creatorinfo><hostname>x</hostname></creatorinfo><hash><file>CLIPS/A.mov</file><size>12</size><xxhash64be>0EA03B369A463D9D</xxhash64be></hash></hashlist>', 1);
-    expect(old.ok && old.value.entries).toEqual([{ path: 'CLIPS/A.mov', sizeBytes: 12, modifiedAt: null, hashes: { xxh64: '0ea03b369a463d9d' }, action: 'original' }]);
-    const sums = readSums(`${'a'.repeat(32)}  ./CLIPS/A.mov\r\nMD5 (B with blanks.mov) = ${'b'.repeat(32)}\n`, 'card.md5');
-    expect(sums.ok && sums.value.entries.map((entry) => [entry.path, entry.hashes])).toEqual([['CLIPS/A.mov', { md5: 'a'.repeat(32) }], ['B with blanks.mov', { md5: 'b'.repeat(32) }]]);
+    const old = readMhl(
+      '<?xml version="1.0"?><hashlist version="1.1"><creatorinfo><hostname>x</hostname></creatorinfo><hash><file>CLIPS/A.mov</file><size>12</size><xxhash64be>0EA03B369A463D9D</xxhash64be></hash></hashlist>',
+      1,
+    );
+    expect(old.ok && old.value.entries).toEqual([
+      {
+        path: 'CLIPS/A.mov',
+        sizeBytes: 12,
+        modifiedAt: null,
+        hashes: { xxh64: '0ea03b369a463d9d' },
+        action: 'original',
+      },
+    ]);
+    const sums = readSums(
+      `${'a'.repeat(32)}  ./CLIPS/A.mov\r\nMD5 (B with blanks.mov) = ${'b'.repeat(32)}\n`,
+      'card.md5',
+    );
+    expect(sums.ok && sums.value.entries.map((entry) => [entry.path, entry.hashes])).toEqual([
+      ['CLIPS/A.mov', { md5: 'a'.repeat(32) }],
+      ['B with blanks.mov', { md5: 'b'.repeat(32) }],
+    ]);
     expect(readSums('hello', 'x.md5').ok).toBe(false);
     const odd = readSums(`\\${'c'.repeat(32)}  take\\\\2.wav\n`, 'x.md5');
     expect(odd.ok && odd.value.entries[0]?.path).toBe('take\\2.wav');
   });
 
   it.each(['../outside.mov', '/etc/passwd', 'a/../../b', 'a//b', './a'])('that name %s are refused whole', (path) => {
-    const text = writeMhl({ generation: 1, createdAt: '', host: '', tool: '', process: 'in-place', entries: [{ path, sizeBytes: 1, modifiedAt: null, hashes: { md5: 'a'.repeat(32) }, action: 'original' }] });
-    expect(readMhl(text, 1)).toMatchObject({ ok: false, problem: { what: expect.stringMatching(/leads out|no path inside/) } });
+    const text = writeMhl({
+      generation: 1,
+      createdAt: '',
+      host: '',
+      tool: '',
+      process: 'in-place',
+      entries: [{ path, sizeBytes: 1, modifiedAt: null, hashes: { md5: 'a'.repeat(32) }, action: 'original' }],
+    });
+    expect(readMhl(text, 1)).toMatchObject({
+      ok: false,
+      problem: { what: expect.stringMatching(/leads out|no path inside/) },
+    });
     if (path !== './a') expect(readSums(`${'a'.repeat(32)}  ${path}\n`, 'x.md5').ok).toBe(false);
   });
 
@@ -90,7 +144,10 @@ describe('manifests', () => {
     const from = performance.now();
     for (const text of [bomb, '<a>'.repeat(3000), '<a', 'no xml', '']) expect(readXml(text).ok).toBe(false);
     expect(performance.now() - from).toBeLessThan(2_000);
-    expect(readXml('<a b="&lt;&#65;">&amp;&unknown;</a>')).toMatchObject({ ok: true, value: { text: '&&unknown;', children: [{ name: 'b', text: '<A' }] } });
+    expect(readXml('<a b="&lt;&#65;">&amp;&unknown;</a>')).toMatchObject({
+      ok: true,
+      value: { text: '&&unknown;', children: [{ name: 'b', text: '<A' }] },
+    });
   });
 });
 
@@ -102,7 +159,11 @@ describe('verifying', () => {
     expect(first.generation).toMatch(/^ascmhl\/0002_A001_/);
     expect((await verifyFolder(folder)).generation).toMatch(/^ascmhl\/0003_/);
     const { generations } = await readHistory(folder);
-    expect(generations.map((generation) => generation.manifest?.entries[0]?.action)).toEqual(['original', 'verified', 'verified']);
+    expect(generations.map((generation) => generation.manifest?.entries[0]?.action)).toEqual([
+      'original',
+      'verified',
+      'verified',
+    ]);
   });
 
   it('names what is missing, changed by one bit, and extra; exit code 1; and keeps knowing what should be there', async () => {
@@ -115,7 +176,13 @@ describe('verifying', () => {
     for (let time = 0; time < 2; time += 1) {
       const { code, stdout } = await relay('verify', folder, '--json');
       expect(code).toBe(1);
-      expect(JSON.parse(stdout)).toMatchObject({ verified: false, same: 1, missing: ['INDEX.XML'], changed: [{ path: 'CLIPS/A.mov' }], extra: ['CLIPS/new.mov'] });
+      expect(JSON.parse(stdout)).toMatchObject({
+        verified: false,
+        same: 1,
+        missing: ['INDEX.XML'],
+        changed: [{ path: 'CLIPS/A.mov' }],
+        extra: ['CLIPS/new.mov'],
+      });
     }
   });
 
@@ -125,18 +192,29 @@ describe('verifying', () => {
     const path = join(folder, 'ascmhl', name as string);
     const text = await readFile(path, 'utf8');
     await writeFile(path, text.replace('size="300001"', 'size="300002"'));
-    expect(await verifyFolder(folder)).toMatchObject({ verified: false, generation: null, problem: { what: expect.stringContaining('another C4') } });
+    expect(await verifyFolder(folder)).toMatchObject({
+      verified: false,
+      generation: null,
+      problem: { what: expect.stringContaining('another C4') },
+    });
     await writeFile(path, text);
     await verifyFolder(folder);
     await rename(path, join(folder, 'taken.bak'));
-    expect(await verifyFolder(folder)).toMatchObject({ verified: false, doubts: [{ why: expect.stringContaining('not there') }], extra: ['taken.bak'] });
+    expect(await verifyFolder(folder)).toMatchObject({
+      verified: false,
+      doubts: [{ why: expect.stringContaining('not there') }],
+      extra: ['taken.bak'],
+    });
   });
 
   it('follows no link, and says when there is nothing to verify against', async () => {
     const folder = await kept();
     await rm(join(folder, 'INDEX.XML'));
     await symlink('/etc/hostname', join(folder, 'INDEX.XML'));
-    expect(await verifyFolder(folder, { record: false })).toMatchObject({ verified: false, unread: [{ path: 'INDEX.XML', why: expect.stringContaining('link') }] });
+    expect(await verifyFolder(folder, { record: false })).toMatchObject({
+      verified: false,
+      unread: [{ path: 'INDEX.XML', why: expect.stringContaining('link') }],
+    });
     const bare = await scratchFolder();
     const { code, stderr } = await relay('verify', bare);
     expect([code, stderr]).toEqual([1, expect.stringContaining('no manifest')]);
@@ -154,18 +232,42 @@ describe('verifying', () => {
     c4 = `c4${c4.padStart(88, '1')}`;
     await mkdir(join(folder, 'ascmhl'));
     const path = join(folder, 'ascmhl/0001_A001_2026-11-20_180000Z.mhl');
-    const manifest = { generation: 1, createdAt: '2026-11-20T18:00:00Z', host: 'x', tool: 'x', process: 'in-place' as const, entries: [{ path: 'a.wav', sizeBytes: 6, modifiedAt: null, hashes: { c4 }, action: 'original' as const }] };
+    const manifest = {
+      generation: 1,
+      createdAt: '2026-11-20T18:00:00Z',
+      host: 'x',
+      tool: 'x',
+      process: 'in-place' as const,
+      entries: [{ path: 'a.wav', sizeBytes: 6, modifiedAt: null, hashes: { c4 }, action: 'original' as const }],
+    };
     await writeFile(path, writeMhl(manifest));
     expect(await verifyFolder(folder, { record: false })).toMatchObject({ verified: true, same: 1 });
-    await writeFile(path, writeMhl({ ...manifest, entries: [{ ...manifest.entries[0] as (typeof manifest.entries)[number], hashes: { c4: c4.toLowerCase() } }] }));
-    expect(await verifyFolder(folder, { record: false })).toMatchObject({ verified: false, changed: [{ path: 'a.wav' }] });
+    await writeFile(
+      path,
+      writeMhl({
+        ...manifest,
+        entries: [{ ...(manifest.entries[0] as (typeof manifest.entries)[number]), hashes: { c4: c4.toLowerCase() } }],
+      }),
+    );
+    expect(await verifyFolder(folder, { record: false })).toMatchObject({
+      verified: false,
+      changed: [{ path: 'a.wav' }],
+    });
   });
 
   it('holds a folder against the sums that came with it', async () => {
     const folder = await scratchFolder();
     await writeFile(join(folder, 'a.wav'), 'sound');
-    await writeFile(join(folder, 'sums.md5'), (await call('md5sum', [join(folder, 'a.wav')])).stdout.replace(`${folder}/`, ''));
-    expect(await verifyFolder(folder)).toMatchObject({ verified: true, same: 1, manifest: 'sums.md5', generation: null });
+    await writeFile(
+      join(folder, 'sums.md5'),
+      (await call('md5sum', [join(folder, 'a.wav')])).stdout.replace(`${folder}/`, ''),
+    );
+    expect(await verifyFolder(folder)).toMatchObject({
+      verified: true,
+      same: 1,
+      manifest: 'sums.md5',
+      generation: null,
+    });
     await writeFile(join(folder, 'a.wav'), 'noise');
     expect(await verifyFolder(folder)).toMatchObject({ verified: false, changed: [{ path: 'a.wav' }] });
   });

@@ -4,7 +4,9 @@ import { hashNames, type HashName, type Hashes } from '@relay/core/custody/manif
 import { createXXHash128, type IHasher } from 'hash-wasm';
 import { c4OfDigest } from './c4.ts';
 
-/** Takes a file's bytes once and gives all hashes that are wanted of it, as `xxhsum`, `md5sum` and `sha1sum` print them. */
+/**
+ * Takes a file's bytes once and gives all hashes that are wanted of it, as `xxhsum`, `md5sum` and `sha1sum` print them.
+ */
 export interface Hasher {
   update(chunk: Uint8Array): void;
   digest(): Hashes;
@@ -47,7 +49,8 @@ async function oneOf(name: HashName): Promise<One> {
       const hash = createHash('sha512');
       return { update: (chunk) => hash.update(chunk), digest: () => c4OfDigest(hash.digest('hex')) };
     }
-    case 'md5': case 'sha1': {
+    case 'md5':
+    case 'sha1': {
       const hash = createHash(name);
       return { update: (chunk) => hash.update(chunk), digest: () => hash.digest('hex') };
     }
@@ -56,7 +59,9 @@ async function oneOf(name: HashName): Promise<One> {
 
 export async function hasherOf(names: Iterable<HashName>): Promise<Hasher> {
   const wanted = new Set(names);
-  const all = await Promise.all(hashNames.filter((name) => wanted.has(name)).map(async (name) => [name, await oneOf(name)] as const));
+  const all = await Promise.all(
+    hashNames.filter((name) => wanted.has(name)).map(async (name) => [name, await oneOf(name)] as const),
+  );
   return {
     update: (chunk) => all.forEach(([, one]) => one.update(chunk)),
     digest: () => Object.fromEntries(all.map(([name, one]) => [name, one.digest()])),

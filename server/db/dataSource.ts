@@ -1,5 +1,19 @@
 import { DataSource } from 'typeorm';
-import { clip, custodyEvent, decision, identityChange, leg, output, production, reading, recipe, roll, rollCopy, run, savedFilter } from './entities.ts';
+import {
+  clip,
+  custodyEvent,
+  decision,
+  identityChange,
+  leg,
+  output,
+  production,
+  reading,
+  recipe,
+  roll,
+  rollCopy,
+  run,
+  savedFilter,
+} from './entities.ts';
 import { FirstLeg1763900000000 } from './migrations/1763900000000-firstLeg.ts';
 import { Arrivals1764000000000 } from './migrations/1764000000000-arrivals.ts';
 import { Colour1764100000000 } from './migrations/1764100000000-colour.ts';
@@ -15,21 +29,67 @@ import { Blame1764900000000 } from './migrations/1764900000000-blame.ts';
 /** The connection pool and the tables. Migrations run when `migrate` is true; only one process should. */
 export async function openDatabase(url: string, migrate = false, connections = 10): Promise<DataSource> {
   const db = new DataSource({
-    type: 'postgres', url, synchronize: false, migrationsRun: migrate,
-    entities: [production, roll, rollCopy, custodyEvent, reading, clip, decision, identityChange, savedFilter, recipe, run, leg, output],
-    migrations: [FirstLeg1763900000000, Arrivals1764000000000, Colour1764100000000, Corrections1764200000000, Images1764300000000, Recipes1764400000000, Runs1764500000000, Workers1764600000000, ManyLegs1764700000000, Segments1764800000000, Blame1764900000000],
+    type: 'postgres',
+    url,
+    synchronize: false,
+    migrationsRun: migrate,
+    entities: [
+      production,
+      roll,
+      rollCopy,
+      custodyEvent,
+      reading,
+      clip,
+      decision,
+      identityChange,
+      savedFilter,
+      recipe,
+      run,
+      leg,
+      output,
+    ],
+    migrations: [
+      FirstLeg1763900000000,
+      Arrivals1764000000000,
+      Colour1764100000000,
+      Corrections1764200000000,
+      Images1764300000000,
+      Recipes1764400000000,
+      Runs1764500000000,
+      Workers1764600000000,
+      ManyLegs1764700000000,
+      Segments1764800000000,
+      Blame1764900000000,
+    ],
     extra: { max: connections, connectionTimeoutMillis: 5_000 },
     poolErrorHandler: () => undefined, // A lost connection shows up at the next query, which is tried again.
   });
   return db.initialize();
 }
 
-const gone = new Set(['ECONNREFUSED', 'ECONNRESET', 'EPIPE', 'ENOTFOUND', '57P01', '57P02', '57P03', '08006', '08001', '08003', '53300']);
+const gone = new Set([
+  'ECONNREFUSED',
+  'ECONNRESET',
+  'EPIPE',
+  'ENOTFOUND',
+  '57P01',
+  '57P02',
+  '57P03',
+  '08006',
+  '08001',
+  '08003',
+  '53300',
+]);
 
 /** Whether an error means that the database is away for a moment, rather than that the query is wrong. */
 export function isDatabaseAway(error: unknown): boolean {
   const { code, message } = error as { code?: string; message?: string };
-  return (code !== undefined && gone.has(code)) || /Connection terminated|timeout exceeded when trying to connect|terminating connection|the database system is/i.test(message ?? '');
+  return (
+    (code !== undefined && gone.has(code)) ||
+    /Connection terminated|timeout exceeded when trying to connect|terminating connection|the database system is/i.test(
+      message ?? '',
+    )
+  );
 }
 
 /** Tries again, for up to `patienceMs`, while the database restarts. */

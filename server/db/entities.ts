@@ -22,7 +22,11 @@ const json = (nullable = false): EntitySchemaColumnOptions => ({ type: 'jsonb', 
 const text = (nullable = false): EntitySchemaColumnOptions => ({ type: 'text', nullable });
 const time: EntitySchemaColumnOptions = { type: 'timestamptz', nullable: true };
 /** Sizes pass two to the 31; they stay exact as numbers up to 9 PB. */
-const bytes: EntitySchemaColumnOptions = { type: 'bigint', default: 0, transformer: { to: (value: number) => value, from: (value: string) => Number(value) } };
+const bytes: EntitySchemaColumnOptions = {
+  type: 'bigint',
+  default: 0,
+  transformer: { to: (value: number) => value, from: (value: string) => Number(value) },
+};
 
 export interface ProductionRow {
   id: string;
@@ -32,8 +36,15 @@ export interface ProductionRow {
   createdAt: Date;
 }
 export const production = new EntitySchema<ProductionRow>({
-  name: 'production', tableName: 'production',
-  columns: { id, name: text(), rate: json(true), copyRule: { ...json(), name: 'copy_rule' }, createdAt: { ...now, name: 'created_at' } },
+  name: 'production',
+  tableName: 'production',
+  columns: {
+    id,
+    name: text(),
+    rate: json(true),
+    copyRule: { ...json(), name: 'copy_rule' },
+    createdAt: { ...now, name: 'created_at' },
+  },
 });
 
 export interface ReadingRow {
@@ -51,10 +62,21 @@ export interface ReadingRow {
   beatAt: Date | null;
 }
 export const reading = new EntitySchema<ReadingRow>({
-  name: 'reading', tableName: 'reading',
+  name: 'reading',
+  tableName: 'reading',
   columns: {
-    id, productionId: { type: 'uuid', name: 'production_id' }, storeId: { ...text(), name: 'store_id' }, folder: text(), state: { ...text(), default: 'waiting' },
-    total: { type: 'int', default: 0 }, done: { type: 'int', default: 0 }, problem: json(true), says: text(true), rollId: { type: 'uuid', name: 'roll_id', nullable: true }, createdAt: { ...now, name: 'created_at' }, beatAt: { ...time, name: 'beat_at' },
+    id,
+    productionId: { type: 'uuid', name: 'production_id' },
+    storeId: { ...text(), name: 'store_id' },
+    folder: text(),
+    state: { ...text(), default: 'waiting' },
+    total: { type: 'int', default: 0 },
+    done: { type: 'int', default: 0 },
+    problem: json(true),
+    says: text(true),
+    rollId: { type: 'uuid', name: 'roll_id', nullable: true },
+    createdAt: { ...now, name: 'created_at' },
+    beatAt: { ...time, name: 'beat_at' },
   },
 });
 
@@ -87,13 +109,34 @@ export interface ClipRow {
   search: string;
 }
 export const clip = new EntitySchema<ClipRow>({
-  name: 'clip', tableName: 'clip',
+  name: 'clip',
+  tableName: 'clip',
   columns: {
-    id, productionId: { type: 'uuid', name: 'production_id' }, storeId: { ...text(), name: 'store_id' }, root: text(), path: text(), stem: text(), roll: text(),
-    description: json(true), refusal: json(true), sizeBytes: { ...bytes, name: 'size_bytes' }, modifiedAt: { ...time, name: 'modified_at' },
-    poster: { type: 'boolean', default: false }, createdAt: { ...now, name: 'created_at' }, rollId: { type: 'uuid', name: 'roll_id', nullable: true }, own: json(true), said: json(),
-    sidecarSaid: { ...json(), name: 'sidecar_said' }, sidecars: json(), version: { type: 'int', default: 1 }, measured: json(true), lookedAt: { ...time, name: 'looked_at' },
-    lookProblem: { ...text(true), name: 'look_problem' }, findings: json(), gravest: { type: 'smallint', default: 3 }, search: text(),
+    id,
+    productionId: { type: 'uuid', name: 'production_id' },
+    storeId: { ...text(), name: 'store_id' },
+    root: text(),
+    path: text(),
+    stem: text(),
+    roll: text(),
+    description: json(true),
+    refusal: json(true),
+    sizeBytes: { ...bytes, name: 'size_bytes' },
+    modifiedAt: { ...time, name: 'modified_at' },
+    poster: { type: 'boolean', default: false },
+    createdAt: { ...now, name: 'created_at' },
+    rollId: { type: 'uuid', name: 'roll_id', nullable: true },
+    own: json(true),
+    said: json(),
+    sidecarSaid: { ...json(), name: 'sidecar_said' },
+    sidecars: json(),
+    version: { type: 'int', default: 1 },
+    measured: json(true),
+    lookedAt: { ...time, name: 'looked_at' },
+    lookProblem: { ...text(true), name: 'look_problem' },
+    findings: json(),
+    gravest: { type: 'smallint', default: 3 },
+    search: text(),
   },
 });
 
@@ -108,8 +151,18 @@ export interface RecipeRow {
   createdAt: Date;
 }
 export const recipe = new EntitySchema<RecipeRow>({
-  name: 'recipe', tableName: 'recipe',
-  columns: { id, definition: json(), group: { ...text(), name: 'grp' }, note: text(), owner: text(), version: { type: 'int', default: 1 }, changedAt: { ...now, name: 'changed_at' }, createdAt: { ...now, name: 'created_at' } },
+  name: 'recipe',
+  tableName: 'recipe',
+  columns: {
+    id,
+    definition: json(),
+    group: { ...text(), name: 'grp' },
+    note: text(),
+    owner: text(),
+    version: { type: 'int', default: 1 },
+    changedAt: { ...now, name: 'changed_at' },
+    createdAt: { ...now, name: 'created_at' },
+  },
 });
 
 export interface RunRow {
@@ -127,10 +180,21 @@ export interface RunRow {
   createdAt: Date;
 }
 export const run = new EntitySchema<RunRow>({
-  name: 'run', tableName: 'run',
+  name: 'run',
+  tableName: 'run',
   columns: {
-    id, productionId: { type: 'uuid', name: 'production_id' }, name: text(), recipe: json(), recipeId: { type: 'uuid', name: 'recipe_id', nullable: true }, recipeVersion: { type: 'int', name: 'recipe_version', nullable: true }, storeId: { ...text(), name: 'store_id' }, folder: text(),
-    priority: { type: 'int', default: 0 }, notBefore: { ...time, name: 'not_before' }, wantedBy: { ...time, name: 'wanted_by' }, createdAt: { ...now, name: 'created_at' },
+    id,
+    productionId: { type: 'uuid', name: 'production_id' },
+    name: text(),
+    recipe: json(),
+    recipeId: { type: 'uuid', name: 'recipe_id', nullable: true },
+    recipeVersion: { type: 'int', name: 'recipe_version', nullable: true },
+    storeId: { ...text(), name: 'store_id' },
+    folder: text(),
+    priority: { type: 'int', default: 0 },
+    notBefore: { ...time, name: 'not_before' },
+    wantedBy: { ...time, name: 'wanted_by' },
+    createdAt: { ...now, name: 'created_at' },
   },
 });
 
@@ -161,12 +225,31 @@ export interface LegRow {
   endedAt: Date | null;
 }
 export const leg = new EntitySchema<LegRow>({
-  name: 'leg', tableName: 'leg',
+  name: 'leg',
+  tableName: 'leg',
   columns: {
-    id, runId: { type: 'uuid', name: 'run_id' }, clipId: { type: 'uuid', name: 'clip_id' }, ordinal: { type: 'int' }, wave: { type: 'int', default: 1 }, hand: { type: 'int', default: 0 }, log: { ...text(), default: '' }, state: { ...text(), default: 'waiting' },
-    plan: json(true), problem: json(true), framesDone: { type: 'int', default: 0, name: 'frames_done' }, framesTotal: { type: 'int', default: 0, name: 'frames_total' },
-    speed: { type: 'real', nullable: true }, attempts: { type: 'int', default: 0 }, worker: text(true), stopWanted: { type: 'boolean', default: false, name: 'stop_wanted' },
-    leaseUntil: { ...time, name: 'lease_until' }, queuedAt: { ...now, name: 'queued_at' }, codecs: { type: 'text', array: true, default: '{}' }, bytesLikely: { ...bytes, name: 'bytes_likely' }, startedAt: { ...time, name: 'started_at' }, endedAt: { ...time, name: 'ended_at' },
+    id,
+    runId: { type: 'uuid', name: 'run_id' },
+    clipId: { type: 'uuid', name: 'clip_id' },
+    ordinal: { type: 'int' },
+    wave: { type: 'int', default: 1 },
+    hand: { type: 'int', default: 0 },
+    log: { ...text(), default: '' },
+    state: { ...text(), default: 'waiting' },
+    plan: json(true),
+    problem: json(true),
+    framesDone: { type: 'int', default: 0, name: 'frames_done' },
+    framesTotal: { type: 'int', default: 0, name: 'frames_total' },
+    speed: { type: 'real', nullable: true },
+    attempts: { type: 'int', default: 0 },
+    worker: text(true),
+    stopWanted: { type: 'boolean', default: false, name: 'stop_wanted' },
+    leaseUntil: { ...time, name: 'lease_until' },
+    queuedAt: { ...now, name: 'queued_at' },
+    codecs: { type: 'text', array: true, default: '{}' },
+    bytesLikely: { ...bytes, name: 'bytes_likely' },
+    startedAt: { ...time, name: 'started_at' },
+    endedAt: { ...time, name: 'ended_at' },
   },
 });
 
@@ -186,10 +269,22 @@ export interface OutputRow {
   createdAt: Date;
 }
 export const output = new EntitySchema<OutputRow>({
-  name: 'output', tableName: 'output',
+  name: 'output',
+  tableName: 'output',
   columns: {
-    id, legId: { type: 'uuid', name: 'leg_id' }, deliverable: text(), role: text(), path: text(), state: text(), alreadyThere: { type: 'boolean', default: false, name: 'already_there' },
-    sizeBytes: { ...bytes, name: 'size_bytes' }, xxh3: text(true), proof: json(true), problem: json(true), relink: json(true), createdAt: { ...now, name: 'created_at' },
+    id,
+    legId: { type: 'uuid', name: 'leg_id' },
+    deliverable: text(),
+    role: text(),
+    path: text(),
+    state: text(),
+    alreadyThere: { type: 'boolean', default: false, name: 'already_there' },
+    sizeBytes: { ...bytes, name: 'size_bytes' },
+    xxh3: text(true),
+    proof: json(true),
+    problem: json(true),
+    relink: json(true),
+    createdAt: { ...now, name: 'created_at' },
   },
 });
 
@@ -217,12 +312,30 @@ export interface RollRow {
   endedAt: Date | null;
 }
 export const roll = new EntitySchema<RollRow>({
-  name: 'roll', tableName: 'roll',
+  name: 'roll',
+  tableName: 'roll',
   columns: {
-    id, productionId: { type: 'uuid', name: 'production_id' }, name: text(), day: text(), cardStore: { ...text(), name: 'card_store' }, cardFolder: { ...text(), name: 'card_folder' }, hash: text(),
-    alsoMd5: { type: 'boolean', default: false, name: 'also_md5' }, state: text(), wanted: text(), files: { type: 'int', default: 0 }, filesDone: { type: 'int', default: 0, name: 'files_done' }, bytes,
-    bytesDone: { ...bytes, name: 'bytes_done' }, result: json(true), cardFiles: { ...json(), name: 'card_files' }, worker: text(true), beatAt: { ...time, name: 'beat_at' },
-    createdAt: { ...now, name: 'created_at' }, startedAt: { ...time, name: 'started_at' }, endedAt: { ...time, name: 'ended_at' },
+    id,
+    productionId: { type: 'uuid', name: 'production_id' },
+    name: text(),
+    day: text(),
+    cardStore: { ...text(), name: 'card_store' },
+    cardFolder: { ...text(), name: 'card_folder' },
+    hash: text(),
+    alsoMd5: { type: 'boolean', default: false, name: 'also_md5' },
+    state: text(),
+    wanted: text(),
+    files: { type: 'int', default: 0 },
+    filesDone: { type: 'int', default: 0, name: 'files_done' },
+    bytes,
+    bytesDone: { ...bytes, name: 'bytes_done' },
+    result: json(true),
+    cardFiles: { ...json(), name: 'card_files' },
+    worker: text(true),
+    beatAt: { ...time, name: 'beat_at' },
+    createdAt: { ...now, name: 'created_at' },
+    startedAt: { ...time, name: 'started_at' },
+    endedAt: { ...time, name: 'ended_at' },
   },
 });
 
@@ -241,10 +354,21 @@ export interface RollCopyRow {
   verifyWanted: Date | null;
 }
 export const rollCopy = new EntitySchema<RollCopyRow>({
-  name: 'rollCopy', tableName: 'roll_copy',
+  name: 'rollCopy',
+  tableName: 'roll_copy',
   columns: {
-    id, rollId: { type: 'uuid', name: 'roll_id' }, ordinal: { type: 'int' }, storeId: { ...text(), name: 'store_id' }, folder: text(), filesProved: { type: 'int', default: 0, name: 'files_proved' },
-    readFromDisk: { type: 'boolean', default: false, name: 'read_from_disk' }, manifest: text(true), problem: json(true), verification: json(true), verifiedAt: { ...time, name: 'verified_at' }, verifyWanted: { ...time, name: 'verify_wanted' },
+    id,
+    rollId: { type: 'uuid', name: 'roll_id' },
+    ordinal: { type: 'int' },
+    storeId: { ...text(), name: 'store_id' },
+    folder: text(),
+    filesProved: { type: 'int', default: 0, name: 'files_proved' },
+    readFromDisk: { type: 'boolean', default: false, name: 'read_from_disk' },
+    manifest: text(true),
+    problem: json(true),
+    verification: json(true),
+    verifiedAt: { ...time, name: 'verified_at' },
+    verifyWanted: { ...time, name: 'verify_wanted' },
   },
 });
 
@@ -257,8 +381,16 @@ export interface DecisionRow {
   at: Date;
 }
 export const decision = new EntitySchema<DecisionRow>({
-  name: 'decision', tableName: 'decision',
-  columns: { clipId: { type: 'uuid', primary: true, name: 'clip_id' }, rule: { type: 'text', primary: true }, answer: text(), note: text(), who: text(), at: now },
+  name: 'decision',
+  tableName: 'decision',
+  columns: {
+    clipId: { type: 'uuid', primary: true, name: 'clip_id' },
+    rule: { type: 'text', primary: true },
+    answer: text(),
+    note: text(),
+    who: text(),
+    at: now,
+  },
 });
 
 export interface CustodyEventRow {
@@ -269,7 +401,15 @@ export interface CustodyEventRow {
   what: string;
 }
 export const custodyEvent = new EntitySchema<CustodyEventRow>({
-  name: 'custodyEvent', tableName: 'custody_event', columns: { id: { type: 'bigint', primary: true, generated: true }, rollId: { type: 'uuid', name: 'roll_id' }, at: now, who: text(), what: text() },
+  name: 'custodyEvent',
+  tableName: 'custody_event',
+  columns: {
+    id: { type: 'bigint', primary: true, generated: true },
+    rollId: { type: 'uuid', name: 'roll_id' },
+    at: now,
+    who: text(),
+    what: text(),
+  },
 });
 
 export interface IdentityChangeRow {
@@ -282,8 +422,17 @@ export interface IdentityChangeRow {
   undoneAt: Date | null;
 }
 export const identityChange = new EntitySchema<IdentityChangeRow>({
-  name: 'identityChange', tableName: 'identity_change',
-  columns: { id, productionId: { type: 'uuid', name: 'production_id' }, what: text(), who: text(), at: now, before: json(), undoneAt: { ...time, name: 'undone_at' } },
+  name: 'identityChange',
+  tableName: 'identity_change',
+  columns: {
+    id,
+    productionId: { type: 'uuid', name: 'production_id' },
+    what: text(),
+    who: text(),
+    at: now,
+    before: json(),
+    undoneAt: { ...time, name: 'undone_at' },
+  },
 });
 
 export interface SavedFilterRow {
@@ -293,5 +442,7 @@ export interface SavedFilterRow {
   words: string;
 }
 export const savedFilter = new EntitySchema<SavedFilterRow>({
-  name: 'savedFilter', tableName: 'saved_filter', columns: { id, productionId: { type: 'uuid', name: 'production_id' }, name: text(), words: text() },
+  name: 'savedFilter',
+  tableName: 'saved_filter',
+  columns: { id, productionId: { type: 'uuid', name: 'production_id' }, name: text(), words: text() },
 });

@@ -23,25 +23,50 @@ async function tried(url: string, statement: string): Promise<string | null> {
   }
 }
 
-describe('the database\'s roles', () => {
+describe("the database's roles", () => {
   it('run no programs, read no files of the machine, and make no roles or databases', async () => {
     for (const url of [database.url, database.workerUrl]) {
-      for (const statement of ["COPY (SELECT 1) TO PROGRAM 'touch /tmp/ran'", "COPY production FROM PROGRAM 'id'", "SELECT pg_read_file('/etc/passwd')", 'CREATE ROLE another LOGIN', 'ALTER ROLE relay_worker SUPERUSER', 'CREATE DATABASE another']) {
-        expect(await tried(url, statement), statement).toMatch(/permission denied|must be superuser|cannot run inside a transaction/);
+      for (const statement of [
+        "COPY (SELECT 1) TO PROGRAM 'touch /tmp/ran'",
+        "COPY production FROM PROGRAM 'id'",
+        "SELECT pg_read_file('/etc/passwd')",
+        'CREATE ROLE another LOGIN',
+        'ALTER ROLE relay_worker SUPERUSER',
+        'CREATE DATABASE another',
+      ]) {
+        expect(await tried(url, statement), statement).toMatch(
+          /permission denied|must be superuser|cannot run inside a transaction/,
+        );
       }
     }
-    const [row] = (await database.db.query('SELECT bool_or(rolsuper AND rolcanlogin) AS super FROM pg_roles')) as { super: boolean }[];
+    const [row] = (await database.db.query('SELECT bool_or(rolsuper AND rolcanlogin) AS super FROM pg_roles')) as {
+      super: boolean;
+    }[];
     expect(row?.super).toBe(false);
   });
 
-  it('the worker\'s does a worker\'s work, and nothing else', async () => {
+  it("the worker's does a worker's work, and nothing else", async () => {
     const { production, clips } = await inventProduction(database.db, 'Roles', ['C1']);
     const { run, legs } = await inventRun(database, production, clips);
     expect(await tried(database.workerUrl, `UPDATE leg SET frames_done = 1 WHERE id = '${legs[0] ?? ''}'`)).toBeNull();
     expect(await tried(database.workerUrl, `SELECT * FROM run JOIN recipe ON true`)).toBeNull();
     for (const statement of [
-      'DROP TABLE leg', 'CREATE TABLE mine (x int)', 'DELETE FROM clip', 'TRUNCATE leg', `DELETE FROM leg WHERE run_id = '${run}'`, `UPDATE run SET folder = '/'`, `UPDATE production SET name = 'x'`, 'DELETE FROM recipe', `UPDATE recipe SET note = ''`, `INSERT INTO lut (hash, name) VALUES ('x', 'x')`,
-      `DELETE FROM custody_event`, `UPDATE custody_event SET what = ''`, 'DELETE FROM output', `INSERT INTO setting DEFAULT VALUES`, 'DROP SCHEMA pgboss CASCADE', 'GRANT ALL ON leg TO public',
+      'DROP TABLE leg',
+      'CREATE TABLE mine (x int)',
+      'DELETE FROM clip',
+      'TRUNCATE leg',
+      `DELETE FROM leg WHERE run_id = '${run}'`,
+      `UPDATE run SET folder = '/'`,
+      `UPDATE production SET name = 'x'`,
+      'DELETE FROM recipe',
+      `UPDATE recipe SET note = ''`,
+      `INSERT INTO lut (hash, name) VALUES ('x', 'x')`,
+      `DELETE FROM custody_event`,
+      `UPDATE custody_event SET what = ''`,
+      'DELETE FROM output',
+      `INSERT INTO setting DEFAULT VALUES`,
+      'DROP SCHEMA pgboss CASCADE',
+      'GRANT ALL ON leg TO public',
     ]) {
       const said = await tried(database.workerUrl, statement);
       expect(said ?? '', statement).toMatch(/permission denied|must be owner|no privileges|^$/);

@@ -1,6 +1,9 @@
 import type { DataSource } from 'typeorm';
 
-/** The roles of the database: who owns the tables, and workers, who may do their work and nothing else. Neither is a superuser. */
+/**
+ * The roles of the database: who owns the tables, and workers, who may do their work and nothing else. Neither is a
+ * superuser.
+ */
 export const roles = { owner: 'relay_owner', worker: 'relay_worker' } as const;
 
 /** What workers write, table by table; they read everything, and make, change or remove no table. */

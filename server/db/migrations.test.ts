@@ -18,15 +18,28 @@ afterAll(async () => {
 
 describe('the tables', () => {
   it('group clips in SQL just as core does, whatever their facts', async () => {
-    const [row] = (await database.db.query(`INSERT INTO production (name) VALUES ('Groups') RETURNING id`)) as { id: string }[];
+    const [row] = (await database.db.query(`INSERT INTO production (name) VALUES ('Groups') RETURNING id`)) as {
+      id: string;
+    }[];
     const clips = [
-      sampleClip(), sampleClip({ video: null }), sampleClip({}, { rate: rational(60_000, 1001), scan: 'bottom-field-first' }), sampleClip({}, { pixelAspect: rational(64, 45), raster: { width: 720, height: 576 } }),
-      sampleClip({}, { rateConstant: false }), sampleClip({}, { colour: { primaries: null, transfer: null, matrix: null, range: null }, codecId: 'prores' }), sampleClip({}, { colour: { primaries: 'bt2020', transfer: 'arib-std-b67', matrix: 'bt2020nc', range: 'full' } }),
+      sampleClip(),
+      sampleClip({ video: null }),
+      sampleClip({}, { rate: rational(60_000, 1001), scan: 'bottom-field-first' }),
+      sampleClip({}, { pixelAspect: rational(64, 45), raster: { width: 720, height: 576 } }),
+      sampleClip({}, { rateConstant: false }),
+      sampleClip({}, { colour: { primaries: null, transfer: null, matrix: null, range: null }, codecId: 'prores' }),
+      sampleClip({}, { colour: { primaries: 'bt2020', transfer: 'arib-std-b67', matrix: 'bt2020nc', range: 'full' } }),
     ];
     for (const [index, clip] of clips.entries()) {
-      await database.db.query(`INSERT INTO clip (production_id, store_id, root, path, stem, roll, description) VALUES ($1, 'raid', '', $2, $2, 'A001', $3)`, [row?.id, `clip ${index}`, JSON.stringify(clip)]);
+      await database.db.query(
+        `INSERT INTO clip (production_id, store_id, root, path, stem, roll, description) VALUES ($1, 'raid', '', $2, $2, 'A001', $3)`,
+        [row?.id, `clip ${index}`, JSON.stringify(clip)],
+      );
     }
-    const made = (await database.db.query('SELECT grp, seconds, rate FROM clip WHERE production_id = $1 ORDER BY path', [row?.id])) as { grp: string; seconds: number | null; rate: number | null }[];
+    const made = (await database.db.query(
+      'SELECT grp, seconds, rate FROM clip WHERE production_id = $1 ORDER BY path',
+      [row?.id],
+    )) as { grp: string; seconds: number | null; rate: number | null }[];
     expect(made.map((one) => one.grp)).toEqual(clips.map(groupOf));
     expect(made[0]?.seconds).toBeCloseTo(3.003, 6);
     expect([made[1]?.seconds, made[1]?.rate]).toEqual([null, null]);
@@ -36,24 +49,44 @@ describe('the tables', () => {
     // Tables of their own, in a schema of their own: nobody may make databases.
     await database.db.query('CREATE SCHEMA earlier');
     const url = `${database.url}?options=${encodeURIComponent('-c search_path=earlier')}`;
-    const before = await new DataSource({ type: 'postgres', url, migrations: [FirstLeg1763900000000], migrationsRun: true }).initialize();
+    const before = await new DataSource({
+      type: 'postgres',
+      url,
+      migrations: [FirstLeg1763900000000],
+      migrationsRun: true,
+    }).initialize();
     const [row] = (await before.query(`INSERT INTO production (name) VALUES ('Old') RETURNING id`)) as { id: string }[];
     const old: Partial<ReturnType<typeof sampleClip>> = sampleClip();
     delete old.chapters;
     const id = randomUUID();
-    await before.query(`INSERT INTO clip (id, production_id, store_id, root, path, stem, roll, description) VALUES ($1, $2, 'raid', '', 'a.mov', 'a', 'A001', $3)`, [id, row?.id, JSON.stringify(old)]);
+    await before.query(
+      `INSERT INTO clip (id, production_id, store_id, root, path, stem, roll, description) VALUES ($1, $2, 'raid', '', 'a.mov', 'a', 'A001', $3)`,
+      [id, row?.id, JSON.stringify(old)],
+    );
     await before.destroy();
     const db = await openDatabase(url, true);
-    expect(await db.query('SELECT description->\'chapters\' AS chapters, grp, version, findings FROM clip')).toEqual([{ chapters: [], grp: groupOf(sampleClip()), version: 1, findings: [] }]);
-    expect(await db.query('SELECT copy_rule, rate FROM production')).toEqual([{ copy_rule: { copies: 2, stores: 2 }, rate: null }]);
-    await db.query(`INSERT INTO correction_rule (production_id, field, scope, key, value, who) SELECT id, unnest(ARRAY['colour', 'crop']), 'production', '', '{"steps": []}', 'test' FROM production`);
-    await db.query(`INSERT INTO recipe (definition) VALUES ('{"deliverables": [{"name": "a", "burn": {"lines": [], "image": {}}}, {"name": "b"}]}')`);
+    expect(await db.query("SELECT description->'chapters' AS chapters, grp, version, findings FROM clip")).toEqual([
+      { chapters: [], grp: groupOf(sampleClip()), version: 1, findings: [] },
+    ]);
+    expect(await db.query('SELECT copy_rule, rate FROM production')).toEqual([
+      { copy_rule: { copies: 2, stores: 2 }, rate: null },
+    ]);
+    await db.query(
+      `INSERT INTO correction_rule (production_id, field, scope, key, value, who) SELECT id, unnest(ARRAY['colour', 'crop']), 'production', '', '{"steps": []}', 'test' FROM production`,
+    );
+    await db.query(
+      `INSERT INTO recipe (definition) VALUES ('{"deliverables": [{"name": "a", "burn": {"lines": [], "image": {}}}, {"name": "b"}]}')`,
+    );
     // Blame, segments, many legs, workers, runs, recipes, images.
     for (let back = 0; back < 7; back += 1) await db.undoLastMigration();
-    expect(await db.query(`SELECT definition->'deliverables' AS d FROM recipe`)).toEqual([{ d: [{ name: 'a', burn: { lines: [] } }, { name: 'b' }] }]);
+    expect(await db.query(`SELECT definition->'deliverables' AS d FROM recipe`)).toEqual([
+      { d: [{ name: 'a', burn: { lines: [] } }, { name: 'b' }] },
+    ]);
     await db.undoLastMigration();
     // Chains stay, other corrections have no place before.
-    expect(await db.query('SELECT scope, chain FROM colour_rule')).toEqual([{ scope: 'production', chain: { steps: [] } }]);
+    expect(await db.query('SELECT scope, chain FROM colour_rule')).toEqual([
+      { scope: 'production', chain: { steps: [] } },
+    ]);
     await db.undoLastMigration();
     await db.undoLastMigration();
     expect(((await db.query('SELECT * FROM clip')) as object[]).length).toBe(1);

@@ -25,7 +25,9 @@ export function handoffRoutes(context: Context): Router {
     response.json(lines);
   });
   router.get('/runs/:id/relink.:format', async (request, response) => {
-    const [run] = (await context.db.query('SELECT store_id AS store, folder FROM run WHERE id = $1', [idOf(request)])) as { store: string; folder: string }[];
+    const [run] = (await context.db.query('SELECT store_id AS store, folder FROM run WHERE id = $1', [
+      idOf(request),
+    ])) as { store: string; folder: string }[];
     if (!run) throw notThere('The run');
     const rows = await relinkRows(context.db, run.store, run.folder);
     if (request.params.format === 'csv') response.attachment(sheetNames.csv).type('text/csv').send(relinkCsv(rows));

@@ -63,7 +63,12 @@ export class LiveStream {
       response.status(503).set('Retry-After', '10').end();
       return;
     }
-    response.writeHead(200, { 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-store', Connection: 'keep-alive', 'X-Accel-Buffering': 'no' });
+    response.writeHead(200, {
+      'Content-Type': 'text/event-stream',
+      'Cache-Control': 'no-store',
+      Connection: 'keep-alive',
+      'X-Accel-Buffering': 'no',
+    });
     response.write('retry: 1000\n\n');
     this.pages.add(response);
     request.on('close', () => this.pages.delete(response));

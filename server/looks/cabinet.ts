@@ -20,8 +20,11 @@ const columns = `
 
 function lineOf({ examined, createdAt, ...row }: Row): LutLine {
   return {
-    ...row, createdAt: createdAt.toISOString(), sound: examined.sound,
-    toDecide: examined.findings.filter((finding) => finding.level !== 'note').length, notes: examined.findings.filter((finding) => finding.level === 'note').length,
+    ...row,
+    createdAt: createdAt.toISOString(),
+    sound: examined.sound,
+    toDecide: examined.findings.filter((finding) => finding.level !== 'note').length,
+    notes: examined.findings.filter((finding) => finding.level === 'note').length,
   };
 }
 
@@ -36,7 +39,10 @@ export async function lutLines(db: DataSource): Promise<LutLine[]> {
 export async function lutAnswer(db: DataSource, hash: string): Promise<LutAnswer> {
   const [row] = (await db.query(`SELECT ${columns} FROM lut WHERE hash = $1`, [hash])) as Row[];
   if (!row) throw notThere('The LUT');
-  const versions = (await db.query('SELECT hash, file_name AS "fileName", created_at AS "createdAt" FROM lut WHERE lower(name) = lower($1) ORDER BY created_at DESC', [row.name])) as { hash: string; fileName: string; createdAt: Date }[];
+  const versions = (await db.query(
+    'SELECT hash, file_name AS "fileName", created_at AS "createdAt" FROM lut WHERE lower(name) = lower($1) ORDER BY created_at DESC',
+    [row.name],
+  )) as { hash: string; fileName: string; createdAt: Date }[];
   const names = JSON.stringify([{ lut: hash }]);
   const used = (await db.query(
     `SELECT p.name AS production, CASE r.scope WHEN 'production' THEN 'everything' WHEN 'group' THEN 'group ' || r.key WHEN 'roll' THEN 'roll ' || r.key ELSE coalesce((SELECT stem FROM clip WHERE id::text = r.key), 'a clip') END AS "where"
@@ -47,10 +53,18 @@ export async function lutAnswer(db: DataSource, hash: string): Promise<LutAnswer
     `SELECT DISTINCT run.id, run.name, run.created_at, run.production_id AS production FROM run JOIN leg ON leg.run_id = run.id WHERE leg.plan->'corrections'->'colour'->'steps' @> $1::jsonb ORDER BY run.created_at DESC LIMIT 50`,
     [names],
   )) as LutAnswer['runs'];
-  return { ...lineOf(row), examined: row.examined, versions: versions.map((one) => ({ ...one, createdAt: one.createdAt.toISOString() })), used, runs: runs.map(({ id, name, production }) => ({ id, name, production })) };
+  return {
+    ...lineOf(row),
+    examined: row.examined,
+    versions: versions.map((one) => ({ ...one, createdAt: one.createdAt.toISOString() })),
+    used,
+    runs: runs.map(({ id, name, production }) => ({ id, name, production })),
+  };
 }
 
-/** Takes a file into the cabinet, at the desk: read, examined, its bytes kept. The same bytes again are the same LUT. */
+/**
+ * Takes a file into the cabinet, at the desk: read, examined, its bytes kept. The same bytes again are the same LUT.
+ */
 export async function takeIn(db: DataSource, bytes: Uint8Array, fileName: string): Promise<string> {
   const plain = basename(fileName).slice(0, 200) || 'lut';
   const refuse = (what: string, remedy: string): never => {
@@ -72,7 +86,10 @@ export async function takeIn(db: DataSource, bytes: Uint8Array, fileName: string
 
 /** The bytes of a LUT. */
 export async function lutBytes(db: DataSource, hash: string): Promise<{ bytes: Buffer; fileName: string }> {
-  const [row] = (await db.query('SELECT bytes, file_name AS "fileName" FROM lut WHERE hash = $1', [hash])) as { bytes: Buffer; fileName: string }[];
+  const [row] = (await db.query('SELECT bytes, file_name AS "fileName" FROM lut WHERE hash = $1', [hash])) as {
+    bytes: Buffer;
+    fileName: string;
+  }[];
   if (!row) throw notThere('The LUT');
   return row;
 }
@@ -80,7 +97,10 @@ export async function lutBytes(db: DataSource, hash: string): Promise<{ bytes: B
 /** How legs get at their LUTs. */
 export function cabinetText(db: DataSource): LutText {
   return async (hash) => {
-    const [row] = (await db.query('SELECT bytes, file_name AS "fileName" FROM lut WHERE hash = $1', [hash])) as { bytes: Buffer; fileName: string }[];
+    const [row] = (await db.query('SELECT bytes, file_name AS "fileName" FROM lut WHERE hash = $1', [hash])) as {
+      bytes: Buffer;
+      fileName: string;
+    }[];
     return row ? { text: row.bytes.toString('utf8'), fileName: row.fileName } : null;
   };
 }

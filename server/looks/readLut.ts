@@ -20,5 +20,12 @@ export function readLut({ text, fileName }: { text: string; fileName: string }):
   const read = readLutFile(text, fileName);
   if (!read.ok) return read;
   const { rangeIn, rangeOut } = guessRange(lutFacts(read.value));
-  return ok({ format: read.value.format, title: read.value.title, says: sayLut(read.value), examined: examine(read.value), rangeIn, rangeOut });
+  return ok({
+    format: read.value.format,
+    title: read.value.title,
+    says: sayLut(read.value),
+    examined: examine(read.value),
+    rangeIn,
+    rangeOut,
+  });
 }

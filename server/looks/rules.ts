@@ -16,8 +16,21 @@ export async function benchAnswer(db: DataSource, id: string): Promise<BenchAnsw
   const [row] = (await db.query(
     `SELECT clip.id, clip.production_id AS production, clip.stem, clip.roll, clip.grp, clip.description, rule.chain, rule.scope, rule.who, rule.at, held.fields AS held, clip.measured FROM clip ${ruleOfClip} ${heldOfClip} WHERE clip.id = $1 AND ${pictured}`,
     [id],
-  )) as { id: string; production: string; stem: string; roll: string; grp: string; description: ClipDescription; chain: Chain | null; scope: RuleScope | null; who: string; at: Date; held: HeldRows; measured: Measured | null }[];
-  if (!row) throw notThere('The clip\'s picture');
+  )) as {
+    id: string;
+    production: string;
+    stem: string;
+    roll: string;
+    grp: string;
+    description: ClipDescription;
+    chain: Chain | null;
+    scope: RuleScope | null;
+    who: string;
+    at: Date;
+    held: HeldRows;
+    measured: Measured | null;
+  }[];
+  if (!row) throw notThere("The clip's picture");
   const [counts] = (await db.query(
     `SELECT count(*) FILTER (WHERE grp = $2)::int AS "groupClips", count(*) FILTER (WHERE roll = $3)::int AS "rollClips", count(*)::int AS "productionClips" FROM clip WHERE production_id = $1 AND ${pictured}`,
     [row.production, row.grp, row.roll],
@@ -29,9 +42,21 @@ export async function benchAnswer(db: DataSource, id: string): Promise<BenchAnsw
     [row.production, id],
   )) as { previous: string | null; next: string | null; position: number }[];
   return {
-    clip: id, stem: row.stem, roll: row.roll, description: row.description, measured: row.measured, held: heldCorrections(row.held), chain: row.chain, from: row.scope ? { scope: row.scope, who: row.who, at: row.at.toISOString() } : null,
-    group: { key: row.grp, text: sayGroup(row.description), clips: counts?.groupClips ?? 0 }, rollClips: counts?.rollClips ?? 0, productionClips: counts?.productionClips ?? 0,
-    previous: place?.previous ?? null, next: place?.next ?? null, position: place?.position ?? 1, of: counts?.productionClips ?? 1,
+    clip: id,
+    stem: row.stem,
+    roll: row.roll,
+    description: row.description,
+    measured: row.measured,
+    held: heldCorrections(row.held),
+    chain: row.chain,
+    from: row.scope ? { scope: row.scope, who: row.who, at: row.at.toISOString() } : null,
+    group: { key: row.grp, text: sayGroup(row.description), clips: counts?.groupClips ?? 0 },
+    rollClips: counts?.rollClips ?? 0,
+    productionClips: counts?.productionClips ?? 0,
+    previous: place?.previous ?? null,
+    next: place?.next ?? null,
+    position: place?.position ?? 1,
+    of: counts?.productionClips ?? 1,
   };
 }
 
@@ -45,15 +70,26 @@ export async function benchGroups(db: DataSource, production: string): Promise<B
      FROM clip ${ruleOfClip} WHERE clip.production_id = $1 AND ${pictured} GROUP BY clip.grp ORDER BY clip.grp`,
     [production],
   )) as (Omit<BenchGroup, 'text' | 'says'> & { description: ClipDescription; chain: Chain | null })[];
-  return rows.map(({ description, chain, ...row }) => ({ ...row, text: sayGroup(description), says: chain ? sayChain(chain) : null }));
+  return rows.map(({ description, chain, ...row }) => ({
+    ...row,
+    text: sayGroup(description),
+    says: chain ? sayChain(chain) : null,
+  }));
 }
 
 /** Clips that a target means, with the chains that hold for them now. */
-export async function chainedClips(db: DataSource, production: string, target: CorrectionTarget): Promise<ChainedClip[]> {
+export async function chainedClips(
+  db: DataSource,
+  production: string,
+  target: CorrectionTarget,
+): Promise<ChainedClip[]> {
   const { sql, value } = clipsWhere(target);
   const rows = (await db.query(
     `SELECT clip.id, clip.stem, (clip.description->'video'->>'frames')::int AS frames, clip.description->'video'->'pixelAspect' AS tagged, rule.chain, rule.scope, held.fields AS held FROM clip ${ruleOfClip} ${heldOfClip} WHERE clip.production_id = $1 AND ${sql} AND ${pictured} ORDER BY clip.grp, clip.roll, clip.path LIMIT 500`,
     [production, value],
   )) as (Omit<ChainedClip, 'pixelAspect'> & { tagged: Rational; held: HeldRows })[];
-  return rows.map(({ tagged, held, ...row }) => ({ ...row, pixelAspect: toNumber(seenAspect(tagged, heldCorrections(held).fields)) }));
+  return rows.map(({ tagged, held, ...row }) => ({
+    ...row,
+    pixelAspect: toNumber(seenAspect(tagged, heldCorrections(held).fields)),
+  }));
 }

@@ -1,7 +1,10 @@
 import { randomBytes } from 'node:crypto';
 import PgBoss from 'pg-boss';
 
-/** Queues of pg-boss: legs, folders to be read, clips to be looked at closely, cards to be brought in, copies to be verified, reels to be joined. */
+/**
+ * Queues of pg-boss: legs, folders to be read, clips to be looked at closely, cards to be brought in, copies to be
+ * verified, reels to be joined.
+ */
 export const legQueue = 'leg';
 export const readingQueue = 'reading';
 export const lookQueue = 'look';
@@ -28,24 +31,52 @@ export interface ReelJob {
   reel: string;
 }
 
-/** pg-boss on the same database; the server's own tends the queues (`supervise`), workers only take from them. A leg's own lease, not the job's, says whether it is still worked on. */
-export async function openQueue(url: string, log: (error: Error) => void, supervise = true, connections = 4): Promise<PgBoss> {
-  const boss = new PgBoss({ connectionString: url, max: connections, application_name: 'relay-queue', migrate: false, supervise, schedule: false });
+/**
+ * pg-boss on the same database; the server's own tends the queues (`supervise`), workers only take from them. A leg's
+ * own lease, not the job's, says whether it is still worked on.
+ */
+export async function openQueue(
+  url: string,
+  log: (error: Error) => void,
+  supervise = true,
+  connections = 4,
+): Promise<PgBoss> {
+  const boss = new PgBoss({
+    connectionString: url,
+    max: connections,
+    application_name: 'relay-queue',
+    migrate: false,
+    supervise,
+    schedule: false,
+  });
   boss.on('error', log);
   await boss.start();
   return boss;
 }
 
-/** Makes pg-boss's tables and our queues. One process does it before the others start: two at a time would lock each other out. */
+/**
+ * Makes pg-boss's tables and our queues. One process does it before the others start: two at a time would lock each
+ * other out.
+ */
 export async function prepareQueue(url: string): Promise<void> {
-  const boss = new PgBoss({ connectionString: url, max: 2, application_name: 'relay-queue', supervise: false, schedule: false });
+  const boss = new PgBoss({
+    connectionString: url,
+    max: 2,
+    application_name: 'relay-queue',
+    supervise: false,
+    schedule: false,
+  });
   boss.on('error', () => undefined);
   await boss.start();
-  for (const name of [legQueue, readingQueue, lookQueue, arrivalQueue, verifyQueue, reelQueue]) await boss.createQueue(name, { name, retryLimit: 0, expireInSeconds: 24 * 3600 - 1, retentionDays: 14 });
+  for (const name of [legQueue, readingQueue, lookQueue, arrivalQueue, verifyQueue, reelQueue])
+    await boss.createQueue(name, { name, retryLimit: 0, expireInSeconds: 24 * 3600 - 1, retentionDays: 14 });
   await boss.stop({ graceful: false, wait: true });
 }
 
-/** Ids that sort by time, then by place: pg-boss takes jobs of one moment in the order of their ids (layout as UUID version 7, RFC 9562). */
+/**
+ * Ids that sort by time, then by place: pg-boss takes jobs of one moment in the order of their ids (layout as UUID
+ * version 7, RFC 9562).
+ */
 function idsInOrder(count: number): string[] {
   const time = Date.now().toString(16).padStart(12, '0');
   return Array.from({ length: count }, (_, index) => {
@@ -58,14 +89,28 @@ function idsInOrder(count: number): string[] {
 /** Queues clips to be looked at closely, in their order. */
 export async function queueLooks(boss: PgBoss, clips: readonly string[]): Promise<void> {
   const ids = idsInOrder(clips.length);
-  for (let at = 0; at < clips.length; at += 2_000) await boss.insert(clips.slice(at, at + 2_000).map((clip, index) => ({ id: ids[at + index] as string, name: lookQueue, data: { clip } })));
+  for (let at = 0; at < clips.length; at += 2_000)
+    await boss.insert(
+      clips
+        .slice(at, at + 2_000)
+        .map((clip, index) => ({ id: ids[at + index] as string, name: lookQueue, data: { clip } })),
+    );
 }
 
-/** Queues legs in their order: earlier ones of a run first. Those that somebody had begun already go before all others. */
+/**
+ * Queues legs in their order: earlier ones of a run first. Those that somebody had begun already go before all others.
+ */
 export async function queueLegs(boss: PgBoss, legs: readonly string[], begun = false): Promise<void> {
   const chunk = 2_000;
   const ids = idsInOrder(legs.length);
   for (let at = 0; at < legs.length; at += chunk) {
-    await boss.insert(legs.slice(at, at + chunk).map((leg, index) => ({ id: ids[at + index] as string, name: legQueue, data: { leg }, priority: begun ? 1 : 0 })));
+    await boss.insert(
+      legs.slice(at, at + chunk).map((leg, index) => ({
+        id: ids[at + index] as string,
+        name: legQueue,
+        data: { leg },
+        priority: begun ? 1 : 0,
+      })),
+    );
   }
 }

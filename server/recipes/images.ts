@@ -13,9 +13,16 @@ export const largestImageBytes = 16_000_000;
 export async function keepImage(db: DataSource, bytes: Buffer, fileName: string): Promise<ImageAnswer> {
   const name = basename(fileName).slice(0, 200) || 'image';
   const size = pngSize(Buffer.isBuffer(bytes) ? bytes : Buffer.alloc(0));
-  if (!size.ok) throw new Refused(400, { what: `${name} cannot be laid over: ${size.problem.what.toLowerCase()}`, remedy: size.problem.remedy });
+  if (!size.ok)
+    throw new Refused(400, {
+      what: `${name} cannot be laid over: ${size.problem.what.toLowerCase()}`,
+      remedy: size.problem.remedy,
+    });
   const hash = createHash('sha256').update(bytes).digest('hex');
-  await db.query('INSERT INTO overlay_image (hash, name, bytes, width, height) VALUES ($1, $2, $3, $4, $5) ON CONFLICT (hash) DO NOTHING', [hash, name, bytes, size.value.width, size.value.height]);
+  await db.query(
+    'INSERT INTO overlay_image (hash, name, bytes, width, height) VALUES ($1, $2, $3, $4, $5) ON CONFLICT (hash) DO NOTHING',
+    [hash, name, bytes, size.value.width, size.value.height],
+  );
   return { image: hash, name, ...size.value };
 }
 

@@ -7,11 +7,20 @@ const columns = `id, definition, grp AS "group", note, owner, version, changed_a
 
 /** All recipes, group by group. */
 export async function recipes(db: DataSource): Promise<RecipeAnswer[]> {
-  return (await db.query(`SELECT ${columns} FROM recipe ORDER BY min(created_at) OVER (PARTITION BY grp), created_at`)) as RecipeAnswer[];
+  return (await db.query(
+    `SELECT ${columns} FROM recipe ORDER BY min(created_at) OVER (PARTITION BY grp), created_at`,
+  )) as RecipeAnswer[];
 }
 
-export async function addRecipe(db: DataSource | EntityManager, recipe: { definition: Recipe; group: string; note: string }, who: string): Promise<RecipeAnswer> {
-  const [row] = (await db.query(`INSERT INTO recipe (definition, grp, note, owner) VALUES ($1, $2, $3, $4) RETURNING ${columns}`, [JSON.stringify(recipe.definition), recipe.group, recipe.note, who])) as RecipeAnswer[];
+export async function addRecipe(
+  db: DataSource | EntityManager,
+  recipe: { definition: Recipe; group: string; note: string },
+  who: string,
+): Promise<RecipeAnswer> {
+  const [row] = (await db.query(
+    `INSERT INTO recipe (definition, grp, note, owner) VALUES ($1, $2, $3, $4) RETURNING ${columns}`,
+    [JSON.stringify(recipe.definition), recipe.group, recipe.note, who],
+  )) as RecipeAnswer[];
   return row as RecipeAnswer;
 }
 
@@ -23,17 +32,31 @@ export interface RecipeChange {
 }
 
 /**
- * Says a recipe anew: what it was stays as a version, so that what an old run was made with can be had again. One change at a time;
- * `seen` is the version that its editor knew.
+ * Says a recipe anew: what it was stays as a version, so that what an old run was made with can be had again. One
+ * change at a time; `seen` is the version that its editor knew.
  */
-export async function changeRecipe(db: DataSource, id: string, who: string, change: (before: Recipe) => RecipeChange, seen?: number): Promise<RecipeAnswer> {
+export async function changeRecipe(
+  db: DataSource,
+  id: string,
+  who: string,
+  change: (before: Recipe) => RecipeChange,
+  seen?: number,
+): Promise<RecipeAnswer> {
   return db.transaction(async (tx) => {
     const [found] = (await tx.query(`SELECT ${columns} FROM recipe WHERE id = $1 FOR UPDATE`, [id])) as RecipeAnswer[];
     if (!found) throw notThere('The recipe');
-    if (seen !== undefined && seen !== found.version) throw new Refused(409, { what: `${found.definition.name} was changed by somebody else meanwhile`, remedy: 'Look at it as it is now, then say your change again' });
+    if (seen !== undefined && seen !== found.version)
+      throw new Refused(409, {
+        what: `${found.definition.name} was changed by somebody else meanwhile`,
+        remedy: 'Look at it as it is now, then say your change again',
+      });
     const { definition, group, note } = change(found.definition);
     const same = JSON.stringify(definition) === JSON.stringify(found.definition);
-    if (!same) await tx.query('INSERT INTO recipe_version (recipe_id, version, definition, who, at) VALUES ($1, $2, $3, $4, $5)', [id, found.version, JSON.stringify(found.definition), who, found.changedAt]);
+    if (!same)
+      await tx.query(
+        'INSERT INTO recipe_version (recipe_id, version, definition, who, at) VALUES ($1, $2, $3, $4, $5)',
+        [id, found.version, JSON.stringify(found.definition), who, found.changedAt],
+      );
     const [rows] = (await tx.query(
       `UPDATE recipe SET definition = $2, grp = $3, note = $4, version = version + $5, changed_at = CASE WHEN $5 = 1 THEN now() ELSE changed_at END WHERE id = $1 RETURNING ${columns}`,
       [id, JSON.stringify(definition), group ?? found.group, note ?? found.note, same ? 0 : 1],
@@ -44,12 +67,17 @@ export async function changeRecipe(db: DataSource, id: string, who: string, chan
 
 /** What a recipe was before, the newest first. */
 export async function versionsOf(db: DataSource, id: string): Promise<RecipeVersion[]> {
-  return (await db.query('SELECT version, definition, who, at FROM recipe_version WHERE recipe_id = $1 ORDER BY version DESC LIMIT 100', [id])) as RecipeVersion[];
+  return (await db.query(
+    'SELECT version, definition, who, at FROM recipe_version WHERE recipe_id = $1 ORDER BY version DESC LIMIT 100',
+    [id],
+  )) as RecipeVersion[];
 }
 
 /** Takes a recipe away; runs keep what they were made with. The last one stays. */
 export async function removeRecipe(db: DataSource, id: string): Promise<void> {
-  const [, removed] = (await db.query('DELETE FROM recipe WHERE id = $1 AND (SELECT count(*) FROM recipe) > 1', [id])) as [unknown, number];
+  const [, removed] = (await db.query('DELETE FROM recipe WHERE id = $1 AND (SELECT count(*) FROM recipe) > 1', [
+    id,
+  ])) as [unknown, number];
   if (removed > 0) return;
   const [there] = (await db.query('SELECT 1 FROM recipe WHERE id = $1', [id])) as unknown[];
   if (!there) throw notThere('The recipe');

@@ -31,15 +31,22 @@ export function recipeRoutes(context: Context): Router {
   });
   router.post('/recipes/:id/deliverable', async (request, response) => {
     const { folder, burn, ...change } = checked(deliverableChange, request.body);
-    response.json(await changeRecipe(db, idOf(request), member, (before) => {
-      if (!before.deliverables.some((one) => one.folder === folder)) throw notThere('The deliverable');
-      const changed = (one: Deliverable): Deliverable => {
-        const { burn: was, ...rest } = { ...one, ...change };
-        const after = burn === undefined ? was : burn;
-        return { ...rest, ...(after ? { burn: after } : {}) };
-      };
-      return { definition: { ...before, deliverables: before.deliverables.map((one) => (one.folder === folder ? changed(one) : one)) } };
-    }));
+    response.json(
+      await changeRecipe(db, idOf(request), member, (before) => {
+        if (!before.deliverables.some((one) => one.folder === folder)) throw notThere('The deliverable');
+        const changed = (one: Deliverable): Deliverable => {
+          const { burn: was, ...rest } = { ...one, ...change };
+          const after = burn === undefined ? was : burn;
+          return { ...rest, ...(after ? { burn: after } : {}) };
+        };
+        return {
+          definition: {
+            ...before,
+            deliverables: before.deliverables.map((one) => (one.folder === folder ? changed(one) : one)),
+          },
+        };
+      }),
+    );
   });
   router.post('/productions/:id/recipe-preview', async (request, response) => {
     const { clips, definition } = checked(recipePreviewRequest, request.body);

@@ -61,10 +61,17 @@ export function bakeChain({ chain, luts, matrices, light = false }: BakeOrder): 
   if (!ops.ok) return ops;
   if (matrices === null) {
     const said = sayChain(chain);
-    return ok(writeCube({ cube: bakeCube(compile(ops.value), besidePoints, plain), title: said, notes: ['full range in and out', said] }));
+    return ok(
+      writeCube({
+        cube: bakeCube(compile(ops.value), besidePoints, plain),
+        title: said,
+        notes: ['full range in and out', said],
+      }),
+    );
   }
   const [before, after] = matrices;
-  if (after !== null) return ok(writeCube({ cube: bakeCube(compile(forLutFilter(ops.value, before, after)), runPoints, plain) }));
+  if (after !== null)
+    return ok(writeCube({ cube: bakeCube(compile(forLutFilter(ops.value, before, after)), runPoints, plain) }));
   const floats = compile(forFloatLutFilter(ops.value, before));
   const squeeze = (rgb: Float64Array): void => {
     floats(rgb);
@@ -86,9 +93,14 @@ export interface ColourProofOrder {
 export function proveColour({ chain, luts, matrices, sample, bitDepth }: ColourProofOrder): Result<Comparison[]> {
   const ops = opsOf(chain, luts);
   const { x, y, burn, frame } = sample;
-  const covered = (left: number, top: number, width: number, height: number): boolean => burnt(burn, { x: x + left, y: y + top, width, height }, frame);
+  const covered = (left: number, top: number, width: number, height: number): boolean =>
+    burnt(burn, { x: x + left, y: y + top, width, height }, frame);
   if (!ops.ok) return ops;
-  const byChain = colourComparison(colourDifference({ ...sample, covered }, ops.value, matrices, bitDepth), bitDepth, frame);
+  const byChain = colourComparison(
+    colourDifference({ ...sample, covered }, ops.value, matrices, bitDepth),
+    bitDepth,
+    frame,
+  );
   const light = sample.light ? lightComparison(sample, sample.light, ops.value, matrices[0]) : null;
   return ok(light ? [byChain, light] : [byChain]);
 }

@@ -15,7 +15,10 @@ import { runAnswer } from './queries.ts';
 import { sampleForecast } from './sampledForecast.ts';
 import { startRun } from './service.ts';
 
-/** Clips, a recipe and a place: what somebody chose to run. It goes through whole productions, and is worked out at the desk. */
+/**
+ * Clips, a recipe and a place: what somebody chose to run. It goes through whole productions, and is worked out at the
+ * desk.
+ */
 export interface RunChoice {
   clips: string[];
   recipe: string;
@@ -41,7 +44,10 @@ interface Chosen {
 
 /** A choice as plans; refuses what can never be. */
 async function chosen({ db, stores }: Tools, production: string, choice: RunChoice): Promise<Chosen> {
-  const [row] = (await db.query('SELECT definition, version FROM recipe WHERE id = $1', [choice.recipe])) as { definition: Recipe; version: number }[];
+  const [row] = (await db.query('SELECT definition, version FROM recipe WHERE id = $1', [choice.recipe])) as {
+    definition: Recipe;
+    version: number;
+  }[];
   if (!row) throw notThere('The recipe');
   const store = await storeOr404({ stores }, choice.store);
   const clips = await clipsToRun(db, production, choice.clips);
@@ -50,10 +56,20 @@ async function chosen({ db, stores }: Tools, production: string, choice: RunChoi
   for (const root of new Set(clips.map((clip) => JSON.stringify([clip.storeId, clip.root])))) {
     const [storeId, folder] = JSON.parse(root) as [string, string];
     const source = await realPathOf({ root: (await storeOr404({ stores }, storeId)).path, folder });
-    if (`${outRoot}/`.startsWith(`${source}/`)) throw new Refused(400, { what: 'The outputs would lie among the originals', remedy: 'Choose a folder outside the one that was read' });
+    if (`${outRoot}/`.startsWith(`${source}/`))
+      throw new Refused(400, {
+        what: 'The outputs would lie among the originals',
+        remedy: 'Choose a folder outside the one that was read',
+      });
   }
   const sorted = sortOut(clips, row.definition);
-  return { recipe: row.definition, version: row.version, store, planned: planClips(sorted.runs, row.definition), sorted };
+  return {
+    recipe: row.definition,
+    version: row.version,
+    store,
+    planned: planClips(sorted.runs, row.definition),
+    sorted,
+  };
 }
 
 /** What a run would make, need and meet. */
@@ -69,18 +85,37 @@ export async function forecastChoice(tools: Tools, production: string, choice: R
 }
 
 /** The same of a recipe that is being written, for some clips or for all. */
-export async function forecastRecipe(tools: Tools, production: string, ids: readonly string[], recipe: Recipe): Promise<SampledForecast> {
+export async function forecastRecipe(
+  tools: Tools,
+  production: string,
+  ids: readonly string[],
+  recipe: Recipe,
+): Promise<SampledForecast> {
   const clips = await clipsToRun(tools.db, production, ids.length > 0 ? ids : null);
   return sampled(tools, planClips(takenBy(clips, recipe), recipe), recipe);
 }
 
-async function sampled({ db, stores, signal }: Tools, planned: readonly PlannedClip[], recipe: Recipe): Promise<SampledForecast> {
-  const plans = await Promise.all(planned.flatMap(({ clip, plan }) => (plan.ok ? [{ clip, plan: plan.value }] : [])).map(async ({ clip, plan }) => {
-    const store = await storeOr404({ stores }, clip.storeId);
-    const { original } = plan;
-    const files = original.chapters.length > 0 ? original.chapters.map((chapter) => chapter.path) : [original.path];
-    return { plan, open: async (held: Held): Promise<Source> => ({ clip: original, paths: await Promise.all(files.map((path) => originalIn(held, store, clip.root, path))) }) };
-  }));
+async function sampled(
+  { db, stores, signal }: Tools,
+  planned: readonly PlannedClip[],
+  recipe: Recipe,
+): Promise<SampledForecast> {
+  const plans = await Promise.all(
+    planned
+      .flatMap(({ clip, plan }) => (plan.ok ? [{ clip, plan: plan.value }] : []))
+      .map(async ({ clip, plan }) => {
+        const store = await storeOr404({ stores }, clip.storeId);
+        const { original } = plan;
+        const files = original.chapters.length > 0 ? original.chapters.map((chapter) => chapter.path) : [original.path];
+        return {
+          plan,
+          open: async (held: Held): Promise<Source> => ({
+            clip: original,
+            paths: await Promise.all(files.map((path) => originalIn(held, store, clip.root, path))),
+          }),
+        };
+      }),
+  );
   const machines = new Set((await liveWorkers(db)).map(({ host }) => host)).size;
   return sampleForecast(plans, recipe, cabinetText(db), Math.max(1, machines), signal);
 }
@@ -89,13 +124,43 @@ async function sampled({ db, stores, signal }: Tools, planned: readonly PlannedC
 export async function beginChoice(tools: Tools, production: string, order: RunOrder): Promise<RunAnswer | null> {
   const { db, boss } = tools;
   const { planned, recipe, version, sorted, store } = await chosen(tools, production, order);
-  if (planned.length === 0) throw new Refused(409, { what: 'None of these clips may run', remedy: `Look at why: ${sorted.keptOut[0]?.path ?? ''} is ${sorted.keptOut[0]?.why ?? 'kept out'}` });
-  if (sorted.toDecide.length > 0 && !order.asTheyAre) throw new Refused(409, { what: `${sorted.toDecide.length} clips have findings that nobody has decided on`, remedy: 'Decide on them, or start the run with them as they are' });
-  if (!(await isThere(store)) || (await freeBytes(store.path)) === 0) throw new Refused(507, { what: `${store.name} is full or not there`, remedy: 'Free space, or choose another store' });
-  const answered = sorted.toDecide.map(({ clip, findings }) => ({ clip, rules: findings.map((finding) => finding.rule) }));
+  if (planned.length === 0)
+    throw new Refused(409, {
+      what: 'None of these clips may run',
+      remedy: `Look at why: ${sorted.keptOut[0]?.path ?? ''} is ${sorted.keptOut[0]?.why ?? 'kept out'}`,
+    });
+  if (sorted.toDecide.length > 0 && !order.asTheyAre)
+    throw new Refused(409, {
+      what: `${sorted.toDecide.length} clips have findings that nobody has decided on`,
+      remedy: 'Decide on them, or start the run with them as they are',
+    });
+  if (!(await isThere(store)) || (await freeBytes(store.path)) === 0)
+    throw new Refused(507, {
+      what: `${store.name} is full or not there`,
+      remedy: 'Free space, or choose another store',
+    });
+  const answered = sorted.toDecide.map(({ clip, findings }) => ({
+    clip,
+    rules: findings.map((finding) => finding.rule),
+  }));
   await decide(tools, production, answered, 'as it is', `by starting ${order.name}`);
   const { name, folder, inWaves, notBefore, wantedBy } = order;
-  const id = await startRun(db, boss, { production, name, recipe, from: { id: order.recipe, version }, store: order.store, folder, inWaves, notBefore, wantedBy }, planned);
+  const id = await startRun(
+    db,
+    boss,
+    {
+      production,
+      name,
+      recipe,
+      from: { id: order.recipe, version },
+      store: order.store,
+      folder,
+      inWaves,
+      notBefore,
+      wantedBy,
+    },
+    planned,
+  );
   // Nobody need wait for the sheet: of thousands of clips it takes seconds.
   void decided(tools, production, answered).catch(() => undefined);
   return runAnswer(db, id);

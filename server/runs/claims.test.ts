@@ -6,7 +6,20 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { inventProduction, inventRun, startDatabase, type TestDatabase } from '../../testing/database.ts';
 import { legQueue, queueLegs } from '../queue/boss.ts';
-import { claimForemost, endLeasesOfTheDead, endLeg, orphanedLegs, placesOf, recordedOutput, recordOutput, renewLease, runsOneAlone, stillOurs, takeBackLapsed, workerName } from './claims.ts';
+import {
+  claimForemost,
+  endLeasesOfTheDead,
+  endLeg,
+  orphanedLegs,
+  placesOf,
+  recordedOutput,
+  recordOutput,
+  renewLease,
+  runsOneAlone,
+  stillOurs,
+  takeBackLapsed,
+  workerName,
+} from './claims.ts';
 import { idleSlots } from './segmentClaims.ts';
 import { changeRun, firstOfAll, holdLegs, releaseLegs, retryLegs, stopLegs } from './service.ts';
 import { SheetKeeper } from './sheetKeeper.ts';
@@ -27,23 +40,44 @@ beforeEach(async () => {
 });
 
 const first = (): string => legs[0] as string;
-const state = async (leg: string): Promise<LegState> => ((await database.db.query('SELECT state FROM leg WHERE id = $1', [leg])) as { state: LegState }[])[0]?.state as LegState;
+const state = async (leg: string): Promise<LegState> =>
+  ((await database.db.query('SELECT state FROM leg WHERE id = $1', [leg])) as { state: LegState }[])[0]
+    ?.state as LegState;
 /** A certain leg, put before all others and then claimed as any worker would. */
 async function claimLeg(leg: string, worker: string): Promise<void> {
   await firstOfAll(database.db, leg);
   expect((await claimForemost(database.db, worker))?.id).toBe(leg);
 }
-const lapse = (leg: string): Promise<unknown> => database.db.query(`UPDATE leg SET lease_until = now() - interval '1 second' WHERE id = $1`, [leg]);
+const lapse = (leg: string): Promise<unknown> =>
+  database.db.query(`UPDATE leg SET lease_until = now() - interval '1 second' WHERE id = $1`, [leg]);
 const progress = { state: 'running' as const, framesDone: 10, framesTotal: 72, speed: 1 };
-const row = (output: string, outputXxh3: string): RelinkRow => ({ output, outputXxh3, role: 'proxy', state: 'proved', outputBytes: 9 }) as RelinkRow;
-const result = (path: string, rest: Partial<OutputResult> = {}): OutputResult => ({ deliverable: 'Proxy', role: 'proxy', path, state: 'proved', alreadyThere: false, sizeBytes: 9, xxh3: 'aa', proof: null, problem: null, ...rest });
+const row = (output: string, outputXxh3: string): RelinkRow =>
+  ({ output, outputXxh3, role: 'proxy', state: 'proved', outputBytes: 9 }) as RelinkRow;
+const result = (path: string, rest: Partial<OutputResult> = {}): OutputResult => ({
+  deliverable: 'Proxy',
+  role: 'proxy',
+  path,
+  state: 'proved',
+  alreadyThere: false,
+  sizeBytes: 9,
+  xxh3: 'aa',
+  proof: null,
+  problem: null,
+  ...rest,
+});
 
 describe('claiming a leg', () => {
   it('gives it to one worker only, however many ask at once', async () => {
     await database.db.query(`UPDATE leg SET state = 'held' WHERE state = 'waiting' AND id <> $1`, [first()]);
     const claims = await Promise.all(Array.from({ length: 8 }, (_, n) => claimForemost(database.db, `w${n}`)));
     expect(claims.filter((claim) => claim !== null)).toHaveLength(1);
-    expect(claims.find((claim) => claim !== null)).toMatchObject({ id: first(), runId: run, outStore: 'shuttle', sourceStore: 'estuary', sourceRoot: 'cards' });
+    expect(claims.find((claim) => claim !== null)).toMatchObject({
+      id: first(),
+      runId: run,
+      outStore: 'shuttle',
+      sourceStore: 'estuary',
+      sourceRoot: 'cards',
+    });
   });
 
   it('keeps it while the lease is renewed, and tells the worker when it is no longer wanted or no longer its own', async () => {
@@ -84,16 +118,30 @@ describe('a worker that dies', () => {
       await takeBackLapsed(database.db);
       expect(await state(first())).toBe(expected);
     }
-    const [leg] = (await database.db.query('SELECT problem FROM leg WHERE id = $1', [first()])) as { problem: { what: string } }[];
+    const [leg] = (await database.db.query('SELECT problem FROM leg WHERE id = $1', [first()])) as {
+      problem: { what: string };
+    }[];
     expect(leg?.problem.what).toContain('broke off 3 times');
-    expect(await placesOf(database.db, [first()])).toEqual([{ id: first(), store: 'shuttle', folder: `out-${counter}`, paths: ['intermediate/A001/C1.mov', 'proxy/A001/C1.mov'] }]);
+    expect(await placesOf(database.db, [first()])).toEqual([
+      {
+        id: first(),
+        store: 'shuttle',
+        folder: `out-${counter}`,
+        paths: ['intermediate/A001/C1.mov', 'proxy/A001/C1.mov'],
+      },
+    ]);
   });
 
   it('however often, blames none of the legs that it made beside each other; who was there twice is run alone', async () => {
     await database.db.query(`UPDATE leg SET state = 'held' WHERE state = 'waiting' AND run_id <> $1`, [run]);
-    const both = async (): Promise<string[]> => (await Promise.all([claimForemost(database.db, 'pair'), claimForemost(database.db, 'pair')])).flatMap((leg) => (leg ? [leg.id] : []));
+    const both = async (): Promise<string[]> =>
+      (await Promise.all([claimForemost(database.db, 'pair'), claimForemost(database.db, 'pair')])).flatMap((leg) =>
+        leg ? [leg.id] : [],
+      );
     const gone = async (): Promise<void> => {
-      await database.db.query(`UPDATE leg SET lease_until = now() - interval '1 second' WHERE state = 'running' AND worker = 'pair'`);
+      await database.db.query(
+        `UPDATE leg SET lease_until = now() - interval '1 second' WHERE state = 'running' AND worker = 'pair'`,
+      );
       await takeBackLapsed(database.db);
     };
     for (let time = 0; time < 2; time += 1) {
@@ -126,14 +174,18 @@ describe('a worker that dies', () => {
     await queueLegs(database.boss, orphaned);
     // As many jobs as legs wait: each brings a worker to the foremost one.
     expect(await orphanedLegs(database.db)).toEqual([]);
-    await database.db.query(`DELETE FROM pgboss.job WHERE ctid = (SELECT ctid FROM pgboss.job WHERE name = 'leg' LIMIT 1)`);
+    await database.db.query(
+      `DELETE FROM pgboss.job WHERE ctid = (SELECT ctid FROM pgboss.job WHERE name = 'leg' LIMIT 1)`,
+    );
     expect(await orphanedLegs(database.db)).toHaveLength(1);
   });
 });
 
 describe('which leg is next', () => {
   const next = async (): Promise<string | undefined> => (await claimForemost(database.db, 'w'))?.id;
-  beforeEach(() => database.db.query(`UPDATE leg SET state = 'stopped' WHERE run_id <> $1 AND state = 'waiting'`, [run]));
+  beforeEach(() =>
+    database.db.query(`UPDATE leg SET state = 'stopped' WHERE run_id <> $1 AND state = 'waiting'`, [run]),
+  );
 
   it('follows the order of the run, unless a leg is put first by hand, or held', async () => {
     await firstOfAll(database.db, legs[2] as string);
@@ -170,9 +222,13 @@ describe('which leg is next', () => {
     const many = await inventRun(database, production, clips, `many-${counter}`);
     const from = performance.now();
     const made = (await database.db.query(
-      `INSERT INTO leg (run_id, clip_id, ordinal, plan, frames_total) SELECT run_id, clip_id, n, plan, frames_total FROM leg, generate_series(1, 10000) n WHERE leg.id = $1 RETURNING id`, [many.legs[0]],
+      `INSERT INTO leg (run_id, clip_id, ordinal, plan, frames_total) SELECT run_id, clip_id, n, plan, frames_total FROM leg, generate_series(1, 10000) n WHERE leg.id = $1 RETURNING id`,
+      [many.legs[0]],
     )) as { id: string }[];
-    await queueLegs(database.boss, made.map(({ id }) => id));
+    await queueLegs(
+      database.boss,
+      made.map(({ id }) => id),
+    );
     expect(performance.now() - from).toBeLessThan(15_000);
     const asked = performance.now();
     expect(await next()).toBe(first());
@@ -194,7 +250,10 @@ describe('the end of a leg', () => {
     await claimLeg(first(), 'w');
     await recordOutput(database.db, first(), row('proxy/A001/C1.mov', 'cafe'), 'Proxy');
     // Here the worker dies; whoever takes the leg up again finds the file and knows it.
-    expect(await recordedOutput(database.db, 'shuttle', `out-${counter}`, 'proxy/A001/C1.mov')).toMatchObject({ xxh3: 'cafe', state: 'proved' });
+    expect(await recordedOutput(database.db, 'shuttle', `out-${counter}`, 'proxy/A001/C1.mov')).toMatchObject({
+      xxh3: 'cafe',
+      state: 'proved',
+    });
     expect(await recordedOutput(database.db, 'shuttle', 'another-folder', 'proxy/A001/C1.mov')).toBeNull();
     expect(await recordedOutput(database.db, 'shuttle', `out-${counter}`, 'proxy/A001/C2.mov')).toBeNull();
   });
@@ -219,7 +278,8 @@ describe('the queue', () => {
     await queueLegs(database.boss, many);
     await queueLegs(database.boss, ['begun'], true);
     const taken: string[] = [];
-    for (let n = 0; n <= many.length; n += 1) taken.push(...(await database.boss.fetch<{ leg: string }>(legQueue)).map((job) => job.data.leg));
+    for (let n = 0; n <= many.length; n += 1)
+      taken.push(...(await database.boss.fetch<{ leg: string }>(legQueue)).map((job) => job.data.leg));
     expect(taken).toEqual(['begun', ...many]);
   });
 });
@@ -236,7 +296,9 @@ describe('the relink sheet', () => {
     }
     keeper.add('shuttle', `out-${counter}`);
     await keeper.close();
-    const sheet = JSON.parse(await readFile(join(shuttle, `out-${counter}`, 'relink.json'), 'utf8')) as { rows: RelinkRow[] };
+    const sheet = JSON.parse(await readFile(join(shuttle, `out-${counter}`, 'relink.json'), 'utf8')) as {
+      rows: RelinkRow[];
+    };
     expect(sheet.rows.map((one) => one.outputXxh3)).toEqual(['hash0', 'hash1', 'hash2']);
   });
 });
@@ -246,9 +308,15 @@ describe('slots that could help with a long leg', () => {
     await database.db.query(`UPDATE leg SET state = 'held' WHERE state = 'waiting'`);
     const [long, other, third] = legs as [string, string, string];
     const able = `('able', 'able', 'elsewhere', 1, '{shuttle,estuary}', NULL)`;
-    await database.db.query(`INSERT INTO worker (name, title, host, slots, stores, codecs) VALUES ${able}, ('own', 'own', 'here', 4, '{shuttle,estuary}', NULL), ('far', 'far', 'elsewhere', 4, '{shuttle}', NULL), ('unable', 'unable', 'elsewhere', 4, '{shuttle,estuary}', '{av1}')`);
+    await database.db.query(
+      `INSERT INTO worker (name, title, host, slots, stores, codecs) VALUES ${able}, ('own', 'own', 'here', 4, '{shuttle,estuary}', NULL), ('far', 'far', 'elsewhere', 4, '{shuttle}', NULL), ('unable', 'unable', 'elsewhere', 4, '{shuttle,estuary}', '{av1}')`,
+    );
     const idle = (): Promise<number> => idleSlots(database.db, long, 'here');
-    const busy = (state: string, done: number): Promise<unknown> => database.db.query(`UPDATE leg SET state = $2, worker = 'able', frames_total = 72, frames_done = $3 WHERE id = $1`, [other, state, done]);
+    const busy = (state: string, done: number): Promise<unknown> =>
+      database.db.query(
+        `UPDATE leg SET state = $2, worker = 'able', frames_total = 72, frames_done = $3 WHERE id = $1`,
+        [other, state, done],
+      );
     expect(await idle()).toBe(1);
     await busy('running', 10);
     expect(await idle()).toBe(0);
@@ -259,7 +327,10 @@ describe('slots that could help with a long leg', () => {
     await database.db.query(`UPDATE leg SET state = 'waiting' WHERE id = $1`, [third]);
     expect(await idle()).toBe(0);
     await database.db.query(`UPDATE leg SET state = 'held' WHERE id = $1`, [third]);
-    await database.db.query(`INSERT INTO segment (leg_id, place, first_frame, frames, tunings, state, worker) VALUES ($1, 0, 0, 9, '[]', 'running', 'able')`, [other]);
+    await database.db.query(
+      `INSERT INTO segment (leg_id, place, first_frame, frames, tunings, state, worker) VALUES ($1, 0, 0, 9, '[]', 'running', 'able')`,
+      [other],
+    );
     expect(await idle()).toBe(0);
     await database.db.query(`DELETE FROM segment; DELETE FROM worker`);
   });

@@ -12,9 +12,15 @@ import type { RecordedOutput } from './outcome.ts';
  */
 
 export const leaseSeconds = 15;
-/** A leg that took its worker down with it so many times, while it was the only one there, or stood still so often, is set aside. */
+/**
+ * A leg that took its worker down with it so many times, while it was the only one there, or stood still so often, is
+ * set aside.
+ */
 export const mostBlames = 3;
-/** One whose worker went away so often, whatever it ran beside, is run alone from then on: so it is seen whose doing it is. */
+/**
+ * One whose worker went away so often, whatever it ran beside, is run alone from then on: so it is seen whose doing it
+ * is.
+ */
 const lapsesUntilAlone = 2;
 
 export interface ClaimedLeg {
@@ -40,8 +46,9 @@ export interface Abilities {
 const anything: Abilities = { stores: null, codecs: null };
 
 /**
- * The foremost leg that waits and may begin: what was put before others by hand, then by its run's priority, wave by wave, in the runs' order.
- * Each run's own foremost is found by its index, so that ten thousand that wait cost no more than ten.
+ * The foremost leg that waits and may begin: what was put before others by hand, then by its run's priority, wave by
+ * wave, in the runs' order. Each run's own foremost is found by its index, so that ten thousand that wait cost no more
+ * than ten.
  */
 const foremost = `
   SELECT first.id FROM run CROSS JOIN LATERAL (
@@ -64,10 +71,14 @@ export async function runsOneAlone(db: DataSource, worker: string): Promise<bool
 }
 
 /**
- * Takes the foremost leg that waits and that `worker` can do; null when there is none. A job of the queue says that there is work, not which.
- * A worker's slots claim one after the other, so that it is known what ran beside what.
+ * Takes the foremost leg that waits and that `worker` can do; null when there is none. A job of the queue says that
+ * there is work, not which. A worker's slots claim one after the other, so that it is known what ran beside what.
  */
-export async function claimForemost(db: DataSource, worker: string, { stores, codecs }: Abilities = anything): Promise<ClaimedLeg | null> {
+export async function claimForemost(
+  db: DataSource,
+  worker: string,
+  { stores, codecs }: Abilities = anything,
+): Promise<ClaimedLeg | null> {
   return db.transaction(async (tx) => {
     await tx.query('SELECT pg_advisory_xact_lock(hashtext($1))', [`claims ${worker}`]);
     if (((await tx.query(keptApart, [worker, lapsesUntilAlone])) as unknown[]).length > 0) return null;
@@ -81,14 +92,20 @@ export async function claimForemost(db: DataSource, worker: string, { stores, co
       [worker, leaseSeconds, stores, codecs, lapsesUntilAlone],
     )) as [ClaimedLeg[], number];
     const leg = rows[0] ?? null;
-    if (leg) await tx.query(`UPDATE leg SET alone = false WHERE worker = $1 AND id <> $2 AND alone AND state IN ('running', 'proving')`, [worker, leg.id]);
+    if (leg)
+      await tx.query(
+        `UPDATE leg SET alone = false WHERE worker = $1 AND id <> $2 AND alone AND state IN ('running', 'proving')`,
+        [worker, leg.id],
+      );
     return leg;
   });
 }
 
 /** Whether any leg waits and may begin, for whichever worker. */
 export async function anyWaiting(db: DataSource): Promise<boolean> {
-  const rows = (await db.query(`SELECT 1 FROM leg JOIN run ON run.id = leg.run_id WHERE leg.state = 'waiting' AND leg.plan IS NOT NULL AND (run.not_before IS NULL OR run.not_before <= now()) LIMIT 1`)) as unknown[];
+  const rows = (await db.query(
+    `SELECT 1 FROM leg JOIN run ON run.id = leg.run_id WHERE leg.state = 'waiting' AND leg.plan IS NOT NULL AND (run.not_before IS NULL OR run.not_before <= now()) LIMIT 1`,
+  )) as unknown[];
   return rows.length > 0;
 }
 
@@ -96,7 +113,10 @@ export type Hold = 'kept' | 'stop' | 'lost';
 
 /** Renews the lease and tells how far the leg is; says whether the leg is still ours and still wanted. */
 export async function renewLease(
-  db: DataSource, legId: string, worker: string, progress: { state: LegState; framesDone: number; framesTotal: number; speed: number | null },
+  db: DataSource,
+  legId: string,
+  worker: string,
+  progress: { state: LegState; framesDone: number; framesTotal: number; speed: number | null },
 ): Promise<Hold> {
   const [rows] = (await db.query(
     `UPDATE leg SET lease_until = now() + make_interval(secs => $3), state = $4, frames_done = $5, frames_total = $6, speed = $7
@@ -109,7 +129,10 @@ export async function renewLease(
 
 /** Whether `worker` still holds the leg. */
 export async function stillOurs(db: DataSource, legId: string, worker: string): Promise<boolean> {
-  const rows = (await db.query(`SELECT 1 FROM leg WHERE id = $1 AND worker = $2 AND state IN ('running', 'proving')`, [legId, worker])) as unknown[];
+  const rows = (await db.query(`SELECT 1 FROM leg WHERE id = $1 AND worker = $2 AND state IN ('running', 'proving')`, [
+    legId,
+    worker,
+  ])) as unknown[];
   return rows.length > 0;
 }
 
@@ -123,7 +146,12 @@ export async function recordOutput(db: DataSource, legId: string, row: RelinkRow
 }
 
 /** What any run wrote down last of an output at this place. */
-export async function recordedOutput(db: DataSource, store: string, folder: string, path: string): Promise<RecordedOutput | null> {
+export async function recordedOutput(
+  db: DataSource,
+  store: string,
+  folder: string,
+  path: string,
+): Promise<RecordedOutput | null> {
   const rows = (await db.query(
     `SELECT output.xxh3, output.state, output.relink->>'planMark' AS "planMark" FROM output JOIN leg ON leg.id = output.leg_id JOIN run ON run.id = leg.run_id
      WHERE run.store_id = $1 AND run.folder = $2 AND output.path = $3 AND output.xxh3 IS NOT NULL ORDER BY output.created_at DESC LIMIT 1`,
@@ -133,7 +161,12 @@ export async function recordedOutput(db: DataSource, store: string, folder: stri
 }
 
 /** The marks of the plans that outputs at some paths of a place were last made to. */
-export async function recordedMarks(db: DataSource, store: string, folder: string, paths: readonly string[]): Promise<Map<string, string>> {
+export async function recordedMarks(
+  db: DataSource,
+  store: string,
+  folder: string,
+  paths: readonly string[],
+): Promise<Map<string, string>> {
   const rows = (await db.query(
     `SELECT DISTINCT ON (output.path) output.path, output.relink->>'planMark' AS mark FROM output JOIN leg ON leg.id = output.leg_id JOIN run ON run.id = leg.run_id
      WHERE run.store_id = $1 AND run.folder = $2 AND output.path = ANY($3) AND output.xxh3 IS NOT NULL ORDER BY output.path, output.created_at DESC`,
@@ -143,7 +176,15 @@ export async function recordedMarks(db: DataSource, store: string, folder: strin
 }
 
 /** Ends a leg with what came of it, if it is still ours. */
-export async function endLeg(db: DataSource, legId: string, worker: string, state: LegState, problem: Problem | null, outputs: readonly OutputResult[], log: readonly string[] = []): Promise<boolean> {
+export async function endLeg(
+  db: DataSource,
+  legId: string,
+  worker: string,
+  state: LegState,
+  problem: Problem | null,
+  outputs: readonly OutputResult[],
+  log: readonly string[] = [],
+): Promise<boolean> {
   return db.transaction(async (tx) => {
     const [, count] = (await tx.query(
       `UPDATE leg SET state = $3, problem = $4, ended_at = now(), lease_until = NULL, stop_wanted = false, log = right(log || $5, 60000),
@@ -157,16 +198,35 @@ export async function endLeg(db: DataSource, legId: string, worker: string, stat
         `INSERT INTO output (leg_id, deliverable, role, path, state, already_there, size_bytes, xxh3, proof, problem) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)
          ON CONFLICT (leg_id, path) DO UPDATE SET state = excluded.state, already_there = excluded.already_there, size_bytes = excluded.size_bytes,
            xxh3 = excluded.xxh3, proof = excluded.proof, problem = excluded.problem`,
-        [legId, output.deliverable, output.role, output.path, output.state, output.alreadyThere, output.sizeBytes, output.xxh3,
-          output.proof ? JSON.stringify(output.proof) : null, output.problem ? JSON.stringify(output.problem) : null],
+        [
+          legId,
+          output.deliverable,
+          output.role,
+          output.path,
+          output.state,
+          output.alreadyThere,
+          output.sizeBytes,
+          output.xxh3,
+          output.proof ? JSON.stringify(output.proof) : null,
+          output.problem ? JSON.stringify(output.problem) : null,
+        ],
       );
     }
     return true;
   });
 }
 
-/** Gives a leg back that its worker could not bring forward; its log stays. `blameless` where it was not the leg's doing. */
-export async function giveBack(db: DataSource, legId: string, worker: string, log: readonly string[], blameless = false): Promise<void> {
+/**
+ * Gives a leg back that its worker could not bring forward; its log stays. `blameless` where it was not the leg's
+ * doing.
+ */
+export async function giveBack(
+  db: DataSource,
+  legId: string,
+  worker: string,
+  log: readonly string[],
+  blameless = false,
+): Promise<void> {
   await db.query(
     `UPDATE leg SET state = 'waiting', worker = NULL, lease_until = NULL, frames_done = 0, speed = NULL, queued_at = now(), blames = blames + CASE WHEN $4 THEN 0 ELSE 1 END, log = right(log || $3, 60000) WHERE id = $1 AND worker = $2`,
     [legId, worker, log.map((line) => `${line}\n`).join(''), blameless],
@@ -179,19 +239,34 @@ export function workerName(host: string, pid: number, startedAt: number): string
 }
 
 /** Ends the leases of workers of this machine that are dead, so that nobody has to wait for them to lapse. */
-export async function endLeasesOfTheDead(db: DataSource, host: string, isAlive: (pid: number) => boolean): Promise<void> {
-  const rows = (await db.query(`SELECT DISTINCT worker FROM leg WHERE state IN ('running', 'proving') AND starts_with(worker, $1)`, [`${host}/`])) as { worker: string }[];
+export async function endLeasesOfTheDead(
+  db: DataSource,
+  host: string,
+  isAlive: (pid: number) => boolean,
+): Promise<void> {
+  const rows = (await db.query(
+    `SELECT DISTINCT worker FROM leg WHERE state IN ('running', 'proving') AND starts_with(worker, $1)`,
+    [`${host}/`],
+  )) as { worker: string }[];
   const dead = rows.map((row) => row.worker).filter((worker) => !isAlive(Number(worker.split('/').at(-2))));
-  if (dead.length > 0) await db.query(`UPDATE leg SET lease_until = now() - interval '1 second' WHERE state IN ('running', 'proving') AND worker = ANY($1)`, [dead]);
+  if (dead.length > 0)
+    await db.query(
+      `UPDATE leg SET lease_until = now() - interval '1 second' WHERE state IN ('running', 'proving') AND worker = ANY($1)`,
+      [dead],
+    );
 }
 
 /**
- * Legs whose worker is gone, given back. Whose doing it was is not known of those that ran beside others: they are not blamed, and run alone
- * when it happens again. Those that broke too many while alone are set aside. Returns the ones to queue again, with their run.
+ * Legs whose worker is gone, given back. Whose doing it was is not known of those that ran beside others: they are not
+ * blamed, and run alone when it happens again. Those that broke too many while alone are set aside. Returns the ones to
+ * queue again, with their run.
  */
 export async function takeBackLapsed(db: DataSource): Promise<{ id: string; runId: string; state: LegState }[]> {
   // A clock that was set back leaves leases that end too far ahead: none is longer than it is given.
-  await db.query(`UPDATE leg SET lease_until = now() + make_interval(secs => $1) WHERE state IN ('running', 'proving') AND lease_until > now() + make_interval(secs => $1 + 1)`, [leaseSeconds]);
+  await db.query(
+    `UPDATE leg SET lease_until = now() + make_interval(secs => $1) WHERE state IN ('running', 'proving') AND lease_until > now() + make_interval(secs => $1 + 1)`,
+    [leaseSeconds],
+  );
   const [rows] = (await db.query(
     `UPDATE leg SET worker = NULL, lease_until = NULL, frames_done = 0, speed = NULL, lapses = lapses + 1, blames = blames + alone::int, alone = false,
        state = CASE WHEN stop_wanted THEN 'stopped' WHEN blames + alone::int >= $1 THEN 'failed' ELSE 'waiting' END,
@@ -200,13 +275,22 @@ export async function takeBackLapsed(db: DataSource): Promise<{ id: string; runI
        problem = CASE WHEN blames + alone::int >= $1 AND NOT stop_wanted THEN $2::jsonb END
      WHERE state IN ('running', 'proving') AND lease_until < now()
      RETURNING id, run_id AS "runId", state`,
-    [mostBlames, JSON.stringify({ what: `The worker broke off ${mostBlames} times while it made this clip and nothing else`, remedy: 'Look at the original; retry when the worker\'s log shows why' })],
+    [
+      mostBlames,
+      JSON.stringify({
+        what: `The worker broke off ${mostBlames} times while it made this clip and nothing else`,
+        remedy: "Look at the original; retry when the worker's log shows why",
+      }),
+    ],
   )) as [{ id: string; runId: string; state: LegState }[], number];
   return rows;
 }
 
 /** Where the outputs of legs were to go. */
-export async function placesOf(db: DataSource, legs: readonly string[]): Promise<{ id: string; store: string; folder: string; paths: string[] }[]> {
+export async function placesOf(
+  db: DataSource,
+  legs: readonly string[],
+): Promise<{ id: string; store: string; folder: string; paths: string[] }[]> {
   if (legs.length === 0) return [];
   return (await db.query(
     `SELECT leg.id, run.store_id AS store, run.folder, (SELECT coalesce(jsonb_agg(o.value->>'path'), '[]') FROM jsonb_array_elements(leg.plan->'outputs') o) AS paths
@@ -216,8 +300,9 @@ export async function placesOf(db: DataSource, legs: readonly string[]): Promise
 }
 
 /**
- * Waiting legs that the queue holds too few jobs for: a job was taken by a worker that died before it claimed one, or legs became
- * free to begin, or a clock was set back so that jobs lie ahead of it. Any leg's id does: whoever takes the job takes the foremost leg.
+ * Waiting legs that the queue holds too few jobs for: a job was taken by a worker that died before it claimed one, or
+ * legs became free to begin, or a clock was set back so that jobs lie ahead of it. Any leg's id does: whoever takes the
+ * job takes the foremost leg.
  */
 export async function orphanedLegs(db: DataSource): Promise<string[]> {
   const rows = (await db.query(

@@ -32,7 +32,13 @@ async function lutsOf(chains: readonly Chain[], textOf: LutText): Promise<LutTex
 /** The text of the newest bakes: legs of one run mostly share a chain. */
 const recent = new Map<string, string>();
 
-async function bakedText(key: string, chain: Chain, luts: LutTexts, matrices: Matrices | null, light = false): Promise<string> {
+async function bakedText(
+  key: string,
+  chain: Chain,
+  luts: LutTexts,
+  matrices: Matrices | null,
+  light = false,
+): Promise<string> {
   const text = recent.get(key) ?? unwrap(await aside('bake', { chain, luts: only(chain, luts), matrices, light }));
   recent.delete(key);
   recent.set(key, text);
@@ -84,7 +90,16 @@ export async function legColour(outputs: readonly OutputPlan[], textOf: LutText)
       const light = isLight(output);
       const matrices = [before, light || keepsLight(output) ? null : after] as const;
       const path = under(folder, `${index}.cube`);
-      await writeFile(path, await bakedText(`run ${light ? 'light ' : ''}${matrices.join(' ')} ${key}`, colour.chain, files, matrices, light));
+      await writeFile(
+        path,
+        await bakedText(
+          `run ${light ? 'light ' : ''}${matrices.join(' ')} ${key}`,
+          colour.chain,
+          files,
+          matrices,
+          light,
+        ),
+      );
       if (light) await writeFile(lightFile(path), writeCube({ table: lightTable() }));
       luts[index] = path;
     }
@@ -93,13 +108,31 @@ export async function legColour(outputs: readonly OutputPlan[], textOf: LutText)
     throw error;
   }
   return {
-    luts, beside: [...beside].map(([path, text]) => ({ path, text })), discard,
+    luts,
+    beside: [...beside].map(([path, text]) => ({ path, text })),
+    discard,
     prove: async (output, sample) => {
       const { colour } = output;
       if (!needsLut(output) || !colour || colour.kind === 'as-shot' || colour.kind === 'beside') return [];
       const bitDepth = provedDepth(codecRow(output.codec));
-      if (!sample) return [{ name: 'colour by the chain', planned: `mean error under 1 of ${2 ** bitDepth - 1}`, found: 'no frame to compare', holds: false }];
-      return unwrap(await aside('proveColour', { chain: colour.chain, luts: only(colour.chain, files), matrices: matricesOf(output), sample, bitDepth }));
+      if (!sample)
+        return [
+          {
+            name: 'colour by the chain',
+            planned: `mean error under 1 of ${2 ** bitDepth - 1}`,
+            found: 'no frame to compare',
+            holds: false,
+          },
+        ];
+      return unwrap(
+        await aside('proveColour', {
+          chain: colour.chain,
+          luts: only(colour.chain, files),
+          matrices: matricesOf(output),
+          sample,
+          bitDepth,
+        }),
+      );
     },
   };
 }

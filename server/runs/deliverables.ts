@@ -8,10 +8,23 @@ import type { SiteHistory } from './history.ts';
 /** What plans come to, deliverable by deliverable. */
 export function forecastOf(plans: readonly LegPlan[], recipe: Recipe, history: SiteHistory): DeliverableForecast[] {
   return recipe.deliverables.map(({ name }) => {
-    const all = plans.flatMap((plan) => plan.outputs.filter((output) => output.deliverable === name).map((output) => ({ plan, output })));
-    const { bytes, known } = addEstimates(all.map(({ output }) => estimateOutput(output, null, history.correction(output))));
+    const all = plans.flatMap((plan) =>
+      plan.outputs.filter((output) => output.deliverable === name).map((output) => ({ plan, output })),
+    );
+    const { bytes, known } = addEstimates(
+      all.map(({ output }) => estimateOutput(output, null, history.correction(output))),
+    );
     const warnings = new Map<string, number>();
-    for (const { plan, output } of all) for (const text of outputWarnings(plan.original, output)) warnings.set(text, (warnings.get(text) ?? 0) + 1);
-    return { deliverable: name, outputs: all.length, bytes, known, warnings: [...warnings].map(([text, count]) => (count < all.length ? `${text} (${count} of ${all.length})` : text)).slice(0, 6) };
+    for (const { plan, output } of all)
+      for (const text of outputWarnings(plan.original, output)) warnings.set(text, (warnings.get(text) ?? 0) + 1);
+    return {
+      deliverable: name,
+      outputs: all.length,
+      bytes,
+      known,
+      warnings: [...warnings]
+        .map(([text, count]) => (count < all.length ? `${text} (${count} of ${all.length})` : text))
+        .slice(0, 6),
+    };
   });
 }

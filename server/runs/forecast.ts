@@ -15,16 +15,36 @@ export interface LegForecast {
   seconds: number | null;
 }
 
-/** Samples a leg just as it would be made, and says what it will take. `correction` is what this site's own finished outputs of a codec took over what was said. */
-export async function forecastLeg(plan: LegPlan, source: Source, lutText: LutText, signal?: AbortSignal, correction: (codec: string) => number = () => 1): Promise<LegForecast> {
+/**
+ * Samples a leg just as it would be made, and says what it will take. `correction` is what this site's own finished
+ * outputs of a codec took over what was said.
+ */
+export async function forecastLeg(
+  plan: LegPlan,
+  source: Source,
+  lutText: LutText,
+  signal?: AbortSignal,
+  correction: (codec: string) => number = () => 1,
+): Promise<LegForecast> {
   let samples: (SizeSamples | null)[] = plan.outputs.map(() => null);
   let seconds: number | null = null;
   let colour: LegColour | null = null;
   try {
     colour = await legColour(plan.outputs, lutText);
     const luts = colour.luts;
-    const part: LegPlan = { ...plan, outputs: plan.outputs.map((output) => ({ ...output, burn: undefined })) as LegPlan['outputs'] };
-    const tunings = await tuneLeg(part, source, signal, plan.outputs.map((_, index) => { const lut = luts[index]; return lut ? { lut } : {}; }));
+    const part: LegPlan = {
+      ...plan,
+      outputs: plan.outputs.map((output) => ({ ...output, burn: undefined })) as LegPlan['outputs'],
+    };
+    const tunings = await tuneLeg(
+      part,
+      source,
+      signal,
+      plan.outputs.map((_, index) => {
+        const lut = luts[index];
+        return lut ? { lut } : {};
+      }),
+    );
     if (plan.outputs.some(wantsSamples)) samples = await sampleLeg(part, source, tunings, signal);
     const each = await secondsPerFrame(part, source, tunings, signal);
     seconds = each === null ? null : legSeconds(each, plan.original.video?.frames ?? 0, plan.outputs.length);
@@ -33,5 +53,10 @@ export async function forecastLeg(plan: LegPlan, source: Source, lutText: LutTex
   } finally {
     await colour?.discard().catch(() => undefined);
   }
-  return { outputs: plan.outputs.map((output, index) => estimateOutput(output, samples[index] ?? null, correction(output.codec.id))), seconds };
+  return {
+    outputs: plan.outputs.map((output, index) =>
+      estimateOutput(output, samples[index] ?? null, correction(output.codec.id)),
+    ),
+    seconds,
+  };
 }

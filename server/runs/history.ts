@@ -4,9 +4,15 @@ import type { DataSource } from 'typeorm';
 
 /** What this site's own finished runs tell of runs to come. */
 export interface SiteHistory {
-  /** What outputs of a codec and role took over what was said of them without samples; 1 where too few were made to tell. */
+  /**
+   * What outputs of a codec and role took over what was said of them without samples; 1 where too few were made to
+   * tell.
+   */
   correction: (output: Pick<OutputPlan, 'codec' | 'role'>) => number;
-  /** Picture samples of originals that one lane of work gets through in a second, by how many outputs a leg has; null before there are any. */
+  /**
+   * Picture samples of originals that one lane of work gets through in a second, by how many outputs a leg has; null
+   * before there are any.
+   */
   samplesPerSecond: ((outputs: number) => number) | null;
 }
 
@@ -37,22 +43,43 @@ export async function siteHistory(db: DataSource): Promise<SiteHistory> {
      ORDER BY leg.ended_at DESC LIMIT $1`,
     [lookedBack],
   )) as { seconds: number; samples: number; outputs: number }[];
-  const pace = (some: typeof legs): number => some.reduce((sum, leg) => sum + leg.samples, 0) / some.reduce((sum, leg) => sum + leg.seconds, 0);
-  const corrections = new Map([...ratios].map(([kind, known]) => [kind, known.length >= enough ? Math.min(4, Math.max(0.25, medianOf(known))) : 1]));
+  const pace = (some: typeof legs): number =>
+    some.reduce((sum, leg) => sum + leg.samples, 0) / some.reduce((sum, leg) => sum + leg.seconds, 0);
+  const corrections = new Map(
+    [...ratios].map(([kind, known]) => [
+      kind,
+      known.length >= enough ? Math.min(4, Math.max(0.25, medianOf(known))) : 1,
+    ]),
+  );
   return {
     correction: (output) => corrections.get(kindOf(output)) ?? 1,
-    samplesPerSecond: legs.length < enough ? null : (outputs) => {
-      const alike = legs.filter((leg) => leg.outputs === outputs);
-      return pace(alike.length >= enough ? alike : legs);
-    },
+    samplesPerSecond:
+      legs.length < enough
+        ? null
+        : (outputs) => {
+            const alike = legs.filter((leg) => leg.outputs === outputs);
+            return pace(alike.length >= enough ? alike : legs);
+          },
   };
 }
 
-/** Seconds that plans take in so many lanes by the site's own pace, and how long it may be; null where the site has none yet. */
-export function foretold(plans: readonly { outputs: readonly OutputPlan[]; original: { video: { raster: { width: number; height: number }; frames: number } | null } }[], history: SiteHistory, lanes: number): { likely: number; most: number } | null {
+/**
+ * Seconds that plans take in so many lanes by the site's own pace, and how long it may be; null where the site has none
+ * yet.
+ */
+export function foretold(
+  plans: readonly {
+    outputs: readonly OutputPlan[];
+    original: { video: { raster: { width: number; height: number }; frames: number } | null };
+  }[],
+  history: SiteHistory,
+  lanes: number,
+): { likely: number; most: number } | null {
   const pace = history.samplesPerSecond;
   if (!pace) return null;
-  const each = plans.map(({ original: { video }, outputs }) => (video ? (video.raster.width * video.raster.height * video.frames) / pace(outputs.length) : 0));
+  const each = plans.map(({ original: { video }, outputs }) =>
+    video ? (video.raster.width * video.raster.height * video.frames) / pace(outputs.length) : 0,
+  );
   const likely = Math.max(each.reduce((sum, one) => sum + one, 0) / lanes, Math.max(0, ...each));
   // Half as long again: chosen, not measured.
   return { likely, most: likely * 1.5 };

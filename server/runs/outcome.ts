@@ -60,9 +60,23 @@ export function gravest(states: readonly EndState[]): EndState {
 }
 
 export function resultOf(plan: OutputPlan, state: EndState, rest: Partial<OutputResult> = {}): OutputResult {
-  return { deliverable: plan.deliverable, role: plan.role, path: plan.path, state, alreadyThere: false, sizeBytes: 0, xxh3: null, proof: null, problem: null, ...rest };
+  return {
+    deliverable: plan.deliverable,
+    role: plan.role,
+    path: plan.path,
+    state,
+    alreadyThere: false,
+    sizeBytes: 0,
+    xxh3: null,
+    proof: null,
+    problem: null,
+    ...rest,
+  };
 }
 
 export function takenProblem(path: string): Problem {
-  return { what: `${path} is there already and was left as it is`, remedy: 'Move it away or choose another folder, then retry' };
+  return {
+    what: `${path} is there already and was left as it is`,
+    remedy: 'Move it away or choose another folder, then retry',
+  };
 }

@@ -45,7 +45,11 @@ export interface ClipToRun {
 }
 
 /** The clips that a run was asked for (null: all), in the order of their paths. Refused files are not among them. */
-export async function clipsToRun(db: DataSource, production: string, ids: readonly string[] | null): Promise<ClipToRun[]> {
+export async function clipsToRun(
+  db: DataSource,
+  production: string,
+  ids: readonly string[] | null,
+): Promise<ClipToRun[]> {
   return (await db.query(
     `SELECT clip.id, store_id AS "storeId", root, path, description, held.fields AS held, coalesce(said->>'reel', sidecar_said->>'reel') AS reel,
        coalesce(said->>'scene', sidecar_said->>'scene') AS scene, coalesce(said->>'take', sidecar_said->>'take') AS take, coalesce(said->>'camera', sidecar_said->>'camera') AS camera,
@@ -63,7 +67,9 @@ export interface PlannedClip {
 
 /** A day as burn-ins state it, by this machine's clock: `2026-11-24`. */
 export function dayOf(date: Date): string {
-  return [date.getFullYear(), date.getMonth() + 1, date.getDate()].map((part) => String(part).padStart(2, '0')).join('-');
+  return [date.getFullYear(), date.getMonth() + 1, date.getDate()]
+    .map((part) => String(part).padStart(2, '0'))
+    .join('-');
 }
 
 function factsOf({ scene, take, camera, production }: ClipToRun): BurnFacts {
@@ -72,7 +78,12 @@ function factsOf({ scene, take, camera, production }: ClipToRun): BurnFacts {
 
 /** Clips as core plans them. */
 export function batchOf(clips: readonly ClipToRun[]): BatchClip[] {
-  return clips.map((clip) => ({ clip: clip.reel ? { ...clip.description, reel: clip.reel } : clip.description, whole: basename(clip.root), corrections: fromFields(heldCorrections(clip.held).fields), facts: factsOf(clip) }));
+  return clips.map((clip) => ({
+    clip: clip.reel ? { ...clip.description, reel: clip.reel } : clip.description,
+    whole: basename(clip.root),
+    corrections: fromFields(heldCorrections(clip.held).fields),
+    facts: factsOf(clip),
+  }));
 }
 
 export function planClips(clips: readonly ClipToRun[], recipe: Recipe): PlannedClip[] {
@@ -86,39 +97,85 @@ export function takenBy(clips: readonly ClipToRun[], recipe: Recipe): ClipToRun[
 }
 
 /** Clips as the recipe, findings and decisions leave them: those that run, and those kept out, with the reason. */
-export function sortOut(all: readonly ClipToRun[], recipe: Recipe): { runs: ClipToRun[]; keptOut: RunCheck['keptOut']; toDecide: RunCheck['toDecide'] } {
+export function sortOut(
+  all: readonly ClipToRun[],
+  recipe: Recipe,
+): { runs: ClipToRun[]; keptOut: RunCheck['keptOut']; toDecide: RunCheck['toDecide'] } {
   const clips = takenBy(all, recipe);
-  const unheard = all.flatMap((clip) => { const why = soundKeptOut(clip.description, recipe); return why === null ? [] : [{ clip: clip.id, path: clip.path, why }]; });
+  const unheard = all.flatMap((clip) => {
+    const why = soundKeptOut(clip.description, recipe);
+    return why === null ? [] : [{ clip: clip.id, path: clip.path, why }];
+  });
   const standings = clips.map((clip) => ({ clip, standing: standingOf(clip.findings, clip.decisions) }));
   return {
     runs: standings.filter(({ standing }) => standing.runs).map(({ clip }) => clip),
-    keptOut: [...standings.flatMap(({ clip, standing }) => (standing.runs ? [] : [{ clip: clip.id, path: clip.path, why: standing.why ?? '' }])), ...unheard],
-    toDecide: standings.flatMap(({ clip, standing }) => (standing.runs && standing.toDecide.length > 0 ? [{ clip: clip.id, path: clip.path, findings: standing.toDecide.map(({ rule, text, remedy }) => ({ rule, text, remedy })) }] : [])),
+    keptOut: [
+      ...standings.flatMap(({ clip, standing }) =>
+        standing.runs ? [] : [{ clip: clip.id, path: clip.path, why: standing.why ?? '' }],
+      ),
+      ...unheard,
+    ],
+    toDecide: standings.flatMap(({ clip, standing }) =>
+      standing.runs && standing.toDecide.length > 0
+        ? [
+            {
+              clip: clip.id,
+              path: clip.path,
+              findings: standing.toDecide.map(({ rule, text, remedy }) => ({ rule, text, remedy })),
+            },
+          ]
+        : [],
+    ),
   };
 }
 
 /** What a run would make, need and meet. */
-export async function checkRun(db: DataSource, recipe: Recipe, sorted: ReturnType<typeof sortOut>, planned: readonly PlannedClip[], store: Store, folder: string): Promise<RunCheck> {
+export async function checkRun(
+  db: DataSource,
+  recipe: Recipe,
+  sorted: ReturnType<typeof sortOut>,
+  planned: readonly PlannedClip[],
+  store: Store,
+  folder: string,
+): Promise<RunCheck> {
   const good = planned.flatMap(({ plan }) => (plan.ok ? [plan.value] : []));
   const outRoot = under(store.path, folder);
-  const taken = await takenAmong({ root: store.path, folder }, good.flatMap((plan) => plan.outputs.map((output) => output.path)));
+  const taken = await takenAmong(
+    { root: store.path, folder },
+    good.flatMap((plan) => plan.outputs.map((output) => output.path)),
+  );
   const marks = await recordedMarks(db, store.id, folder, taken);
-  const superseded = good.reduce((sum, plan) => sum + plan.outputs.filter((output) => marks.has(output.path) && marks.get(output.path) !== planMark(plan, output)).length, 0);
+  const superseded = good.reduce(
+    (sum, plan) =>
+      sum +
+      plan.outputs.filter((output) => marks.has(output.path) && marks.get(output.path) !== planMark(plan, output))
+        .length,
+    0,
+  );
   const history = await siteHistory(db);
   const lanes = (await liveWorkers(db)).reduce((sum, { slots }) => sum + slots, 0);
   const { clashes, remedy } = examinePaths(batchOf(sorted.runs), recipe, []);
-  const all = addEstimates(good.flatMap((plan) => plan.outputs.map((output) => estimateOutput(output, null, history.correction(output)))));
+  const all = addEstimates(
+    good.flatMap((plan) => plan.outputs.map((output) => estimateOutput(output, null, history.correction(output)))),
+  );
   return {
     clips: good.length,
     outputs: good.reduce((sum, plan) => sum + plan.outputs.length, 0),
     bytesAtMost: good.reduce((sum, plan) => sum + legBytesAtMost(plan), 0),
     freeBytes: (await isThere(store)) ? await freeBytes(outRoot) : 0,
-    refused: planned.flatMap(({ clip, plan }) => (plan.ok ? [] : [{ clip: clip.id, path: clip.path, problem: plan.problem }])),
+    refused: planned.flatMap(({ clip, plan }) =>
+      plan.ok ? [] : [{ clip: clip.id, path: clip.path, problem: plan.problem }],
+    ),
     taken,
     keptOut: sorted.keptOut,
     toDecide: sorted.toDecide,
     notLooked: sorted.runs.filter((clip) => !clip.looked).length,
-    deliverables: forecastOf(good, recipe, history), bytes: all.bytes, seconds: foretold(good, history, Math.max(1, lanes)), clashes: clashes.length,
-    remedy: remedy ? { text: remedy.text, definition: remedy.recipe } : null, superseded, promisedBytes: (await promisedBytes(db)).get(store.id) ?? 0,
+    deliverables: forecastOf(good, recipe, history),
+    bytes: all.bytes,
+    seconds: foretold(good, history, Math.max(1, lanes)),
+    clashes: clashes.length,
+    remedy: remedy ? { text: remedy.text, definition: remedy.recipe } : null,
+    superseded,
+    promisedBytes: (await promisedBytes(db)).get(store.id) ?? 0,
   };
 }

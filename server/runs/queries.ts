@@ -10,7 +10,9 @@ const runColumns = `
   (SELECT coalesce(sum(o.size_bytes), 0)::float FROM output o JOIN leg ON leg.id = o.leg_id WHERE leg.run_id = run.id) AS bytes`;
 
 export async function runLines(db: DataSource, production: string): Promise<RunLine[]> {
-  return (await db.query(`SELECT ${runColumns} FROM run WHERE production_id = $1 ORDER BY created_at DESC LIMIT 500`, [production])) as RunLine[];
+  return (await db.query(`SELECT ${runColumns} FROM run WHERE production_id = $1 ORDER BY created_at DESC LIMIT 500`, [
+    production,
+  ])) as RunLine[];
 }
 
 export const outputColumns = `
@@ -22,7 +24,10 @@ interface LegRecord extends Omit<LegLine, 'outputs'> {
 }
 
 /** Legs of a run (`only` some of them), or the one leg, with what they made. */
-export async function legLines(db: DataSource, where: { run: string; only?: readonly string[] } | { leg: string }): Promise<LegLine[]> {
+export async function legLines(
+  db: DataSource,
+  where: { run: string; only?: readonly string[] } | { leg: string },
+): Promise<LegLine[]> {
   const [column, value, only] = 'run' in where ? ['run_id', where.run, where.only ?? null] : ['id', where.leg, null];
   const rows = (await db.query(
     `SELECT leg.id, leg.clip_id AS "clipId", clip.stem, clip.path, clip.roll, leg.ordinal, leg.wave, leg.hand, leg.makes, leg.state, leg.frames_done AS "framesDone", leg.frames_total AS "framesTotal",
@@ -41,13 +46,25 @@ export async function legLines(db: DataSource, where: { run: string; only?: read
 export async function runAnswer(db: DataSource, id: string, only?: readonly string[]): Promise<RunAnswer | null> {
   const rows = (await db.query(`SELECT ${runColumns} FROM run WHERE run.id = $1`, [id])) as RunLine[];
   const run = rows[0];
-  return run ? { ...run, legLines: await legLines(db, { run: id, ...(only ? { only } : {}) }), now: new Date().toISOString(), lacks: await lacking(db, id), reels: await reelLines(db, id) } : null;
+  return run
+    ? {
+        ...run,
+        legLines: await legLines(db, { run: id, ...(only ? { only } : {}) }),
+        now: new Date().toISOString(),
+        lacks: await lacking(db, id),
+        reels: await reelLines(db, id),
+      }
+    : null;
 }
 
-/** What a run's waiting legs lack where no worker that is there can take any of them: in words; null where some can, or none wait. */
+/**
+ * What a run's waiting legs lack where no worker that is there can take any of them: in words; null where some can, or
+ * none wait.
+ */
 async function lacking(db: DataSource, run: string): Promise<string | null> {
   const wanted = (await db.query(
-    `SELECT DISTINCT clip.store_id AS source, run.store_id AS store, leg.codecs FROM leg JOIN run ON run.id = leg.run_id JOIN clip ON clip.id = leg.clip_id WHERE leg.run_id = $1 AND leg.state = 'waiting'`, [run],
+    `SELECT DISTINCT clip.store_id AS source, run.store_id AS store, leg.codecs FROM leg JOIN run ON run.id = leg.run_id JOIN clip ON clip.id = leg.clip_id WHERE leg.run_id = $1 AND leg.state = 'waiting'`,
+    [run],
   )) as { source: string; store: string; codecs: string[] }[];
   if (wanted.length === 0) return null;
   const workers = await liveWorkers(db);
@@ -55,13 +72,21 @@ async function lacking(db: DataSource, run: string): Promise<string | null> {
   const reasons = wanted.map(({ source, store, codecs }) => {
     const missing = [source, store].find((one) => !workers.some(({ stores }) => stores.includes(one)));
     if (missing) return `The store ${missing} is not there on any worker's machine`;
-    return workers.some((worker) => [source, store].every((one) => worker.stores.includes(one)) && (worker.codecs === null || codecs.every((codec) => worker.codecs?.includes(codec)))) ? null : `No worker has its stores and takes ${codecs.join(', ')}`;
+    return workers.some(
+      (worker) =>
+        [source, store].every((one) => worker.stores.includes(one)) &&
+        (worker.codecs === null || codecs.every((codec) => worker.codecs?.includes(codec))),
+    )
+      ? null
+      : `No worker has its stores and takes ${codecs.join(', ')}`;
   });
-  return reasons.every((reason) => reason !== null) ? reasons[0] ?? null : null;
+  return reasons.every((reason) => reason !== null) ? (reasons[0] ?? null) : null;
 }
 
 /** Bytes that legs which are queued or under way will still put on each store, likely. */
 export async function promisedBytes(db: DataSource): Promise<Map<string, number>> {
-  const rows = (await db.query(`SELECT run.store_id AS store, sum(leg.bytes_likely)::float AS bytes FROM leg JOIN run ON run.id = leg.run_id WHERE leg.state IN ('waiting', 'held', 'running', 'proving') GROUP BY run.store_id`)) as { store: string; bytes: number }[];
+  const rows = (await db.query(
+    `SELECT run.store_id AS store, sum(leg.bytes_likely)::float AS bytes FROM leg JOIN run ON run.id = leg.run_id WHERE leg.state IN ('waiting', 'held', 'running', 'proving') GROUP BY run.store_id`,
+  )) as { store: string; bytes: number }[];
   return new Map(rows.map(({ store, bytes }) => [store, bytes]));
 }

@@ -14,7 +14,17 @@ import { tell } from '../live/notify.ts';
 import { diskProblem } from '../stores/diskProblem.ts';
 import { hashFile, hashOutput, outputBytes } from '../stores/hash.ts';
 import { holding, pathOf } from '../stores/held.ts';
-import { discard, discardLeftovers, exists, flush, freeBytes, giveName, NameTaken, partBeside, type Part } from '../stores/place.ts';
+import {
+  discard,
+  discardLeftovers,
+  exists,
+  flush,
+  freeBytes,
+  giveName,
+  NameTaken,
+  partBeside,
+  type Part,
+} from '../stores/place.ts';
 import type { Stores } from '../stores/stores.ts';
 
 /** Reels: proved outputs of a run joined, on purpose, into one file. All SQL about them stands here. */
@@ -29,7 +39,11 @@ interface ReelWork {
 }
 
 /** The reel of a run's deliverable: its proved outputs in the run's order, without recipients' copies. */
-async function reelOf(db: DataSource, run: string, deliverable: string): Promise<{ plan: Result<ReelPlan>; xxh3s: string[] }> {
+async function reelOf(
+  db: DataSource,
+  run: string,
+  deliverable: string,
+): Promise<{ plan: Result<ReelPlan>; xxh3s: string[] }> {
   const rows = (await db.query(
     `SELECT o.path, o.xxh3, clip.stem AS title, leg.plan, run.name FROM output o JOIN leg ON leg.id = o.leg_id JOIN clip ON clip.id = leg.clip_id JOIN run ON run.id = leg.run_id
      WHERE leg.run_id = $1 AND o.deliverable = $2 AND o.state = 'proved' ORDER BY leg.ordinal, o.path`,
@@ -40,14 +54,17 @@ async function reelOf(db: DataSource, run: string, deliverable: string): Promise
     return output && output.recipient === undefined ? [{ path, title, output }] : [];
   });
   const first = parts[0];
-  if (!first) return { plan: fail(`No output of ${deliverable} is proved`, 'Wait until the run has made them'), xxh3s: [] };
+  if (!first)
+    return { plan: fail(`No output of ${deliverable} is proved`, 'Wait until the run has made them'), xxh3s: [] };
   const xxh3s = rows.filter(({ path }) => parts.some((part) => part.path === path)).map(({ xxh3 }) => xxh3);
   return { plan: planReel(parts, reelPath(first.output, rows[0]?.name ?? 'run')), xxh3s };
 }
 
 function reelPath(output: OutputPlan, run: string): string {
   const top = output.path.slice(0, Math.max(0, output.path.indexOf('/')));
-  return [top, `${folderName(run) || 'run'}-reel.${wrappers[output.wrapper].ending}`].filter((part) => part !== '').join('/');
+  return [top, `${folderName(run) || 'run'}-reel.${wrappers[output.wrapper].ending}`]
+    .filter((part) => part !== '')
+    .join('/');
 }
 
 /** Writes a reel down to be made; a failed one of the same path begins anew. Answers its id, or why it cannot be. */
@@ -59,12 +76,15 @@ export async function orderReel(db: DataSource, run: string, deliverable: string
      ON CONFLICT (run_id, path) DO UPDATE SET state = 'waiting', plan = excluded.plan, xxh3s = excluded.xxh3s, problem = NULL, created_at = now() WHERE reel.state = 'failed' RETURNING id`,
     [run, deliverable, plan.value.path, JSON.stringify(plan.value), xxh3s],
   )) as { id: string }[];
-  return row ? { ok: true, value: row.id } : fail(`${plan.value.path} is made already`, 'Look for it in the run\'s folder');
+  return row
+    ? { ok: true, value: row.id }
+    : fail(`${plan.value.path} is made already`, "Look for it in the run's folder");
 }
 
 export async function reelLines(db: DataSource, run: string): Promise<ReelLine[]> {
   return (await db.query(
-    `SELECT id, deliverable, path, state, problem, size_bytes::float AS "sizeBytes", xxh3, jsonb_array_length(plan->'parts') AS parts FROM reel WHERE run_id = $1 ORDER BY created_at`, [run],
+    `SELECT id, deliverable, path, state, problem, size_bytes::float AS "sizeBytes", xxh3, jsonb_array_length(plan->'parts') AS parts FROM reel WHERE run_id = $1 ORDER BY created_at`,
+    [run],
   )) as ReelLine[];
 }
 
@@ -86,14 +106,23 @@ export async function carryOutReel(db: DataSource, stores: Stores, reel: string,
   )) as [ReelWork[], number];
   const work = rows[0];
   if (!work) return;
-  const heart = setInterval(() => void db.query('UPDATE reel SET beat_at = now() WHERE id = $1', [reel]).catch(() => undefined), 3_000);
+  const heart = setInterval(
+    () => void db.query('UPDATE reel SET beat_at = now() WHERE id = $1', [reel]).catch(() => undefined),
+    3_000,
+  );
   try {
     const made = await makeReel(work, stores, signal);
     if (signal.aborted) {
       await db.query(`UPDATE reel SET state = 'waiting' WHERE id = $1`, [reel]);
       return;
     }
-    await db.query('UPDATE reel SET state = $2, problem = $3, size_bytes = $4, xxh3 = $5 WHERE id = $1', [reel, made.problem ? 'failed' : 'proved', made.problem ? JSON.stringify(made.problem) : null, made.sizeBytes, made.xxh3]);
+    await db.query('UPDATE reel SET state = $2, problem = $3, size_bytes = $4, xxh3 = $5 WHERE id = $1', [
+      reel,
+      made.problem ? 'failed' : 'proved',
+      made.problem ? JSON.stringify(made.problem) : null,
+      made.sizeBytes,
+      made.xxh3,
+    ]);
     await tell(db, { kind: 'changed', what: 'runs', production: work.productionId });
   } finally {
     clearInterval(heart);
@@ -106,10 +135,15 @@ interface MadeReel {
   xxh3: string | null;
 }
 
-async function makeReel({ id, store: storeId, folder, plan, xxh3s }: ReelWork, stores: Stores, signal: AbortSignal): Promise<MadeReel> {
+async function makeReel(
+  { id, store: storeId, folder, plan, xxh3s }: ReelWork,
+  stores: Stores,
+  signal: AbortSignal,
+): Promise<MadeReel> {
   const failed = (problem: Problem): MadeReel => ({ problem, sizeBytes: 0, xxh3: null });
   const store = await stores.get(storeId);
-  if (!store) return failed({ what: 'The store of this run is no longer known', remedy: 'Add it again, then join again' });
+  if (!store)
+    return failed({ what: 'The store of this run is no longer known', remedy: 'Add it again, then join again' });
   return holding(async (held) => {
     let part: Part | null = null;
     try {
@@ -117,19 +151,28 @@ async function makeReel({ id, store: storeId, folder, plan, xxh3s }: ReelWork, s
       const paths = await Promise.all(plan.parts.map(({ path }) => held.file(root, path)));
       for (const [index, path] of paths.entries()) {
         const name = plan.parts[index]?.path ?? '';
-        if ((await hashOutput(path).catch(() => '')) !== xxh3s[index]) return failed({ what: `${name} is not what was proved (any more)`, remedy: 'Retry its leg, then join again' });
+        if ((await hashOutput(path).catch(() => '')) !== xxh3s[index])
+          return failed({
+            what: `${name} is not what was proved (any more)`,
+            remedy: 'Retry its leg, then join again',
+          });
       }
       const target = await held.place(root, plan.path, true);
       if (await exists(target)) throw new NameTaken(target);
       const need = (await Promise.all(paths.map(outputBytes))).reduce((a, b) => a + b, 0);
-      if ((await freeBytes(pathOf(root))) < need * 1.05) return failed({ what: `Too little space for ${plan.path}`, remedy: 'Free space, then join again' });
+      if ((await freeBytes(pathOf(root))) < need * 1.05)
+        return failed({ what: `Too little space for ${plan.path}`, remedy: 'Free space, then join again' });
       // What a worker that was killed in the middle left of it.
       await discardLeftovers(root, [plan.path], `reel.${id}`);
       part = await partBeside(target, `reel.${id}`);
       await joinReel(plan, paths, part.path, signal);
       await flush(part);
       const wrong = await unlike(plan, paths, part.path, signal);
-      if (wrong) return failed({ what: `${plan.path} is not what was planned: ${wrong}`, remedy: 'Nothing was left under its name; look at its parts' });
+      if (wrong)
+        return failed({
+          what: `${plan.path} is not what was planned: ${wrong}`,
+          remedy: 'Nothing was left under its name; look at its parts',
+        });
       const made = { problem: null, sizeBytes: await outputBytes(part.path), xxh3: await hashFile(part.path) };
       await giveName(part, target);
       return made;
@@ -142,14 +185,21 @@ async function makeReel({ id, store: storeId, folder, plan, xxh3s }: ReelWork, s
 }
 
 /** What of a joined file is not as its parts are; null when nothing is. */
-async function unlike(plan: ReelPlan, paths: readonly string[], made: string, signal: AbortSignal): Promise<string | null> {
+async function unlike(
+  plan: ReelPlan,
+  paths: readonly string[],
+  made: string,
+  signal: AbortSignal,
+): Promise<string | null> {
   const found = await describeFile(made, plan.path);
   if (isRefusal(found)) return found.problem.what;
   const { video, sound } = plan.output;
-  if (!found.video?.rateConstant || found.video.rate.num !== video.rate.num || found.video.rate.den !== video.rate.den) return 'its rate is not even';
+  if (!found.video?.rateConstant || found.video.rate.num !== video.rate.num || found.video.rate.den !== video.rate.den)
+    return 'its rate is not even';
   if (toNumber(found.video.start) !== 0) return `its pictures begin ${toNumber(found.video.start).toFixed(3)} s late`;
   if (found.video.frames !== video.frames) return `it has ${found.video.frames} frames, not ${video.frames}`;
-  if (found.audio.length !== sound.tracks.length) return `it has ${found.audio.length} sound tracks, not ${sound.tracks.length}`;
+  if (found.audio.length !== sound.tracks.length)
+    return `it has ${found.audio.length} sound tracks, not ${sound.tracks.length}`;
   const [parts, whole] = [await picturesOf(paths, signal), await picturesOf([made], signal)];
   if (parts.frames !== whole.frames || parts.digest !== whole.digest) return 'its pictures are not those of its parts';
   return unlikeSound(plan, paths, made, signal);

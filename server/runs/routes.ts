@@ -1,4 +1,13 @@
-import { legMove, newReel, newRun, recipePreviewRequest, runChange, runCheckRequest, runQuestion, type LegAnswer } from '@relay/contract/api';
+import {
+  legMove,
+  newReel,
+  newRun,
+  recipePreviewRequest,
+  runChange,
+  runCheckRequest,
+  runQuestion,
+  type LegAnswer,
+} from '@relay/contract/api';
 import type { LegPlan } from '@relay/core/recipe/plan';
 import { sayOutput, sayPlan } from '@relay/core/recipe/sentence';
 import { Router } from 'express';
@@ -36,15 +45,24 @@ export function runRoutes(context: Context): Router {
   });
   router.post('/productions/:id/runs', async (request, response) => {
     const order = checked(newRun, request.body);
-    response.status(201).type('json').send(await desk.json('beginChoice', idOf(request), order));
+    response
+      .status(201)
+      .type('json')
+      .send(await desk.json('beginChoice', idOf(request), order));
   });
-  router.get('/productions/:id/runs', async (request, response) => void response.json(await runLines(db, idOf(request))));
+  router.get(
+    '/productions/:id/runs',
+    async (request, response) => void response.json(await runLines(db, idOf(request))),
+  );
   router.get('/runs/:id', async (request, response) => {
     const run = await desk.json('runAnswer', idOf(request), checked(runQuestion, request.query).legs);
     if (run.length === 'null'.length) throw notThere('The run');
     response.type('json').send(run);
   });
-  for (const [what, key] of [['runs', 'run'], ['legs', 'leg']] as const) {
+  for (const [what, key] of [
+    ['runs', 'run'],
+    ['legs', 'leg'],
+  ] as const) {
     const where = (id: string): { run: string } | { leg: string } => (key === 'run' ? { run: id } : { leg: id });
     router.post(`/${what}/:id/stop`, async (request, response) => {
       await stopLegs(db, where(idOf(request)));
@@ -73,7 +91,11 @@ export function runRoutes(context: Context): Router {
     response.status(204).end();
   });
   router.post('/legs/:id/move', async (request, response) => {
-    if (!(await moveLeg(db, idOf(request), checked(legMove, request.body).before))) throw new Refused(409, { what: 'Only legs that wait can be moved, within their wave', remedy: 'Move another, or hold it' });
+    if (!(await moveLeg(db, idOf(request), checked(legMove, request.body).before)))
+      throw new Refused(409, {
+        what: 'Only legs that wait can be moved, within their wave',
+        remedy: 'Move another, or hold it',
+      });
     await tell(db, { kind: 'changed', what: 'runs', production: null });
     response.status(204).end();
   });
@@ -98,11 +120,17 @@ export function runRoutes(context: Context): Router {
     const [line] = await legLines(db, { leg: idOf(request) });
     if (!line) throw notThere('The leg');
     const [row] = (await db.query('SELECT plan FROM leg WHERE id = $1', [line.id])) as { plan: LegPlan | null }[];
-    const proofs = (await db.query('SELECT id, proof FROM output WHERE leg_id = $1', [line.id])) as { id: string; proof: LegLine['proof'] }[];
+    const proofs = (await db.query('SELECT id, proof FROM output WHERE leg_id = $1', [line.id])) as {
+      id: string;
+      proof: LegLine['proof'];
+    }[];
     const plan = row?.plan ?? null;
     response.json({
       ...line,
-      outputs: line.outputs.map((output) => ({ ...output, proof: proofs.find((found) => found.id === output.id)?.proof ?? null })),
+      outputs: line.outputs.map((output) => ({
+        ...output,
+        proof: proofs.find((found) => found.id === output.id)?.proof ?? null,
+      })),
       said: plan ? sayPlan(plan) : [],
       outputsPlanned: plan?.outputs.map((output) => ({ path: output.path, line: sayOutput(output) })) ?? [],
       rate: plan?.outputs[0]?.video.rate ?? { num: 25, den: 1 },

@@ -22,11 +22,13 @@ export interface ClaimedSegment extends Segment {
 }
 
 /** A clip's picture samples: how heavy its legs are, roughly. */
-const samplesOf = (clip: string): string => `(${clip}.description->'video'->'raster'->>'width')::float * (${clip}.description->'video'->'raster'->>'height')::float`;
+const samplesOf = (clip: string): string =>
+  `(${clip}.description->'video'->'raster'->>'width')::float * (${clip}.description->'video'->'raster'->>'height')::float`;
 
 /**
- * Slots on other machines than `host`, of workers that have the leg's stores and codecs, that stand idle or soon will: what keeps them busy has less than half of this
- * leg's work left. Less the legs that wait. On its own machine FFmpeg uses every core already: there a second one would only decode more.
+ * Slots on other machines than `host`, of workers that have the leg's stores and codecs, that stand idle or soon will:
+ * what keeps them busy has less than half of this leg's work left. Less the legs that wait. On its own machine FFmpeg
+ * uses every core already: there a second one would only decode more.
  */
 export async function idleSlots(db: DataSource, leg: string, host: string): Promise<number> {
   const [row] = (await db.query(
@@ -43,23 +45,38 @@ export async function idleSlots(db: DataSource, leg: string, host: string): Prom
 }
 
 /** Deals a leg's segments out anew; whoever works on earlier ones finds them gone. */
-export async function dealSegments(db: DataSource, leg: string, segments: readonly Segment[], tunings: readonly Tuning[]): Promise<void> {
+export async function dealSegments(
+  db: DataSource,
+  leg: string,
+  segments: readonly Segment[],
+  tunings: readonly Tuning[],
+): Promise<void> {
   await db.transaction(async (tx) => {
     await tx.query('DELETE FROM segment WHERE leg_id = $1', [leg]);
     await tx.query(
       `INSERT INTO segment (leg_id, place, first_frame, frames, tunings) SELECT $1, place, first_frame, frames, $3 FROM jsonb_to_recordset($2::jsonb) AS s(place int, first_frame int, frames int)`,
-      [leg, JSON.stringify(segments.map(({ from, frames }, place) => ({ place, first_frame: from, frames }))), JSON.stringify(tunings)],
+      [
+        leg,
+        JSON.stringify(segments.map(({ from, frames }, place) => ({ place, first_frame: from, frames }))),
+        JSON.stringify(tunings),
+      ],
     );
   });
 }
 
 /** Drops a leg's segments, if the leg is still this worker's; returns the files that were made of them. */
 export async function dropSegments(db: DataSource, leg: string, worker: string): Promise<string[]> {
-  const [rows] = (await db.query('DELETE FROM segment USING leg WHERE leg.id = segment.leg_id AND leg.id = $1 AND leg.worker = $2 RETURNING segment.parts', [leg, worker])) as [{ parts: string[] }[], number];
+  const [rows] = (await db.query(
+    'DELETE FROM segment USING leg WHERE leg.id = segment.leg_id AND leg.id = $1 AND leg.worker = $2 RETURNING segment.parts',
+    [leg, worker],
+  )) as [{ parts: string[] }[], number];
   return rows.flatMap(({ parts }) => parts);
 }
 
-/** The next segment of its own leg for the leg's worker, from the front; what another left lying, or could not make, is its own too. */
+/**
+ * The next segment of its own leg for the leg's worker, from the front; what another left lying, or could not make, is
+ * its own too.
+ */
 export async function claimOwnSegment(db: DataSource, leg: string, worker: string): Promise<number | null> {
   const [rows] = (await db.query(
     `UPDATE segment SET state = 'running', worker = $2, beat_at = now(), frames_done = 0
@@ -70,8 +87,16 @@ export async function claimOwnSegment(db: DataSource, leg: string, worker: strin
   return rows[0]?.place ?? null;
 }
 
-/** A segment of some leg that runs on another machine, for a worker that has nothing else to do: the last of its leg, since its own worker begins at the front. */
-export async function claimSegment(db: DataSource, worker: string, host: string, { stores, codecs }: Abilities): Promise<ClaimedSegment | null> {
+/**
+ * A segment of some leg that runs on another machine, for a worker that has nothing else to do: the last of its leg,
+ * since its own worker begins at the front.
+ */
+export async function claimSegment(
+  db: DataSource,
+  worker: string,
+  host: string,
+  { stores, codecs }: Abilities,
+): Promise<ClaimedSegment | null> {
   const [rows] = (await db.query(
     `UPDATE segment SET state = 'running', worker = $1, beat_at = now(), frames_done = 0 FROM leg, run, clip
      WHERE leg.id = segment.leg_id AND run.id = leg.run_id AND clip.id = leg.clip_id AND (segment.leg_id, segment.place) = (
@@ -85,7 +110,13 @@ export async function claimSegment(db: DataSource, worker: string, host: string,
 }
 
 /** Says that a segment is still worked on; false where it is no longer wanted, or another's. */
-export async function beatSegment(db: DataSource, leg: string, place: number, worker: string, framesDone: number): Promise<boolean> {
+export async function beatSegment(
+  db: DataSource,
+  leg: string,
+  place: number,
+  worker: string,
+  framesDone: number,
+): Promise<boolean> {
   const [, count] = (await db.query(
     `UPDATE segment SET beat_at = now(), frames_done = $4 FROM leg WHERE leg.id = segment.leg_id AND segment.leg_id = $1 AND segment.place = $2 AND segment.worker = $3 AND segment.state = 'running' AND leg.state = 'running' AND NOT leg.stop_wanted`,
     [leg, place, worker, framesDone],
@@ -93,11 +124,23 @@ export async function beatSegment(db: DataSource, leg: string, place: number, wo
   return count > 0;
 }
 
-/** What came of a segment: its files below the run's folder, in the order of the outputs, and a digest of the frames that it took; or why nothing did. */
-export type SegmentEnd = { state: 'done'; parts: readonly string[]; seen: string } | { state: 'waiting' } | { state: 'failed'; problem: string };
+/**
+ * What came of a segment: its files below the run's folder, in the order of the outputs, and a digest of the frames
+ * that it took; or why nothing did.
+ */
+export type SegmentEnd =
+  | { state: 'done'; parts: readonly string[]; seen: string }
+  | { state: 'waiting' }
+  | { state: 'failed'; problem: string };
 
 /** Ends a segment, if it is still this worker's. Said twice, because the first answer was lost, it holds. */
-export async function endSegment(db: DataSource, leg: string, place: number, worker: string, end: SegmentEnd): Promise<boolean> {
+export async function endSegment(
+  db: DataSource,
+  leg: string,
+  place: number,
+  worker: string,
+  end: SegmentEnd,
+): Promise<boolean> {
   const [parts, seen] = end.state === 'done' ? [end.parts, end.seen] : [[], null];
   const [, count] = (await db.query(
     `UPDATE segment SET state = $4, problem = $5, parts = $6, seen = $7, frames_done = CASE WHEN $4 = 'done' THEN frames ELSE 0 END WHERE leg_id = $1 AND place = $2 AND worker = $3 AND (state = 'running' OR (state = $4 AND parts = $6))`,
@@ -117,7 +160,10 @@ export interface SegmentNow {
 }
 
 export async function segmentsOf(db: DataSource, leg: string): Promise<SegmentNow[]> {
-  return (await db.query('SELECT place, state, worker, frames_done AS "framesDone", parts, seen, problem FROM segment WHERE leg_id = $1 ORDER BY place', [leg])) as SegmentNow[];
+  return (await db.query(
+    'SELECT place, state, worker, frames_done AS "framesDone", parts, seen, problem FROM segment WHERE leg_id = $1 ORDER BY place',
+    [leg],
+  )) as SegmentNow[];
 }
 
 /** Waiting segments for which the queue holds no job, by their legs. */

@@ -3,7 +3,10 @@ import type { DataSource } from 'typeorm';
 import { expect, it } from 'vitest';
 import { helpersOf } from './segments.ts';
 
-/** A database that is away at every other question, as one that is started again is; its answers are those of TypeORM for PostgreSQL. */
+/**
+ * A database that is away at every other question, as one that is started again is; its answers are those of TypeORM
+ * for PostgreSQL.
+ */
 function shaky(answer: unknown): { db: DataSource; asked: () => number } {
   let asked = 0;
   const query = async (): Promise<unknown> => {
@@ -11,7 +14,15 @@ function shaky(answer: unknown): { db: DataSource; asked: () => number } {
     if (asked % 2 === 1) throw Object.assign(new Error('connect ECONNREFUSED'), { code: 'ECONNREFUSED' });
     return answer;
   };
-  const db = { query, transaction: async (work: (tx: unknown) => Promise<void>) => work({ query: async () => { await query(); } }) };
+  const db = {
+    query,
+    transaction: async (work: (tx: unknown) => Promise<void>) =>
+      work({
+        query: async () => {
+          await query();
+        },
+      }),
+  };
   return { db: db as unknown as DataSource, asked: () => asked };
 }
 

@@ -16,7 +16,18 @@ import { patiently } from '../db/dataSource.ts';
 import { queueLegs } from '../queue/boss.ts';
 import { Held, holding, pathOf, type Root } from '../stores/held.ts';
 import { discard, discardPart, flush, freeBytes, leavePart, partBeside, type Part } from '../stores/place.ts';
-import { beatSegment, claimOwnSegment, dealSegments, dropSegments, endSegment, idleSlots, segmentsOf, type ClaimedSegment, type SegmentEnd, type SegmentNow } from './segmentClaims.ts';
+import {
+  beatSegment,
+  claimOwnSegment,
+  dealSegments,
+  dropSegments,
+  endSegment,
+  idleSlots,
+  segmentsOf,
+  type ClaimedSegment,
+  type SegmentEnd,
+  type SegmentNow,
+} from './segmentClaims.ts';
 import { legColour, type LutText } from './colour.ts';
 
 /** Workers that stand idle, as a leg asks for their help. */
@@ -39,7 +50,13 @@ export function helpersOf(db: DataSource, boss: PgBoss, leg: string, worker: str
     idle: async () => (idle = await patiently(() => idleSlots(db, leg, host))),
     deal: async (segments, tunings) => {
       await patiently(() => dealSegments(db, leg, segments, tunings));
-      await patiently(() => queueLegs(boss, Array.from({ length: Math.min(idle, segments.length - 1) }, () => leg), true));
+      await patiently(() =>
+        queueLegs(
+          boss,
+          Array.from({ length: Math.min(idle, segments.length - 1) }, () => leg),
+          true,
+        ),
+      );
     },
     claim: () => patiently(() => claimOwnSegment(db, leg, worker)),
     beat: (place, framesDone) => beatSegment(db, leg, place, worker, framesDone),
@@ -63,23 +80,50 @@ function digestOf(sums: readonly string[]): string {
 }
 
 /** Makes the files of one segment, flushed; what could not be made is cleared up. */
-async function makePart({ plan, files, outRoot, owner, tunings }: Making, segment: Segment, onFrames: (done: number) => void, signal: AbortSignal): Promise<{ end: SegmentEnd; performed: Performed }> {
+async function makePart(
+  { plan, files, outRoot, owner, tunings }: Making,
+  segment: Segment,
+  onFrames: (done: number) => void,
+  signal: AbortSignal,
+): Promise<{ end: SegmentEnd; performed: Performed }> {
   const folder = await scratchFolder();
   const held = new Held();
   const targets: Part[] = [];
   let kept = false;
   try {
-    for (const output of plan.outputs) targets.push(await partBeside(await held.place(outRoot, output.path, true), owner));
+    for (const output of plan.outputs)
+      targets.push(await partBeside(await held.place(outRoot, output.path, true), owner));
     const sums = under(folder, 'sums');
-    const performed = await makeSegment(plan, files, segment, targets.map(({ path }) => path), sums, tunings, onFrames, signal);
+    const performed = await makeSegment(
+      plan,
+      files,
+      segment,
+      targets.map(({ path }) => path),
+      sums,
+      tunings,
+      onFrames,
+      signal,
+    );
     if (performed.outcome === 'stopped') return { end: { state: 'waiting' }, performed };
     const seen = await readFrameSums(sums);
     // A complaint may be of a damaged original: whole, it is made and judged as ever.
-    const wrong = performed.outcome !== 'done' || performed.errors.length > 0 ? (performed.errors.at(-1) ?? performed.outcome) : seen.length !== segment.frames ? `${seen.length} frames were taken for ${segment.frames}` : null;
+    const wrong =
+      performed.outcome !== 'done' || performed.errors.length > 0
+        ? (performed.errors.at(-1) ?? performed.outcome)
+        : seen.length !== segment.frames
+          ? `${seen.length} frames were taken for ${segment.frames}`
+          : null;
     if (wrong !== null) return { end: { state: 'failed', problem: wrong }, performed };
     for (const target of targets) await flush(target);
     kept = true;
-    return { end: { state: 'done', parts: targets.map(({ name }, index) => under(folderAndName(plan.outputs[index]?.path ?? '').folder, name)), seen: digestOf(seen) }, performed };
+    return {
+      end: {
+        state: 'done',
+        parts: targets.map(({ name }, index) => under(folderAndName(plan.outputs[index]?.path ?? '').folder, name)),
+        seen: digestOf(seen),
+      },
+      performed,
+    };
   } finally {
     await rm(folder, { recursive: true, force: true });
     await Promise.all(targets.map((target) => (kept ? leavePart(target) : discard(target)).catch(() => undefined)));
@@ -90,7 +134,10 @@ async function makePart({ plan, files, outRoot, owner, tunings }: Making, segmen
 /** Tests set it lower. */
 const shortest = Number(process.env.RELAY_SEGMENT_FRAMES ?? shortestSegment);
 
-/** In how many segments a leg is cut now; 1 where it is made whole. Until they are joined, segments and outputs lie on the store together. */
+/**
+ * In how many segments a leg is cut now; 1 where it is made whole. Until they are joined, segments and outputs lie on
+ * the store together.
+ */
 export async function segmentsWanted(plan: LegPlan, helpers: Helpers | undefined, outRoot: Root): Promise<number> {
   if (!helpers || !canBeCut(plan)) return 1;
   const frames = plan.original.video?.frames ?? 0;
@@ -99,11 +146,18 @@ export async function segmentsWanted(plan: LegPlan, helpers: Helpers | undefined
 }
 
 /**
- * Makes a leg's outputs in segments, with whoever helps, and joins them. Meanwhile the original is decoded once for evidence, and for a checksum of every
- * frame, by which it is seen that the segments took each frame once and in order. Null, with the reason in the log, where that did not come off: then the leg is made whole.
+ * Makes a leg's outputs in segments, with whoever helps, and joins them. Meanwhile the original is decoded once for
+ * evidence, and for a checksum of every frame, by which it is seen that the segments took each frame once and in order.
+ * Null, with the reason in the log, where that did not come off: then the leg is made whole.
  */
 export async function performInSegments(
-  making: Making, count: number, targets: readonly Part[], helpers: Helpers, note: (line: string) => void, onProgress: (progress: LegProgress) => void, signal: AbortSignal | undefined,
+  making: Making,
+  count: number,
+  targets: readonly Part[],
+  helpers: Helpers,
+  note: (line: string) => void,
+  onProgress: (progress: LegProgress) => void,
+  signal: AbortSignal | undefined,
 ): Promise<{ performed: Performed; evidence: Evidence } | null> {
   const { plan, files, outRoot, tunings } = making;
   const frames = plan.original.video?.frames ?? 0;
@@ -111,16 +165,30 @@ export async function performInSegments(
   const folder = await scratchFolder();
   const stop = signal ?? new AbortController().signal;
   const begun = performance.now();
-  const tell = setInterval(() => void helpers.now().then((now) => {
-    const framesDone = now.reduce((sum, one) => sum + one.framesDone, 0);
-    const seconds = (performance.now() - begun) / 1000;
-    onProgress({ framesDone, framesTotal: frames, speed: framesDone > 0 ? (framesDone / frames) * (durationOf(plan) / seconds) : null });
-  }).catch(() => undefined), 700);
+  const tell = setInterval(
+    () =>
+      void helpers
+        .now()
+        .then((now) => {
+          const framesDone = now.reduce((sum, one) => sum + one.framesDone, 0);
+          const seconds = (performance.now() - begun) / 1000;
+          onProgress({
+            framesDone,
+            framesTotal: frames,
+            speed: framesDone > 0 ? (framesDone / frames) * (durationOf(plan) / seconds) : null,
+          });
+        })
+        .catch(() => undefined),
+    700,
+  );
   const stopped: Performed = { outcome: 'stopped', errors: [], command: [] };
   let evidence: Evidence | null = null;
   try {
     note(`cut in ${count} segments`);
-    await helpers.deal(segments, tunings.map(({ quantiser }) => (quantiser === undefined ? {} : { quantiser })));
+    await helpers.deal(
+      segments,
+      tunings.map(({ quantiser }) => (quantiser === undefined ? {} : { quantiser })),
+    );
     const sums = under(folder, 'sums');
     evidence = await originalEvidence(plan, files, tunings, stop, frameSums(sums));
     const seen = await readFrameSums(sums);
@@ -129,14 +197,22 @@ export async function performInSegments(
       note(`made whole after all: ${why}`);
       return null;
     };
-    if (seen.length !== frames) return whole(`the original decodes to ${seen.length} frames where ${frames} are stated`);
+    if (seen.length !== frames)
+      return whole(`the original decodes to ${seen.length} frames where ${frames} are stated`);
     for (;;) {
       if (stop.aborted) return { performed: stopped, evidence };
       const place = await helpers.claim();
       if (place !== null) {
         let done = 0;
         const heart = setInterval(() => void helpers.beat(place, done).catch(() => undefined), 700);
-        const { end } = await makePart(making, segments[place] as Segment, (now) => { done = now; }, stop).finally(() => clearInterval(heart));
+        const { end } = await makePart(
+          making,
+          segments[place] as Segment,
+          (now) => {
+            done = now;
+          },
+          stop,
+        ).finally(() => clearInterval(heart));
         await helpers.end(place, end);
         continue;
       }
@@ -148,14 +224,25 @@ export async function performInSegments(
       await new Promise((resolve) => setTimeout(resolve, 400));
     }
     const made = await helpers.now();
-    const odd = segments.findIndex(({ from, frames: length }, place) => made[place]?.seen !== digestOf(seen.slice(from, from + length)));
+    const odd = segments.findIndex(
+      ({ from, frames: length }, place) => made[place]?.seen !== digestOf(seen.slice(from, from + length)),
+    );
     if (odd >= 0) return whole(`segment ${odd + 1} took other frames than it should`);
     const makers = new Set(made.map((one) => one.worker)).size;
     note(`made by ${makers === 1 ? 'one worker' : `${makers} workers`}`);
     // Where segments lie is what the database says: below the run's folder, or nowhere.
     const performed = await holding(async (held) => {
-      const parts = await Promise.all(made.map((one) => Promise.all(one.parts.map((part) => held.file(outRoot, part)))));
-      return joinSegments(plan, files, segments, parts, targets.map(({ path }) => path), stop);
+      const parts = await Promise.all(
+        made.map((one) => Promise.all(one.parts.map((part) => held.file(outRoot, part)))),
+      );
+      return joinSegments(
+        plan,
+        files,
+        segments,
+        parts,
+        targets.map(({ path }) => path),
+        stop,
+      );
     });
     if (performed.outcome !== 'failed') return { performed, evidence };
     return whole(`they could not be joined: ${performed.errors.at(-1) ?? 'FFmpeg gave no reason'}`);
@@ -172,24 +259,50 @@ function durationOf({ original: { video } }: LegPlan): number {
 }
 
 /** Makes a segment of a leg that another worker holds. */
-export async function helpWith(db: DataSource, claimed: ClaimedSegment, places: { sourceRoot: Root; outRoot: Root }, worker: string, lutText: LutText, leaving: AbortSignal): Promise<void> {
+export async function helpWith(
+  db: DataSource,
+  claimed: ClaimedSegment,
+  places: { sourceRoot: Root; outRoot: Root },
+  worker: string,
+  lutText: LutText,
+  leaving: AbortSignal,
+): Promise<void> {
   const { leg, place, plan } = claimed;
   const stop = new AbortController();
   const onLeave = (): void => stop.abort();
   leaving.addEventListener('abort', onLeave, { once: true });
   let done = 0;
-  const heart = setInterval(() => void beatSegment(db, leg, place, worker, done).then((wanted) => { if (!wanted) stop.abort(); }).catch(() => undefined), 700);
+  const heart = setInterval(
+    () =>
+      void beatSegment(db, leg, place, worker, done)
+        .then((wanted) => {
+          if (!wanted) stop.abort();
+        })
+        .catch(() => undefined),
+    700,
+  );
   try {
     const colour = await legColour(plan.outputs, lutText);
     try {
-      const tunings = plan.outputs.map((_, index): Tuning => ({ ...claimed.tunings[index], ...(colour.luts[index] ? { lut: colour.luts[index] } : {}) }));
+      const tunings = plan.outputs.map((_, index): Tuning => ({
+        ...claimed.tunings[index],
+        ...(colour.luts[index] ? { lut: colour.luts[index] } : {}),
+      }));
       const { end } = await holding(async (held) => {
         const files = { clip: plan.original, paths: [await held.file(places.sourceRoot, plan.original.path)] };
-        return makePart({ plan, files, outRoot: places.outRoot, owner: leg, tunings }, claimed, (now) => { done = now; }, stop.signal);
+        return makePart(
+          { plan, files, outRoot: places.outRoot, owner: leg, tunings },
+          claimed,
+          (now) => {
+            done = now;
+          },
+          stop.signal,
+        );
       });
       const kept = await patiently(() => endSegment(db, leg, place, worker, end));
       // Nobody waits for it any more.
-      if (!kept && end.state === 'done') await Promise.all(end.parts.map((part) => discardPart(places.outRoot, part).catch(() => undefined)));
+      if (!kept && end.state === 'done')
+        await Promise.all(end.parts.map((part) => discardPart(places.outRoot, part).catch(() => undefined)));
     } finally {
       await colour.discard().catch(() => undefined);
     }

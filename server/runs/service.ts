@@ -26,29 +26,72 @@ export interface RunToStart {
 /** Legs that are written down at a time. */
 const lot = 500;
 
-/** Writes a run and its legs down, then queues them. Clips without a plan become legs that have failed, with the reason. */
-export async function startRun(db: DataSource, boss: PgBoss, wanted: RunToStart, planned: readonly PlannedClip[]): Promise<string> {
+/**
+ * Writes a run and its legs down, then queues them. Clips without a plan become legs that have failed, with the reason.
+ */
+export async function startRun(
+  db: DataSource,
+  boss: PgBoss,
+  wanted: RunToStart,
+  planned: readonly PlannedClip[],
+): Promise<string> {
   const { runId, legs } = await db.transaction(async (tx) => {
     const [run] = (await tx.query(
       'INSERT INTO run (production_id, name, recipe, store_id, folder, recipe_id, recipe_version, not_before, wanted_by) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9) RETURNING id',
-      [wanted.production, wanted.name, JSON.stringify(wanted.recipe), wanted.store, wanted.folder, wanted.from?.id ?? null, wanted.from?.version ?? null, wanted.notBefore ?? null, wanted.wantedBy ?? null],
+      [
+        wanted.production,
+        wanted.name,
+        JSON.stringify(wanted.recipe),
+        wanted.store,
+        wanted.folder,
+        wanted.from?.id ?? null,
+        wanted.from?.version ?? null,
+        wanted.notBefore ?? null,
+        wanted.wantedBy ?? null,
+      ],
     )) as { id: string }[];
     const id = run?.id as string;
-    const legs = planned.flatMap(({ clip, plan }) => (plan.ok && wanted.inWaves ? inWaves(plan.value).map((part) => ({ clip, wave: part.wave, plan: ok(part.plan) })) : [{ clip, wave: 1, plan }]));
-    const rows = legs.sort((a, b) => a.wave - b.wave).map(({ clip, wave, plan }, ordinal) => ({
-      run_id: id, clip_id: clip.id, ordinal, wave, state: plan.ok ? 'waiting' : 'failed', plan: plan.ok ? plan.value : null,
-      problem: plan.ok ? null : plan.problem, frames_total: plan.ok ? (plan.value.outputs[0]?.video.frames ?? 0) : 0,
-      ended_at: plan.ok ? null : new Date().toISOString(), makes: plan.ok ? [...new Set(plan.value.outputs.map(({ deliverable }) => deliverable))].sort().join(', ') : '', codecs: plan.ok ? [...new Set(plan.value.outputs.map(({ codec }) => codec.id))] : [], bytes_likely: plan.ok ? addEstimates(plan.value.outputs.map((output) => estimateOutput(output))).bytes.likely : 0,
-    }));
+    const legs = planned.flatMap(({ clip, plan }) =>
+      plan.ok && wanted.inWaves
+        ? inWaves(plan.value).map((part) => ({ clip, wave: part.wave, plan: ok(part.plan) }))
+        : [{ clip, wave: 1, plan }],
+    );
+    const rows = legs
+      .sort((a, b) => a.wave - b.wave)
+      .map(({ clip, wave, plan }, ordinal) => ({
+        run_id: id,
+        clip_id: clip.id,
+        ordinal,
+        wave,
+        state: plan.ok ? 'waiting' : 'failed',
+        plan: plan.ok ? plan.value : null,
+        problem: plan.ok ? null : plan.problem,
+        frames_total: plan.ok ? (plan.value.outputs[0]?.video.frames ?? 0) : 0,
+        ended_at: plan.ok ? null : new Date().toISOString(),
+        makes: plan.ok ? [...new Set(plan.value.outputs.map(({ deliverable }) => deliverable))].sort().join(', ') : '',
+        codecs: plan.ok ? [...new Set(plan.value.outputs.map(({ codec }) => codec.id))] : [],
+        bytes_likely: plan.ok
+          ? addEstimates(plan.value.outputs.map((output) => estimateOutput(output))).bytes.likely
+          : 0,
+      }));
     const made: { id: string; state: LegState; ordinal: number }[] = [];
-    for (let at = 0; at < rows.length; at += lot) made.push(...((await tx.query(
-      `INSERT INTO leg (run_id, clip_id, ordinal, wave, state, plan, problem, frames_total, ended_at, makes, codecs, bytes_likely)
+    for (let at = 0; at < rows.length; at += lot)
+      made.push(
+        ...((await tx.query(
+          `INSERT INTO leg (run_id, clip_id, ordinal, wave, state, plan, problem, frames_total, ended_at, makes, codecs, bytes_likely)
        SELECT run_id, clip_id, ordinal, wave, state, NULLIF(plan, 'null'::jsonb), NULLIF(problem, 'null'::jsonb), frames_total, ended_at, makes, codecs, bytes_likely
        FROM jsonb_to_recordset($1::jsonb) AS r(run_id uuid, clip_id uuid, ordinal int, wave int, state text, plan jsonb, problem jsonb, frames_total int, ended_at timestamptz, makes text, codecs text[], bytes_likely bigint)
        RETURNING id, state, ordinal`,
-      [JSON.stringify(rows.slice(at, at + lot))],
-    )) as typeof made));
-    return { runId: id, legs: made.filter((leg) => leg.state === 'waiting').sort((a, b) => a.ordinal - b.ordinal).map((leg) => leg.id) };
+          [JSON.stringify(rows.slice(at, at + lot))],
+        )) as typeof made),
+      );
+    return {
+      runId: id,
+      legs: made
+        .filter((leg) => leg.state === 'waiting')
+        .sort((a, b) => a.ordinal - b.ordinal)
+        .map((leg) => leg.id),
+    };
   });
   await queueLegs(boss, legs);
   await tell(db, { kind: 'changed', what: 'runs', production: wanted.production });
@@ -58,14 +101,19 @@ export async function startRun(db: DataSource, boss: PgBoss, wanted: RunToStart,
 /** Stops legs: those that wait at once, those under way as soon as their worker hears of it. */
 export async function stopLegs(db: DataSource, where: { run: string } | { leg: string }): Promise<void> {
   const [column, value] = 'run' in where ? ['run_id', where.run] : ['id', where.leg];
-  await db.query(`UPDATE leg SET state = 'stopped', ended_at = now(), problem = $2 WHERE ${column} = $1 AND state IN ('waiting', 'held')`, [
-    value, JSON.stringify({ what: 'Stopped before it began', remedy: 'Retry when it should be made' }),
-  ]);
+  await db.query(
+    `UPDATE leg SET state = 'stopped', ended_at = now(), problem = $2 WHERE ${column} = $1 AND state IN ('waiting', 'held')`,
+    [value, JSON.stringify({ what: 'Stopped before it began', remedy: 'Retry when it should be made' })],
+  );
   await db.query(`UPDATE leg SET stop_wanted = true WHERE ${column} = $1 AND state IN ('running', 'proving')`, [value]);
 }
 
 /** Queues again what failed or was stopped. What has no plan, or is proved, stays as it is. */
-export async function retryLegs(db: DataSource, boss: PgBoss, where: { run: string } | { leg: string }): Promise<number> {
+export async function retryLegs(
+  db: DataSource,
+  boss: PgBoss,
+  where: { run: string } | { leg: string },
+): Promise<number> {
   const [column, value] = 'run' in where ? ['run_id', where.run] : ['id', where.leg];
   const [rows] = (await db.query(
     `UPDATE leg SET state = 'waiting', problem = NULL, attempts = 0, lapses = 0, blames = 0, alone = false, frames_done = 0, speed = NULL, started_at = NULL, ended_at = NULL,
@@ -87,20 +135,28 @@ const whichOf = (where: Which): [string, string] => ('run' in where ? ['run_id',
 /** Holds legs that wait: no worker takes them until they are released. What is under way goes on. */
 export async function holdLegs(db: DataSource, where: Which): Promise<number> {
   const [column, value] = whichOf(where);
-  const [, count] = (await db.query(`UPDATE leg SET state = 'held' WHERE ${column} = $1 AND state = 'waiting'`, [value])) as [unknown, number];
+  const [, count] = (await db.query(`UPDATE leg SET state = 'held' WHERE ${column} = $1 AND state = 'waiting'`, [
+    value,
+  ])) as [unknown, number];
   return count;
 }
 
 export async function releaseLegs(db: DataSource, boss: PgBoss, where: Which): Promise<number> {
   const [column, value] = whichOf(where);
-  const [rows] = (await db.query(`UPDATE leg SET state = 'waiting', queued_at = now() WHERE ${column} = $1 AND state = 'held' RETURNING id, ordinal`, [value])) as [{ id: string; ordinal: number }[], number];
-  await queueLegs(boss, rows.sort((a, b) => a.ordinal - b.ordinal).map(({ id }) => id));
+  const [rows] = (await db.query(
+    `UPDATE leg SET state = 'waiting', queued_at = now() WHERE ${column} = $1 AND state = 'held' RETURNING id, ordinal`,
+    [value],
+  )) as [{ id: string; ordinal: number }[], number];
+  await queueLegs(
+    boss,
+    rows.sort((a, b) => a.ordinal - b.ordinal).map(({ id }) => id),
+  );
   return rows.length;
 }
 
 /**
- * Moves a leg that waits to just before another of its run and wave, or behind all of them for null: the places that they hold are dealt
- * out anew. Answers whether it could be.
+ * Moves a leg that waits to just before another of its run and wave, or behind all of them for null: the places that
+ * they hold are dealt out anew. Answers whether it could be.
  */
 export async function moveLeg(db: DataSource, leg: string, before: string | null): Promise<boolean> {
   if (before === leg) return true;
@@ -115,14 +171,20 @@ export async function moveLeg(db: DataSource, leg: string, before: string | null
     const place = before === null ? others.length : others.indexOf(before);
     const order = [...others.slice(0, place), leg, ...others.slice(place)];
     const places = rows.map(({ ordinal }) => ordinal).sort((a, b) => a - b);
-    await tx.query('UPDATE leg SET ordinal = moved.ordinal, hand = 0 FROM unnest($1::uuid[], $2::int[]) AS moved(id, ordinal) WHERE leg.id = moved.id', [order, places]);
+    await tx.query(
+      'UPDATE leg SET ordinal = moved.ordinal, hand = 0 FROM unnest($1::uuid[], $2::int[]) AS moved(id, ordinal) WHERE leg.id = moved.id',
+      [order, places],
+    );
     return true;
   });
 }
 
 /** Puts a leg before all others that wait. */
 export async function firstOfAll(db: DataSource, leg: string): Promise<void> {
-  await db.query(`UPDATE leg SET hand = 1 + (SELECT coalesce(max(hand), 0) FROM leg WHERE state IN ('waiting', 'held')) WHERE id = $1 AND state IN ('waiting', 'held')`, [leg]);
+  await db.query(
+    `UPDATE leg SET hand = 1 + (SELECT coalesce(max(hand), 0) FROM leg WHERE state IN ('waiting', 'held')) WHERE id = $1 AND state IN ('waiting', 'held')`,
+    [leg],
+  );
 }
 
 /** What can be said of a run while it goes on. */
@@ -133,6 +195,16 @@ export interface RunChange {
 }
 
 export async function changeRun(db: DataSource, run: string, change: RunChange): Promise<void> {
-  const said = ([['priority', change.priority], ['not_before', change.notBefore], ['wanted_by', change.wantedBy]] as const).filter(([, value]) => value !== undefined);
-  if (said.length > 0) await db.query(`UPDATE run SET ${said.map(([column], index) => `${column} = $${index + 2}`).join(', ')} WHERE id = $1`, [run, ...said.map(([, value]) => value)]);
+  const said = (
+    [
+      ['priority', change.priority],
+      ['not_before', change.notBefore],
+      ['wanted_by', change.wantedBy],
+    ] as const
+  ).filter(([, value]) => value !== undefined);
+  if (said.length > 0)
+    await db.query(
+      `UPDATE run SET ${said.map(([column], index) => `${column} = $${index + 2}`).join(', ')} WHERE id = $1`,
+      [run, ...said.map(([, value]) => value)],
+    );
 }

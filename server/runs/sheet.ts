@@ -11,13 +11,19 @@ export const sheetNames = { csv: 'relink.csv', json: 'relink.json' } as const;
 const largestSheet = 512_000_000;
 
 async function readRows(outRoot: string): Promise<RelinkRow[]> {
-  const text = await readText(under(outRoot, sheetNames.json), largestSheet).catch((error: NodeJS.ErrnoException) => (error.code === 'ENOENT' ? null : Promise.reject(error)));
+  const text = await readText(under(outRoot, sheetNames.json), largestSheet).catch((error: NodeJS.ErrnoException) =>
+    error.code === 'ENOENT' ? null : Promise.reject(error),
+  );
   if (text === null) return [];
   try {
     const sheet = JSON.parse(text) as { version?: number; rows?: RelinkRow[] };
     if (sheet.version === 1 && Array.isArray(sheet.rows)) return sheet.rows;
-  } catch { /* told below, like a sheet of another kind */ }
-  throw new Error(`${asShown(under(outRoot, sheetNames.json))} is there, but is no relink sheet of ours: move it away or choose another folder`);
+  } catch {
+    /* told below, like a sheet of another kind */
+  }
+  throw new Error(
+    `${asShown(under(outRoot, sheetNames.json))} is there, but is no relink sheet of ours: move it away or choose another folder`,
+  );
 }
 
 /**
@@ -38,7 +44,12 @@ export interface Sheet {
 }
 
 export async function openSheet(outRoot: string): Promise<Sheet> {
-  const known = new Map((await readRows(outRoot)).map((row) => [row.output, { xxh3: row.outputXxh3, state: row.state as string, planMark: row.planMark ?? null }]));
+  const known = new Map(
+    (await readRows(outRoot)).map((row) => [
+      row.output,
+      { xxh3: row.outputXxh3, state: row.state as string, planMark: row.planMark ?? null },
+    ]),
+  );
   let writing: Promise<void> = Promise.resolve();
   return {
     async recorded(path) {

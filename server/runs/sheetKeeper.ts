@@ -15,7 +15,10 @@ export async function relinkRows(db: DataSource, store: string, folder: string):
   return rows.map((row) => row.relink);
 }
 
-/** So many times as long as writing took, nothing is written again, up to a minute: sheets of thousands of lines take a second each time. */
+/**
+ * So many times as long as writing took, nothing is written again, up to a minute: sheets of thousands of lines take a
+ * second each time.
+ */
 const [restsPerWriting, longestRestMs] = [60, 60_000];
 
 /**
@@ -28,8 +31,14 @@ export class SheetKeeper {
   private writing: Promise<void> = Promise.resolve();
   private restsUntil = 0;
 
-  constructor(private readonly db: DataSource, private readonly stores: Stores, private readonly complain: (error: Error) => void) {
-    this.timer = setInterval(() => { if (performance.now() >= this.restsUntil) void this.writeStale(); }, 1_500);
+  constructor(
+    private readonly db: DataSource,
+    private readonly stores: Stores,
+    private readonly complain: (error: Error) => void,
+  ) {
+    this.timer = setInterval(() => {
+      if (performance.now() >= this.restsUntil) void this.writeStale();
+    }, 1_500);
   }
 
   add(store: string, folder: string): void {

@@ -13,30 +13,89 @@ import { forecastLeg } from './forecast.ts';
 import { runLeg } from './leg.ts';
 
 let folder: string;
-beforeAll(async () => { folder = await mkdtemp(join(tmpdir(), 'relay-sizes-')); });
+beforeAll(async () => {
+  folder = await mkdtemp(join(tmpdir(), 'relay-sizes-'));
+});
 afterAll(() => rm(folder, { recursive: true, force: true }));
 
 const [intermediate, proxy] = finishAndCut.deliverables as [Deliverable, Deliverable];
-const as = (name: string, codec: Deliverable['codec'], wrapper: Deliverable['wrapper'], more: Partial<Deliverable> = {}): Deliverable => ({ ...intermediate, name, folder: name, codec, wrapper, ...more });
+const as = (
+  name: string,
+  codec: Deliverable['codec'],
+  wrapper: Deliverable['wrapper'],
+  more: Partial<Deliverable> = {},
+): Deliverable => ({ ...intermediate, name, folder: name, codec, wrapper, ...more });
 const deliverables = [
-  intermediate, proxy, as('hevc', { id: 'hevc', quality: 24 }, 'mov'), as('mjpeg', { id: 'mjpeg', quality: 4 }, 'mov'), as('ffv1', { id: 'ffv1', sampling: '4:2:0 8' }, 'mkv'),
-  { ...proxy, name: 'review', folder: 'review', wrapper: 'mp4' as const, sound: { codec: 'aac' as const, sampleRate: 48_000 as const, bitsPerSecond: 96_000 } },
+  intermediate,
+  proxy,
+  as('hevc', { id: 'hevc', quality: 24 }, 'mov'),
+  as('mjpeg', { id: 'mjpeg', quality: 4 }, 'mov'),
+  as('ffv1', { id: 'ffv1', sampling: '4:2:0 8' }, 'mkv'),
+  {
+    ...proxy,
+    name: 'review',
+    folder: 'review',
+    wrapper: 'mp4' as const,
+    sound: { codec: 'aac' as const, sampleRate: 48_000 as const, bitsPerSecond: 96_000 },
+  },
 ];
 
 describe('what short clips will take', () => {
   // Flat pictures weigh so little that wrapper and sound decide; of pictures that change, places say little.
-  it.each([['flat', 'color=c=gray:s=480x270:r=25'], ['busy', 'testsrc2=s=480x270:r=25'], ['changing', "testsrc2=s=480x270:r=25,noise=alls=25:allf=t:enable='gt(t\\,0.9)'"]])('lies in the range that was said, if they are %s', async (name, picture) => {
-    const made = await runOwn(ffmpeg, ['-v', 'error', '-y', '-f', 'lavfi', '-i', picture, '-f', 'lavfi', '-i', 'sine=r=48000', '-t', '1.4', '-c:v', 'libx264', '-preset', 'ultrafast', '-crf', '12', '-pix_fmt', 'yuv420p', '-c:a', 'pcm_s16le', join(folder, `${name}.mov`)]);
-    expect(made.stderr).toBe('');
-    const clip = (await describeFile(join(folder, `${name}.mov`), `${name}.mov`)) as ClipDescription;
-    const plan = unwrap(planLeg(clip, { ...finishAndCut, deliverables }));
-    const said = await forecastLeg(plan, { clip, paths: [join(folder, `${name}.mov`)] }, async () => null);
-    const result = await runLeg(plan, { sourceRoot: folder, outRoot: { root: folder, folder: `out-${name}` }, owner: 'test.sizes', whole: 'X', recorded: async () => null, record: async () => undefined });
-    expect(result.state).toBe('proved');
-    const off = result.outputs.flatMap(({ path, sizeBytes }, index) => {
-      const { least, most } = said.outputs[index]?.bytes ?? { least: 0, most: 0 };
-      return sizeBytes !== null && least <= sizeBytes && sizeBytes <= most && most < sizeBytes * 2.2 ? [] : [[path, least, sizeBytes, most]];
-    });
-    expect(off).toEqual([]);
-  }, 60_000);
+  it.each([
+    ['flat', 'color=c=gray:s=480x270:r=25'],
+    ['busy', 'testsrc2=s=480x270:r=25'],
+    ['changing', "testsrc2=s=480x270:r=25,noise=alls=25:allf=t:enable='gt(t\\,0.9)'"],
+  ])(
+    'lies in the range that was said, if they are %s',
+    async (name, picture) => {
+      const made = await runOwn(ffmpeg, [
+        '-v',
+        'error',
+        '-y',
+        '-f',
+        'lavfi',
+        '-i',
+        picture,
+        '-f',
+        'lavfi',
+        '-i',
+        'sine=r=48000',
+        '-t',
+        '1.4',
+        '-c:v',
+        'libx264',
+        '-preset',
+        'ultrafast',
+        '-crf',
+        '12',
+        '-pix_fmt',
+        'yuv420p',
+        '-c:a',
+        'pcm_s16le',
+        join(folder, `${name}.mov`),
+      ]);
+      expect(made.stderr).toBe('');
+      const clip = (await describeFile(join(folder, `${name}.mov`), `${name}.mov`)) as ClipDescription;
+      const plan = unwrap(planLeg(clip, { ...finishAndCut, deliverables }));
+      const said = await forecastLeg(plan, { clip, paths: [join(folder, `${name}.mov`)] }, async () => null);
+      const result = await runLeg(plan, {
+        sourceRoot: folder,
+        outRoot: { root: folder, folder: `out-${name}` },
+        owner: 'test.sizes',
+        whole: 'X',
+        recorded: async () => null,
+        record: async () => undefined,
+      });
+      expect(result.state).toBe('proved');
+      const off = result.outputs.flatMap(({ path, sizeBytes }, index) => {
+        const { least, most } = said.outputs[index]?.bytes ?? { least: 0, most: 0 };
+        return sizeBytes !== null && least <= sizeBytes && sizeBytes <= most && most < sizeBytes * 2.2
+          ? []
+          : [[path, least, sizeBytes, most]];
+      });
+      expect(off).toEqual([]);
+    },
+    60_000,
+  );
 });

@@ -25,7 +25,9 @@ import { segmentsWanted, type Helpers } from './segments.ts';
 import { startRun, stopLegs } from './service.ts';
 
 // So that clips of a few seconds are long.
-vi.hoisted(() => { process.env.RELAY_SEGMENT_FRAMES = '10'; });
+vi.hoisted(() => {
+  process.env.RELAY_SEGMENT_FRAMES = '10';
+});
 
 let database: TestDatabase;
 let production: string;
@@ -41,11 +43,15 @@ beforeAll(async () => {
   for (let n = 1; n <= 4; n += 1) await cp(join(saltLantern, 'day-1/C001/C001C012.mov'), join(cards, `C00${n}.mov`));
   await database.stores.put('Estuary', join(database.home, 'estuary'));
   await database.stores.put('Shuttle', join(database.home, 'shuttle'));
-  const [row] = (await database.db.query(`INSERT INTO production (name) VALUES ('Salt Lantern') RETURNING id`)) as { id: string }[];
+  const [row] = (await database.db.query(`INSERT INTO production (name) VALUES ('Salt Lantern') RETURNING id`)) as {
+    id: string;
+  }[];
   production = row?.id as string;
 });
 afterAll(() => database.close());
-beforeEach(() => { folder += 1; });
+beforeEach(() => {
+  folder += 1;
+});
 afterEach(async () => {
   await Promise.all(running.map((worker) => worker.close()));
   running = [];
@@ -53,7 +59,18 @@ afterEach(async () => {
 });
 
 async function work(more: Partial<WorkerSettings> = {}): Promise<void> {
-  running.push(await startWorker({ databaseUrl: database.workerUrl, storesFile: database.storesFile, cacheFolder: join(database.home, 'cache'), slots: 1, title: 'one', codecs: null, legsOnly: true, ...more }));
+  running.push(
+    await startWorker({
+      databaseUrl: database.workerUrl,
+      storesFile: database.storesFile,
+      cacheFolder: join(database.home, 'cache'),
+      slots: 1,
+      title: 'one',
+      codecs: null,
+      legsOnly: true,
+      ...more,
+    }),
+  );
 }
 
 /** Stores as another machine has them: a list of its own. */
@@ -70,11 +87,30 @@ async function clipsOf(count: number): Promise<ClipToRun[]> {
     const path = `C00${n}.mov`;
     const description = await describeFile(join(database.home, 'estuary/cards', path), path);
     if (isRefusal(description)) throw new Error(description.problem.what);
-    const [clip] = (await database.db.query(
-      `INSERT INTO clip (production_id, store_id, root, path, stem, roll, description, size_bytes) VALUES ($1, 'estuary', $2, $3, $4, 'C001', $5, $6) RETURNING id`,
-      [production, 'cards', path, `C00${n}-${folder}`, JSON.stringify(description), description.sizeBytes],
-    ).catch(async () => database.db.query('SELECT id FROM clip WHERE production_id = $1 AND path = $2', [production, path]))) as { id: string }[];
-    clips.push({ id: clip?.id as string, storeId: 'estuary', root: 'cards', path, description, reel: null, scene: null, take: null, camera: null, production: 'Salt Lantern', held: {}, looked: true, findings: [], decisions: [] });
+    const [clip] = (await database.db
+      .query(
+        `INSERT INTO clip (production_id, store_id, root, path, stem, roll, description, size_bytes) VALUES ($1, 'estuary', $2, $3, $4, 'C001', $5, $6) RETURNING id`,
+        [production, 'cards', path, `C00${n}-${folder}`, JSON.stringify(description), description.sizeBytes],
+      )
+      .catch(async () =>
+        database.db.query('SELECT id FROM clip WHERE production_id = $1 AND path = $2', [production, path]),
+      )) as { id: string }[];
+    clips.push({
+      id: clip?.id as string,
+      storeId: 'estuary',
+      root: 'cards',
+      path,
+      description,
+      reel: null,
+      scene: null,
+      take: null,
+      camera: null,
+      production: 'Salt Lantern',
+      held: {},
+      looked: true,
+      findings: [],
+      decisions: [],
+    });
   }
   return clips;
 }
@@ -83,11 +119,25 @@ const proxyOnly: Recipe = { ...finishAndCut, deliverables: finishAndCut.delivera
 
 async function begin(count: number, recipe: Recipe = proxyOnly, store = 'shuttle'): Promise<string> {
   const clips = await clipsOf(count);
-  return startRun(database.db, database.boss, { production, name: `Night ${folder}`, recipe, from: null, store, folder: `out-${folder}` }, planClips(clips, recipe));
+  return startRun(
+    database.db,
+    database.boss,
+    { production, name: `Night ${folder}`, recipe, from: null, store, folder: `out-${folder}` },
+    planClips(clips, recipe),
+  );
 }
 
-interface LegNow { id: string; state: LegState; worker: string | null; attempts: number; problem: { what: string } | null }
-const legsOf = async (run: string): Promise<LegNow[]> => (await database.db.query('SELECT id, state, worker, attempts, problem FROM leg WHERE run_id = $1 ORDER BY ordinal', [run])) as LegNow[];
+interface LegNow {
+  id: string;
+  state: LegState;
+  worker: string | null;
+  attempts: number;
+  problem: { what: string } | null;
+}
+const legsOf = async (run: string): Promise<LegNow[]> =>
+  (await database.db.query('SELECT id, state, worker, attempts, problem FROM leg WHERE run_id = $1 ORDER BY ordinal', [
+    run,
+  ])) as LegNow[];
 
 async function until(what: string, holds: () => Promise<boolean>, seconds = 60): Promise<void> {
   const begun = Date.now();
@@ -96,7 +146,8 @@ async function until(what: string, holds: () => Promise<boolean>, seconds = 60):
     await new Promise((resolve) => setTimeout(resolve, 150));
   }
 }
-const allAre = (run: string, state: LegState) => async (): Promise<boolean> => (await legsOf(run)).every((leg) => leg.state === state);
+const allAre = (run: string, state: LegState) => async (): Promise<boolean> =>
+  (await legsOf(run)).every((leg) => leg.state === state);
 
 describe('workers', () => {
   it('two share a run, and every output is made once', async () => {
@@ -108,7 +159,9 @@ describe('workers', () => {
     const legs = await legsOf(run);
     expect(new Set(legs.map((leg) => leg.worker)).size).toBe(2);
     expect(legs.map((leg) => leg.attempts)).toEqual([1, 1, 1, 1]);
-    const made = (await readdir(join(database.home, 'shuttle', `out-${folder}`, 'proxy'), { recursive: true })).filter((name) => /\.mov$/.test(name) || name.includes('.relay-part'));
+    const made = (await readdir(join(database.home, 'shuttle', `out-${folder}`, 'proxy'), { recursive: true })).filter(
+      (name) => /\.mov$/.test(name) || name.includes('.relay-part'),
+    );
     expect(made.sort()).toEqual(['C001.mov', 'C002.mov', 'C003.mov', 'C004.mov']);
   });
 
@@ -116,8 +169,11 @@ describe('workers', () => {
     await work({ title: 'no shuttle', storesFile: await storesFile('no-shuttle', ['estuary']) });
     const run = await begin(2, finishAndCut);
     await new Promise((resolve) => setTimeout(resolve, 4_000));
-    expect((await legsOf(run)).map((leg) => [leg.state, leg.attempts])).toEqual([['waiting', 0], ['waiting', 0]]);
-    expect((await runAnswer(database.db, run))?.lacks).toBe('The store shuttle is not there on any worker\'s machine');
+    expect((await legsOf(run)).map((leg) => [leg.state, leg.attempts])).toEqual([
+      ['waiting', 0],
+      ['waiting', 0],
+    ]);
+    expect((await runAnswer(database.db, run))?.lacks).toBe("The store shuttle is not there on any worker's machine");
     await work({ title: 'no ProRes', codecs: ['h264'] });
     await new Promise((resolve) => setTimeout(resolve, 4_000));
     expect(await allAre(run, 'waiting')()).toBe(true);
@@ -142,8 +198,24 @@ describe('workers', () => {
 describe('a long leg', () => {
   const finishOnly: Recipe = { ...finishAndCut, deliverables: finishAndCut.deliverables.slice(0, 1) };
   const made = (): string => join(database.home, 'shuttle', `out-${folder}`, 'intermediate');
-  const log = async (run: string): Promise<string> => ((await database.db.query('SELECT log FROM leg WHERE run_id = $1', [run])) as { log: string }[])[0]?.log ?? '';
-  const pictures = async (): Promise<string> => (await call('ffmpeg', ['-v', 'error', '-i', join(made(), 'C001.mov'), '-map', '0:v', '-map', '0:a', '-f', 'md5', '-'])).stdout;
+  const log = async (run: string): Promise<string> =>
+    ((await database.db.query('SELECT log FROM leg WHERE run_id = $1', [run])) as { log: string }[])[0]?.log ?? '';
+  const pictures = async (): Promise<string> =>
+    (
+      await call('ffmpeg', [
+        '-v',
+        'error',
+        '-i',
+        join(made(), 'C001.mov'),
+        '-map',
+        '0:v',
+        '-map',
+        '0:a',
+        '-f',
+        'md5',
+        '-',
+      ])
+    ).stdout;
   let alone = '';
 
   it('is made whole where nobody stands idle on another machine', async () => {
@@ -168,14 +240,19 @@ describe('a long leg', () => {
   it('loses nothing when who helps is killed, or never was', async () => {
     await work({ title: 'left', host: 'left' });
     // Others that say that they are there, take a segment, and are never heard of again.
-    await database.db.query(`INSERT INTO worker (name, title, host, slots, stores) VALUES ('ghost', 'ghost', 'elsewhere', 2, '{estuary,shuttle}')`);
+    await database.db.query(
+      `INSERT INTO worker (name, title, host, slots, stores) VALUES ('ghost', 'ghost', 'elsewhere', 2, '{estuary,shuttle}')`,
+    );
     const run = await begin(1, finishOnly);
-    const ghosts = (): ReturnType<typeof claimSegment> => claimSegment(database.db, 'ghost', 'elsewhere', { stores: null, codecs: null });
+    const ghosts = (): ReturnType<typeof claimSegment> =>
+      claimSegment(database.db, 'ghost', 'elsewhere', { stores: null, codecs: null });
     await until('dealt', async () => (await ghosts()) !== null);
     // And one that it could not make.
     const second = await ghosts();
     if (!second) throw new Error('nothing was left for the ghost');
-    expect(await endSegment(database.db, second.leg, second.place, 'ghost', { state: 'failed', problem: 'no room there' })).toBe(true);
+    expect(
+      await endSegment(database.db, second.leg, second.place, 'ghost', { state: 'failed', problem: 'no room there' }),
+    ).toBe(true);
     await until('proved', allAre(run, 'proved'), 90);
     expect(await log(run)).toMatch(/cut in 3 segments[^]*made by one worker/);
     expect(await pictures()).toBe(alone);
@@ -184,11 +261,20 @@ describe('a long leg', () => {
 
   it('is made whole after all where somebody took other frames than they should, and the log says so', async () => {
     await work({ title: 'left', host: 'left' });
-    await database.db.query(`INSERT INTO worker (name, title, host, slots, stores) VALUES ('ghost', 'ghost', 'elsewhere', 1, '{estuary,shuttle}')`);
+    await database.db.query(
+      `INSERT INTO worker (name, title, host, slots, stores) VALUES ('ghost', 'ghost', 'elsewhere', 1, '{estuary,shuttle}')`,
+    );
     const run = await begin(1, finishOnly);
     await until('dealt', async () => {
       const taken = await claimSegment(database.db, 'ghost', 'elsewhere', { stores: null, codecs: null });
-      return taken !== null && endSegment(database.db, taken.leg, taken.place, 'ghost', { state: 'done', parts: ['nowhere.mov'], seen: 'of another film' });
+      return (
+        taken !== null &&
+        endSegment(database.db, taken.leg, taken.place, 'ghost', {
+          state: 'done',
+          parts: ['nowhere.mov'],
+          seen: 'of another film',
+        })
+      );
     });
     await until('proved', allAre(run, 'proved'));
     await database.db.query(`DELETE FROM worker WHERE name = 'ghost'`);
@@ -222,7 +308,11 @@ describe('a long leg', () => {
     const [planned] = planClips(await clipsOf(1), finishOnly);
     if (!planned?.plan.ok) throw new Error('no plan');
     const { value: plan } = planned.plan;
-    const long = (frames: number): LegPlan => ({ ...plan, original: { ...plan.original, video: plan.original.video && { ...plan.original.video, frames } }, outputs: plan.outputs.map((output) => ({ ...output, video: { ...output.video, frames } })) });
+    const long = (frames: number): LegPlan => ({
+      ...plan,
+      original: { ...plan.original, video: plan.original.video && { ...plan.original.video, frames } },
+      outputs: plan.outputs.map((output) => ({ ...output, video: { ...output.video, frames } })),
+    });
     const free = await freeBytes(database.home);
     const framesThatFit = Math.floor((36 * free) / legBytesAtMost(long(36)));
     expect(await segmentsWanted(long(Math.floor(framesThatFit * 0.4)), helpers, database.home)).toBe(12);
@@ -250,14 +340,34 @@ describe('a reel', () => {
     await database.boss.send(reelQueue, { reel: ordered.value });
     const reel = async () => (await reelLines(database.db, run))[0];
     await until('joined', async () => !['waiting', 'running'].includes((await reel())?.state ?? ''));
-    expect(await reel()).toMatchObject({ state: 'proved', problem: null, parts: 3, path: `proxy/Night-${folder}-reel.mov` });
+    expect(await reel()).toMatchObject({
+      state: 'proved',
+      problem: null,
+      parts: 3,
+      path: `proxy/Night-${folder}-reel.mov`,
+    });
     const at = join(database.home, 'shuttle', `out-${folder}`);
-    const chapters = await call('ffprobe', ['-v', 'error', '-show_chapters', '-show_entries', 'chapter_tags=title:stream=nb_frames,codec_type', '-of', 'json', join(at, `proxy/Night-${folder}-reel.mov`)]);
-    const read = JSON.parse(chapters.stdout) as { chapters: { tags: { title: string } }[]; streams: { codec_type: string; nb_frames: string }[] };
+    const chapters = await call('ffprobe', [
+      '-v',
+      'error',
+      '-show_chapters',
+      '-show_entries',
+      'chapter_tags=title:stream=nb_frames,codec_type',
+      '-of',
+      'json',
+      join(at, `proxy/Night-${folder}-reel.mov`),
+    ]);
+    const read = JSON.parse(chapters.stdout) as {
+      chapters: { tags: { title: string } }[];
+      streams: { codec_type: string; nb_frames: string }[];
+    };
     expect(read.chapters).toHaveLength(3);
     const one = (await clipsOf(1))[0]?.description.video?.frames ?? 0;
     expect(Number(read.streams.find((stream) => stream.codec_type === 'video')?.nb_frames)).toBe(3 * one);
-    expect(await orderReel(database.db, run, 'Proxy')).toMatchObject({ ok: false, problem: { what: expect.stringContaining('is made already') as string } });
+    expect(await orderReel(database.db, run, 'Proxy')).toMatchObject({
+      ok: false,
+      problem: { what: expect.stringContaining('is made already') as string },
+    });
     expect(await orderReel(database.db, run, 'Intermediate')).toMatchObject({ ok: false });
 
     // One whose worker was killed in the middle is joined by another, and what it left is cleared.
@@ -268,7 +378,9 @@ describe('a reel', () => {
     if (!begun.ok) throw new Error(begun.problem.what);
     const proxies = join(database.home, 'shuttle', `out-${folder}`, 'proxy');
     await writeFile(join(proxies, `.relay-part-reel.${begun.value}-abcd`), 'half');
-    await database.db.query(`UPDATE reel SET state = 'running', beat_at = now() - interval '1 minute' WHERE id = $1`, [begun.value]);
+    await database.db.query(`UPDATE reel SET state = 'running', beat_at = now() - interval '1 minute' WHERE id = $1`, [
+      begun.value,
+    ]);
     await until('joined by another', async () => (await reelLines(database.db, broken))[0]?.state === 'proved');
     expect((await readdir(proxies)).filter((name) => name.startsWith('.relay-part'))).toEqual([]);
 
@@ -279,11 +391,16 @@ describe('a reel', () => {
     await appendFile(join(database.home, 'shuttle', `out-${folder}`, 'proxy/C001.mov'), 'x');
     const again = await orderReel(database.db, other, 'Proxy');
     if (!again.ok) throw new Error(again.problem.what);
-    await database.db.query('UPDATE reel SET path = $2, plan = jsonb_set(plan, \'{path}\', to_jsonb($2::text)) WHERE id = $1', [again.value, 'proxy/other-reel.mov']);
+    await database.db.query(
+      "UPDATE reel SET path = $2, plan = jsonb_set(plan, '{path}', to_jsonb($2::text)) WHERE id = $1",
+      [again.value, 'proxy/other-reel.mov'],
+    );
     await database.boss.send(reelQueue, { reel: again.value });
     await until('refused', async () => (await reelLines(database.db, other))[0]?.state === 'failed');
     expect((await reelLines(database.db, other))[0]?.problem?.what).toContain('C001.mov is not what was proved');
-    expect((await readdir(join(at, 'proxy'))).filter((name) => name.includes('.relay-part') || name.startsWith('other'))).toEqual([]);
+    expect(
+      (await readdir(join(at, 'proxy'))).filter((name) => name.includes('.relay-part') || name.startsWith('other')),
+    ).toEqual([]);
   }, 240_000);
 });
 
@@ -296,13 +413,21 @@ describe('faults', () => {
     await rename(join(database.home, 'shuttle'), join(database.home, 'away'));
     await mkdir(join(database.home, 'shuttle'));
     // What is under way holds its folder, wherever that lies now, and may end in it; what was not begun waits.
-    await until('left alone', async () => (await runAnswer(database.db, run))?.lacks !== null && (await legsOf(run)).every((leg) => leg.state === 'waiting' || leg.state === 'proved'), 90);
+    await until(
+      'left alone',
+      async () =>
+        (await runAnswer(database.db, run))?.lacks !== null &&
+        (await legsOf(run)).every((leg) => leg.state === 'waiting' || leg.state === 'proved'),
+      90,
+    );
     expect((await legsOf(run)).some((leg) => leg.state === 'waiting')).toBe(true);
     expect(await readdir(join(database.home, 'shuttle'))).toEqual([]);
     await rm(join(database.home, 'shuttle'), { recursive: true });
     await rename(join(database.home, 'away'), join(database.home, 'shuttle'));
     await until('proved', allAre(run, 'proved'), 90);
-    const left = (await readdir(join(database.home, 'shuttle', `out-${folder}`), { recursive: true })).filter((name) => name.includes('.relay-part'));
+    const left = (await readdir(join(database.home, 'shuttle', `out-${folder}`), { recursive: true })).filter((name) =>
+      name.includes('.relay-part'),
+    );
     expect(left).toEqual([]);
   });
 
@@ -316,13 +441,20 @@ describe('faults', () => {
       const run = await begin(1, finishAndCut, 'small');
       await work();
       // Something else fills the disk once the leg has seen that there is room, and writes.
-      await until('under way', async () => (await readdir(small, { recursive: true })).some((name) => name.includes('.relay-part')));
+      await until('under way', async () =>
+        (await readdir(small, { recursive: true })).some((name) => name.includes('.relay-part')),
+      );
       await appendFile(join(small, 'somebody-elses'), Buffer.alloc(210 << 20)).catch(() => undefined);
       await until('failed', allAre(run, 'failed'), 60);
       expect((await legsOf(run))[0]?.problem?.what).toMatch(/The disk is full/);
-      expect((await readdir(small, { recursive: true })).filter((name) => /\.mov$|\.relay-part/.test(name))).toEqual([]);
+      expect((await readdir(small, { recursive: true })).filter((name) => /\.mov$|\.relay-part/.test(name))).toEqual(
+        [],
+      );
       await rm(join(small, 'somebody-elses'));
-      await database.db.query(`UPDATE leg SET state = 'waiting', attempts = 0, queued_at = now() - interval '1 minute' WHERE run_id = $1`, [run]);
+      await database.db.query(
+        `UPDATE leg SET state = 'waiting', attempts = 0, queued_at = now() - interval '1 minute' WHERE run_id = $1`,
+        [run],
+      );
       await until('proved', allAre(run, 'proved'), 90);
     } finally {
       await Promise.all(running.map((worker) => worker.close()));
@@ -334,11 +466,20 @@ describe('faults', () => {
   it('a clock that is set back an hour: what a dead worker held is taken up within half a minute all the same', async () => {
     const run = await begin(1);
     // As the database would have it: all its times lie an hour ahead, and nobody renews the lease.
-    await database.db.query(`UPDATE leg SET state = 'running', worker = 'elsewhere/1/dead', attempts = 1, lease_until = now() + interval '1 hour', queued_at = now() + interval '1 hour' WHERE run_id = $1`, [run]);
-    await database.db.query(`UPDATE pgboss.job SET start_after = now() + interval '1 hour' WHERE name = 'leg' AND state = 'created'`);
+    await database.db.query(
+      `UPDATE leg SET state = 'running', worker = 'elsewhere/1/dead', attempts = 1, lease_until = now() + interval '1 hour', queued_at = now() + interval '1 hour' WHERE run_id = $1`,
+      [run],
+    );
+    await database.db.query(
+      `UPDATE pgboss.job SET start_after = now() + interval '1 hour' WHERE name = 'leg' AND state = 'created'`,
+    );
     const begun = Date.now();
     await work();
-    await until('taken up', async () => (await legsOf(run)).some((leg) => leg.worker !== 'elsewhere/1/dead' && leg.state !== 'waiting'), 30);
+    await until(
+      'taken up',
+      async () => (await legsOf(run)).some((leg) => leg.worker !== 'elsewhere/1/dead' && leg.state !== 'waiting'),
+      30,
+    );
     expect(Date.now() - begun).toBeLessThan(30_000);
     await until('proved', allAre(run, 'proved'));
   });

@@ -17,12 +17,17 @@ export interface WorkerSaid {
   codecs: readonly string[] | null;
   /** Stores that are there on its machine. */
   stores: readonly string[];
-  /** Why strangers' files are read there with all that the worker may see; null where they have a place of their own. */
+  /**
+   * Why strangers' files are read there with all that the worker may see; null where they have a place of their own.
+   */
   isolation: string | null;
 }
 
 /** Writes down that a worker is there, and what it can do; forgets those that have been gone for a day. */
-export async function beatWorker(db: DataSource, { name, title, host, slots, codecs, stores, isolation }: WorkerSaid): Promise<void> {
+export async function beatWorker(
+  db: DataSource,
+  { name, title, host, slots, codecs, stores, isolation }: WorkerSaid,
+): Promise<void> {
   await db.query(
     `INSERT INTO worker (name, title, host, slots, codecs, stores, isolation) VALUES ($1, $2, $3, $4, $5, $6, $7)
      ON CONFLICT (name) DO UPDATE SET stores = excluded.stores, beat_at = now()`,

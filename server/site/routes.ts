@@ -33,14 +33,28 @@ const countsOf = `
   ) AS counts`;
 
 async function productions(context: Context, id: string | null): Promise<ProductionAnswer[]> {
-  return (await context.db.query(`SELECT p.id, p.name, p.created_at AS "createdAt", p.rate, p.copy_rule AS "copyRule", ${countsOf} FROM production p WHERE $1::uuid IS NULL OR p.id = $1 ORDER BY p.created_at DESC`, [id])) as ProductionAnswer[];
+  return (await context.db.query(
+    `SELECT p.id, p.name, p.created_at AS "createdAt", p.rate, p.copy_rule AS "copyRule", ${countsOf} FROM production p WHERE $1::uuid IS NULL OR p.id = $1 ORDER BY p.created_at DESC`,
+    [id],
+  )) as ProductionAnswer[];
 }
 
 async function storeAnswers(context: Context): Promise<StoreAnswer[]> {
   const promised = await promisedBytes(context.db);
-  return Promise.all((await context.stores.list()).map(async ({ id, name, path, elsewhere = {}, marked }) => ({
-    id, name, path, elsewhere, promisedBytes: promised.get(id) ?? 0, bay: id === bayStore, ...((await storeSpace({ id, name, path, ...(marked ? { marked } : {}) })) ?? { freeBytes: null, totalBytes: null }),
-  })));
+  return Promise.all(
+    (await context.stores.list()).map(async ({ id, name, path, elsewhere = {}, marked }) => ({
+      id,
+      name,
+      path,
+      elsewhere,
+      promisedBytes: promised.get(id) ?? 0,
+      bay: id === bayStore,
+      ...((await storeSpace({ id, name, path, ...(marked ? { marked } : {}) })) ?? {
+        freeBytes: null,
+        totalBytes: null,
+      }),
+    })),
+  );
 }
 
 /** Productions, stores, and what the wire at the bottom of every page says. */
@@ -49,9 +63,16 @@ export function siteRoutes(context: Context): Router {
   router.get('/productions', async (_request, response) => void response.json(await productions(context, null)));
   router.post('/productions', async (request, response) => {
     const { name } = checked(newProduction, request.body);
-    const rows = (await context.db.query('INSERT INTO production (name) VALUES ($1) ON CONFLICT DO NOTHING RETURNING id', [name])) as { id: string }[];
+    const rows = (await context.db.query(
+      'INSERT INTO production (name) VALUES ($1) ON CONFLICT DO NOTHING RETURNING id',
+      [name],
+    )) as { id: string }[];
     const id = rows[0]?.id;
-    if (!id) throw new Refused(409, { what: `There is a production called ${name} already`, remedy: 'Open it, or choose another name' });
+    if (!id)
+      throw new Refused(409, {
+        what: `There is a production called ${name} already`,
+        remedy: 'Open it, or choose another name',
+      });
     await tell(context.db, { kind: 'changed', what: 'productions', production: id });
     response.status(201).json((await productions(context, id))[0]);
   });
@@ -63,8 +84,10 @@ export function siteRoutes(context: Context): Router {
   router.post('/productions/:id', async (request, response) => {
     const id = idOf(request);
     const { rate, copyRule } = checked(productionChange, request.body);
-    if (rate !== undefined) await context.db.query('UPDATE production SET rate = $2 WHERE id = $1', [id, rate ? JSON.stringify(rate) : null]);
-    if (copyRule) await context.db.query('UPDATE production SET copy_rule = $2 WHERE id = $1', [id, JSON.stringify(copyRule)]);
+    if (rate !== undefined)
+      await context.db.query('UPDATE production SET rate = $2 WHERE id = $1', [id, rate ? JSON.stringify(rate) : null]);
+    if (copyRule)
+      await context.db.query('UPDATE production SET copy_rule = $2 WHERE id = $1', [id, JSON.stringify(copyRule)]);
     if (rate !== undefined) await context.desk.do('refreshClips', id);
     await tell(context.db, { kind: 'changed', what: 'productions', production: id });
     const found = (await productions(context, id))[0];
@@ -89,7 +112,10 @@ export function siteRoutes(context: Context): Router {
     try {
       response.json({ folder, ...(await lookInto(store, folder)) } satisfies FoldersAnswer);
     } catch {
-      throw new Refused(404, { what: `${folder || store.name} cannot be opened`, remedy: 'See that the store is mounted' });
+      throw new Refused(404, {
+        what: `${folder || store.name} cannot be opened`,
+        remedy: 'See that the store is mounted',
+      });
     }
   });
   router.get('/site', async (_request, response) => {
@@ -99,13 +125,28 @@ export function siteRoutes(context: Context): Router {
         (SELECT sum(frames_total)::float / nullif(sum(extract(epoch FROM ended_at - started_at))::float, 0) FROM
           (SELECT frames_total, started_at, ended_at FROM leg WHERE state IN ('proved', 'needs eyes') AND ended_at > now() - interval '1 day'
              ORDER BY ended_at DESC LIMIT 20) recent) AS "framesPerSecond"
-      FROM leg WHERE state IN ('waiting', 'running', 'proving')`)) as { legsOpen: number; legsRunning: number; framesLeft: number; framesPerSecond: number | null }[];
+      FROM leg WHERE state IN ('waiting', 'running', 'proving')`)) as {
+      legsOpen: number;
+      legsRunning: number;
+      framesLeft: number;
+      framesPerSecond: number | null;
+    }[];
     // What the last legs took, one at a time, shared by as many as are under way now.
-    const left = row && row.legsOpen > 0 && row.framesPerSecond ? row.framesLeft / row.framesPerSecond / Math.max(1, row.legsRunning) : null;
+    const left =
+      row && row.legsOpen > 0 && row.framesPerSecond
+        ? row.framesLeft / row.framesPerSecond / Math.max(1, row.legsRunning)
+        : null;
     const [quiet, now, state] = [await setting(context.db, 'quiet'), new Date(), await isolated()];
     response.json({
-      stores: await storeAnswers(context), legsOpen: row?.legsOpen ?? 0, legsRunning: row?.legsRunning ?? 0, workers: await liveWorkers(context.db),
-      quiet, quietNow: quiet !== null && minutesUntilWork(quiet, now.getHours() * 60 + now.getMinutes()) > 0, quietStretches: quietStretches(quiet, now.getTime(), clockOffset(now)), clock: now.toTimeString().slice(0, 5), isolation: state.works ? null : state.why,
+      stores: await storeAnswers(context),
+      legsOpen: row?.legsOpen ?? 0,
+      legsRunning: row?.legsRunning ?? 0,
+      workers: await liveWorkers(context.db),
+      quiet,
+      quietNow: quiet !== null && minutesUntilWork(quiet, now.getHours() * 60 + now.getMinutes()) > 0,
+      quietStretches: quietStretches(quiet, now.getTime(), clockOffset(now)),
+      clock: now.toTimeString().slice(0, 5),
+      isolation: state.works ? null : state.why,
       readyAt: left === null ? null : new Date(Date.now() + left * 1000).toISOString(),
     } satisfies SiteAnswer);
   });

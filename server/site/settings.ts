@@ -13,8 +13,15 @@ export async function setting<Key extends keyof Settings>(db: DataSource, key: K
   return row ? row.value : unset[key];
 }
 
-export async function keepSetting<Key extends keyof Settings>(db: DataSource, key: Key, value: Settings[Key]): Promise<void> {
-  await db.query('INSERT INTO setting (key, value) VALUES ($1, $2) ON CONFLICT (key) DO UPDATE SET value = excluded.value', [key, JSON.stringify(value)]);
+export async function keepSetting<Key extends keyof Settings>(
+  db: DataSource,
+  key: Key,
+  value: Settings[Key],
+): Promise<void> {
+  await db.query(
+    'INSERT INTO setting (key, value) VALUES ($1, $2) ON CONFLICT (key) DO UPDATE SET value = excluded.value',
+    [key, JSON.stringify(value)],
+  );
 }
 
 /** How far this machine's clock is ahead of UTC, in minutes. */

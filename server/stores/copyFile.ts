@@ -41,13 +41,20 @@ interface Writer {
 }
 
 /**
- * Copies one file to all destinations, whose folders are there: read once, hashed while it is written, flushed, read back from each disk and
- * compared, and only then given its name; its folder is for the caller to flush. A destination that fails leaves the others going on, and nothing of its own.
+ * Copies one file to all destinations, whose folders are there: read once, hashed while it is written, flushed, read
+ * back from each disk and compared, and only then given its name; its folder is for the caller to flush. A destination
+ * that fails leaves the others going on, and nothing of its own.
  * @throws SourceTrouble when the original cannot be read to its end or is not the same at the end
  * @throws the signal's reason when it is aborted
  */
-export async function copyFile(source: string, finalPaths: readonly string[], options: CopyOptions): Promise<CopiedFile> {
-  const original = await openRegular(source).catch((error: NodeJS.ErrnoException) => Promise.reject(new SourceTrouble(error.code ?? error.message)));
+export async function copyFile(
+  source: string,
+  finalPaths: readonly string[],
+  options: CopyOptions,
+): Promise<CopiedFile> {
+  const original = await openRegular(source).catch((error: NodeJS.ErrnoException) =>
+    Promise.reject(new SourceTrouble(error.code ?? error.message)),
+  );
   const writers: Writer[] = [];
   try {
     const before = await original.stat();
@@ -58,7 +65,9 @@ export async function copyFile(source: string, finalPaths: readonly string[], op
     const buffers: [Buffer, Buffer] = [Buffer.allocUnsafe(size), Buffer.allocUnsafe(before.size > size ? size : 1)];
     const read = async (turn: number, at: number): Promise<Buffer> => {
       const buffer = buffers[turn % 2] as Buffer;
-      const { bytesRead } = await original.read(buffer, 0, buffer.length, at).catch((error: NodeJS.ErrnoException) => Promise.reject(new SourceTrouble(error.code ?? error.message)));
+      const { bytesRead } = await original
+        .read(buffer, 0, buffer.length, at)
+        .catch((error: NodeJS.ErrnoException) => Promise.reject(new SourceTrouble(error.code ?? error.message)));
       return buffer.subarray(0, bytesRead);
     };
     let pending = before.size > 0 ? read(0, 0) : Promise.resolve(Buffer.alloc(0));
@@ -78,7 +87,8 @@ export async function copyFile(source: string, finalPaths: readonly string[], op
       options.onBytes?.(chunk.length);
     }
     const after = await original.stat();
-    if (written !== before.size || after.size !== before.size || after.mtimeMs !== before.mtimeMs) throw new SourceTrouble('it changed while it was copied');
+    if (written !== before.size || after.size !== before.size || after.mtimeMs !== before.mtimeMs)
+      throw new SourceTrouble('it changed while it was copied');
     const hashes = hasher.digest();
     const outcomes = await Promise.all(writers.map((writer) => finish(writer, before.mtime, hashes, written, options)));
     return { sizeBytes: written, modifiedAt: before.mtime.toISOString(), hashes, outcomes };
@@ -110,15 +120,35 @@ async function writeAt(writer: Writer, chunk: Buffer, position: number): Promise
   }
 }
 
-async function finish(writer: Writer, modified: Date, hashes: Hashes, sizeBytes: number, options: CopyOptions): Promise<CopyOutcome> {
+async function finish(
+  writer: Writer,
+  modified: Date,
+  hashes: Hashes,
+  sizeBytes: number,
+  options: CopyOptions,
+): Promise<CopyOutcome> {
   const { part, finalPath } = writer;
-  if (writer.problem || !part) return { ok: false, problem: writer.problem ?? { what: `${asShown(finalPath)} could not be opened`, remedy: 'See that the store is mounted' } };
+  if (writer.problem || !part)
+    return {
+      ok: false,
+      problem: writer.problem ?? {
+        what: `${asShown(finalPath)} could not be opened`,
+        remedy: 'See that the store is mounted',
+      },
+    };
   try {
     await part.handle.utimes(modified, modified);
     await part.handle.sync();
     const back = await (options.readBack ?? readBackFromDisk)(part.path, options.hashes, options.signal);
     const differs = back.sizeBytes !== sizeBytes || options.hashes.some((name) => back.hashes[name] !== hashes[name]);
-    if (differs) return { ok: false, problem: { what: `${asShown(finalPath)} reads back differently from what was written`, remedy: 'The copy was thrown away; bring the card in again, and do not trust this disk' } };
+    if (differs)
+      return {
+        ok: false,
+        problem: {
+          what: `${asShown(finalPath)} reads back differently from what was written`,
+          remedy: 'The copy was thrown away; bring the card in again, and do not trust this disk',
+        },
+      };
     await ownedAsItsFolder(part);
     await giveName(part, finalPath, false);
     return { ok: true, fromDisk: back.fromDisk };

@@ -23,11 +23,17 @@ export async function hashFiles(paths: readonly string[], signal?: AbortSignal):
 /** Names of the files of an output that is a folder, in order; null for a file. */
 async function namesIn(path: string): Promise<string[] | null> {
   // The path of a descriptor is a link to look at, and whatever it is of to look into.
-  if (isPin(path)) return readdir(path).then((names) => names.sort(), (error: NodeJS.ErrnoException) => (error.code === 'ENOTDIR' ? null : Promise.reject(error)));
+  if (isPin(path))
+    return readdir(path).then(
+      (names) => names.sort(),
+      (error: NodeJS.ErrnoException) => (error.code === 'ENOTDIR' ? null : Promise.reject(error)),
+    );
   return (await lstat(path)).isDirectory() ? (await readdir(path)).sort() : null;
 }
 
-/** XXH3 of an output: of the file, or, of a folder, of the list of its files, each in a line of its own XXH3 and name. */
+/**
+ * XXH3 of an output: of the file, or, of a folder, of the list of its files, each in a line of its own XXH3 and name.
+ */
 export async function hashOutput(path: string): Promise<string> {
   const names = await namesIn(path);
   if (!names) return hashFile(path);

@@ -128,7 +128,8 @@ async function inside(parent: FileHandle, name: string, make: boolean, shown: st
   } catch (error) {
     const { code } = error as NodeJS.ErrnoException;
     // A link, with these flags, is "no directory".
-    if ((code === 'ENOTDIR' || code === 'ELOOP') && (await lstat(path)).isSymbolicLink()) throw new NotAsItShould(`${shown}: ${name} is a link, and links are not followed`);
+    if ((code === 'ENOTDIR' || code === 'ELOOP') && (await lstat(path)).isSymbolicLink())
+      throw new NotAsItShould(`${shown}: ${name} is a link, and links are not followed`);
     if (code !== 'ENOENT' || !make) throw error;
     await mkdir(path).catch((failure: NodeJS.ErrnoException) => {
       if (failure.code !== 'EEXIST') throw failure;

@@ -12,16 +12,29 @@ export interface JournalLine {
   hashes: Hashes;
 }
 
-const line = z.object({ path: z.string(), sizeBytes: z.number(), modifiedAt: z.string(), hashes: z.record(z.string(), z.string()) });
+const line = z.object({
+  path: z.string(),
+  sizeBytes: z.number(),
+  modifiedAt: z.string(),
+  hashes: z.record(z.string(), z.string()),
+});
 
 /**
  * The unfinished business of one copy, kept with the site, where nobody else can write, until the manifest takes its
- * place. It says where to go on; what it says of a file counts only once that file's bytes were read from the disk again.
+ * place. It says where to go on; what it says of a file counts only once that file's bytes were read from the disk
+ * again.
  */
 export class Journal {
-  private constructor(private readonly file: FileHandle, private readonly path: string, readonly lines: ReadonlyMap<string, JournalLine>) {}
+  private constructor(
+    private readonly file: FileHandle,
+    private readonly path: string,
+    readonly lines: ReadonlyMap<string, JournalLine>,
+  ) {}
 
-  /** Opens the journal of the copy that lies at `copy`, with what an earlier attempt wrote. A torn last line is passed over. */
+  /**
+   * Opens the journal of the copy that lies at `copy`, with what an earlier attempt wrote. A torn last line is passed
+   * over.
+   */
   static async open(folder: string, copy: string): Promise<Journal> {
     await mkdir(folder, { recursive: true, mode: 0o700 });
     const lines = await Journal.read(folder, copy);
@@ -36,14 +49,16 @@ export class Journal {
   static async read(folder: string, copy: string): Promise<Map<string, JournalLine> | null> {
     const text = await readFile(placeOf(folder, copy), 'utf8').catch(() => null);
     if (text === null) return null;
-    return new Map(text.split('\n').flatMap((row) => {
-      try {
-        const parsed = line.safeParse(JSON.parse(row));
-        return parsed.success ? [[parsed.data.path, parsed.data as JournalLine] as const] : [];
-      } catch {
-        return [];
-      }
-    }));
+    return new Map(
+      text.split('\n').flatMap((row) => {
+        try {
+          const parsed = line.safeParse(JSON.parse(row));
+          return parsed.success ? [[parsed.data.path, parsed.data as JournalLine] as const] : [];
+        } catch {
+          return [];
+        }
+      }),
+    );
   }
 
   async write(done: JournalLine): Promise<void> {

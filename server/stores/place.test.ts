@@ -6,11 +6,34 @@ import { call, scratchFolder } from '../../testing/commands.ts';
 import { hashFile } from './hash.ts';
 import { holding, NotAsItShould } from './held.ts';
 import { pause } from '../../testing/site.ts';
-import { discard, discardAbandoned, discardLeftovers, discardPart, Exchanged, exists, fileFacts, flush, giveName, leavePart, NameTaken, partBeside, readText, setBeside, takenAmong, writeWhole, type Part } from './place.ts';
+import {
+  discard,
+  discardAbandoned,
+  discardLeftovers,
+  discardPart,
+  Exchanged,
+  exists,
+  fileFacts,
+  flush,
+  giveName,
+  leavePart,
+  NameTaken,
+  partBeside,
+  readText,
+  setBeside,
+  takenAmong,
+  writeWhole,
+  type Part,
+} from './place.ts';
 import { filesBelow } from './walk.ts';
 
 /** A finished part with a text in it, its folder made. */
-async function partWith(folder: string, path: string, owner: string, text: string): Promise<{ part: Part; final: string }> {
+async function partWith(
+  folder: string,
+  path: string,
+  owner: string,
+  text: string,
+): Promise<{ part: Part; final: string }> {
   return holding(async (held) => {
     await held.place(folder, path, true);
     const final = join(folder, path);
@@ -29,14 +52,15 @@ describe('places', () => {
     await symlink(join(root, 'inner'), join(root, 'in'));
     await holding(async (held) => {
       await writeFile(await held.place(root, 'not/yet/there.mov', true), 'made');
-      for (const path of ['../elsewhere', '/etc/passwd', 'a/../../b', 'out/passwd', 'in/x', 'inner/\0', '']) await expect(held.place(root, path, true), path).rejects.toThrow();
+      for (const path of ['../elsewhere', '/etc/passwd', 'a/../../b', 'out/passwd', 'in/x', 'inner/\0', ''])
+        await expect(held.place(root, path, true), path).rejects.toThrow();
       await expect(held.file(root, 'out')).rejects.toThrow(NotAsItShould);
     });
     expect(await readFile(join(root, 'not/yet/there.mov'), 'utf8')).toBe('made');
     expect(await readdir(root)).toEqual(['in', 'inner', 'not', 'out']);
   });
 
-  it('once held, lead nowhere else, whatever is put in the folder\'s place', async () => {
+  it("once held, lead nowhere else, whatever is put in the folder's place", async () => {
     const base = await scratchFolder();
     const outside = await mkdtemp(join(base, 'outside-'));
     await mkdir(join(base, 'store/out'), { recursive: true });
@@ -71,7 +95,9 @@ describe('places', () => {
       await holding(async (held) => {
         read.push(await readText(await held.file(join(base, 'store'), 'roll/clip.mov'), 100));
       }).catch(() => undefined);
-      await holding(async (held) => writeFile(await held.place(join(base, 'store'), `roll/${turn}.txt`), 'x')).catch(() => undefined);
+      await holding(async (held) => writeFile(await held.place(join(base, 'store'), `roll/${turn}.txt`), 'x')).catch(
+        () => undefined,
+      );
     }
     swapping = false;
     await swapper;
@@ -97,7 +123,9 @@ describe('places', () => {
     const root = await scratchFolder();
     await mkdir(join(root, 'proxy/A001'), { recursive: true });
     for (const name of ['proxy/A001/a.mov', 'proxy/A001/b.mov', 'top.mov']) await writeFile(join(root, name), 'x');
-    expect(await takenAmong(root, ['proxy/A001/a.mov', 'proxy/A001/c.mov', 'proxy/B001/a.mov', 'top.mov', 'proxy/A001'])).toEqual(['proxy/A001/a.mov', 'top.mov', 'proxy/A001']);
+    expect(
+      await takenAmong(root, ['proxy/A001/a.mov', 'proxy/A001/c.mov', 'proxy/B001/a.mov', 'top.mov', 'proxy/A001']),
+    ).toEqual(['proxy/A001/a.mov', 'top.mov', 'proxy/A001']);
     await expect(takenAmong(root, ['../elsewhere.mov'])).rejects.toThrow();
   });
 
@@ -108,7 +136,7 @@ describe('places', () => {
     const { part: second } = await partWith(folder, 'deep/er/A001C003.mov', 'leg', 'second');
     await expect(giveName(second, final)).rejects.toThrow(NameTaken);
     expect(await readFile(final, 'utf8')).toBe('first');
-    const { part: others } = await partWith(folder, 'deep/er/A001C003.mov', 'other', 'another leg\'s');
+    const { part: others } = await partWith(folder, 'deep/er/A001C003.mov', 'other', "another leg's");
     await Promise.all([leavePart(second), leavePart(others)]);
     await discardLeftovers(folder, ['deep/er/A001C003.mov'], 'leg');
     expect((await readdir(join(folder, 'deep/er'))).length).toBe(2);
@@ -119,7 +147,7 @@ describe('places', () => {
     const folder = await scratchFolder();
     const { part, final } = await partWith(folder, 'A001C003.mov', 'leg', 'proved');
     await rm(part.place);
-    await writeFile(part.place, 'a stranger\'s');
+    await writeFile(part.place, "a stranger's");
     await expect(giveName(part, final)).rejects.toThrow(Exchanged);
     await discard(part);
   });
@@ -135,12 +163,13 @@ describe('places', () => {
     expect(await exists(mine.place)).toBe(false);
   });
 
-  it('nothing is removed but by a temporary name, never deeper than a set\'s own files, and nothing outside', async () => {
+  it("nothing is removed but by a temporary name, never deeper than a set's own files, and nothing outside", async () => {
     const folder = await scratchFolder();
     await mkdir(join(folder, 'store'));
     await writeFile(join(folder, 'precious.mhl'), 'x');
     await writeFile(join(folder, 'store/precious.mov'), 'x');
-    for (const path of ['../precious.mhl', 'precious.mov', 'ascmhl/../../precious.mhl']) await expect(discardPart(join(folder, 'store'), path), path).rejects.toThrow();
+    for (const path of ['../precious.mhl', 'precious.mov', 'ascmhl/../../precious.mhl'])
+      await expect(discardPart(join(folder, 'store'), path), path).rejects.toThrow();
     // A planted set with a folder in it is not one of ours: what lies in the folder is left.
     const planted = join(folder, 'store/.relay-part-cli.host.1.0-aaaa');
     await mkdir(join(planted, 'deeper'), { recursive: true });
@@ -188,10 +217,13 @@ describe('looking below a folder', () => {
   });
 });
 
-it('a sheet that a killed process was writing is cleared up by the next one; another machine\'s is left', async () => {
+it("a sheet that a killed process was writing is cleared up by the next one; another machine's is left", async () => {
   const folder = await scratchFolder();
   // A number that no process has here: beyond Linux's highest.
-  const [dead, elsewhere] = [`.relay-part-sheet.${hostname()}.4194305-aaaa`, '.relay-part-sheet.other-machine.4194305-bbbb'];
+  const [dead, elsewhere] = [
+    `.relay-part-sheet.${hostname()}.4194305-aaaa`,
+    '.relay-part-sheet.other-machine.4194305-bbbb',
+  ];
   for (const name of [dead, elsewhere]) await writeFile(join(folder, name), 'half');
   await writeWhole(join(folder, 'relink.csv'), 'whole');
   expect((await readdir(folder)).sort()).toEqual([elsewhere, 'relink.csv']);

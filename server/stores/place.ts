@@ -1,6 +1,18 @@
 import { randomBytes } from 'node:crypto';
 import { constants } from 'node:fs';
-import { link, lstat, mkdir, open, readdir, rename, rmdir, stat, statfs, unlink, type FileHandle } from 'node:fs/promises';
+import {
+  link,
+  lstat,
+  mkdir,
+  open,
+  readdir,
+  rename,
+  rmdir,
+  stat,
+  statfs,
+  unlink,
+  type FileHandle,
+} from 'node:fs/promises';
 import { hostname } from 'node:os';
 import { dirname, resolve } from 'node:path';
 import { folderAndName, nameProblem, OutOfPlace, under } from '@relay/core/naming/under';
@@ -33,7 +45,10 @@ export class Exchanged extends Error {
 }
 
 export async function exists(path: string): Promise<boolean> {
-  return lstat(path).then(() => true, () => false);
+  return lstat(path).then(
+    () => true,
+    () => false,
+  );
 }
 
 /** Those of many paths below `root` that something lies at, a folder looked into once however many are in it. */
@@ -111,7 +126,9 @@ export async function leavePart(part: Part): Promise<void> {
   await close(part);
 }
 
-/** Flushes a finished part to the disk, every file of a set, and its folder's entry; it is then its folder's owner's. */
+/**
+ * Flushes a finished part to the disk, every file of a set, and its folder's entry; it is then its folder's owner's.
+ */
 export async function flush(part: Part): Promise<void> {
   if (part.kind === 'set') {
     for (const name of await readdir(part.path)) {
@@ -147,8 +164,8 @@ export async function flushFolders(folders: Iterable<string>): Promise<void> {
 }
 
 /**
- * Gives a finished, flushed part its final name, at once and whole. Who names many flushes their folders afterwards, all
- * at once, and passes false.
+ * Gives a finished, flushed part its final name, at once and whole. Who names many flushes their folders afterwards,
+ * all at once, and passes false.
  * @throws NameTaken when something has that name; the part is left for the caller to discard
  * @throws Exchanged when what has the name now is not what was made
  */
@@ -177,14 +194,15 @@ async function nameAt(from: string, to: string): Promise<void> {
 }
 
 /**
- * Sets a finished file or set below `root` aside as a version: under `superseded/`, its own path kept, its name followed
- * by the first number that is free. Nothing is replaced, and nothing is lost.
+ * Sets a finished file or set below `root` aside as a version: under `superseded/`, its own path kept, its name
+ * followed by the first number that is free. Nothing is replaced, and nothing is lost.
  */
 export async function setAside(root: Root, relativePath: string): Promise<string> {
   return holding(async (held) => {
     const from = await held.place(root, relativePath);
     const dot = relativePath.lastIndexOf('.');
-    const [stem, ending] = dot > relativePath.lastIndexOf('/') ? [relativePath.slice(0, dot), relativePath.slice(dot)] : [relativePath, ''];
+    const [stem, ending] =
+      dot > relativePath.lastIndexOf('/') ? [relativePath.slice(0, dot), relativePath.slice(dot)] : [relativePath, ''];
     for (let number = 1; ; number += 1) {
       const aside = `superseded/${stem}.${number}${ending}`;
       const to = await held.place(root, aside, true);
@@ -267,8 +285,11 @@ const sheetMark = `sheet.${hostname()}.`;
 /** Writes a small text file whole, replacing an older one of ours in one step. The folder is there. */
 export async function writeWhole(path: string, text: string): Promise<void> {
   for (const name of await readdir(dirname(path)).catch(() => [])) {
-    const pid = name.startsWith(partMark + sheetMark) ? Number(name.slice((partMark + sheetMark).length).split('-')[0]) : null;
-    if (pid !== null && pid !== process.pid && !isAlive(pid)) await removePart(under(dirname(path), name)).catch(() => undefined);
+    const pid = name.startsWith(partMark + sheetMark)
+      ? Number(name.slice((partMark + sheetMark).length).split('-')[0])
+      : null;
+    if (pid !== null && pid !== process.pid && !isAlive(pid))
+      await removePart(under(dirname(path), name)).catch(() => undefined);
   }
   const part = await partBeside(path, `${sheetMark}${process.pid}`);
   try {
@@ -281,8 +302,8 @@ export async function writeWhole(path: string, text: string): Promise<void> {
 }
 
 /**
- * Places a small text below `root` under a name that is made from its content. What lies there already stays if it is the
- * same.
+ * Places a small text below `root` under a name that is made from its content. What lies there already stays if it is
+ * the same.
  * @throws NameTaken when something else has that name
  */
 export async function placeText(root: Root, relativePath: string, text: string, owner: string): Promise<void> {
@@ -294,7 +315,8 @@ export async function placeText(root: Root, relativePath: string, text: string, 
       await flush(part);
       await giveName(part, finalPath);
     } catch (error) {
-      if (!(error instanceof NameTaken) || (await readText(finalPath, text.length * 4).catch(() => null)) !== text) throw error;
+      if (!(error instanceof NameTaken) || (await readText(finalPath, text.length * 4).catch(() => null)) !== text)
+        throw error;
     } finally {
       await discard(part);
     }
@@ -303,7 +325,8 @@ export async function placeText(root: Root, relativePath: string, text: string, 
 
 /**
  * The text of a small file.
- * @throws NotAsItShould when it is larger than `mostBytes`, or no regular file; the system's error where it is not there
+ * @throws NotAsItShould when it is larger than `mostBytes`, or no regular file; the system's error where it is not
+ * there
  */
 export async function readText(path: string, mostBytes: number): Promise<string> {
   return (await readBytes(path, mostBytes)).toString('utf8');
@@ -342,4 +365,3 @@ export async function freeBytes(path: string): Promise<number> {
     if (folder === dirname(folder)) return 0;
   }
 }
-

@@ -24,7 +24,13 @@ it('a file that is still being written is waited for, and left for later if it d
   };
   const written = write();
   let beats = 0;
-  const { quiet, arriving } = await untilQuiet([at('still.mov'), at('growing.mov'), at('ending.mov'), at('gone.mov')], () => { beats += 1; }, 5_000);
+  const { quiet, arriving } = await untilQuiet(
+    [at('still.mov'), at('growing.mov'), at('ending.mov'), at('gone.mov')],
+    () => {
+      beats += 1;
+    },
+    5_000,
+  );
   writing = false;
   await written;
   expect(quiet.map((file) => file.shownPath)).toEqual(['still.mov', 'ending.mov', 'gone.mov']);

@@ -17,7 +17,11 @@ interface Mark {
  * Waits until files have stopped changing, by size and by both of their times. Files that nobody touched lately are
  * let through at once; what still changes after a while is given back as arriving. `beat` is called while waiting.
  */
-export async function untilQuiet(files: readonly FoundFile[], beat: () => void, patience = patienceMs): Promise<{ quiet: FoundFile[]; arriving: FoundFile[] }> {
+export async function untilQuiet(
+  files: readonly FoundFile[],
+  beat: () => void,
+  patience = patienceMs,
+): Promise<{ quiet: FoundFile[]; arriving: FoundFile[] }> {
   const end = Date.now() + patience;
   const marks = new Map<FoundFile, Mark>();
   const quiet = new Set<FoundFile>();
@@ -39,7 +43,8 @@ export async function untilQuiet(files: readonly FoundFile[], beat: () => void, 
       if (now - changed >= quietAfterMs || now - since >= quietAfterMs) quiet.add(file);
     }
     waiting = waiting.filter((file) => !quiet.has(file));
-    if (waiting.length === 0 || Date.now() >= end) return { quiet: files.filter((file) => quiet.has(file)), arriving: waiting };
+    if (waiting.length === 0 || Date.now() >= end)
+      return { quiet: files.filter((file) => quiet.has(file)), arriving: waiting };
     beat();
     await new Promise((resolve) => setTimeout(resolve, lookEveryMs));
   }

@@ -12,7 +12,10 @@ const smallBlock = 64 << 10;
  * Memory that begins on a page, which reading past the page cache asks for (open(2), O_DIRECT): WebAssembly's does, a
  * Buffer's does not. A few are kept, for each reserves gigabytes of addresses.
  */
-const spare = new Map<number, Buffer[]>([[block, []], [smallBlock, []]]);
+const spare = new Map<number, Buffer[]>([
+  [block, []],
+  [smallBlock, []],
+]);
 const mostSpare = 24;
 
 function borrow(size: number): Buffer {
@@ -35,15 +38,24 @@ export interface ReadBack {
 export async function readBack(path: string, names: Iterable<HashName>, signal?: AbortSignal): Promise<ReadBack> {
   const wanted = [...names];
   const plain = constants.O_RDONLY | constants.O_NONBLOCK | (isPin(path) ? 0 : constants.O_NOFOLLOW);
-  const direct = await open(path, plain | constants.O_DIRECT).catch((error: NodeJS.ErrnoException) => (error.code === 'EINVAL' ? null : Promise.reject(error)));
+  const direct = await open(path, plain | constants.O_DIRECT).catch((error: NodeJS.ErrnoException) =>
+    error.code === 'EINVAL' ? null : Promise.reject(error),
+  );
   if (direct) {
-    const read = await hashAll(direct, wanted, true, signal).catch((error: NodeJS.ErrnoException) => (error.code === 'EINVAL' ? null : Promise.reject(error)));
+    const read = await hashAll(direct, wanted, true, signal).catch((error: NodeJS.ErrnoException) =>
+      error.code === 'EINVAL' ? null : Promise.reject(error),
+    );
     if (read) return read;
   }
   return hashAll(await open(path, plain), wanted, false, signal);
 }
 
-async function hashAll(file: FileHandle, names: readonly HashName[], fromDisk: boolean, signal?: AbortSignal): Promise<ReadBack> {
+async function hashAll(
+  file: FileHandle,
+  names: readonly HashName[],
+  fromDisk: boolean,
+  signal?: AbortSignal,
+): Promise<ReadBack> {
   const facts = await file.stat();
   const buffer = borrow(facts.size < smallBlock ? smallBlock : block);
   try {

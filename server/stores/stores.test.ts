@@ -23,12 +23,18 @@ it('a store is itself by its mark: an empty folder where a share was mounted is 
   await mkdir(share);
   expect([await isThere(await store()), await storeSpace(await store())]).toEqual([false, null]);
   await expect(stores.put('Night Shuttle', share)).rejects.toThrow('mount it first');
-  await expect(stores.put('Day Shuttle', join(base, 'elsewhere'))).rejects.toThrow('is the store night-shuttle already');
+  await expect(stores.put('Day Shuttle', join(base, 'elsewhere'))).rejects.toThrow(
+    'is the store night-shuttle already',
+  );
 
   // Mounted at another place, what members call it stays.
   await stores.putElsewhere('night-shuttle', { windows: 'S:\\night' });
   await stores.put('Night Shuttle', join(base, 'elsewhere'));
-  expect(await store()).toMatchObject({ path: join(base, 'elsewhere'), marked: true, elsewhere: { windows: 'S:\\night' } });
+  expect(await store()).toMatchObject({
+    path: join(base, 'elsewhere'),
+    marked: true,
+    elsewhere: { windows: 'S:\\night' },
+  });
   expect(await isThere(await store())).toBe(true);
 
   // A mark that somebody cleared away is written again where its files are.

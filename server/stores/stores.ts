@@ -11,15 +11,26 @@ export interface Store {
   id: string;
   name: string;
   path: string;
-  /** A small file at its root says that it is this store: a share that is not mounted leaves an empty folder, which must not be filled. */
+  /**
+   * A small file at its root says that it is this store: a share that is not mounted leaves an empty folder, which must
+   * not be filled.
+   */
   marked?: boolean;
   /** Its path as members' machines write it, by system. */
   elsewhere?: Partial<Record<MemberSystem, string>>;
 }
 
-const storesFile = z.array(z.strictObject({
-  id: z.string(), name: z.string(), path: z.string(), marked: z.boolean().optional(), elsewhere: z.strictObject({ windows: z.string().optional(), mac: z.string().optional(), linux: z.string().optional() }).optional(),
-}));
+const storesFile = z.array(
+  z.strictObject({
+    id: z.string(),
+    name: z.string(),
+    path: z.string(),
+    marked: z.boolean().optional(),
+    elsewhere: z
+      .strictObject({ windows: z.string().optional(), mac: z.string().optional(), linux: z.string().optional() })
+      .optional(),
+  }),
+);
 
 const markName = '.relay-store';
 /** Bytes that a mark has at most: a store's id and a line's end. */
@@ -39,18 +50,42 @@ export class Stores {
   }
 
   /**
-   * Adds a store, or changes where one of that name lies. It is marked as that store where it can be written to. `made` where its folder
-   * was made just now, and so is empty by right.
+   * Adds a store, or changes where one of that name lies. It is marked as that store where it can be written to. `made`
+   * where its folder was made just now, and so is empty by right.
    * @throws Error when the folder is marked as another store, or is empty where that store was
    */
   async put(name: string, path: string, made = false): Promise<void> {
-    const id = name.toLowerCase().replace(/[^a-z0-9]+/g, '-').replace(/^-|-$/g, '') || 'store';
+    const id =
+      name
+        .toLowerCase()
+        .replace(/[^a-z0-9]+/g, '-')
+        .replace(/^-|-$/g, '') || 'store';
     const marked = await markOf(path);
     if (marked !== null && marked !== id) throw new Error(`${path} is the store ${marked} already`);
     const known = await this.get(id);
-    if (!made && known?.marked && known.path === path && marked === null && (await readdir(path).catch(() => [])).length === 0) throw new Error(`${path} is empty, and ${name} was there: mount it first`);
-    const written = marked === id || (await writeFile(under(path, markName), `${id}\n`, { flag: 'wx' }).then(() => asItsFolder(under(path, markName), path)).then(() => true, () => false));
-    await this.keep({ id, name, path, ...(written ? { marked: true } : {}), ...(known?.elsewhere ? { elsewhere: known.elsewhere } : {}) });
+    if (
+      !made &&
+      known?.marked &&
+      known.path === path &&
+      marked === null &&
+      (await readdir(path).catch(() => [])).length === 0
+    )
+      throw new Error(`${path} is empty, and ${name} was there: mount it first`);
+    const written =
+      marked === id ||
+      (await writeFile(under(path, markName), `${id}\n`, { flag: 'wx' })
+        .then(() => asItsFolder(under(path, markName), path))
+        .then(
+          () => true,
+          () => false,
+        ));
+    await this.keep({
+      id,
+      name,
+      path,
+      ...(written ? { marked: true } : {}),
+      ...(known?.elsewhere ? { elsewhere: known.elsewhere } : {}),
+    });
   }
 
   /** Says how members' machines write a store's path. */
@@ -62,7 +97,9 @@ export class Stores {
   private async keep(changed: Store): Promise<void> {
     const stores = await this.list();
     await mkdir(dirname(this.file), { recursive: true });
-    const next = stores.some(({ id }) => id === changed.id) ? stores.map((store) => (store.id === changed.id ? changed : store)) : [...stores, changed];
+    const next = stores.some(({ id }) => id === changed.id)
+      ? stores.map((store) => (store.id === changed.id ? changed : store))
+      : [...stores, changed];
     await writeFile(`${this.file}.new`, `${JSON.stringify(next, null, 2)}\n`);
     await rename(`${this.file}.new`, this.file);
   }
@@ -70,13 +107,19 @@ export class Stores {
 
 /** Which store a folder is marked as; null where it is not. */
 async function markOf(path: string): Promise<string | null> {
-  return readText(under(path, markName), mostMark).then((text) => text.trim(), () => null);
+  return readText(under(path, markName), mostMark).then(
+    (text) => text.trim(),
+    () => null,
+  );
 }
 
 /** Whether a store is there: mounted, and itself. */
 export async function isThere(store: Store): Promise<boolean> {
   if (store.marked) return (await markOf(store.path)) === store.id;
-  return stat(store.path).then((facts) => facts.isDirectory(), () => false);
+  return stat(store.path).then(
+    (facts) => facts.isDirectory(),
+    () => false,
+  );
 }
 
 /** Bytes free and in all on a store's disk; null when it is not there. */
@@ -89,7 +132,10 @@ export async function storeSpace(store: Store): Promise<{ freeBytes: number; tot
 const mostFolders = 5_000;
 const byNumber = new Intl.Collator('en', { numeric: true });
 
-/** Folders and the number of files directly in a folder of a store; hidden ones are passed over. A folder of very many is looked through bit by bit. */
+/**
+ * Folders and the number of files directly in a folder of a store; hidden ones are passed over. A folder of very many
+ * is looked through bit by bit.
+ */
 export async function lookInto(store: Store, folder: string): Promise<{ folders: string[]; files: number }> {
   return holding(async (held) => {
     const folders: string[] = [];

@@ -8,7 +8,10 @@ it('names what it leaves: links, and names that no other machine would read; a n
   const folder = await scratchFolder();
   await writeFile(join(folder, 'A001C001.mov'), 'a');
   await writeFile(join(folder, 'odd\uFFFDname.mov'), 'b');
-  await writeFile(Buffer.concat([Buffer.from(`${folder}/`), Buffer.from([0x41, 0xff, 0x42]), Buffer.from('.mov')]), 'c');
+  await writeFile(
+    Buffer.concat([Buffer.from(`${folder}/`), Buffer.from([0x41, 0xff, 0x42]), Buffer.from('.mov')]),
+    'c',
+  );
   await symlink(join(folder, 'A001C001.mov'), join(folder, 'link.mov'));
   const { files, unseen } = await filesBelow({ root: folder, folder: '' });
   expect(files.map(({ shownPath }) => shownPath)).toEqual(['A001C001.mov', 'odd\uFFFDname.mov']);

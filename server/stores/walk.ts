@@ -46,46 +46,64 @@ const most = { depth: 100, entries: 5_000_000 } as const;
  */
 export async function walk(root: Root, options: WalkOptions, onEntry: (entry: Entry) => void): Promise<void> {
   let seen = 0;
-  const visit = (parent: Root, name: string, path: string, depth: number): Promise<void> => holding(async (held) => {
-    let folder: string;
-    let entries: Dirent[];
-    try {
-      folder = await held.folder(parent, name);
-      entries = await readdir(folder, { withFileTypes: true });
-    } catch (error) {
-      if (depth === 0) throw error;
-      const { code, message } = error as NodeJS.ErrnoException;
-      options.onUnseen({ shownPath: path, why: `the folder cannot be opened (${code ?? message})` });
-      return;
-    }
-    const kept = entries.filter((entry) => !options.skips(entry.name)).sort((a, b) => (a.name < b.name ? -1 : 1));
-    if (kept.length === 0 && depth > 0) options.onEmpty?.(path);
-    for (const entry of kept) {
-      const below = path === '' ? entry.name : `${path}/${entry.name}`;
-      seen += 1;
-      if (seen > most.entries) throw new Error(`${pathOf(root)} holds more than ${most.entries} files`);
-      // Bytes that are no UTF-8 come as a mark that stands for them: by that name nothing is there.
-      if (entry.name.includes('\uFFFD') && (await lstat(under(folder, entry.name)).catch(() => null)) === null) {
-        options.onUnseen({ shownPath: below, why: 'its name is not UTF-8, and no other machine would read it: rename it' });
-        continue;
+  const visit = (parent: Root, name: string, path: string, depth: number): Promise<void> =>
+    holding(async (held) => {
+      let folder: string;
+      let entries: Dirent[];
+      try {
+        folder = await held.folder(parent, name);
+        entries = await readdir(folder, { withFileTypes: true });
+      } catch (error) {
+        if (depth === 0) throw error;
+        const { code, message } = error as NodeJS.ErrnoException;
+        options.onUnseen({ shownPath: path, why: `the folder cannot be opened (${code ?? message})` });
+        return;
       }
-      const kind = entry.isFile() ? 'file' : entry.isDirectory() ? 'folder' : entry.isSymbolicLink() ? 'link' : 'other';
-      const facts = kind === 'file' && options.facts ? await lstat(under(folder, entry.name)).catch(() => null) : null;
-      if (kind === 'folder' && depth >= most.depth) options.onUnseen({ shownPath: below, why: `it lies more than ${most.depth} folders deep` });
-      else onEntry({ name: entry.name, path: below, kind, facts });
-      if (kind === 'folder' && depth < most.depth) await visit(folder, entry.name, below, depth + 1);
-    }
-  });
+      const kept = entries.filter((entry) => !options.skips(entry.name)).sort((a, b) => (a.name < b.name ? -1 : 1));
+      if (kept.length === 0 && depth > 0) options.onEmpty?.(path);
+      for (const entry of kept) {
+        const below = path === '' ? entry.name : `${path}/${entry.name}`;
+        seen += 1;
+        if (seen > most.entries) throw new Error(`${pathOf(root)} holds more than ${most.entries} files`);
+        // Bytes that are no UTF-8 come as a mark that stands for them: by that name nothing is there.
+        if (entry.name.includes('\uFFFD') && (await lstat(under(folder, entry.name)).catch(() => null)) === null) {
+          options.onUnseen({
+            shownPath: below,
+            why: 'its name is not UTF-8, and no other machine would read it: rename it',
+          });
+          continue;
+        }
+        const kind = entry.isFile()
+          ? 'file'
+          : entry.isDirectory()
+            ? 'folder'
+            : entry.isSymbolicLink()
+              ? 'link'
+              : 'other';
+        const facts =
+          kind === 'file' && options.facts ? await lstat(under(folder, entry.name)).catch(() => null) : null;
+        if (kind === 'folder' && depth >= most.depth)
+          options.onUnseen({ shownPath: below, why: `it lies more than ${most.depth} folders deep` });
+        else onEntry({ name: entry.name, path: below, kind, facts });
+        if (kind === 'folder' && depth < most.depth) await visit(folder, entry.name, below, depth + 1);
+      }
+    });
   await visit(root, '', '', 0);
 }
 
-/** Every file below `root`, sorted by path. Hidden names are passed over; links, pipes and devices are named and left. */
+/**
+ * Every file below `root`, sorted by path. Hidden names are passed over; links, pipes and devices are named and left.
+ */
 export async function filesBelow(root: Root): Promise<{ files: FoundFile[]; unseen: Unseen[] }> {
   const files: FoundFile[] = [];
   const unseen: Unseen[] = [];
   await walk(root, { skips: (name) => name.startsWith('.'), onUnseen: (one) => unseen.push(one) }, ({ path, kind }) => {
     if (kind === 'file') files.push({ root, shownPath: path, path: under(pathOf(root), path) });
-    else if (kind !== 'folder') unseen.push({ shownPath: path, why: kind === 'link' ? 'it is a link, and links are not followed' : 'it is no file' });
+    else if (kind !== 'folder')
+      unseen.push({
+        shownPath: path,
+        why: kind === 'link' ? 'it is a link, and links are not followed' : 'it is no file',
+      });
   });
   return { files, unseen };
 }

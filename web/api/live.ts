@@ -10,18 +10,31 @@ import { get } from './client.ts';
 /** Questions whose answers a finished leg or a changed list makes stale. */
 const overviews = ['productions', 'runs', 'outputs', 'handoffs', 'site', 'clips'];
 
-/** Lays a message from the server into the answers that are kept, so that open pages show it at once. `legSoon` asks for a leg of a run anew. */
-export function lay(client: QueryClient, message: LiveMessage, refreshSoon: (key: readonly string[]) => void, legSoon: (run: string, leg: string) => void): void {
+/**
+ * Lays a message from the server into the answers that are kept, so that open pages show it at once. `legSoon` asks for
+ * a leg of a run anew.
+ */
+export function lay(
+  client: QueryClient,
+  message: LiveMessage,
+  refreshSoon: (key: readonly string[]) => void,
+  legSoon: (run: string, leg: string) => void,
+): void {
   switch (message.kind) {
     case 'leg': {
       const run = client.getQueryData<RunAnswer>(['run', message.run]);
       const before = run?.legLines.find((leg) => leg.id === message.leg);
       if (run && before) {
         const { state, framesDone, framesTotal, speed } = message;
-        const legLines = run.legLines.map((leg) => (leg.id === message.leg ? { ...leg, state, framesDone, framesTotal: framesTotal || leg.framesTotal, speed } : leg));
+        const legLines = run.legLines.map((leg) =>
+          leg.id === message.leg
+            ? { ...leg, state, framesDone, framesTotal: framesTotal || leg.framesTotal, speed }
+            : leg,
+        );
         client.setQueryData<RunAnswer>(['run', message.run], { ...run, legLines });
       }
-      if (before && before.state !== message.state && !openStates.includes(message.state)) legEnded(before.stem, message.state);
+      if (before && before.state !== message.state && !openStates.includes(message.state))
+        legEnded(before.stem, message.state);
       if (!before || before.state !== message.state) {
         if (before) legSoon(message.run, message.leg);
         else refreshSoon(['run', message.run]);
@@ -32,31 +45,61 @@ export function lay(client: QueryClient, message: LiveMessage, refreshSoon: (key
     }
     case 'reading':
       client.setQueryData<ReadingAnswer[]>(['readings', message.production], (all) =>
-        all?.map((one) => (one.id === message.reading ? { ...one, done: message.done, total: message.total, state: message.state } : one)));
+        all?.map((one) =>
+          one.id === message.reading ? { ...one, done: message.done, total: message.total, state: message.state } : one,
+        ),
+      );
       refreshSoon(['clips', message.production]);
       if (message.state !== 'running') refreshSoon(['readings', message.production]);
       return;
     case 'roll': {
       const { state, files, filesDone, bytes, bytesDone } = message;
-      client.setQueryData<RollLine[]>(['rolls', message.production], (all) => all?.map((roll) => (roll.id === message.roll ? { ...roll, state, filesDone, bytesDone, files: files || roll.files, bytes: bytes || roll.bytes } : roll)));
+      client.setQueryData<RollLine[]>(['rolls', message.production], (all) =>
+        all?.map((roll) =>
+          roll.id === message.roll
+            ? { ...roll, state, filesDone, bytesDone, files: files || roll.files, bytes: bytes || roll.bytes }
+            : roll,
+        ),
+      );
       return;
     }
     case 'changed':
-      for (const key of [...overviews, ...(message.what === 'runs' || message.what === 'productions' ? ['run', 'leg'] : []), 'readings', 'rolls', 'card']) refreshSoon([key]);
+      for (const key of [
+        ...overviews,
+        ...(message.what === 'runs' || message.what === 'productions' ? ['run', 'leg'] : []),
+        'readings',
+        'rolls',
+        'card',
+      ])
+        refreshSoon([key]);
   }
 }
 
 /** So many legs that changed at once are still asked for one by one; more, and the run is asked for whole. */
 const mostSingly = 100;
 
-/** Asks for some legs of a run and lays them into what is kept of it: a run of thousands is not fetched anew for each leg that ends. */
-export async function refreshLegs(client: QueryClient, run: string, legs: readonly string[], ask: (path: string) => Promise<RunAnswer> = get<RunAnswer>): Promise<void> {
+/**
+ * Asks for some legs of a run and lays them into what is kept of it: a run of thousands is not fetched anew for each
+ * leg that ends.
+ */
+export async function refreshLegs(
+  client: QueryClient,
+  run: string,
+  legs: readonly string[],
+  ask: (path: string) => Promise<RunAnswer> = get<RunAnswer>,
+): Promise<void> {
   const key = ['run', run];
-  const found = legs.length <= mostSingly && client.getQueryData(key) ? await ask(`/runs/${run}?legs=${legs.join(',')}`).catch(() => null) : null;
+  const found =
+    legs.length <= mostSingly && client.getQueryData(key)
+      ? await ask(`/runs/${run}?legs=${legs.join(',')}`).catch(() => null)
+      : null;
   const before = client.getQueryData<RunAnswer>(key);
   if (!found || !before) return client.invalidateQueries({ queryKey: key });
   const changed = new Map(found.legLines.map((leg) => [leg.id, leg]));
-  client.setQueryData<RunAnswer>(key, { ...found, legLines: inOrder(before.legLines.map((leg) => changed.get(leg.id) ?? leg)) });
+  client.setQueryData<RunAnswer>(key, {
+    ...found,
+    legLines: inOrder(before.legLines.map((leg) => changed.get(leg.id) ?? leg)),
+  });
 }
 
 /** Keeps the one line to the server open while the page is; many changes at once are fetched once. */
@@ -85,7 +128,8 @@ export function useLive(): void {
       soon();
     };
     const line = new EventSource('/api/live');
-    line.onmessage = (event: MessageEvent<string>) => lay(client, JSON.parse(event.data) as LiveMessage, refreshSoon, legSoon);
+    line.onmessage = (event: MessageEvent<string>) =>
+      lay(client, JSON.parse(event.data) as LiveMessage, refreshSoon, legSoon);
     // After a gap everything shown may be old.
     let wasOpen = false;
     line.onopen = () => {

@@ -10,27 +10,60 @@ export function Bay({ onBring }: { onBring: (card: { store: string; folder: stri
   const { data: bay } = useQuery(bayQuery);
   const move = useMutation({
     mutationFn: (body: { card: string; slot: string | null }) => post<BayAnswer>('/bay', body),
-    onSuccess: (now) => { client.setQueryData(['bay'], now); void client.invalidateQueries({ queryKey: ['card'] }); void client.invalidateQueries({ queryKey: ['folders'] }); },
+    onSuccess: (now) => {
+      client.setQueryData(['bay'], now);
+      void client.invalidateQueries({ queryKey: ['card'] });
+      void client.invalidateQueries({ queryKey: ['folders'] });
+    },
     onError: toastProblem,
   });
   if (!bay) return null;
   const free = bay.slots.find((slot) => slot.card === null)?.slot ?? null;
   return (
     <section aria-labelledby="bay-title">
-      <h3 id="bay-title" className="mb-2 font-semibold text-dim">Card bay <span className="font-normal text-faint">simulated reader with the demo's cards</span></h3>
+      <h3 id="bay-title" className="mb-2 font-semibold text-dim">
+        Card bay <span className="font-normal text-faint">simulated reader with the demo's cards</span>
+      </h3>
       <div className="flex flex-wrap gap-3">
         {bay.slots.map(({ slot, card, folder }, index) => (
-          <div key={slot} className={`flex h-[76px] w-60 flex-col justify-between rounded-lg border px-3 py-2 ${card ? 'border-line bg-raised' : 'border-dashed border-line'}`}>
-            <span className="flex items-baseline justify-between"><span className="text-faint">Slot {index + 1}</span>{card && <span className="font-mono">{card}</span>}</span>
-            {card
-              ? <span className="flex gap-2"><Button className="h-7 px-2.5" onClick={() => onBring({ store: bay.store, folder })}>Bring in…</Button><Button className="h-7 px-2.5" onClick={() => move.mutate({ card, slot: null })}>Pull out</Button></span>
-              : <span className="text-dim">empty</span>}
+          <div
+            key={slot}
+            className={`flex h-[76px] w-60 flex-col justify-between rounded-lg border px-3 py-2 ${card ? 'border-line bg-raised' : 'border-dashed border-line'}`}
+          >
+            <span className="flex items-baseline justify-between">
+              <span className="text-faint">Slot {index + 1}</span>
+              {card && <span className="font-mono">{card}</span>}
+            </span>
+            {card ? (
+              <span className="flex gap-2">
+                <Button className="h-7 px-2.5" onClick={() => onBring({ store: bay.store, folder })}>
+                  Bring in…
+                </Button>
+                <Button className="h-7 px-2.5" onClick={() => move.mutate({ card, slot: null })}>
+                  Pull out
+                </Button>
+              </span>
+            ) : (
+              <span className="text-dim">empty</span>
+            )}
           </div>
         ))}
         {bay.tray.length > 0 && (
           <div className="flex min-h-[76px] flex-col justify-between rounded-lg px-3 py-2">
             <span className="text-faint">Beside it</span>
-            <span className="flex flex-wrap gap-2">{bay.tray.map((card) => <Button key={card} className="h-7 px-2.5" disabled={free === null} title={free === null ? 'Both slots are taken' : undefined} onClick={() => move.mutate({ card, slot: free })}>Put in {card}</Button>)}</span>
+            <span className="flex flex-wrap gap-2">
+              {bay.tray.map((card) => (
+                <Button
+                  key={card}
+                  className="h-7 px-2.5"
+                  disabled={free === null}
+                  title={free === null ? 'Both slots are taken' : undefined}
+                  onClick={() => move.mutate({ card, slot: free })}
+                >
+                  Put in {card}
+                </Button>
+              ))}
+            </span>
           </div>
         )}
       </div>

@@ -27,7 +27,10 @@ export function ArrivalsPage() {
     setBringing(false);
     setAddress(roll === null ? {} : { roll }, { replace: true });
   };
-  const days = useMemo(() => [...new Map(rolls.map((roll) => [roll.day, rolls.filter((one) => one.day === roll.day)]))], [rolls]);
+  const days = useMemo(
+    () => [...new Map(rolls.map((roll) => [roll.day, rolls.filter((one) => one.day === roll.day)]))],
+    [rolls],
+  );
   const order = days.flatMap(([, inDay]) => inDay.map((roll) => roll.id));
   const move = (by: number) => (): void => {
     const at = chosen === null ? -1 : order.indexOf(chosen);
@@ -38,9 +41,19 @@ export function ArrivalsPage() {
     setCard(place);
     setBringing(true);
   };
-  const verify = useMutation({ mutationFn: (roll: string) => post(`/rolls/${roll}/verify`), onSuccess: () => client.invalidateQueries({ queryKey: ['rolls'] }), onError: toastProblem });
+  const verify = useMutation({
+    mutationFn: (roll: string) => post(`/rolls/${roll}/verify`),
+    onSuccess: () => client.invalidateQueries({ queryKey: ['rolls'] }),
+    onError: toastProblem,
+  });
   useKeys({
-    ArrowDown: move(1), ArrowUp: move(-1), b: () => bring(null), B: () => bring(null), v: () => { if (chosen) verify.mutate(chosen); },
+    ArrowDown: move(1),
+    ArrowUp: move(-1),
+    b: () => bring(null),
+    B: () => bring(null),
+    v: () => {
+      if (chosen) verify.mutate(chosen);
+    },
     Escape: () => (bringing ? setBringing(false) : choose(null)),
   });
   return (
@@ -51,28 +64,57 @@ export function ArrivalsPage() {
             <h2 className="text-lg font-semibold">Cards and rolls</h2>
             <span className="ml-auto flex items-center gap-2">
               <ProductionRules production={production} />
-              <Link to={`/p/${production}/arrivals/report`} className="inline-flex h-8 items-center rounded-md border border-line px-3.5 hover:bg-raised">Day report</Link>
-              <Button main={!bringing} onClick={() => bring(null)}>Bring a card in… <span className="rounded border border-on-clay/40 px-1 font-mono text-[11px] leading-4">B</span></Button>
+              <Link
+                to={`/p/${production}/arrivals/report`}
+                className="inline-flex h-8 items-center rounded-md border border-line px-3.5 hover:bg-raised"
+              >
+                Day report
+              </Link>
+              <Button main={!bringing} onClick={() => bring(null)}>
+                Bring a card in…{' '}
+                <span className="rounded border border-on-clay/40 px-1 font-mono text-[11px] leading-4">B</span>
+              </Button>
             </span>
           </div>
           <Bay onBring={bring} />
-          {rolls.length === 0
-            ? <p className="max-w-2xl border-t border-line pt-4 text-dim"><span className="font-semibold text-ink">No card has come in yet.</span> Put one into the reader, or choose any folder. It is read once, copied to one or two stores, read back and compared; then its roll says whether the card may be cleared.</p>
-            : days.map(([day, inDay]) => (
+          {rolls.length === 0 ? (
+            <p className="max-w-2xl border-t border-line pt-4 text-dim">
+              <span className="font-semibold text-ink">No card has come in yet.</span> Put one into the reader, or
+              choose any folder. It is read once, copied to one or two stores, read back and compared; then its roll
+              says whether the card may be cleared.
+            </p>
+          ) : (
+            days.map(([day, inDay]) => (
               <section key={day} aria-label={`Rolls of ${day}`}>
                 <h3 className="mb-1 font-semibold text-dim">{day}</h3>
-                <ul role="listbox" aria-label={`Rolls of ${day}`} className="border-t border-line">{inDay.map((roll) => <Roll key={roll.id} roll={roll} chosen={roll.id === chosen} onChoose={() => choose(roll.id)} />)}</ul>
+                <ul role="listbox" aria-label={`Rolls of ${day}`} className="border-t border-line">
+                  {inDay.map((roll) => (
+                    <Roll key={roll.id} roll={roll} chosen={roll.id === chosen} onChoose={() => choose(roll.id)} />
+                  ))}
+                </ul>
               </section>
-            ))}
+            ))
+          )}
           <ReadInPlace production={production} />
           <LeftAside production={production} />
         </div>
       </div>
       {(bringing || chosen !== null) && (
         <aside aria-label="Docket" className="w-[400px] shrink-0 overflow-auto border-l border-line bg-raised/40">
-          {bringing
-            ? <BringIn key={JSON.stringify(card)} production={production} card={card} onClose={() => setBringing(false)} onBegun={(roll) => { void client.invalidateQueries({ queryKey: ['rolls'] }); choose(roll); }} />
-            : <RollDocket id={chosen ?? ''} onVerify={(roll) => verify.mutate(roll)} />}
+          {bringing ? (
+            <BringIn
+              key={JSON.stringify(card)}
+              production={production}
+              card={card}
+              onClose={() => setBringing(false)}
+              onBegun={(roll) => {
+                void client.invalidateQueries({ queryKey: ['rolls'] });
+                choose(roll);
+              }}
+            />
+          ) : (
+            <RollDocket id={chosen ?? ''} onVerify={(roll) => verify.mutate(roll)} />
+          )}
         </aside>
       )}
     </>
@@ -85,20 +127,35 @@ function Roll({ roll, chosen, onChoose }: { roll: RollLine; chosen: boolean; onC
   const share = roll.state === 'proved' ? 1 : roll.bytes > 0 ? roll.bytesDone / roll.bytes : 0;
   return (
     <li role="option" aria-selected={chosen}>
-      <button type="button" onClick={onChoose} className={`grid w-full grid-cols-[72px_minmax(120px,200px)_minmax(0,1fr)_86px] items-center gap-4 border-b border-line px-2 py-2.5 text-left ${chosen ? 'bg-raised shadow-[inset_3px_0_0_var(--sky)]' : 'hover:bg-raised/50'}`}>
+      <button
+        type="button"
+        onClick={onChoose}
+        className={`grid w-full grid-cols-[72px_minmax(120px,200px)_minmax(0,1fr)_86px] items-center gap-4 border-b border-line px-2 py-2.5 text-left ${chosen ? 'bg-raised shadow-[inset_3px_0_0_var(--sky)]' : 'hover:bg-raised/50'}`}
+      >
         <span className="truncate font-semibold">{roll.name}</span>
         <span className="flex flex-col gap-1.5">
           {roll.copies.map((copy) => (
             <span key={copy.id} className="flex items-center gap-2">
-              <span className="h-[5px] flex-1 overflow-hidden rounded-full bg-lane"><span className={`block h-full rounded-full ${copy.problem ? 'bg-rose' : roll.state === 'proved' ? 'bg-teal' : 'bg-sky'}`} style={{ width: `${100 * (roll.state === 'copying' ? share : roll.files > 0 ? copy.filesProved / roll.files : 0)}%` }} /></span>
+              <span className="h-[5px] flex-1 overflow-hidden rounded-full bg-lane">
+                <span
+                  className={`block h-full rounded-full ${copy.problem ? 'bg-rose' : roll.state === 'proved' ? 'bg-teal' : 'bg-sky'}`}
+                  style={{
+                    width: `${100 * (roll.state === 'copying' ? share : roll.files > 0 ? copy.filesProved / roll.files : 0)}%`,
+                  }}
+                />
+              </span>
               <span className="w-24 truncate text-[11px] leading-4 text-dim">{copy.storeName}</span>
             </span>
           ))}
         </span>
-        <span className="flex min-w-0 items-baseline gap-2">{look.mark}<span className={`truncate ${roll.clearing.clear ? '' : 'text-dim'}`} title={look.says}>{look.says}</span></span>
+        <span className="flex min-w-0 items-baseline gap-2">
+          {look.mark}
+          <span className={`truncate ${roll.clearing.clear ? '' : 'text-dim'}`} title={look.says}>
+            {look.says}
+          </span>
+        </span>
         <span className="text-right font-mono text-dim">{sayBytes(roll.bytes)}</span>
       </button>
     </li>
   );
 }
-

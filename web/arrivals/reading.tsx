@@ -9,7 +9,14 @@ import { plural, sayBytes, sayClock } from '../ui/format.ts';
 import { Button, toastProblem } from '../ui/pieces.tsx';
 import { StateMark } from '../ui/stateMark.tsx';
 
-const kinds = { 'not-media': 'No clip', broken: 'Broken', 'not-decodable': 'Cannot be decoded here', unreadable: 'Cannot be read', sidecar: 'Sidecar', chapter: 'Part of a clip' } as const;
+const kinds = {
+  'not-media': 'No clip',
+  broken: 'Broken',
+  'not-decodable': 'Cannot be decoded here',
+  unreadable: 'Cannot be read',
+  sidecar: 'Sidecar',
+  chapter: 'Part of a clip',
+} as const;
 
 /** Folders of originals that are safe already: read where they lie, nothing written to them. */
 export function ReadInPlace({ production }: { production: string }) {
@@ -22,22 +29,50 @@ export function ReadInPlace({ production }: { production: string }) {
   const place = chosen ?? { store: stores?.[0]?.id ?? '', folder: '' };
   const read = useMutation({
     mutationFn: () => post<ReadingAnswer>(`/productions/${production}/readings`, place),
-    onSuccess: (made) => { setOpen(false); client.setQueryData<ReadingAnswer[]>(['readings', production], (all = []) => [made, ...all]); },
+    onSuccess: (made) => {
+      setOpen(false);
+      client.setQueryData<ReadingAnswer[]>(['readings', production], (all = []) => [made, ...all]);
+    },
     onError: toastProblem,
   });
   return (
     <section aria-labelledby="read-title">
       <div className="mb-2 flex items-center gap-3">
-        <h3 id="read-title" className="font-semibold text-dim">Folders read where they lie</h3>
-        <Button className="ml-auto" aria-expanded={open} onClick={() => setOpen(!open)}>Read a folder…</Button>
+        <h3 id="read-title" className="font-semibold text-dim">
+          Folders read where they lie
+        </h3>
+        <Button className="ml-auto" aria-expanded={open} onClick={() => setOpen(!open)}>
+          Read a folder…
+        </Button>
       </div>
       {open && (
         <div className="mb-4">
           <FolderChooser place={place} onChoose={setChosen} />
-          <div className="mt-3 flex items-center gap-3"><p className="text-dim">Every file below it is described; nothing in it is changed.</p><Button className="ml-auto" main onClick={() => read.mutate()} disabled={place.store === '' || read.isPending}>Read this folder</Button></div>
+          <div className="mt-3 flex items-center gap-3">
+            <p className="text-dim">Every file below it is described; nothing in it is changed.</p>
+            <Button
+              className="ml-auto"
+              main
+              onClick={() => read.mutate()}
+              disabled={place.store === '' || read.isPending}
+            >
+              Read this folder
+            </Button>
+          </div>
         </div>
       )}
-      {readings.length > 0 && <ul className="border-t border-line">{readings.slice(0, 30).map((one) => <Reading key={one.id} one={one} store={stores?.find((store) => store.id === one.store)?.name ?? one.store} production={production} />)}</ul>}
+      {readings.length > 0 && (
+        <ul className="border-t border-line">
+          {readings.slice(0, 30).map((one) => (
+            <Reading
+              key={one.id}
+              one={one}
+              store={stores?.find((store) => store.id === one.store)?.name ?? one.store}
+              production={production}
+            />
+          ))}
+        </ul>
+      )}
     </section>
   );
 }
@@ -51,15 +86,30 @@ export function LeftAside({ production }: { production: string }) {
     <>
       {refused.length > 0 && (
         <section aria-labelledby="aside-title">
-          <h3 id="aside-title" className="mb-2 font-semibold text-dim">Left aside</h3>
+          <h3 id="aside-title" className="mb-2 font-semibold text-dim">
+            Left aside
+          </h3>
           <table className="w-full border-t border-line text-left">
-            <thead className="sr-only"><tr><th>File</th><th>Kind</th><th>Why, and what to do</th><th>Size</th></tr></thead>
+            <thead className="sr-only">
+              <tr>
+                <th>File</th>
+                <th>Kind</th>
+                <th>Why, and what to do</th>
+                <th>Size</th>
+              </tr>
+            </thead>
             <tbody>
               {refused.map(({ id, refusal }) => (
                 <tr key={id} className="border-b border-line align-baseline">
                   <td className="py-2 pr-4 font-mono break-all">{refusal.path}</td>
-                  <td className="py-2 pr-4 whitespace-nowrap"><span aria-hidden className="mr-2 inline-block size-2.5 rounded-[2px] bg-rose" />{kinds[refusal.problem.kind]}</td>
-                  <td className="py-2 pr-4">{refusal.problem.what.replace(`${refusal.path} `, '')}. <span className="text-dim">{refusal.problem.remedy}.</span></td>
+                  <td className="py-2 pr-4 whitespace-nowrap">
+                    <span aria-hidden className="mr-2 inline-block size-2.5 rounded-[2px] bg-rose" />
+                    {kinds[refusal.problem.kind]}
+                  </td>
+                  <td className="py-2 pr-4">
+                    {refusal.problem.what.replace(`${refusal.path} `, '')}.{' '}
+                    <span className="text-dim">{refusal.problem.remedy}.</span>
+                  </td>
                   <td className="py-2 text-right font-mono whitespace-nowrap">{sayBytes(refusal.sizeBytes)}</td>
                 </tr>
               ))}
@@ -67,7 +117,11 @@ export function LeftAside({ production }: { production: string }) {
           </table>
         </section>
       )}
-      {sidecars > 0 && <p className="text-dim">{plural(sidecars, 'sidecar file lies', 'sidecar files lie')} beside the clips and stay there.</p>}
+      {sidecars > 0 && (
+        <p className="text-dim">
+          {plural(sidecars, 'sidecar file lies', 'sidecar files lie')} beside the clips and stay there.
+        </p>
+      )}
     </>
   );
 }
@@ -77,19 +131,50 @@ function Reading({ one, store, production }: { one: ReadingAnswer; store: string
   const state = one.state === 'done' ? 'proved' : one.state;
   return (
     <li className="grid grid-cols-[1fr_16rem_7rem] items-center gap-6 border-b border-line py-2">
-      <span className="min-w-0"><span className="block truncate font-mono">{store}/{one.folder}</span>{one.says && <span className="block text-amber">{one.says}</span>}</span>
+      <span className="min-w-0">
+        <span className="block truncate font-mono">
+          {store}/{one.folder}
+        </span>
+        {one.says && <span className="block text-amber">{one.says}</span>}
+      </span>
       <span className="flex items-center gap-3">
         <StateMark state={state} word={false} />
-        {one.state === 'failed' && one.problem
-          ? <span>{one.problem.what}. <span className="text-dim">{one.problem.remedy}.</span></span>
-          : (
-            <>
-              <span role="progressbar" aria-label={`Reading ${one.folder}`} aria-valuenow={Math.round(share * 100)} className="h-1.5 flex-1 overflow-hidden rounded-full bg-lane"><span className={`block h-full rounded-full ${one.state === 'done' ? 'bg-teal' : 'bg-sky'}`} style={{ width: `${share * 100}%` }} /></span>
-              <span className="w-24 text-right font-mono text-dim">{one.state === 'done' ? plural(one.total, 'file') : one.state === 'waiting' ? 'waits' : `${one.done} of ${one.total}`}</span>
-            </>
-          )}
+        {one.state === 'failed' && one.problem ? (
+          <span>
+            {one.problem.what}. <span className="text-dim">{one.problem.remedy}.</span>
+          </span>
+        ) : (
+          <>
+            <span
+              role="progressbar"
+              aria-label={`Reading ${one.folder}`}
+              aria-valuenow={Math.round(share * 100)}
+              className="h-1.5 flex-1 overflow-hidden rounded-full bg-lane"
+            >
+              <span
+                className={`block h-full rounded-full ${one.state === 'done' ? 'bg-teal' : 'bg-sky'}`}
+                style={{ width: `${share * 100}%` }}
+              />
+            </span>
+            <span className="w-24 text-right font-mono text-dim">
+              {one.state === 'done'
+                ? plural(one.total, 'file')
+                : one.state === 'waiting'
+                  ? 'waits'
+                  : `${one.done} of ${one.total}`}
+            </span>
+          </>
+        )}
       </span>
-      <span className="text-right text-dim">{one.state === 'done' ? <Link className="text-ink underline underline-offset-4" to={`/p/${production}/clips`}>See the clips</Link> : sayClock(new Date(one.createdAt))}</span>
+      <span className="text-right text-dim">
+        {one.state === 'done' ? (
+          <Link className="text-ink underline underline-offset-4" to={`/p/${production}/clips`}>
+            See the clips
+          </Link>
+        ) : (
+          sayClock(new Date(one.createdAt))
+        )}
+      </span>
     </li>
   );
 }

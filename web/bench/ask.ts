@@ -5,7 +5,9 @@ let last = 0;
 const waiting = new Map<number, { resolve: (answer: never) => void; reject: (error: Error) => void }>();
 
 /** Asks core, in a worker of its own so that the page stays at hand. */
-export function ask<Kind extends Question['kind']>(question: Extract<Question, { kind: Kind }>): Promise<Answers[Kind]> {
+export function ask<Kind extends Question['kind']>(
+  question: Extract<Question, { kind: Kind }>,
+): Promise<Answers[Kind]> {
   if (!worker) {
     worker = new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' });
     worker.onmessage = ({ data }: MessageEvent<{ id: number; answer: never; failed?: string }>) => {

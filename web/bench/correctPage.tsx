@@ -24,7 +24,17 @@ import { scopesOn } from './useOn.tsx';
 const drafts = new Map<string, Partial<FieldValues>>();
 
 /** Shape, time, sound and repair of the clip on the bench, live from the plan that would run. */
-export function CorrectBench({ bench, production, part, onPart }: { bench: BenchAnswer; production: string; part: Exclude<Part, 'colour'>; onPart: (part: Part) => void }) {
+export function CorrectBench({
+  bench,
+  production,
+  part,
+  onPart,
+}: {
+  bench: BenchAnswer;
+  production: string;
+  part: Exclude<Part, 'colour'>;
+  onPart: (part: Part) => void;
+}) {
   const go = useNavigate();
   const { state } = useLocation() as { state: { selection?: string[] } | null };
   const selection = state?.selection ?? [];
@@ -42,7 +52,10 @@ export function CorrectBench({ bench, production, part, onPart }: { bench: Bench
   const { data: recipes = [] } = useQuery(recipesQuery);
   const recipe = recipes[0]?.definition ?? finishAndCut;
   const corrections = useMemo(() => over(fromFields(bench.held.fields), fromFields(draft)), [bench.held, draft]);
-  const planned = useMemo(() => planLeg(bench.description, recipe, corrections), [bench.description, recipe, corrections]);
+  const planned = useMemo(
+    () => planLeg(bench.description, recipe, corrections),
+    [bench.description, recipe, corrections],
+  );
   const outputs = planned.ok ? planned.value.outputs : [];
   const [frame, setFrame] = useState(Math.floor(video.frames * 0.4));
   const [at, setAt] = useState(0);
@@ -53,20 +66,56 @@ export function CorrectBench({ bench, production, part, onPart }: { bench: Bench
   const dirty = Object.keys(draft).length > 0;
   const use = (): void => {
     if (!dirty || !place) return;
-    const to = scope === 'clip' ? { scope, clips: selection.length > 1 ? selection : [bench.clip] } : scope === 'production' ? { scope } : { scope, key: scope === 'roll' ? bench.roll : bench.group.key };
+    const to =
+      scope === 'clip'
+        ? { scope, clips: selection.length > 1 ? selection : [bench.clip] }
+        : scope === 'production'
+          ? { scope }
+          : { scope, key: scope === 'roll' ? bench.roll : bench.group.key };
     correct.mutate({ to, fields: draft }, { onSuccess: forget });
   };
-  const other = (id: string | null) => (): void => { if (id) void go(`/p/${production}/bench/${id}?part=${part}`, { state }); };
-  const step = (by: number): void => (part === 'time' ? setAt(Math.max(0, Math.min((outputs[0]?.video.frames ?? 1) - 1, at + by))) : setFrame(Math.max(0, Math.min(video.frames - 1, frame + by))));
-  useKeys({ u: undoLast, '[': other(bench.previous), ']': other(bench.next), ArrowRight: (event) => step(event.shiftKey ? 10 : 1), ArrowLeft: (event) => step(event.shiftKey ? -10 : -1), Escape: () => void go(`/p/${production}/bench`) });
-  const form: FormProps = { clip: bench.description, measured: bench.measured, values: bench.held.fields, from: bench.held.from, draft, onChange: change };
+  const other = (id: string | null) => (): void => {
+    if (id) void go(`/p/${production}/bench/${id}?part=${part}`, { state });
+  };
+  const step = (by: number): void =>
+    part === 'time'
+      ? setAt(Math.max(0, Math.min((outputs[0]?.video.frames ?? 1) - 1, at + by)))
+      : setFrame(Math.max(0, Math.min(video.frames - 1, frame + by)));
+  useKeys({
+    u: undoLast,
+    '[': other(bench.previous),
+    ']': other(bench.next),
+    ArrowRight: (event) => step(event.shiftKey ? 10 : 1),
+    ArrowLeft: (event) => step(event.shiftKey ? -10 : -1),
+    Escape: () => void go(`/p/${production}/bench`),
+  });
+  const form: FormProps = {
+    clip: bench.description,
+    measured: bench.measured,
+    values: bench.held.fields,
+    from: bench.held.from,
+    draft,
+    onChange: change,
+  };
   return (
     <>
       <div className="relative flex min-w-0 flex-1 flex-col bg-neutral-surround text-[#d8d8d8]">
         {part === 'shape' && <ShapeView bench={bench} outputs={outputs} frame={frame} />}
-        {part === 'repair' && <RepairView bench={bench} repair={(draft.repair === undefined ? bench.held.fields.repair : draft.repair) ?? null} frame={frame} />}
+        {part === 'repair' && (
+          <RepairView
+            bench={bench}
+            repair={(draft.repair === undefined ? bench.held.fields.repair : draft.repair) ?? null}
+            frame={frame}
+          />
+        )}
         {part === 'time' && <TimeView bench={bench} output={outputs[0]} at={at} onAt={setAt} />}
-        {part === 'sound' && <SoundView bench={bench} sound={(draft.sound === undefined ? bench.held.fields.sound : draft.sound) ?? { kind: 'keep' }} onChange={(sound) => change({ sound })} />}
+        {part === 'sound' && (
+          <SoundView
+            bench={bench}
+            sound={(draft.sound === undefined ? bench.held.fields.sound : draft.sound) ?? { kind: 'keep' }}
+            onChange={(sound) => change({ sound })}
+          />
+        )}
       </div>
       <aside aria-label="Docket" className="flex w-[336px] shrink-0 flex-col border-l border-line bg-raised/40">
         <PartTabs part={part} onPart={onPart} />
@@ -75,9 +124,25 @@ export function CorrectBench({ bench, production, part, onPart }: { bench: Bench
             <div className="flex items-baseline justify-between gap-2">
               <h1 className="truncate text-[15px] font-semibold">{bench.stem}</h1>
               <span className="flex shrink-0 items-center gap-1 font-mono text-[11px] text-dim">
-                <button type="button" aria-label="Clip before" disabled={!bench.previous} onClick={other(bench.previous)} className="rounded px-1 hover:text-ink disabled:opacity-30">[</button>
+                <button
+                  type="button"
+                  aria-label="Clip before"
+                  disabled={!bench.previous}
+                  onClick={other(bench.previous)}
+                  className="rounded px-1 hover:text-ink disabled:opacity-30"
+                >
+                  [
+                </button>
                 {bench.position} of {bench.of}
-                <button type="button" aria-label="Next clip" disabled={!bench.next} onClick={other(bench.next)} className="rounded px-1 hover:text-ink disabled:opacity-30">]</button>
+                <button
+                  type="button"
+                  aria-label="Next clip"
+                  disabled={!bench.next}
+                  onClick={other(bench.next)}
+                  className="rounded px-1 hover:text-ink disabled:opacity-30"
+                >
+                  ]
+                </button>
               </span>
             </div>
             <p className="text-dim">{bench.group.text}</p>
@@ -88,17 +153,52 @@ export function CorrectBench({ bench, production, part, onPart }: { bench: Bench
           {part === 'repair' && <RepairForm {...form} />}
           <section aria-label="What a run will do" aria-live="polite">
             <h2 className="mb-1 font-semibold text-dim">A run will</h2>
-            {planned.ok ? <p>{sayPlan(planned.value).map((line) => `${line}.`).join(' ')}</p> : <p role="alert" className="text-rose">{planned.problem.what}. <span className="text-dim">{planned.problem.remedy}.</span></p>}
+            {planned.ok ? (
+              <p>
+                {sayPlan(planned.value)
+                  .map((line) => `${line}.`)
+                  .join(' ')}
+              </p>
+            ) : (
+              <p role="alert" className="text-rose">
+                {planned.problem.what}. <span className="text-dim">{planned.problem.remedy}.</span>
+              </p>
+            )}
           </section>
         </div>
         <div className="flex flex-col gap-2 border-t border-line p-4 py-3">
-          <form className="flex flex-wrap items-center gap-2" onSubmit={(event) => { event.preventDefault(); use(); }}>
-            <select aria-label="Use it on" value={scope} onChange={(event) => setScope(event.target.value as RuleScope)} className="h-8 min-w-0 flex-1 rounded-md border border-line bg-ground px-2">
-              {places.map((one) => <option key={one.scope} value={one.scope}>{one.label}, {plural(one.clips, 'clip')}</option>)}
+          <form
+            className="flex flex-wrap items-center gap-2"
+            onSubmit={(event) => {
+              event.preventDefault();
+              use();
+            }}
+          >
+            <select
+              aria-label="Use it on"
+              value={scope}
+              onChange={(event) => setScope(event.target.value as RuleScope)}
+              className="h-8 min-w-0 flex-1 rounded-md border border-line bg-ground px-2"
+            >
+              {places.map((one) => (
+                <option key={one.scope} value={one.scope}>
+                  {one.label}, {plural(one.clips, 'clip')}
+                </option>
+              ))}
             </select>
-            <button type="submit" disabled={!dirty || correct.isPending || !planned.ok} className="inline-flex h-8 items-center rounded-md bg-clay px-3.5 font-semibold text-on-clay hover:brightness-110 disabled:opacity-50">Use on {plural(place?.clips ?? 1, 'clip')}</button>
+            <button
+              type="submit"
+              disabled={!dirty || correct.isPending || !planned.ok}
+              className="inline-flex h-8 items-center rounded-md bg-clay px-3.5 font-semibold text-on-clay hover:brightness-110 disabled:opacity-50"
+            >
+              Use on {plural(place?.clips ?? 1, 'clip')}
+            </button>
           </form>
-          {dirty && <div><Button onClick={forget}>Take back</Button></div>}
+          {dirty && (
+            <div>
+              <Button onClick={forget}>Take back</Button>
+            </div>
+          )}
         </div>
       </aside>
     </>

@@ -39,7 +39,12 @@ interface BenchDocketProps {
   onPart: (part: Part) => void;
 }
 
-const heldBy: Readonly<Record<RuleScope, string>> = { clip: 'said for this clip', roll: 'from its roll', group: 'from its group', production: 'from the production' };
+const heldBy: Readonly<Record<RuleScope, string>> = {
+  clip: 'said for this clip',
+  roll: 'from its roll',
+  group: 'from its group',
+  production: 'from the production',
+};
 
 /** The lane of the chain, what it comes to, and where it is used. */
 export function BenchDocket(props: BenchDocketProps) {
@@ -74,52 +79,156 @@ export function BenchDocket(props: BenchDocketProps) {
     <aside aria-label="Docket" className="flex w-[336px] shrink-0 flex-col border-l border-line bg-raised/40">
       <PartTabs part="colour" onPart={props.onPart} />
       <div className="flex min-h-0 flex-1 flex-col gap-3 overflow-auto p-4">
-      <div>
-        <div className="flex items-baseline justify-between gap-2">
-          <h1 className="truncate text-[15px] font-semibold">{bench.stem}</h1>
-          <span className="flex shrink-0 items-center gap-1 font-mono text-[11px] text-dim">
-            <button type="button" aria-label="Clip before" disabled={!bench.previous} onClick={() => props.onOther(bench.previous)} className="rounded px-1 hover:text-ink disabled:opacity-30">[</button>
-            {bench.position} of {bench.of}
-            <button type="button" aria-label="Next clip" disabled={!bench.next} onClick={() => props.onOther(bench.next)} className="rounded px-1 hover:text-ink disabled:opacity-30">]</button>
-          </span>
+        <div>
+          <div className="flex items-baseline justify-between gap-2">
+            <h1 className="truncate text-[15px] font-semibold">{bench.stem}</h1>
+            <span className="flex shrink-0 items-center gap-1 font-mono text-[11px] text-dim">
+              <button
+                type="button"
+                aria-label="Clip before"
+                disabled={!bench.previous}
+                onClick={() => props.onOther(bench.previous)}
+                className="rounded px-1 hover:text-ink disabled:opacity-30"
+              >
+                [
+              </button>
+              {bench.position} of {bench.of}
+              <button
+                type="button"
+                aria-label="Next clip"
+                disabled={!bench.next}
+                onClick={() => props.onOther(bench.next)}
+                className="rounded px-1 hover:text-ink disabled:opacity-30"
+              >
+                ]
+              </button>
+            </span>
+          </div>
+          <p className="text-dim">{bench.group.text}</p>
+          <p className="text-faint">
+            {dirty
+              ? 'Tried here only, not used yet'
+              : bench.from
+                ? `${bench.chain ? 'Chain' : 'No chain, on purpose'}, ${heldBy[bench.from.scope]}`
+                : tagged
+                  ? `No chain. Tagged as ${tagged}`
+                  : 'No chain'}
+          </p>
         </div>
-        <p className="text-dim">{bench.group.text}</p>
-        <p className="text-faint">{dirty ? 'Tried here only, not used yet' : bench.from ? `${bench.chain ? 'Chain' : 'No chain, on purpose'}, ${heldBy[bench.from.scope]}` : tagged ? `No chain. Tagged as ${tagged}` : 'No chain'}</p>
-      </div>
-      <Lane chain={chain} stops={baked?.steps ?? []} luts={luts} onChange={props.onChain} />
-      <div className="flex items-center gap-2">
-        <select aria-label="Add a step" value="" onChange={(event) => add(event.target.value)} className="h-8 min-w-0 flex-1 rounded-md border border-line bg-ground px-2">
-          <option value="" disabled>Add a step…</option>
-          <option value="cdl">CDL, neutral</option>
-          {luts.map((lut) => <option key={lut.hash} value={lut.hash}>{lut.name}: {lut.says}{lut.sound ? '' : ', to decide'}</option>)}
-        </select>
-        <Link to={`/p/${production}/cabinet`} className="inline-flex h-8 items-center rounded-md border border-line px-3 hover:bg-raised">Cabinet</Link>
-      </div>
-      {problem && <p role="alert" className="text-rose">{problem.what}. <span className="text-dim">{problem.remedy}.</span></p>}
-      <dl>
-        {error && <Fact name="Baked, 99.9 % within">{baked.cube?.size}³, {error.codes.p999.toFixed(1)} <span className="text-faint">of 1023</span></Fact>}
-        {error && <Fact name="Worst, and ΔE ITP">{error.codes.worst.toFixed(1)}, {error.itp.worst.toFixed(1)}</Fact>}
-        {measured && <Fact name="At white or above">{(measured.before.clippedAbove * 100).toFixed(1)} → {(measured.after.clippedAbove * 100).toFixed(1)} <span className="text-faint">%</span></Fact>}
-        {measured && <Fact name="At black or below">{(measured.before.clippedBelow * 100).toFixed(1)} → {(measured.after.clippedBelow * 100).toFixed(1)} <span className="text-faint">%</span></Fact>}
-        <Fact name="Drawn by" mono={false}>
-          {computed?.by === 'card' ? <>graphics card, <span className="font-mono">{(computed.differs * 1023).toFixed(3)}</span> of 1023 from core</> : computed ? `core: ${computed.why}` : '…'}{' '}
-          <button type="button" aria-pressed={props.byCore} onClick={() => props.onByCore(!props.byCore)} className="text-dim underline underline-offset-4 hover:text-ink">{props.byCore ? 'try the card' : 'use core'}</button>
-        </Fact>
-      </dl>
-      {baked && <Neutral values={baked.neutral} />}
+        <Lane chain={chain} stops={baked?.steps ?? []} luts={luts} onChange={props.onChain} />
+        <div className="flex items-center gap-2">
+          <select
+            aria-label="Add a step"
+            value=""
+            onChange={(event) => add(event.target.value)}
+            className="h-8 min-w-0 flex-1 rounded-md border border-line bg-ground px-2"
+          >
+            <option value="" disabled>
+              Add a step…
+            </option>
+            <option value="cdl">CDL, neutral</option>
+            {luts.map((lut) => (
+              <option key={lut.hash} value={lut.hash}>
+                {lut.name}: {lut.says}
+                {lut.sound ? '' : ', to decide'}
+              </option>
+            ))}
+          </select>
+          <Link
+            to={`/p/${production}/cabinet`}
+            className="inline-flex h-8 items-center rounded-md border border-line px-3 hover:bg-raised"
+          >
+            Cabinet
+          </Link>
+        </div>
+        {problem && (
+          <p role="alert" className="text-rose">
+            {problem.what}. <span className="text-dim">{problem.remedy}.</span>
+          </p>
+        )}
+        <dl>
+          {error && (
+            <Fact name="Baked, 99.9 % within">
+              {baked.cube?.size}³, {error.codes.p999.toFixed(1)} <span className="text-faint">of 1023</span>
+            </Fact>
+          )}
+          {error && (
+            <Fact name="Worst, and ΔE ITP">
+              {error.codes.worst.toFixed(1)}, {error.itp.worst.toFixed(1)}
+            </Fact>
+          )}
+          {measured && (
+            <Fact name="At white or above">
+              {(measured.before.clippedAbove * 100).toFixed(1)} → {(measured.after.clippedAbove * 100).toFixed(1)}{' '}
+              <span className="text-faint">%</span>
+            </Fact>
+          )}
+          {measured && (
+            <Fact name="At black or below">
+              {(measured.before.clippedBelow * 100).toFixed(1)} → {(measured.after.clippedBelow * 100).toFixed(1)}{' '}
+              <span className="text-faint">%</span>
+            </Fact>
+          )}
+          <Fact name="Drawn by" mono={false}>
+            {computed?.by === 'card' ? (
+              <>
+                graphics card, <span className="font-mono">{(computed.differs * 1023).toFixed(3)}</span> of 1023 from
+                core
+              </>
+            ) : computed ? (
+              `core: ${computed.why}`
+            ) : (
+              '…'
+            )}{' '}
+            <button
+              type="button"
+              aria-pressed={props.byCore}
+              onClick={() => props.onByCore(!props.byCore)}
+              className="text-dim underline underline-offset-4 hover:text-ink"
+            >
+              {props.byCore ? 'try the card' : 'use core'}
+            </button>
+          </Fact>
+        </dl>
+        {baked && <Neutral values={baked.neutral} />}
       </div>
       <div className="flex flex-col gap-2 border-t border-line p-4 py-3">
-      <form className="flex flex-wrap items-center gap-2" onSubmit={(event) => { event.preventDefault(); if (place) props.onUse(place.scope, chainActs(chain) || chain.input !== null ? chain : null); }}>
-        <select aria-label="Use it on" value={scope} onChange={(event) => setScope(event.target.value as RuleScope)} className="h-8 min-w-0 flex-1 rounded-md border border-line bg-ground px-2">
-          {places.map((one) => <option key={one.scope} value={one.scope}>{one.label}, {plural(one.clips, 'clip')}</option>)}
-        </select>
-        <button type="submit" disabled={props.using || problem !== null} className="inline-flex h-8 items-center rounded-md bg-clay px-3.5 font-semibold text-on-clay hover:brightness-110 disabled:opacity-50">Use on {plural(place?.clips ?? 1, 'clip')}</button>
-      </form>
-      <div className="flex flex-wrap gap-2">
-        <Button aria-pressed={props.sheet} onClick={props.onSheet}>{props.sheet ? 'Back to the clip' : 'Contact sheet'}</Button>
-        {dirty && <Button onClick={() => props.onChain(null)}>Take back</Button>}
-        {!dirty && chain !== emptyChain && chainActs(chain) && <Button onClick={() => props.onChain(emptyChain)}>Clear</Button>}
-      </div>
+        <form
+          className="flex flex-wrap items-center gap-2"
+          onSubmit={(event) => {
+            event.preventDefault();
+            if (place) props.onUse(place.scope, chainActs(chain) || chain.input !== null ? chain : null);
+          }}
+        >
+          <select
+            aria-label="Use it on"
+            value={scope}
+            onChange={(event) => setScope(event.target.value as RuleScope)}
+            className="h-8 min-w-0 flex-1 rounded-md border border-line bg-ground px-2"
+          >
+            {places.map((one) => (
+              <option key={one.scope} value={one.scope}>
+                {one.label}, {plural(one.clips, 'clip')}
+              </option>
+            ))}
+          </select>
+          <button
+            type="submit"
+            disabled={props.using || problem !== null}
+            className="inline-flex h-8 items-center rounded-md bg-clay px-3.5 font-semibold text-on-clay hover:brightness-110 disabled:opacity-50"
+          >
+            Use on {plural(place?.clips ?? 1, 'clip')}
+          </button>
+        </form>
+        <div className="flex flex-wrap gap-2">
+          <Button aria-pressed={props.sheet} onClick={props.onSheet}>
+            {props.sheet ? 'Back to the clip' : 'Contact sheet'}
+          </Button>
+          {dirty && <Button onClick={() => props.onChain(null)}>Take back</Button>}
+          {!dirty && chain !== emptyChain && chainActs(chain) && (
+            <Button onClick={() => props.onChain(emptyChain)}>Clear</Button>
+          )}
+        </div>
       </div>
     </aside>
   );
@@ -127,9 +236,17 @@ export function BenchDocket(props: BenchDocketProps) {
 
 /** Luma after over luma before, for greys from black to white. */
 function Neutral({ values }: { values: readonly number[] }) {
-  const points = values.map((y, i) => `${(i / (values.length - 1)) * 100},${100 - Math.min(1.1, Math.max(-0.1, y)) * 100}`).join(' ');
+  const points = values
+    .map((y, i) => `${(i / (values.length - 1)) * 100},${100 - Math.min(1.1, Math.max(-0.1, y)) * 100}`)
+    .join(' ');
   return (
-    <svg viewBox="0 -4 100 108" preserveAspectRatio="none" className="h-24 w-full shrink-0 bg-ground" role="img" aria-label="Greys after the chain over greys before it">
+    <svg
+      viewBox="0 -4 100 108"
+      preserveAspectRatio="none"
+      className="h-24 w-full shrink-0 bg-ground"
+      role="img"
+      aria-label="Greys after the chain over greys before it"
+    >
       <path d="M0 100 100 0" stroke="var(--lane)" strokeWidth="1" fill="none" vectorEffect="non-scaling-stroke" />
       <polyline points={points} stroke="var(--teal)" strokeWidth="1.8" fill="none" vectorEffect="non-scaling-stroke" />
     </svg>

@@ -11,7 +11,17 @@ function freshId(chain: Chain): string {
 }
 
 export function withLut(chain: Chain, lut: LutLine): Chain {
-  const step: LutStep = { kind: 'lut', id: freshId(chain), name: lut.name, muted: false, lut: lut.hash, takes: lut.takes, gives: lut.gives, rangeIn: lut.rangeIn, rangeOut: lut.rangeOut };
+  const step: LutStep = {
+    kind: 'lut',
+    id: freshId(chain),
+    name: lut.name,
+    muted: false,
+    lut: lut.hash,
+    takes: lut.takes,
+    gives: lut.gives,
+    rangeIn: lut.rangeIn,
+    rangeOut: lut.rangeOut,
+  };
   return { ...chain, steps: [...chain.steps, step] };
 }
 
@@ -24,7 +34,10 @@ export function withCdl(chain: Chain, name: string, cdl: Cdl = noCdl): Chain {
 }
 
 export function changed<Step extends ChainStep>(chain: Chain, id: string, change: Partial<Step>): Chain {
-  return { ...chain, steps: chain.steps.map((step) => (step.id === id ? ({ ...step, ...change } as ChainStep) : step)) };
+  return {
+    ...chain,
+    steps: chain.steps.map((step) => (step.id === id ? ({ ...step, ...change } as ChainStep) : step)),
+  };
 }
 
 export function without(chain: Chain, id: string): Chain {

@@ -53,16 +53,21 @@ export class GlPicture {
   private program(fragment: string): WebGLProgram {
     const { gl } = this;
     const made = gl.createProgram();
-    for (const [kind, source] of [[gl.VERTEX_SHADER, vertexShader], [gl.FRAGMENT_SHADER, fragment]] as const) {
+    for (const [kind, source] of [
+      [gl.VERTEX_SHADER, vertexShader],
+      [gl.FRAGMENT_SHADER, fragment],
+    ] as const) {
       const shader = gl.createShader(kind);
       if (!shader) throw new Error('the graphics card makes no shader');
       gl.shaderSource(shader, source);
       gl.compileShader(shader);
-      if (!gl.getShaderParameter(shader, gl.COMPILE_STATUS)) throw new Error(gl.getShaderInfoLog(shader) ?? 'the shader does not compile');
+      if (!gl.getShaderParameter(shader, gl.COMPILE_STATUS))
+        throw new Error(gl.getShaderInfoLog(shader) ?? 'the shader does not compile');
       gl.attachShader(made, shader);
     }
     gl.linkProgram(made);
-    if (!gl.getProgramParameter(made, gl.LINK_STATUS)) throw new Error(gl.getProgramInfoLog(made) ?? 'the shaders do not fit');
+    if (!gl.getProgramParameter(made, gl.LINK_STATUS))
+      throw new Error(gl.getProgramInfoLog(made) ?? 'the shaders do not fit');
     return made;
   }
 
@@ -73,7 +78,17 @@ export class GlPicture {
     this.planes.forEach((texture, n) => {
       gl.activeTexture(gl.TEXTURE0 + n);
       gl.bindTexture(gl.TEXTURE_2D, texture);
-      gl.texImage2D(gl.TEXTURE_2D, 0, gl.R16UI, frame.width, frame.height, 0, gl.RED_INTEGER, gl.UNSIGNED_SHORT, frame.planes.subarray(n * size, (n + 1) * size));
+      gl.texImage2D(
+        gl.TEXTURE_2D,
+        0,
+        gl.R16UI,
+        frame.width,
+        frame.height,
+        0,
+        gl.RED_INTEGER,
+        gl.UNSIGNED_SHORT,
+        frame.planes.subarray(n * size, (n + 1) * size),
+      );
     });
   }
 
@@ -130,7 +145,8 @@ export class GlPicture {
     const { gl } = this;
     const count = probeEdge ** 2;
     const padded = new Float32Array(count * 4);
-    for (let i = 0; i < Math.min(count, values.length / 3); i += 1) padded.set(values.subarray(i * 3, i * 3 + 3), i * 4);
+    for (let i = 0; i < Math.min(count, values.length / 3); i += 1)
+      padded.set(values.subarray(i * 3, i * 3 + 3), i * 4);
     gl.activeTexture(gl.TEXTURE4);
     gl.bindTexture(gl.TEXTURE_2D, this.triplets);
     gl.texImage2D(gl.TEXTURE_2D, 0, gl.RGBA32F, probeEdge, probeEdge, 0, gl.RGBA, gl.FLOAT, padded);

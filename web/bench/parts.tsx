@@ -7,14 +7,27 @@ export type Part = (typeof parts)[number];
 export function usePart(): [Part, (part: Part) => void] {
   const [search, setSearch] = useSearchParams();
   const wanted = search.get('part');
-  return [parts.find((part) => part === wanted) ?? 'colour', (part) => setSearch(part === 'colour' ? {} : { part }, { replace: true })];
+  return [
+    parts.find((part) => part === wanted) ?? 'colour',
+    (part) => setSearch(part === 'colour' ? {} : { part }, { replace: true }),
+  ];
 }
 
 /** The parts of corrections, above the docket. */
 export function PartTabs({ part, onPart }: { part: Part; onPart: (part: Part) => void }) {
   return (
     <div role="group" aria-label="Corrections of" className="flex shrink-0 border-b border-line">
-      {parts.map((one) => <button key={one} type="button" aria-pressed={part === one} onClick={() => onPart(one)} className={`h-9 flex-1 capitalize ${part === one ? 'border-b-2 border-ink font-semibold' : 'text-dim hover:text-ink'}`}>{one}</button>)}
+      {parts.map((one) => (
+        <button
+          key={one}
+          type="button"
+          aria-pressed={part === one}
+          onClick={() => onPart(one)}
+          className={`h-9 flex-1 capitalize ${part === one ? 'border-b-2 border-ink font-semibold' : 'text-dim hover:text-ink'}`}
+        >
+          {one}
+        </button>
+      ))}
     </div>
   );
 }

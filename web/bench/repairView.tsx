@@ -7,8 +7,19 @@ import { useState } from 'react';
 import { Refusal } from '../api/client.ts';
 import { problemOf } from '../ui/pieces.tsx';
 
-async function fetchRepaired(clip: string, repair: Repair, from: number, pixels: boolean, signal: AbortSignal): Promise<string> {
-  const search = new URLSearchParams({ from: from.toFixed(3), pixels: pixels ? 'yes' : 'no', ...(repair.denoise ? { denoise: String(repair.denoise) } : {}), ...(repair.stabilise ? { stabilise: String(repair.stabilise) } : {}) });
+async function fetchRepaired(
+  clip: string,
+  repair: Repair,
+  from: number,
+  pixels: boolean,
+  signal: AbortSignal,
+): Promise<string> {
+  const search = new URLSearchParams({
+    from: from.toFixed(3),
+    pixels: pixels ? 'yes' : 'no',
+    ...(repair.denoise ? { denoise: String(repair.denoise) } : {}),
+    ...(repair.stabilise ? { stabilise: String(repair.stabilise) } : {}),
+  });
   const response = await fetch(`/api/clips/${clip}/repaired?${search}`, { signal });
   if (!response.ok) {
     const body = (await response.json().catch(() => null)) as { error?: { what: string; remedy: string } } | null;
@@ -23,26 +34,65 @@ export function RepairView({ bench, repair, frame }: { bench: BenchAnswer; repai
   const [pixels, setPixels] = useState(false);
   const wanted = repair && (repair.denoise || repair.stabilise) ? repair : null;
   const from = Math.max(0, Math.min(frame / toNumber(video.rate), toNumber(video.duration) - 4));
-  const { data: url, error, isFetching } = useQuery({
-    queryKey: ['repaired', bench.clip, wanted, from, pixels], enabled: wanted !== null, staleTime: Infinity, gcTime: 300_000, retry: false,
+  const {
+    data: url,
+    error,
+    isFetching,
+  } = useQuery({
+    queryKey: ['repaired', bench.clip, wanted, from, pixels],
+    enabled: wanted !== null,
+    staleTime: Infinity,
+    gcTime: 300_000,
+    retry: false,
     queryFn: ({ signal }) => fetchRepaired(bench.clip, wanted as Repair, from, pixels, signal),
   });
-  const look = (on: boolean): string => `h-7 rounded px-2 ${on ? 'bg-[#4a4a4a] text-white' : 'text-[#c8c8c8] hover:text-white'}`;
+  const look = (on: boolean): string =>
+    `h-7 rounded px-2 ${on ? 'bg-[#4a4a4a] text-white' : 'text-[#c8c8c8] hover:text-white'}`;
   return (
     <>
       <div className="flex h-10 shrink-0 items-center justify-between gap-3 px-3">
-        <span>Up to 4 seconds from {formatLength(Math.round(from * toNumber(video.rate)), video.rate)}; arrow keys move on</span>
+        <span>
+          Up to 4 seconds from {formatLength(Math.round(from * toNumber(video.rate)), video.rate)}; arrow keys move on
+        </span>
         <span role="group" aria-label="Seen" className="flex">
-          <button type="button" aria-pressed={!pixels} onClick={() => setPixels(false)} className={look(!pixels)}>Whole</button>
-          <button type="button" aria-pressed={pixels} onClick={() => setPixels(true)} className={look(pixels)}>Pixel for pixel</button>
+          <button type="button" aria-pressed={!pixels} onClick={() => setPixels(false)} className={look(!pixels)}>
+            Whole
+          </button>
+          <button type="button" aria-pressed={pixels} onClick={() => setPixels(true)} className={look(pixels)}>
+            Pixel for pixel
+          </button>
         </span>
       </div>
       <div className="flex min-h-0 flex-1 flex-col items-center justify-center gap-2 p-3" aria-live="polite">
-        {!wanted && <p className="max-w-sm text-center">Nothing is repaired. Choose a repair on the right: it is tried on a few seconds before it is used.</p>}
-        {wanted && error && <p role="alert">{problemOf(error).what}. {problemOf(error).remedy}.</p>}
+        {!wanted && (
+          <p className="max-w-sm text-center">
+            Nothing is repaired. Choose a repair on the right: it is tried on a few seconds before it is used.
+          </p>
+        )}
+        {wanted && error && (
+          <p role="alert">
+            {problemOf(error).what}. {problemOf(error).remedy}.
+          </p>
+        )}
         {wanted && !error && isFetching && <p role="status">These seconds are being repaired…</p>}
-        {wanted && !error && !isFetching && url && <video key={url} src={url} aria-label="As it is on the left, repaired on the right" autoPlay loop muted controls className="min-h-0 w-full object-contain" />}
-        {wanted && !error && !isFetching && url && <p className="flex w-full shrink-0 justify-around"><span>As it is</span><span>Repaired</span></p>}
+        {wanted && !error && !isFetching && url && (
+          <video
+            key={url}
+            src={url}
+            aria-label="As it is on the left, repaired on the right"
+            autoPlay
+            loop
+            muted
+            controls
+            className="min-h-0 w-full object-contain"
+          />
+        )}
+        {wanted && !error && !isFetching && url && (
+          <p className="flex w-full shrink-0 justify-around">
+            <span>As it is</span>
+            <span>Repaired</span>
+          </p>
+        )}
       </div>
     </>
   );

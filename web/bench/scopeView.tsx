@@ -4,7 +4,12 @@ import { useEffect, useRef } from 'react';
 
 export const scopeKinds = ['waveform', 'parade', 'vector', 'histogram'] as const;
 export type ScopeKind = (typeof scopeKinds)[number];
-export const scopeNames: Readonly<Record<ScopeKind, string>> = { waveform: 'Luma', parade: 'R G B', vector: 'Colour', histogram: 'Counts' };
+export const scopeNames: Readonly<Record<ScopeKind, string>> = {
+  waveform: 'Luma',
+  parade: 'R G B',
+  vector: 'Colour',
+  histogram: 'Counts',
+};
 
 const inks = { r: [224, 108, 108], g: [116, 196, 132], b: [112, 156, 232], luma: [214, 214, 214] } as const;
 
@@ -36,7 +41,8 @@ function drawHistogram(context: CanvasRenderingContext2D, { width, counts }: Gri
   const top = Math.max(1, ...[...counts].sort((a, b) => a - b).slice(0, -8));
   [inks.luma, inks.r, inks.g, inks.b].forEach(([r, g, b], row) => {
     context.beginPath();
-    for (let x = 0; x < width; x += 1) context.lineTo(x + 0.5, height - 1 - (Math.min(top, counts[row * width + x] as number) / top) * (height - 4));
+    for (let x = 0; x < width; x += 1)
+      context.lineTo(x + 0.5, height - 1 - (Math.min(top, counts[row * width + x] as number) / top) * (height - 4));
     context.strokeStyle = `rgba(${r},${g},${b},${row === 0 ? 0.95 : 0.8})`;
     context.lineWidth = 1;
     context.stroke();
@@ -60,13 +66,34 @@ export function ScopeView({ kind, scopes, label }: { kind: ScopeKind; scopes: Sc
   }, [kind, grid, height]);
   return (
     <figure className="relative min-w-0 flex-1 bg-[#1d1d1d]" style={{ height: 132 }}>
-      {kind === 'vector'
-        ? <svg viewBox="0 0 1 1" className="absolute top-1/2 left-1/2 size-[128px] -translate-1/2" aria-hidden><circle cx=".5" cy=".5" r=".5" fill="none" stroke="#3a3a3a" strokeWidth=".006" /><path d="M.5 0v1M0 .5h1" stroke="#3a3a3a" strokeWidth=".005" /></svg>
-        : levels.map((level) => {
+      {kind === 'vector' ? (
+        <svg viewBox="0 0 1 1" className="absolute top-1/2 left-1/2 size-[128px] -translate-1/2" aria-hidden>
+          <circle cx=".5" cy=".5" r=".5" fill="none" stroke="#3a3a3a" strokeWidth=".006" />
+          <path d="M.5 0v1M0 .5h1" stroke="#3a3a3a" strokeWidth=".005" />
+        </svg>
+      ) : (
+        levels.map((level) => {
           const at = (level - lowestShown) / (highestShown - lowestShown);
-          return <span key={level} aria-hidden className={`absolute bg-[#3a3a3a] ${kind === 'histogram' ? 'inset-y-0 w-px' : 'inset-x-0 h-px'}`} style={kind === 'histogram' ? { left: `${at * 100}%` } : { bottom: `${at * 100}%` }} />;
-        })}
-      <canvas ref={canvas} width={grid.width} height={height} role="img" aria-label={`${label}: luma from ${scopes.lumaCodes[0]} to ${scopes.lumaCodes[1]} of 1023`} className={kind === 'vector' ? 'absolute top-1/2 left-1/2 size-[128px] -translate-1/2' : 'absolute inset-0 size-full'} />
+          return (
+            <span
+              key={level}
+              aria-hidden
+              className={`absolute bg-[#3a3a3a] ${kind === 'histogram' ? 'inset-y-0 w-px' : 'inset-x-0 h-px'}`}
+              style={kind === 'histogram' ? { left: `${at * 100}%` } : { bottom: `${at * 100}%` }}
+            />
+          );
+        })
+      )}
+      <canvas
+        ref={canvas}
+        width={grid.width}
+        height={height}
+        role="img"
+        aria-label={`${label}: luma from ${scopes.lumaCodes[0]} to ${scopes.lumaCodes[1]} of 1023`}
+        className={
+          kind === 'vector' ? 'absolute top-1/2 left-1/2 size-[128px] -translate-1/2' : 'absolute inset-0 size-full'
+        }
+      />
     </figure>
   );
 }

@@ -6,7 +6,10 @@ import { frameQuery } from './useFrame.ts';
 export function useStill(clip: string, frame: number, width: number) {
   const { data: planes, error } = useQuery(frameQuery(clip, frame, width));
   const image = useQuery({
-    queryKey: ['still', clip, frame, width], enabled: planes !== undefined, staleTime: Infinity, gcTime: 60_000,
+    queryKey: ['still', clip, frame, width],
+    enabled: planes !== undefined,
+    staleTime: Infinity,
+    gcTime: 60_000,
     queryFn: async () => {
       if (!planes) throw new Error('no frame');
       const { before } = await ask({ kind: 'picture', frame: planes, cube: null });

@@ -10,12 +10,29 @@ import { useStill } from './still.ts';
 const shown = 8;
 
 /** Two strips of frames, the original's above the output's, with the map between them. */
-export function TimeView({ bench, output, at, onAt }: { bench: BenchAnswer; output: OutputPlan | undefined; at: number; onAt: (frame: number) => void }) {
+export function TimeView({
+  bench,
+  output,
+  at,
+  onAt,
+}: {
+  bench: BenchAnswer;
+  output: OutputPlan | undefined;
+  at: number;
+  onAt: (frame: number) => void;
+}) {
   const video = bench.description.video as NonNullable<BenchAnswer['description']['video']>;
   const plan = output?.video;
   const jitter = bench.measured?.jitter;
-  // Where the rate varies, the exact map needs the time of every frame, which the run reads: even steps stand in for it here.
-  const map = useMemo(() => (plan?.map.kind === 'times' ? { kind: 'hold' as const, ratio: { num: plan.frames, den: video.frames } } : plan?.map ?? { kind: 'every' as const }), [plan, video.frames]);
+  // Where the rate varies, the exact map needs the time of every frame, which the run reads: even steps stand in for it
+  // here.
+  const map = useMemo(
+    () =>
+      plan?.map.kind === 'times'
+        ? { kind: 'hold' as const, ratio: { num: plan.frames, den: video.frames } }
+        : (plan?.map ?? { kind: 'every' as const }),
+    [plan, video.frames],
+  );
   if (!plan || !output) return <div className="flex-1" />;
   const first = Math.min(Math.max(0, plan.frames - shown), Math.max(0, at));
   const made = Array.from({ length: Math.min(shown, plan.frames) }, (_, index) => first + index);
@@ -24,7 +41,11 @@ export function TimeView({ bench, output, at, onAt }: { bench: BenchAnswer; outp
   const to = Math.max(...links.map((link) => link.other?.frame ?? link.frame), from);
   // A stretch that drops frames shows those too, up to a number that can be seen.
   const originals = Array.from({ length: Math.min(12, to - from + 1) }, (_, index) => from + index);
-  const label = (frame: number, start: { start: string; dropFrame: boolean } | null, rate: typeof plan.rate): string => {
+  const label = (
+    frame: number,
+    start: { start: string; dropFrame: boolean } | null,
+    rate: typeof plan.rate,
+  ): string => {
     const count = start ? timecodeToFrames(start.start, rate) : null;
     const text = count?.ok ? framesToTimecode(count.value + frame, rate, start?.dropFrame) : null;
     return text?.ok ? text.value.text : `frame ${frame + 1}`;
@@ -33,31 +54,133 @@ export function TimeView({ bench, output, at, onAt }: { bench: BenchAnswer; outp
   const cells = Math.max(originals.length, made.length);
   return (
     <div className="flex min-h-0 flex-1 flex-col gap-2 overflow-auto p-4">
-      <Strip title={`Original, ${video.rateConstant ? formatRate(video.rate) : 'varying'}`} length={formatLength(video.frames, video.rate)} clip={bench.clip} cells={cells} items={originals.map((frame) => ({ key: frame, frame, label: label(frame, bench.description.timecode, video.rate), dim: !links.some((link) => link.frame === frame || link.other?.frame === frame) }))} />
-      <svg viewBox={`0 0 ${cells} 1`} preserveAspectRatio="none" className="h-16 w-full shrink-0" role="img" aria-label="Which original frames each output frame shows">
-        {links.flatMap((link, index) => [{ frame: link.frame, weak: link.other !== undefined }, ...(link.other ? [{ frame: link.other.frame, weak: true }] : [])].map((one) => (
-          <line key={`${link.n} ${one.frame}`} x1={one.frame - from + 0.5} y1={0} x2={index + 0.5} y2={1} stroke={one.weak ? '#9a9a9a' : '#e8e8e8'} strokeWidth="1.5" strokeDasharray={one.weak ? '4 3' : undefined} vectorEffect="non-scaling-stroke" />
-        )))}
+      <Strip
+        title={`Original, ${video.rateConstant ? formatRate(video.rate) : 'varying'}`}
+        length={formatLength(video.frames, video.rate)}
+        clip={bench.clip}
+        cells={cells}
+        items={originals.map((frame) => ({
+          key: frame,
+          frame,
+          label: label(frame, bench.description.timecode, video.rate),
+          dim: !links.some((link) => link.frame === frame || link.other?.frame === frame),
+        }))}
+      />
+      <svg
+        viewBox={`0 0 ${cells} 1`}
+        preserveAspectRatio="none"
+        className="h-16 w-full shrink-0"
+        role="img"
+        aria-label="Which original frames each output frame shows"
+      >
+        {links.flatMap((link, index) =>
+          [
+            { frame: link.frame, weak: link.other !== undefined },
+            ...(link.other ? [{ frame: link.other.frame, weak: true }] : []),
+          ].map((one) => (
+            <line
+              key={`${link.n} ${one.frame}`}
+              x1={one.frame - from + 0.5}
+              y1={0}
+              x2={index + 0.5}
+              y2={1}
+              stroke={one.weak ? '#9a9a9a' : '#e8e8e8'}
+              strokeWidth="1.5"
+              strokeDasharray={one.weak ? '4 3' : undefined}
+              vectorEffect="non-scaling-stroke"
+            />
+          )),
+        )}
       </svg>
-      <Strip title={`${output.deliverable}, ${formatRate(plan.rate)}`} length={formatLength(plan.frames, plan.rate)} clip={bench.clip} cells={cells} items={links.map((link) => ({ key: link.n, frame: link.frame, label: label(link.n, output.timecode, plan.rate), dim: false, note: link.other ? `${link.frame + 1} and ${link.other.frame + 1}` : undefined }))} />
-      <input type="range" aria-label="Output frame" aria-valuetext={label(first, output.timecode, plan.rate)} min={0} max={Math.max(0, plan.frames - shown)} value={first} onChange={(event) => onAt(Number(event.target.value))} className="accent-[#d8d8d8]" />
+      <Strip
+        title={`${output.deliverable}, ${formatRate(plan.rate)}`}
+        length={formatLength(plan.frames, plan.rate)}
+        clip={bench.clip}
+        cells={cells}
+        items={links.map((link) => ({
+          key: link.n,
+          frame: link.frame,
+          label: label(link.n, output.timecode, plan.rate),
+          dim: false,
+          note: link.other ? `${link.frame + 1} and ${link.other.frame + 1}` : undefined,
+        }))}
+      />
+      <input
+        type="range"
+        aria-label="Output frame"
+        aria-valuetext={label(first, output.timecode, plan.rate)}
+        min={0}
+        max={Math.max(0, plan.frames - shown)}
+        value={first}
+        onChange={(event) => onAt(Number(event.target.value))}
+        className="accent-[#d8d8d8]"
+      />
       <dl className="grid grid-cols-[max-content_1fr] gap-x-6 gap-y-1 font-mono">
-        <dt className="font-sans text-[#a8a8a8]">Frames</dt><dd>{video.frames} → {plan.frames}{counts.dropped > 0 ? `, ${counts.dropped} dropped` : ''}{counts.repeated > 0 ? `, ${counts.repeated} repeated` : ''}</dd>
-        <dt className="font-sans text-[#a8a8a8]">Duration</dt><dd>{toNumber(video.duration).toFixed(3)} s → {(plan.frames / toNumber(plan.rate)).toFixed(3)} s</dd>
-        <dt className="font-sans text-[#a8a8a8]">Drift at the end</dt><dd>{plan.driftSeconds >= 0 ? '+' : '−'}{Math.abs(plan.driftSeconds).toFixed(6)} s</dd>
-        <dt className="font-sans text-[#a8a8a8]">Starts at</dt><dd>{bench.description.timecode?.start ?? 'none'} → {output.timecode?.start ?? 'none'}</dd>
-        {!video.rateConstant && <><dt className="font-sans text-[#a8a8a8]">Varies</dt><dd>{video.rateVaries ? `${formatRate(video.rateVaries.slowest)}–${formatRate(video.rateVaries.fastest)} from frame to frame` : 'yes'}{jitter ? `, ${jitter.typicalMs.toFixed(1)} ms off even steps, ${jitter.worstMs.toFixed(1)} ms at most` : ''}; the strip above is drawn with even steps, the run reads each frame's time</dd></>}
+        <dt className="font-sans text-[#a8a8a8]">Frames</dt>
+        <dd>
+          {video.frames} → {plan.frames}
+          {counts.dropped > 0 ? `, ${counts.dropped} dropped` : ''}
+          {counts.repeated > 0 ? `, ${counts.repeated} repeated` : ''}
+        </dd>
+        <dt className="font-sans text-[#a8a8a8]">Duration</dt>
+        <dd>
+          {toNumber(video.duration).toFixed(3)} s → {(plan.frames / toNumber(plan.rate)).toFixed(3)} s
+        </dd>
+        <dt className="font-sans text-[#a8a8a8]">Drift at the end</dt>
+        <dd>
+          {plan.driftSeconds >= 0 ? '+' : '−'}
+          {Math.abs(plan.driftSeconds).toFixed(6)} s
+        </dd>
+        <dt className="font-sans text-[#a8a8a8]">Starts at</dt>
+        <dd>
+          {bench.description.timecode?.start ?? 'none'} → {output.timecode?.start ?? 'none'}
+        </dd>
+        {!video.rateConstant && (
+          <>
+            <dt className="font-sans text-[#a8a8a8]">Varies</dt>
+            <dd>
+              {video.rateVaries
+                ? `${formatRate(video.rateVaries.slowest)}–${formatRate(video.rateVaries.fastest)} from frame to frame`
+                : 'yes'}
+              {jitter
+                ? `, ${jitter.typicalMs.toFixed(1)} ms off even steps, ${jitter.worstMs.toFixed(1)} ms at most`
+                : ''}
+              ; the strip above is drawn with even steps, the run reads each frame's time
+            </dd>
+          </>
+        )}
       </dl>
     </div>
   );
 }
 
-interface Item { key: number; frame: number; label: string; dim: boolean; note?: string | undefined }
+interface Item {
+  key: number;
+  frame: number;
+  label: string;
+  dim: boolean;
+  note?: string | undefined;
+}
 
-function Strip({ title, length, clip, cells, items }: { title: string; length: string; clip: string; cells: number; items: readonly Item[] }) {
+function Strip({
+  title,
+  length,
+  clip,
+  cells,
+  items,
+}: {
+  title: string;
+  length: string;
+  clip: string;
+  cells: number;
+  items: readonly Item[];
+}) {
   return (
     <section aria-label={title} className="shrink-0">
-      <h2 className="mb-1 flex justify-between"><span>{title}</span><span className="font-mono text-[#b8b8b8]">{length}</span></h2>
+      <h2 className="mb-1 flex justify-between">
+        <span>{title}</span>
+        <span className="font-mono text-[#b8b8b8]">{length}</span>
+      </h2>
       <ul className="grid gap-1" style={{ gridTemplateColumns: `repeat(${cells}, minmax(0, 1fr))` }}>
         {items.map((item) => (
           <li key={item.key} className={item.dim ? 'opacity-35' : ''}>
@@ -82,5 +205,14 @@ function Thumb({ clip, frame }: { clip: string; frame: number }) {
     target.height = image.height;
     target.getContext('2d')?.drawImage(image, 0, 0);
   }, [image]);
-  return <canvas ref={canvas} width={192} height={108} role="img" aria-label={`Frame ${frame + 1}`} className="block aspect-video w-full bg-[#1d1d1d] object-contain" />;
+  return (
+    <canvas
+      ref={canvas}
+      width={192}
+      height={108}
+      role="img"
+      aria-label={`Frame ${frame + 1}`}
+      className="block aspect-video w-full bg-[#1d1d1d] object-contain"
+    />
+  );
 }

@@ -10,12 +10,24 @@ async function fetchFrame(clip: string, frame: number, width: number, signal: Ab
     throw new Refusal(body?.error ?? { what: 'The frame did not come', remedy: 'Try again' }, response.status);
   }
   const number = (name: string): number => Number(response.headers.get(name));
-  return { width: number('x-width'), height: number('x-height'), matrix: response.headers.get('x-matrix') ?? 'bt709', planes: new Uint16Array(await response.arrayBuffer()) };
+  return {
+    width: number('x-width'),
+    height: number('x-height'),
+    matrix: response.headers.get('x-matrix') ?? 'bt709',
+    planes: new Uint16Array(await response.arrayBuffer()),
+  };
 }
 
 /** Frames are large: a few are kept, for stepping back and forth. */
 export const frameQuery = (clip: string, frame: number, width: number) =>
-  queryOptions({ queryKey: ['frame', clip, width, frame], queryFn: ({ signal }) => fetchFrame(clip, frame, width, signal), staleTime: Infinity, gcTime: 20_000, retry: false, enabled: clip !== '' });
+  queryOptions({
+    queryKey: ['frame', clip, width, frame],
+    queryFn: ({ signal }) => fetchFrame(clip, frame, width, signal),
+    staleTime: Infinity,
+    gcTime: 20_000,
+    retry: false,
+    enabled: clip !== '',
+  });
 
 /** The frame of a clip in full depth; the next one is fetched ahead. */
 export function useFrame(clip: string, frame: number, last: number, width: number) {

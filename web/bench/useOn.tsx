@@ -8,9 +8,14 @@ import { plural } from '../ui/format.ts';
 import { toastProblem } from '../ui/pieces.tsx';
 
 /** Where a chain can be used from the bench, the widest last. */
-export function scopesOn(bench: BenchAnswer, selection: readonly string[]): { scope: RuleScope; label: string; clips: number }[] {
+export function scopesOn(
+  bench: BenchAnswer,
+  selection: readonly string[],
+): { scope: RuleScope; label: string; clips: number }[] {
   return [
-    ...(selection.length > 1 ? [{ scope: 'clip' as const, label: 'the selection', clips: selection.length }] : [{ scope: 'clip' as const, label: 'this clip', clips: 1 }]),
+    ...(selection.length > 1
+      ? [{ scope: 'clip' as const, label: 'the selection', clips: selection.length }]
+      : [{ scope: 'clip' as const, label: 'this clip', clips: 1 }]),
     { scope: 'roll', label: `roll ${bench.roll}`, clips: bench.rollClips },
     { scope: 'group', label: 'its group', clips: bench.group.clips },
     { scope: 'production', label: 'everything', clips: bench.productionClips },
@@ -21,20 +26,39 @@ export function scopesOn(bench: BenchAnswer, selection: readonly string[]): { sc
 export function useOn(production: string, bench: BenchAnswer | undefined, selection: readonly string[]) {
   const client = useQueryClient();
   const refresh = (): void => void client.invalidateQueries({ queryKey: ['clips'] });
-  const undo = useMutation({ mutationFn: (change: string) => post(`/correction-changes/${change}/undo`), onSuccess: () => { toast('Undone'); refresh(); }, onError: toastProblem });
+  const undo = useMutation({
+    mutationFn: (change: string) => post(`/correction-changes/${change}/undo`),
+    onSuccess: () => {
+      toast('Undone');
+      refresh();
+    },
+    onError: toastProblem,
+  });
   const use = useMutation({
     mutationFn: ({ scope, chain }: { scope: RuleScope; chain: Chain | null }) => {
       const clips = selection.length > 1 ? selection : [bench?.clip ?? ''];
-      const to = scope === 'clip' ? { scope, clips } : scope === 'production' ? { scope } : { scope, key: scope === 'roll' ? bench?.roll : bench?.group.key };
+      const to =
+        scope === 'clip'
+          ? { scope, clips }
+          : scope === 'production'
+            ? { scope }
+            : { scope, key: scope === 'roll' ? bench?.roll : bench?.group.key };
       return post<CorrectionsChanged>(`/productions/${production}/colour`, { to, chain });
     },
     onSuccess: ({ change, clips, replaced }, { chain }) => {
       toast(`${chain ? 'Used on' : 'No chain for'} ${plural(clips, 'clip')}`, {
-        description: replaced > 0 ? `${plural(replaced, 'nearer rule')} taken away` : undefined, duration: 10_000, action: { label: 'Undo', onClick: () => undo.mutate(change) },
+        description: replaced > 0 ? `${plural(replaced, 'nearer rule')} taken away` : undefined,
+        duration: 10_000,
+        action: { label: 'Undo', onClick: () => undo.mutate(change) },
       });
       refresh();
     },
     onError: toastProblem,
   });
-  return { use, undoLast: () => { if (use.data) undo.mutate(use.data.change); } };
+  return {
+    use,
+    undoLast: () => {
+      if (use.data) undo.mutate(use.data.change);
+    },
+  };
 }

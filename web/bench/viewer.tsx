@@ -52,7 +52,7 @@ export function Viewer(props: ViewerProps) {
       return (error as Error).message;
     }
   }, [cardCanvas]);
-  const refused = byCore ? 'asked for' : differing ?? (typeof card === 'string' ? card : null);
+  const refused = byCore ? 'asked for' : (differing ?? (typeof card === 'string' ? card : null));
   const drawer = refused === null ? 'card' : 'core';
   const gl = refused === null && card !== null && typeof card !== 'string' ? card : null;
   const grip = useRef<{ x: number; y: number; centre: { x: number; y: number } } | null>(null);
@@ -117,7 +117,8 @@ export function Viewer(props: ViewerProps) {
     if (drawer === 'card') return;
     let current = true;
     void ask({ kind: 'picture', frame, cube }).then(async ({ before, after }) => {
-      const image = (data: Uint8ClampedArray): Promise<ImageBitmap> => createImageBitmap(new ImageData(new Uint8ClampedArray(data), frame.width, frame.height));
+      const image = (data: Uint8ClampedArray): Promise<ImageBitmap> =>
+        createImageBitmap(new ImageData(new Uint8ClampedArray(data), frame.width, frame.height));
       const both = { before: await image(before), after: await image(after) };
       if (!current) return;
       drawn.current = both;
@@ -134,7 +135,10 @@ export function Viewer(props: ViewerProps) {
     const ratio = size.width / box.width;
     let x = (event.clientX - box.left) * ratio;
     if (mode === 'side by side' && x >= pane) x -= pane;
-    const at = { x: Math.floor(view.centre.x + (x - pane / 2) / scale.x), y: Math.floor(view.centre.y + ((event.clientY - box.top) * ratio - size.height / 2) / scale.y) };
+    const at = {
+      x: Math.floor(view.centre.x + (x - pane / 2) / scale.x),
+      y: Math.floor(view.centre.y + ((event.clientY - box.top) * ratio - size.height / 2) / scale.y),
+    };
     return at.x >= 0 && at.y >= 0 && at.x < frame.width && at.y < frame.height ? at : null;
   };
   const clamp = (x: number): number => Math.min(1, Math.max(0, x));
@@ -142,34 +146,75 @@ export function Viewer(props: ViewerProps) {
     onPoint(sampleAt(event));
     if (!grip.current) return;
     const ratio = size.width / event.currentTarget.clientWidth;
-    if (mode === 'wipe' && zoom === 'fit') props.onWipe(clamp((event.clientX - event.currentTarget.getBoundingClientRect().left) / event.currentTarget.clientWidth));
+    if (mode === 'wipe' && zoom === 'fit')
+      props.onWipe(
+        clamp((event.clientX - event.currentTarget.getBoundingClientRect().left) / event.currentTarget.clientWidth),
+      );
     else if (zoom !== 'fit') {
       props.onCentre({
-        x: clamp(grip.current.centre.x - ((event.clientX - grip.current.x) * ratio) / scale.x / frame.width), y: clamp(grip.current.centre.y - ((event.clientY - grip.current.y) * ratio) / scale.y / frame.height),
+        x: clamp(grip.current.centre.x - ((event.clientX - grip.current.x) * ratio) / scale.x / frame.width),
+        y: clamp(grip.current.centre.y - ((event.clientY - grip.current.y) * ratio) / scale.y / frame.height),
       });
     }
   };
   const onWheel = (event: WheelEvent<HTMLDivElement>): void => {
     if (zoom === 'fit') return;
-    props.onCentre({ x: clamp(centre.x + event.deltaX / scale.x / frame.width), y: clamp(centre.y + event.deltaY / scale.y / frame.height) });
+    props.onCentre({
+      x: clamp(centre.x + event.deltaX / scale.x / frame.width),
+      y: clamp(centre.y + event.deltaY / scale.y / frame.height),
+    });
   };
   return (
     <div
-      ref={place} aria-busy={coming || (drawer === 'core' && (drawnOf?.frame !== frame || drawnOf.cube !== cube))}
+      ref={place}
+      aria-busy={coming || (drawer === 'core' && (drawnOf?.frame !== frame || drawnOf.cube !== cube))}
       className={`relative min-h-0 flex-1 touch-none overflow-hidden ${zoom === 'fit' ? (mode === 'wipe' ? 'cursor-ew-resize' : 'cursor-crosshair') : 'cursor-grab'}`}
-      onPointerDown={(event) => { grip.current = { x: event.clientX, y: event.clientY, centre }; event.currentTarget.setPointerCapture(event.pointerId); onMove(event); }}
-      onPointerMove={onMove} onPointerUp={() => { grip.current = null; }} onPointerLeave={() => onPoint(null)} onWheel={onWheel}
+      onPointerDown={(event) => {
+        grip.current = { x: event.clientX, y: event.clientY, centre };
+        event.currentTarget.setPointerCapture(event.pointerId);
+        onMove(event);
+      }}
+      onPointerMove={onMove}
+      onPointerUp={() => {
+        grip.current = null;
+      }}
+      onPointerLeave={() => onPoint(null)}
+      onWheel={onWheel}
     >
       {/* A canvas keeps the first kind of drawing it is asked for, so core and card have one each. */}
-      {drawer === 'card'
-        ? <canvas key="card" ref={setCardCanvas} width={size.width} height={size.height} role="img" aria-label="The picture before and after its chain" data-computed-by="card" className="absolute inset-0 size-full" />
-        : <canvas key="core" ref={plain} width={size.width} height={size.height} role="img" aria-label="The picture before and after its chain" data-computed-by="core" className="absolute inset-0 size-full" />}
+      {drawer === 'card' ? (
+        <canvas
+          key="card"
+          ref={setCardCanvas}
+          width={size.width}
+          height={size.height}
+          role="img"
+          aria-label="The picture before and after its chain"
+          data-computed-by="card"
+          className="absolute inset-0 size-full"
+        />
+      ) : (
+        <canvas
+          key="core"
+          ref={plain}
+          width={size.width}
+          height={size.height}
+          role="img"
+          aria-label="The picture before and after its chain"
+          data-computed-by="core"
+          className="absolute inset-0 size-full"
+        />
+      )}
     </div>
   );
 }
 
 /** Both pictures on a plain canvas, in the view's way; difference by the canvas's own arithmetic. */
-function paintPlain(canvas: HTMLCanvasElement, { before, after }: { before: ImageBitmap; after: ImageBitmap }, view: View): void {
+function paintPlain(
+  canvas: HTMLCanvasElement,
+  { before, after }: { before: ImageBitmap; after: ImageBitmap },
+  view: View,
+): void {
   const context = canvas.getContext('2d');
   if (!context) return;
   const { width, height } = canvas;
@@ -182,7 +227,13 @@ function paintPlain(canvas: HTMLCanvasElement, { before, after }: { before: Imag
     context.beginPath();
     context.rect(left, 0, pane, height);
     context.clip();
-    context.drawImage(image, left + pane / 2 - view.centre.x * view.scale.x, height / 2 - view.centre.y * view.scale.y, image.width * view.scale.x, image.height * view.scale.y);
+    context.drawImage(
+      image,
+      left + pane / 2 - view.centre.x * view.scale.x,
+      height / 2 - view.centre.y * view.scale.y,
+      image.width * view.scale.x,
+      image.height * view.scale.y,
+    );
     context.restore();
   };
   switch (view.mode) {
@@ -209,13 +260,21 @@ function paintPlain(canvas: HTMLCanvasElement, { before, after }: { before: Imag
       // Twice as strong, as the card shows it; the surround stays.
       context.save();
       context.beginPath();
-      context.rect(width / 2 - view.centre.x * view.scale.x, height / 2 - view.centre.y * view.scale.y, before.width * view.scale.x, before.height * view.scale.y);
+      context.rect(
+        width / 2 - view.centre.x * view.scale.x,
+        height / 2 - view.centre.y * view.scale.y,
+        before.width * view.scale.x,
+        before.height * view.scale.y,
+      );
       context.clip();
       context.globalCompositeOperation = 'lighter';
       context.drawImage(canvas, 0, 0);
       context.restore();
       return;
-    case 'before': put(before, 0, width); return;
-    case 'after': put(after, 0, width);
+    case 'before':
+      put(before, 0, width);
+      return;
+    case 'after':
+      put(after, 0, width);
   }
 }

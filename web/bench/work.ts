@@ -12,7 +12,13 @@ import type { BakedAnswer, CubeData, FrameData, MeasuredAnswer, PictureAnswer, Q
 
 /** Signals that a bake for the bench covers: all that a file's codes hold. */
 const span = highestShown - lowestShown;
-const overAllCodes: Shaper = { kind: 'none', domain: [lowestShown, highestShown], forward: (x) => (x - lowestShown) / span, back: (x) => lowestShown + x * span, ops: [] };
+const overAllCodes: Shaper = {
+  kind: 'none',
+  domain: [lowestShown, highestShown],
+  forward: (x) => (x - lowestShown) / span,
+  back: (x) => lowestShown + x * span,
+  ops: [],
+};
 
 /** LUT files that were read already, by their hash. */
 const read = new Map<string, LutFile>();
@@ -34,9 +40,19 @@ function bakeForBench({ chain, luts, points }: Extract<Question, { kind: 'bake' 
   const neutral = Array.from({ length: 129 }, (_, i) => evaluate(transform, [i / 128, i / 128, i / 128])[1]);
   if (ops.length === 0) return { ...none, steps: stops, output: output?.name ?? null, problem: null, neutral };
   const { size, values } = bakeCube(transform, points, overAllCodes);
-  const cube: CubeData = { size, values, domainMin: [lowestShown, lowestShown, lowestShown], domainMax: [highestShown, highestShown, highestShown] };
+  const cube: CubeData = {
+    size,
+    values,
+    domainMin: [lowestShown, lowestShown, lowestShown],
+    domainMax: [highestShown, highestShown, highestShown],
+  };
   const baked = compile([{ op: 'lut3d', reverse: false, interpolation: 'tetrahedral', lut: cube }]);
-  const error = measure(transform, baked, pictureColours(input?.ok ? input.value : null, output, 6000, 20_261_123), output);
+  const error = measure(
+    transform,
+    baked,
+    pictureColours(input?.ok ? input.value : null, output, 6000, 20_261_123),
+    output,
+  );
   return { cube, steps: stops, output: output?.name ?? null, error, problem: null, neutral };
 }
 
@@ -69,9 +85,13 @@ function drawBoth(frame: FrameData, cube: CubeData | null): PictureAnswer {
 /** What the worker does with a question; apart from the worker itself, so that it can be tested. */
 export function answer(question: Question): unknown {
   switch (question.kind) {
-    case 'bake': return bakeForBench(question);
-    case 'measure': return measureBoth(question.frame, question.cube);
-    case 'picture': return drawBoth(question.frame, question.cube);
-    case 'triplets': return applyCube(question.cube, question.values);
+    case 'bake':
+      return bakeForBench(question);
+    case 'measure':
+      return measureBoth(question.frame, question.cube);
+    case 'picture':
+      return drawBoth(question.frame, question.cube);
+    case 'triplets':
+      return applyCube(question.cube, question.values);
   }
 }

@@ -16,8 +16,17 @@ function write(context: CanvasRenderingContext2D, text: string, x: number, basel
   [...text].forEach((character, i) => context.fillText(character, x + i * burnFont.advance * fontSize, baseline));
 }
 
-/** A burn-in over an output that is shown in `box`: the same plan that the run draws from. `frame` is the output's, from 0. */
-export function drawBurn(context: CanvasRenderingContext2D, box: Box, burn: BurnPlan, frame: number, image: ImageBitmap | null): void {
+/**
+ * A burn-in over an output that is shown in `box`: the same plan that the run draws from. `frame` is the output's, from
+ * 0.
+ */
+export function drawBurn(
+  context: CanvasRenderingContext2D,
+  box: Box,
+  burn: BurnPlan,
+  frame: number,
+  image: ImageBitmap | null,
+): void {
   context.save();
   context.translate(box.x, box.y);
   context.scale(box.width / burn.raster.width, box.height / burn.raster.height);
@@ -46,7 +55,8 @@ export function drawBurn(context: CanvasRenderingContext2D, box: Box, burn: Burn
     context.fillRect(plate.x, plate.y, plate.width, plate.height);
     context.globalAlpha = 1;
     context.fillStyle = grey(burn.white);
-    for (const run of runs) write(context, run.kind === 'running' ? labelAt(run.running, frame) : run.text, run.x, baseline, fontSize);
+    for (const run of runs)
+      write(context, run.kind === 'running' ? labelAt(run.running, frame) : run.text, run.x, baseline, fontSize);
   }
   context.restore();
 }

@@ -11,22 +11,77 @@ import { Pieces } from './lines.tsx';
 const places = anchors.map((at) => [at, at] as const);
 
 /** A mark that says whose copy it is. */
-export function MarkForm({ mark, onChange }: { mark: BurnMark | undefined; onChange: (mark: BurnMark | undefined) => void }) {
+export function MarkForm({
+  mark,
+  onChange,
+}: {
+  mark: BurnMark | undefined;
+  onChange: (mark: BurnMark | undefined) => void;
+}) {
   const kind = mark?.as ?? 'none';
-  const change = (next: Partial<BurnMark>): void => { if (mark) onChange({ ...mark, ...next }); };
-  const start = (as: 'none' | BurnMark['as']): void => onChange(as === 'none' ? undefined : { at: 'top right', strength: 'clear', pieces: [{ kind: 'text', text: 'Only for' }, { kind: 'fact', fact: 'recipient' }], recipients: [], ...mark, as });
+  const change = (next: Partial<BurnMark>): void => {
+    if (mark) onChange({ ...mark, ...next });
+  };
+  const start = (as: 'none' | BurnMark['as']): void =>
+    onChange(
+      as === 'none'
+        ? undefined
+        : {
+            at: 'top right',
+            strength: 'clear',
+            pieces: [
+              { kind: 'text', text: 'Only for' },
+              { kind: 'fact', fact: 'recipient' },
+            ],
+            recipients: [],
+            ...mark,
+            as,
+          },
+    );
   return (
     <section aria-label="Mark" className="flex flex-col gap-2.5 border-t border-line pt-3">
       <h2 className="font-semibold">Mark</h2>
-      <Choice label="Mark" value={kind} options={[['none', 'none'], ['across', 'across the picture'], ['corner', 'in a corner']]} onChange={start} />
+      <Choice
+        label="Mark"
+        value={kind}
+        options={[
+          ['none', 'none'],
+          ['across', 'across the picture'],
+          ['corner', 'in a corner'],
+        ]}
+        onChange={start}
+      />
       {mark && (
         <>
-          {mark.as === 'across'
-            ? <Choice label="How strong" value={mark.strength} options={[['faint', 'faint'], ['clear', 'clear']]} onChange={(strength) => change({ strength })} />
-            : <Choice label="Corner" value={mark.at} options={places} onChange={(at: Anchor) => change({ at })} />}
-          <Pieces label="Words of the mark" pieces={mark.pieces} onChange={(pieces) => { if (pieces.length > 0) change({ pieces }); }} />
+          {mark.as === 'across' ? (
+            <Choice
+              label="How strong"
+              value={mark.strength}
+              options={[
+                ['faint', 'faint'],
+                ['clear', 'clear'],
+              ]}
+              onChange={(strength) => change({ strength })}
+            />
+          ) : (
+            <Choice label="Corner" value={mark.at} options={places} onChange={(at: Anchor) => change({ at })} />
+          )}
+          <Pieces
+            label="Words of the mark"
+            pieces={mark.pieces}
+            onChange={(pieces) => {
+              if (pieces.length > 0) change({ pieces });
+            }}
+          />
           <Field label="Recipients, one a line; each gets a copy of their own">
-            <textarea rows={3} value={mark.recipients.join('\n')} onChange={(event) => change({ recipients: event.target.value === '' ? [] : event.target.value.split('\n') })} className="w-full rounded-md border border-line bg-ground px-2.5 py-1.5" />
+            <textarea
+              rows={3}
+              value={mark.recipients.join('\n')}
+              onChange={(event) =>
+                change({ recipients: event.target.value === '' ? [] : event.target.value.split('\n') })
+              }
+              className="w-full rounded-md border border-line bg-ground px-2.5 py-1.5"
+            />
           </Field>
         </>
       )}
@@ -35,32 +90,101 @@ export function MarkForm({ mark, onChange }: { mark: BurnMark | undefined; onCha
 }
 
 async function keepImage(file: File): Promise<ImageAnswer> {
-  const response = await fetch(`/api/images?name=${encodeURIComponent(file.name)}`, { method: 'POST', headers: { 'Content-Type': 'application/octet-stream' }, body: file });
+  const response = await fetch(`/api/images?name=${encodeURIComponent(file.name)}`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/octet-stream' },
+    body: file,
+  });
   const body = (await response.json()) as ImageAnswer & { error?: { what: string; remedy: string } };
-  if (!response.ok) throw new Refusal(body.error ?? { what: 'The image was not taken', remedy: 'Choose a smaller PNG' }, response.status);
+  if (!response.ok)
+    throw new Refusal(
+      body.error ?? { what: 'The image was not taken', remedy: 'Choose a smaller PNG' },
+      response.status,
+    );
   return body;
 }
 
 /** A number of a range, typed. */
 function Share({ label, value, onChange }: { label: string; value: number; onChange: (value: number) => void }) {
-  return <Field label={label}><input type="number" min={1} max={100} value={Math.round(value * 100)} onChange={(event) => onChange(Math.min(100, Math.max(1, Number(event.target.value) || 1)) / 100)} className={`${inputLook} font-mono`} /></Field>;
+  return (
+    <Field label={label}>
+      <input
+        type="number"
+        min={1}
+        max={100}
+        value={Math.round(value * 100)}
+        onChange={(event) => onChange(Math.min(100, Math.max(1, Number(event.target.value) || 1)) / 100)}
+        className={`${inputLook} font-mono`}
+      />
+    </Field>
+  );
 }
 
 /** A slate or a mark as a picture. */
-export function ImageForm({ image, onChange }: { image: BurnImage | undefined; onChange: (image: BurnImage | undefined) => void }) {
+export function ImageForm({
+  image,
+  onChange,
+}: {
+  image: BurnImage | undefined;
+  onChange: (image: BurnImage | undefined) => void;
+}) {
   const chooser = useRef<HTMLInputElement>(null);
-  const keep = useMutation({ mutationFn: keepImage, onError: toastProblem, onSuccess: ({ image: hash, width, height }) => onChange({ at: 'top right', share: 0.15, opacity: 1, ...image, image: hash, width, height }) });
-  const change = (next: Partial<BurnImage>): void => { if (image) onChange({ ...image, ...next }); };
+  const keep = useMutation({
+    mutationFn: keepImage,
+    onError: toastProblem,
+    onSuccess: ({ image: hash, width, height }) =>
+      onChange({ at: 'top right', share: 0.15, opacity: 1, ...image, image: hash, width, height }),
+  });
+  const change = (next: Partial<BurnImage>): void => {
+    if (image) onChange({ ...image, ...next });
+  };
   return (
     <section aria-label="Image laid over" className="flex flex-col gap-2.5 border-t border-line pt-3">
       <h2 className="font-semibold">Image laid over</h2>
-      <input ref={chooser} type="file" accept="image/png" aria-label="PNG file" className="hidden" onChange={(event) => { const file = event.target.files?.[0]; if (file) keep.mutate(file); event.target.value = ''; }} />
-      <div className="flex gap-2"><Button disabled={keep.isPending} onClick={() => chooser.current?.click()}>{image ? 'Choose another PNG' : 'Choose a PNG'}</Button>{image && <Button onClick={() => onChange(undefined)}>Take out</Button>}</div>
+      <input
+        ref={chooser}
+        type="file"
+        accept="image/png"
+        aria-label="PNG file"
+        className="hidden"
+        onChange={(event) => {
+          const file = event.target.files?.[0];
+          if (file) keep.mutate(file);
+          event.target.value = '';
+        }}
+      />
+      <div className="flex gap-2">
+        <Button disabled={keep.isPending} onClick={() => chooser.current?.click()}>
+          {image ? 'Choose another PNG' : 'Choose a PNG'}
+        </Button>
+        {image && <Button onClick={() => onChange(undefined)}>Take out</Button>}
+      </div>
       {image && (
         <>
-          <Choice label="Place of the image" value={image.at} options={places} onChange={(at: Anchor) => change({ at })} />
-          <div className="grid grid-cols-2 gap-2"><Share label="Width, % of the raster" value={image.share} onChange={(share) => change({ share })} /><Share label="Opacity, %" value={image.opacity} onChange={(opacity) => change({ opacity })} /></div>
-          <Field label="Only over the first frames (empty: throughout)"><input type="number" min={1} value={image.frames ?? ''} onChange={(event) => { const frames = Number(event.target.value); const next = { ...image }; delete next.frames; onChange(frames >= 1 ? { ...next, frames: Math.round(frames) } : next); }} className={`${inputLook} font-mono`} /></Field>
+          <Choice
+            label="Place of the image"
+            value={image.at}
+            options={places}
+            onChange={(at: Anchor) => change({ at })}
+          />
+          <div className="grid grid-cols-2 gap-2">
+            <Share label="Width, % of the raster" value={image.share} onChange={(share) => change({ share })} />
+            <Share label="Opacity, %" value={image.opacity} onChange={(opacity) => change({ opacity })} />
+          </div>
+          <Field label="Only over the first frames (empty: throughout)">
+            <input
+              type="number"
+              min={1}
+              value={image.frames ?? ''}
+              onChange={(event) => {
+                const frames = Number(event.target.value);
+                const next = { ...image };
+                delete next.frames;
+                onChange(frames >= 1 ? { ...next, frames: Math.round(frames) } : next);
+              }}
+              className={`${inputLook} font-mono`}
+            />
+          </Field>
         </>
       )}
     </section>

@@ -5,17 +5,44 @@ import { FolderChooser, type Place } from '../ui/folderChooser.tsx';
 import { Button, Field, inputLook } from '../ui/pieces.tsx';
 
 /** Brings a LUT in from an allowed store: a folder walked to, and a file's name in it. */
-export function StoreFiles({ busy, onChoose, onClose }: { busy: boolean; onChoose: (place: { store: string; path: string }) => void; onClose: () => void }) {
+export function StoreFiles({
+  busy,
+  onChoose,
+  onClose,
+}: {
+  busy: boolean;
+  onChoose: (place: { store: string; path: string }) => void;
+  onClose: () => void;
+}) {
   const { data: stores } = useQuery(storesQuery);
   const [chosen, setPlace] = useState<Place | null>(null);
   const [name, setName] = useState('');
   const place = chosen ?? { store: stores?.[0]?.id ?? '', folder: '' };
   return (
-    <form className="flex max-w-3xl flex-col gap-4 p-6" onSubmit={(event) => { event.preventDefault(); onChoose({ store: place.store, path: [place.folder, name.trim()].filter(Boolean).join('/') }); }}>
+    <form
+      className="flex max-w-3xl flex-col gap-4 p-6"
+      onSubmit={(event) => {
+        event.preventDefault();
+        onChoose({ store: place.store, path: [place.folder, name.trim()].filter(Boolean).join('/') });
+      }}
+    >
       <h2 className="text-[15px] font-semibold">From a store</h2>
       <FolderChooser place={place} onChoose={setPlace} />
-      <Field label="File in this folder"><input className={`${inputLook} font-mono`} value={name} onChange={(event) => setName(event.target.value)} placeholder="estuary-night.cube" required /></Field>
-      <div className="flex gap-2"><Button main type="submit" disabled={busy || name.trim() === ''}>Bring in</Button><Button onClick={onClose}>Not now</Button></div>
+      <Field label="File in this folder">
+        <input
+          className={`${inputLook} font-mono`}
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+          placeholder="estuary-night.cube"
+          required
+        />
+      </Field>
+      <div className="flex gap-2">
+        <Button main type="submit" disabled={busy || name.trim() === ''}>
+          Bring in
+        </Button>
+        <Button onClick={onClose}>Not now</Button>
+      </div>
     </form>
   );
 }

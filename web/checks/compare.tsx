@@ -33,42 +33,127 @@ export function ComparePage() {
   const last = Math.max(0, (output?.frames ?? 1) - 1);
   const to = (wanted: number): void => setFrame(Math.min(last, Math.max(0, wanted)));
   useKeys({
-    ArrowRight: (event) => to(frame + (event.shiftKey ? 10 : 1)), ArrowLeft: (event) => to(frame - (event.shiftKey ? 10 : 1)), Home: () => to(0), End: () => to(last),
-    1: () => setZoom('fit'), 2: () => setZoom(100), 3: () => setZoom(200), 4: () => setZoom(400),
+    ArrowRight: (event) => to(frame + (event.shiftKey ? 10 : 1)),
+    ArrowLeft: (event) => to(frame - (event.shiftKey ? 10 : 1)),
+    Home: () => to(0),
+    End: () => to(last),
+    1: () => setZoom('fit'),
+    2: () => setZoom(100),
+    3: () => setZoom(200),
+    4: () => setZoom(400),
   });
   if (error) return <ProblemNote problem={problemOf(error)} again={() => void refetch()} />;
-  if (!output) return <div className="flex-1"><Loading what="The output" /></div>;
+  if (!output)
+    return (
+      <div className="flex-1">
+        <Loading what="The output" />
+      </div>
+    );
   const seconds = frame / toNumber(output.rate);
   const { video } = output.original;
   return (
     <>
       <div className="flex min-w-0 flex-1 flex-col bg-neutral-surround text-[#d8d8d8]">
         <div className="grid min-h-0 flex-1 grid-cols-2 gap-1 p-1">
-          <Picture title="Original" note={video ? `${formatRaster(video.raster)} · ${video.codec} · ${video.bitDepth} bit` : ''} url={`/api/clips/${output.clipId}/picture?seconds=${seconds.toFixed(6)}`} zoom={zoom} pan={pan} onPan={setPan} reference={output.raster} />
-          {!output.pictured && <p className="flex flex-col justify-center px-8 text-center"><span className="text-white">{output.deliverable} is sound alone</span>Its proof is at the right: length, level, sync and channels were held against the original's.</p>}
-          {output.pictured && <Picture title={output.deliverable} note={`${formatRaster(output.raster)} · ${output.proof?.comparisons.find((c) => c.name === 'codec')?.found ?? ''}`} url={`/api/outputs/${output.id}/picture?seconds=${seconds.toFixed(6)}`} zoom={zoom} pan={pan} onPan={setPan} reference={output.raster} />}
+          <Picture
+            title="Original"
+            note={video ? `${formatRaster(video.raster)} · ${video.codec} · ${video.bitDepth} bit` : ''}
+            url={`/api/clips/${output.clipId}/picture?seconds=${seconds.toFixed(6)}`}
+            zoom={zoom}
+            pan={pan}
+            onPan={setPan}
+            reference={output.raster}
+          />
+          {!output.pictured && (
+            <p className="flex flex-col justify-center px-8 text-center">
+              <span className="text-white">{output.deliverable} is sound alone</span>Its proof is at the right: length,
+              level, sync and channels were held against the original's.
+            </p>
+          )}
+          {output.pictured && (
+            <Picture
+              title={output.deliverable}
+              note={`${formatRaster(output.raster)} · ${output.proof?.comparisons.find((c) => c.name === 'codec')?.found ?? ''}`}
+              url={`/api/outputs/${output.id}/picture?seconds=${seconds.toFixed(6)}`}
+              zoom={zoom}
+              pan={pan}
+              onPan={setPan}
+              reference={output.raster}
+            />
+          )}
         </div>
         <div className="flex items-center gap-4 px-5 py-3">
           <span className="w-40 font-mono text-lg text-white">{labelOf(output, frame)}</span>
-          <input type="range" aria-label="Frame" aria-valuetext={labelOf(output, frame)} min={0} max={last} value={frame} onChange={(event) => to(Number(event.target.value))} className="min-w-0 flex-1 accent-[#d8d8d8]" />
-          <span className="font-mono whitespace-nowrap">{frame + 1} of {output.frames}</span>
-          <span className="flex items-center gap-1"><Key>←</Key><Key>→</Key></span>
+          <input
+            type="range"
+            aria-label="Frame"
+            aria-valuetext={labelOf(output, frame)}
+            min={0}
+            max={last}
+            value={frame}
+            onChange={(event) => to(Number(event.target.value))}
+            className="min-w-0 flex-1 accent-[#d8d8d8]"
+          />
+          <span className="font-mono whitespace-nowrap">
+            {frame + 1} of {output.frames}
+          </span>
+          <span className="flex items-center gap-1">
+            <Key>←</Key>
+            <Key>→</Key>
+          </span>
           <span role="group" aria-label="Zoom" className="flex">
-            {zooms.map((one) => <button key={one} type="button" aria-pressed={zoom === one} onClick={() => setZoom(one)} className={`h-7 rounded px-2.5 font-mono ${zoom === one ? 'bg-[#4a4a4a] text-white' : 'hover:text-white'}`}>{one === 'fit' ? 'fit' : `${one} %`}</button>)}
+            {zooms.map((one) => (
+              <button
+                key={one}
+                type="button"
+                aria-pressed={zoom === one}
+                onClick={() => setZoom(one)}
+                className={`h-7 rounded px-2.5 font-mono ${zoom === one ? 'bg-[#4a4a4a] text-white' : 'hover:text-white'}`}
+              >
+                {one === 'fit' ? 'fit' : `${one} %`}
+              </button>
+            ))}
           </span>
         </div>
       </div>
-      <aside aria-label="Docket" className="flex w-[336px] shrink-0 flex-col gap-4 overflow-auto border-l border-line bg-raised/40 p-5">
+      <aside
+        aria-label="Docket"
+        className="flex w-[336px] shrink-0 flex-col gap-4 overflow-auto border-l border-line bg-raised/40 p-5"
+      >
         <div>
-          <h1 className="flex items-center justify-between gap-2 text-[15px] font-semibold"><span className="break-all">{output.original.stem}</span><span className="text-[13px] font-normal"><StateMark state={output.state} /></span></h1>
+          <h1 className="flex items-center justify-between gap-2 text-[15px] font-semibold">
+            <span className="break-all">{output.original.stem}</span>
+            <span className="text-[13px] font-normal">
+              <StateMark state={output.state} />
+            </span>
+          </h1>
           <p className="font-mono text-[11px] break-all text-faint">{output.path}</p>
         </div>
-        {output.problem && <p><span className="block">{output.problem.what}.</span><span className="text-dim">{output.problem.remedy}.</span></p>}
+        {output.problem && (
+          <p>
+            <span className="block">{output.problem.what}.</span>
+            <span className="text-dim">{output.problem.remedy}.</span>
+          </p>
+        )}
         <p className="text-dim">{output.said.map((line) => `${line}.`).join(' ')}</p>
-        <p className="flex justify-between"><span className="text-dim">Size</span><span className="flex gap-2"><Bytes value={output.original.sizeBytes} /><span>→</span><Bytes value={output.sizeBytes} /></span></p>
-        <p className="flex justify-between"><span className="text-dim">Rate</span><span className="font-mono">{video ? formatRate(video.rate) : ''} → {formatRate(output.rate)}</span></p>
+        <p className="flex justify-between">
+          <span className="text-dim">Size</span>
+          <span className="flex gap-2">
+            <Bytes value={output.original.sizeBytes} />
+            <span>→</span>
+            <Bytes value={output.sizeBytes} />
+          </span>
+        </p>
+        <p className="flex justify-between">
+          <span className="text-dim">Rate</span>
+          <span className="font-mono">
+            {video ? formatRate(video.rate) : ''} → {formatRate(output.rate)}
+          </span>
+        </p>
         {output.proof && <ProofTable proof={output.proof} />}
-        <Link className="underline underline-offset-4" to={`/p/${production}/runs/${output.runId}`}>To its run</Link>
+        <Link className="underline underline-offset-4" to={`/p/${production}/runs/${output.runId}`}>
+          To its run
+        </Link>
       </aside>
     </>
   );
@@ -92,31 +177,67 @@ function Picture({ title, note, url, zoom, pan, onPan, reference }: PictureProps
   const grip = useRef<{ x: number; y: number; pan: { x: number; y: number } } | null>(null);
   useEffect(() => {
     const image = new Image();
-    image.onload = () => { setShown(url); setFailed(false); };
+    image.onload = () => {
+      setShown(url);
+      setFailed(false);
+    };
     image.onerror = () => setFailed(true);
     image.src = url;
-    return () => { image.onload = image.onerror = null; };
+    return () => {
+      image.onload = image.onerror = null;
+    };
   }, [url]);
   // At 100 % one sample of a full-raster picture is one dot; a proxy is enlarged to lie on its original.
   const wide = Math.max(reference.width, 1920);
-  const size = zoom === 'fit' ? null : { width: (wide * zoom) / 100, height: ((wide * reference.height) / reference.width) * (zoom / 100) };
+  const size =
+    zoom === 'fit'
+      ? null
+      : { width: (wide * zoom) / 100, height: ((wide * reference.height) / reference.width) * (zoom / 100) };
   const move = (event: PointerEvent<HTMLDivElement>): void => {
     if (!grip.current || !size) return;
     const clamp = (value: number): number => Math.min(1, Math.max(0, value));
-    onPan({ x: clamp(grip.current.pan.x - (event.clientX - grip.current.x) / size.width), y: clamp(grip.current.pan.y - (event.clientY - grip.current.y) / size.height) });
+    onPan({
+      x: clamp(grip.current.pan.x - (event.clientX - grip.current.x) / size.width),
+      y: clamp(grip.current.pan.y - (event.clientY - grip.current.y) / size.height),
+    });
   };
   return (
     <figure className="flex min-h-0 min-w-0 flex-col">
-      <figcaption className="flex justify-between px-2 py-1.5"><span className="text-white">{title}</span><span className="font-mono text-[11px]">{note}</span></figcaption>
+      <figcaption className="flex justify-between px-2 py-1.5">
+        <span className="text-white">{title}</span>
+        <span className="font-mono text-[11px]">{note}</span>
+      </figcaption>
       <div
         className={`relative min-h-0 flex-1 overflow-hidden ${size ? 'cursor-grab touch-none' : ''}`}
-        onPointerDown={(event) => { if (size) { grip.current = { x: event.clientX, y: event.clientY, pan }; event.currentTarget.setPointerCapture(event.pointerId); } }}
-        onPointerMove={move} onPointerUp={() => { grip.current = null; }}
+        onPointerDown={(event) => {
+          if (size) {
+            grip.current = { x: event.clientX, y: event.clientY, pan };
+            event.currentTarget.setPointerCapture(event.pointerId);
+          }
+        }}
+        onPointerMove={move}
+        onPointerUp={() => {
+          grip.current = null;
+        }}
       >
-        {failed && <p role="alert" className="p-4">There is no picture at this frame.</p>}
-        {shown && !failed && (size
-          ? <img src={shown} alt={`${title}, enlarged`} draggable={false} className="absolute top-1/2 left-1/2 max-w-none [image-rendering:pixelated]" style={{ ...size, transform: `translate(${-pan.x * size.width}px, ${-pan.y * size.height}px)` }} />
-          : <img src={shown} alt={title} draggable={false} className="absolute inset-0 size-full object-contain" />)}
+        {failed && (
+          <p role="alert" className="p-4">
+            There is no picture at this frame.
+          </p>
+        )}
+        {shown &&
+          !failed &&
+          (size ? (
+            <img
+              src={shown}
+              alt={`${title}, enlarged`}
+              draggable={false}
+              className="absolute top-1/2 left-1/2 max-w-none [image-rendering:pixelated]"
+              style={{ ...size, transform: `translate(${-pan.x * size.width}px, ${-pan.y * size.height}px)` }}
+            />
+          ) : (
+            <img src={shown} alt={title} draggable={false} className="absolute inset-0 size-full object-contain" />
+          ))}
       </div>
     </figure>
   );

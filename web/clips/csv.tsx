@@ -12,7 +12,10 @@ export function CsvPanel({ production, filter, onClose }: { production: string; 
   const [text, setText] = useState<string | null>(null);
   const [name, setName] = useState('');
   const say = useSayIdentity(production);
-  const look = useMutation({ mutationFn: (content: string) => post<IdentityPreview>(`/productions/${production}/identity/csv/preview`, { text: content }) });
+  const look = useMutation({
+    mutationFn: (content: string) =>
+      post<IdentityPreview>(`/productions/${production}/identity/csv/preview`, { text: content }),
+  });
   const choose = async (file: File | undefined): Promise<void> => {
     if (!file) return;
     const content = await file.text();
@@ -28,20 +31,48 @@ export function CsvPanel({ production, filter, onClose }: { production: string; 
     <section aria-label="CSV" className="flex flex-col gap-4 p-5">
       <h2 className="text-[15px] font-semibold">CSV</h2>
       <div>
-        <a href={`/api/productions/${production}/clips.csv?filter=${encodeURIComponent(filter)}`} download className="inline-flex h-8 items-center rounded-md border border-line px-3.5 hover:bg-raised">Write {filter ? 'the filtered clips' : 'all clips'} to CSV</a>
-        <p className="mt-2 text-dim">Reel, scene, take, camera, note and circled can be changed in it and taken in again. Cells that a spreadsheet would run as formulas are made harmless.</p>
+        <a
+          href={`/api/productions/${production}/clips.csv?filter=${encodeURIComponent(filter)}`}
+          download
+          className="inline-flex h-8 items-center rounded-md border border-line px-3.5 hover:bg-raised"
+        >
+          Write {filter ? 'the filtered clips' : 'all clips'} to CSV
+        </a>
+        <p className="mt-2 text-dim">
+          Reel, scene, take, camera, note and circled can be changed in it and taken in again. Cells that a spreadsheet
+          would run as formulas are made harmless.
+        </p>
       </div>
       <label
-        className="flex flex-col gap-1 rounded-lg border border-dashed border-line p-4 text-dim focus-within:border-sky" onDragOver={(event) => event.preventDefault()}
-        onDrop={(event) => { event.preventDefault(); void choose(event.dataTransfer.files[0]); }}
+        className="flex flex-col gap-1 rounded-lg border border-dashed border-line p-4 text-dim focus-within:border-sky"
+        onDragOver={(event) => event.preventDefault()}
+        onDrop={(event) => {
+          event.preventDefault();
+          void choose(event.dataTransfer.files[0]);
+        }}
       >
         <span>Take in a CSV file: drop it here, or choose it</span>
         <input type="file" accept=".csv,text/csv" onChange={(event) => void choose(event.target.files?.[0])} />
       </label>
-      {look.error && <p role="alert" className="text-rose">{name}: {problemOf(look.error).what}. {problemOf(look.error).remedy}.</p>}
-      {look.isPending && <p role="status" className="text-dim">Reading {name}…</p>}
+      {look.error && (
+        <p role="alert" className="text-rose">
+          {name}: {problemOf(look.error).what}. {problemOf(look.error).remedy}.
+        </p>
+      )}
+      {look.isPending && (
+        <p role="status" className="text-dim">
+          Reading {name}…
+        </p>
+      )}
       {look.data && <PreviewTable preview={look.data} />}
-      <div className="flex gap-2">{look.data && <Button main disabled={changing === 0} onClick={() => void apply()}>Take in {plural(changing, 'clip')}</Button>}<Button onClick={onClose}>Close</Button></div>
+      <div className="flex gap-2">
+        {look.data && (
+          <Button main disabled={changing === 0} onClick={() => void apply()}>
+            Take in {plural(changing, 'clip')}
+          </Button>
+        )}
+        <Button onClick={onClose}>Close</Button>
+      </div>
     </section>
   );
 }

@@ -22,27 +22,69 @@ interface DocketProps {
 }
 
 /** The docket of one clip: its picture, what is to know and decide, identity, what a run will do, all facts. */
-export function ClipDocket({ id, recipe, production, onRun, onPattern }: DocketProps & { id: string; recipe: RecipeAnswer | undefined }) {
+export function ClipDocket({
+  id,
+  recipe,
+  production,
+  onRun,
+  onPattern,
+}: DocketProps & { id: string; recipe: RecipeAnswer | undefined }) {
   const { data: clip, error } = useQuery(clipQuery(id));
   if (error) return <ProblemNote problem={problemOf(error)} />;
   if (!clip) return <Loading what="The clip" rows={6} />;
   const { description } = clip;
   return (
     <div className="flex flex-col gap-4 p-5">
-      {clip.poster && <Link to={`/p/${production}/clips/${id}`}><img src={`/api/clips/${id}/poster`} alt={`A picture of ${description.stem}`} className="max-h-44 w-full rounded-md bg-neutral-surround object-contain" /></Link>}
+      {clip.poster && (
+        <Link to={`/p/${production}/clips/${id}`}>
+          <img
+            src={`/api/clips/${id}/poster`}
+            alt={`A picture of ${description.stem}`}
+            className="max-h-44 w-full rounded-md bg-neutral-surround object-contain"
+          />
+        </Link>
+      )}
       <div>
         <h2 className="text-[15px] font-semibold break-all">{description.stem}</h2>
-        <p className="font-mono text-[11px] break-all text-faint">{description.path} · {sayBytes(description.sizeBytes)}</p>
+        <p className="font-mono text-[11px] break-all text-faint">
+          {description.path} · {sayBytes(description.sizeBytes)}
+        </p>
       </div>
       <div className="flex flex-wrap items-center gap-2">
-        <Button main onClick={onRun}>Run 1 clip… <span className="rounded border border-on-clay/40 px-1 font-mono text-[11px] leading-4">R</span></Button>
-        <Link to={`/p/${production}/clips/${id}`} className="inline-flex h-8 items-center gap-1.5 rounded-md border border-line px-3.5 hover:bg-raised">Watch <Key>Enter</Key></Link>
-        {description.video && <Link to={`/p/${production}/bench/${id}`} className="inline-flex h-8 items-center gap-1.5 rounded-md border border-line px-3.5 hover:bg-raised">Bench <Key>B</Key></Link>}
+        <Button main onClick={onRun}>
+          Run 1 clip… <span className="rounded border border-on-clay/40 px-1 font-mono text-[11px] leading-4">R</span>
+        </Button>
+        <Link
+          to={`/p/${production}/clips/${id}`}
+          className="inline-flex h-8 items-center gap-1.5 rounded-md border border-line px-3.5 hover:bg-raised"
+        >
+          Watch <Key>Enter</Key>
+        </Link>
+        {description.video && (
+          <Link
+            to={`/p/${production}/bench/${id}`}
+            className="inline-flex h-8 items-center gap-1.5 rounded-md border border-line px-3.5 hover:bg-raised"
+          >
+            Bench <Key>B</Key>
+          </Link>
+        )}
       </div>
       <FindingsList clip={clip} production={production} />
       <section aria-label="Identity">
-        <div className="mb-1 flex items-baseline justify-between"><h3 className="font-semibold text-dim">Identity</h3><button type="button" onClick={onPattern} className="text-dim underline underline-offset-4 hover:text-ink">From names… <Key>P</Key></button></div>
-        <IdentityForm key={`${id} ${clip.version}`} production={production} clips={[{ id, version: clip.version }]} values={clip.identity} circled={clip.identity.circled ?? false} from={(field) => originOf(clip, field)} />
+        <div className="mb-1 flex items-baseline justify-between">
+          <h3 className="font-semibold text-dim">Identity</h3>
+          <button type="button" onClick={onPattern} className="text-dim underline underline-offset-4 hover:text-ink">
+            From names… <Key>P</Key>
+          </button>
+        </div>
+        <IdentityForm
+          key={`${id} ${clip.version}`}
+          production={production}
+          clips={[{ id, version: clip.version }]}
+          values={clip.identity}
+          circled={clip.identity.circled ?? false}
+          from={(field) => originOf(clip, field)}
+        />
       </section>
       {description.video && <SelectionCorrections key={id} production={production} ids={[id]} />}
       {description.video && recipe && <PlanSays clip={clip} recipe={recipe} />}
@@ -59,13 +101,33 @@ function originOf(clip: ClipAnswer, field: keyof Identity): 'person' | 'sidecar'
 
 /** In plain sentences what a run will do to the clip, read from the very plan that runs. */
 function PlanSays({ clip, recipe }: { clip: ClipAnswer; recipe: RecipeAnswer }) {
-  const plan = planLeg({ ...clip.description, reel: clip.identity.reel }, recipe.definition, fromFields(clip.held.fields));
-  if (!plan.ok) return <p role="note" className="text-amber">{plan.problem.what}. {plan.problem.remedy}.</p>;
+  const plan = planLeg(
+    { ...clip.description, reel: clip.identity.reel },
+    recipe.definition,
+    fromFields(clip.held.fields),
+  );
+  if (!plan.ok)
+    return (
+      <p role="note" className="text-amber">
+        {plan.problem.what}. {plan.problem.remedy}.
+      </p>
+    );
   return (
     <section aria-label="What a run will make" className="text-dim">
       <h3 className="mb-1 font-semibold">A run makes</h3>
-      <p>{sayPlan(plan.value).map((line) => `${line}.`).join(' ')}</p>
-      <ul className="mt-1">{plan.value.outputs.map((output) => <li key={output.path} className="mt-1"><span className="block text-faint">{output.deliverable}</span><span className="block font-mono text-[12px] text-ink">{sayOutput(output)}</span></li>)}</ul>
+      <p>
+        {sayPlan(plan.value)
+          .map((line) => `${line}.`)
+          .join(' ')}
+      </p>
+      <ul className="mt-1">
+        {plan.value.outputs.map((output) => (
+          <li key={output.path} className="mt-1">
+            <span className="block text-faint">{output.deliverable}</span>
+            <span className="block font-mono text-[12px] text-ink">{sayOutput(output)}</span>
+          </li>
+        ))}
+      </ul>
     </section>
   );
 }
@@ -77,9 +139,25 @@ export function ClipFacts({ clip, production }: { clip: ClipAnswer; production: 
       <h3 className="mb-1 font-semibold text-dim">Facts</h3>
       <dl>
         <Fact name="Roll">{clip.roll}</Fact>
-        {clipFacts.map(([name, say]) => <Fact key={name} name={name}>{say(clip.description)}</Fact>)}
-        <Fact name="Sidecars">{clip.sidecars.length === 0 ? 'none' : clip.sidecars.map((path) => path.slice(path.lastIndexOf('/') + 1)).join(', ')}</Fact>
-        <Fact name="Custody" mono={false}>{clip.custody ? <Link className="underline underline-offset-4" to={`/p/${production}/arrivals?roll=${clip.custody.rollId}`}>{clip.custody.state === 'proved' ? 'proved copies of its card' : `roll is ${clip.custody.state}`}</Link> : 'read where it lies'}</Fact>
+        {clipFacts.map(([name, say]) => (
+          <Fact key={name} name={name}>
+            {say(clip.description)}
+          </Fact>
+        ))}
+        <Fact name="Sidecars">
+          {clip.sidecars.length === 0
+            ? 'none'
+            : clip.sidecars.map((path) => path.slice(path.lastIndexOf('/') + 1)).join(', ')}
+        </Fact>
+        <Fact name="Custody" mono={false}>
+          {clip.custody ? (
+            <Link className="underline underline-offset-4" to={`/p/${production}/arrivals?roll=${clip.custody.rollId}`}>
+              {clip.custody.state === 'proved' ? 'proved copies of its card' : `roll is ${clip.custody.state}`}
+            </Link>
+          ) : (
+            'read where it lies'
+          )}
+        </Fact>
       </dl>
     </section>
   );
@@ -90,22 +168,55 @@ export function SelectionDocket({ ids, production, onRun, onPattern }: DocketPro
   const { data: common, error } = useQuery(commonQuery(production, ids));
   if (error) return <ProblemNote problem={problemOf(error)} />;
   if (!common) return <Loading what="The selection" rows={6} />;
-  const values = Object.fromEntries(identityFields.map((field) => [field, common.identity[field].same ? common.identity[field].value : undefined])) as Record<IdentityField, string | null | undefined>;
+  const values = Object.fromEntries(
+    identityFields.map((field) => [field, common.identity[field].same ? common.identity[field].value : undefined]),
+  ) as Record<IdentityField, string | null | undefined>;
   const clips = ids.flatMap((id) => (common.versions[id] === undefined ? [] : [{ id, version: common.versions[id] }]));
   return (
     <div className="flex flex-col gap-4 p-5">
       <div>
         <h2 className="text-[15px] font-semibold">{plural(ids.length, 'clip')}</h2>
-        <p className="font-mono text-[11px] text-faint">{saySpan(common.seconds)} together · {sayBytes(common.bytes)}</p>
+        <p className="font-mono text-[11px] text-faint">
+          {saySpan(common.seconds)} together · {sayBytes(common.bytes)}
+        </p>
       </div>
-      <div className="flex items-center gap-2"><Button main onClick={onRun}>Run {plural(ids.length, 'clip')}…</Button><Key>R</Key><Link to={`/p/${production}/bench/${ids[0] ?? ''}`} state={{ selection: ids }} className="ml-auto inline-flex h-8 items-center gap-1.5 rounded-md border border-line px-3.5 hover:bg-raised">Bench <Key>B</Key></Link></div>
+      <div className="flex items-center gap-2">
+        <Button main onClick={onRun}>
+          Run {plural(ids.length, 'clip')}…
+        </Button>
+        <Key>R</Key>
+        <Link
+          to={`/p/${production}/bench/${ids[0] ?? ''}`}
+          state={{ selection: ids }}
+          className="ml-auto inline-flex h-8 items-center gap-1.5 rounded-md border border-line px-3.5 hover:bg-raised"
+        >
+          Bench <Key>B</Key>
+        </Link>
+      </div>
       <GroupFindings common={common} ids={ids} production={production} />
       <SelectionCorrections key={ids.join()} production={production} ids={ids} />
       <section aria-label="Identity">
-        <div className="mb-1 flex items-baseline justify-between"><h3 className="font-semibold text-dim">Identity, for all of them</h3><button type="button" onClick={onPattern} className="text-dim underline underline-offset-4 hover:text-ink">From names… <Key>P</Key></button></div>
-        <IdentityForm key={clips.map((clip) => clip.version).join()} production={production} clips={clips} values={values} circled={common.circled} />
+        <div className="mb-1 flex items-baseline justify-between">
+          <h3 className="font-semibold text-dim">Identity, for all of them</h3>
+          <button type="button" onClick={onPattern} className="text-dim underline underline-offset-4 hover:text-ink">
+            From names… <Key>P</Key>
+          </button>
+        </div>
+        <IdentityForm
+          key={clips.map((clip) => clip.version).join()}
+          production={production}
+          clips={clips}
+          values={values}
+          circled={common.circled}
+        />
       </section>
-      <dl>{common.facts.map(([name, value]) => <Fact key={name} name={name}>{value ?? <span className="text-amber">mixed</span>}</Fact>)}</dl>
+      <dl>
+        {common.facts.map(([name, value]) => (
+          <Fact key={name} name={name}>
+            {value ?? <span className="text-amber">mixed</span>}
+          </Fact>
+        ))}
+      </dl>
     </div>
   );
 }

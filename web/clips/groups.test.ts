@@ -9,7 +9,13 @@ const group = (text: string, clips: number): ClipGroup => ({ key: text, text, cl
 
 it('puts a heading before each group, and none when the sheet is sorted otherwise', () => {
   const sheet = { ids: ['1', '2', '3'], groups: [group('HD', 2), group('UHD', 1)] };
-  expect(sheetLines(sheet, 'group').map((line) => (line.kind === 'heading' ? line.text : line.id))).toEqual(['HD · 2 clips · 0:00:06', '1', '2', 'UHD · 1 clip · 0:00:03', '3']);
+  expect(sheetLines(sheet, 'group').map((line) => (line.kind === 'heading' ? line.text : line.id))).toEqual([
+    'HD · 2 clips · 0:00:06',
+    '1',
+    '2',
+    'UHD · 1 clip · 0:00:03',
+    '3',
+  ]);
   expect(sheetLines(sheet, 'group')[0]).toMatchObject({ ids: ['1', '2'] });
   expect(sheetLines(sheet, 'name').every((line) => line.kind === 'clip')).toBe(true);
   expect(sayHours(3_725.4)).toBe('1:02:05');
@@ -18,8 +24,18 @@ it('puts a heading before each group, and none when the sheet is sorted otherwis
 it('clips are one group when raster, rate, scan, pixel aspect, codec and curve are, whatever their roll', () => {
   const one = groupOf(sampleClip());
   expect(groupOf(sampleClip({ path: 'x/B002/other.mov', reel: 'B002' }, { frames: 9 }))).toBe(one);
-  for (const video of [{ raster: { width: 1280, height: 720 } }, { rate: rational(25) }, { scan: 'top-field-first' as const }, { pixelAspect: rational(4, 3) }, { codecId: 'prores' }, { colour: { primaries: null, transfer: null, matrix: null, range: null } }, { rateConstant: false }]) {
+  for (const video of [
+    { raster: { width: 1280, height: 720 } },
+    { rate: rational(25) },
+    { scan: 'top-field-first' as const },
+    { pixelAspect: rational(4, 3) },
+    { codecId: 'prores' },
+    { colour: { primaries: null, transfer: null, matrix: null, range: null } },
+    { rateConstant: false },
+  ]) {
     expect(groupOf(sampleClip({}, video))).not.toBe(one);
   }
-  expect(sayGroup(sampleClip({}, { pixelAspect: rational(4, 3), scan: 'top-field-first', rate: rational(25) }))).toBe('1920×1080 at 4:3 · 25.000i · H.264 · bt709');
+  expect(sayGroup(sampleClip({}, { pixelAspect: rational(4, 3), scan: 'top-field-first', rate: rational(25) }))).toBe(
+    '1920×1080 at 4:3 · 25.000i · H.264 · bt709',
+  );
 });

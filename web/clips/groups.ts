@@ -10,7 +10,12 @@ export function sayHours(seconds: number): string {
 }
 
 function heading(group: ClipGroup, ids: string[]): SheetLine {
-  return { kind: 'heading', key: group.key, text: `${group.text} · ${plural(group.clips, 'clip')} · ${sayHours(group.seconds)}`, ids };
+  return {
+    kind: 'heading',
+    key: group.key,
+    text: `${group.text} · ${plural(group.clips, 'clip')} · ${sayHours(group.seconds)}`,
+    ids,
+  };
 }
 
 /** The sheet's order with a heading before each group; groups follow each other as the clips do. */

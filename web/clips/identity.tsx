@@ -8,18 +8,33 @@ import { post } from '../api/client.ts';
 import { plural } from '../ui/format.ts';
 import { inputLook, problemOf, toastProblem } from '../ui/pieces.tsx';
 
-const labels: Readonly<Record<IdentityField, string>> = { reel: 'Reel', scene: 'Scene', take: 'Take', camera: 'Camera', note: 'Note' };
+const labels: Readonly<Record<IdentityField, string>> = {
+  reel: 'Reel',
+  scene: 'Scene',
+  take: 'Take',
+  camera: 'Camera',
+  note: 'Note',
+};
 
 /** After identity was changed: shown, with the way back. */
 export function useSayIdentity(production: string): (path: string, body: unknown) => Promise<IdentityChanged | null> {
   const client = useQueryClient();
   const fresh = (): Promise<void> => client.invalidateQueries({ queryKey: ['clips'] });
-  const undo = (change: string): void => void post(`/identity-changes/${change}/undo`).then(() => { toast('Undone'); return fresh(); }).catch(toastProblem);
+  const undo = (change: string): void =>
+    void post(`/identity-changes/${change}/undo`)
+      .then(() => {
+        toast('Undone');
+        return fresh();
+      })
+      .catch(toastProblem);
   return async (path, body) => {
     try {
       const made = await post<IdentityChanged>(`/productions/${production}/${path}`, body);
       await fresh();
-      toast(`Changed on ${plural(made.clips, 'clip')}`, { action: { label: 'Undo', onClick: () => undo(made.change) }, duration: 12_000 });
+      toast(`Changed on ${plural(made.clips, 'clip')}`, {
+        action: { label: 'Undo', onClick: () => undo(made.change) },
+        duration: 12_000,
+      });
       return made;
     } catch (error) {
       toastProblem(error);
@@ -43,21 +58,55 @@ interface IdentityFormProps {
 /** Identity, edited in place: a field that is left is taken in, for all clips selected. */
 export function IdentityForm({ production, clips, values, circled, from }: IdentityFormProps) {
   const say = useSayIdentity(production);
-  const change = useMutation({ mutationFn: (fields: Partial<Identity>) => say('identity', { clips, change: fields }), onError: (error) => toast.error(problemOf(error).what) });
+  const change = useMutation({
+    mutationFn: (fields: Partial<Identity>) => say('identity', { clips, change: fields }),
+    onError: (error) => toast.error(problemOf(error).what),
+  });
   return (
-    <form aria-label="Identity" className="grid grid-cols-2 gap-x-3 gap-y-2" onSubmit={(event) => event.preventDefault()}>
+    <form
+      aria-label="Identity"
+      className="grid grid-cols-2 gap-x-3 gap-y-2"
+      onSubmit={(event) => event.preventDefault()}
+    >
       {identityFields.map((field, index) => (
-        <Line key={`${field} ${clips.map((clip) => clip.id).join()} ${values[field] ?? ''}`} field={field} value={values[field]} first={index === 0} origin={from?.(field) ?? null} onSay={(text) => change.mutate({ [field]: text === '' ? null : text })} />
+        <Line
+          key={`${field} ${clips.map((clip) => clip.id).join()} ${values[field] ?? ''}`}
+          field={field}
+          value={values[field]}
+          first={index === 0}
+          origin={from?.(field) ?? null}
+          onSay={(text) => change.mutate({ [field]: text === '' ? null : text })}
+        />
       ))}
       <label className="col-start-2 row-start-3 flex items-center gap-2">
-        <input type="checkbox" checked={circled ?? false} ref={(box) => { if (box) box.indeterminate = circled === null; }} onChange={(event) => change.mutate({ circled: event.target.checked })} className="size-4 accent-teal" />
+        <input
+          type="checkbox"
+          checked={circled ?? false}
+          ref={(box) => {
+            if (box) box.indeterminate = circled === null;
+          }}
+          onChange={(event) => change.mutate({ circled: event.target.checked })}
+          className="size-4 accent-teal"
+        />
         Circled{circled === null && <span className="text-faint">mixed</span>}
       </label>
     </form>
   );
 }
 
-function Line({ field, value, first, origin, onSay }: { field: IdentityField; value: string | null | undefined; first: boolean; origin: 'person' | 'sidecar' | 'file' | null; onSay: (text: string) => void }) {
+function Line({
+  field,
+  value,
+  first,
+  origin,
+  onSay,
+}: {
+  field: IdentityField;
+  value: string | null | undefined;
+  first: boolean;
+  origin: 'person' | 'sidecar' | 'file' | null;
+  onSay: (text: string) => void;
+}) {
   const mixed = value === undefined;
   const [text, setText] = useState(value ?? '');
   const take = (): void => {
@@ -66,12 +115,24 @@ function Line({ field, value, first, origin, onSay }: { field: IdentityField; va
   };
   return (
     <label className={field === 'note' ? 'col-span-2' : ''}>
-      <span className="flex justify-between text-dim">{labels[field]}{origin && origin !== 'person' && value && <span className="text-[11px] text-faint">from {origin}</span>}</span>
+      <span className="flex justify-between text-dim">
+        {labels[field]}
+        {origin && origin !== 'person' && value && <span className="text-[11px] text-faint">from {origin}</span>}
+      </span>
       <input
-        className={inputLook} value={text} placeholder={mixed ? 'mixed' : ''} maxLength={identityLimits[field]} data-first-field={first ? '' : undefined} onChange={(event) => setText(event.target.value)} onBlur={take}
+        className={inputLook}
+        value={text}
+        placeholder={mixed ? 'mixed' : ''}
+        maxLength={identityLimits[field]}
+        data-first-field={first ? '' : undefined}
+        onChange={(event) => setText(event.target.value)}
+        onBlur={take}
         onKeyDown={(event) => {
           if (event.key === 'Enter') event.currentTarget.blur();
-          if (event.key === 'Escape') { setText(value ?? ''); event.currentTarget.blur(); }
+          if (event.key === 'Escape') {
+            setText(value ?? '');
+            event.currentTarget.blur();
+          }
           event.stopPropagation();
         }}
       />

@@ -6,10 +6,13 @@ const kept = new Map<string, Selection>();
 
 export function useKeptSelection(production: string): [Selection, (next: Selection) => void] {
   const [, again] = useState({});
-  const keep = useCallback((next: Selection) => {
-    kept.set(production, next);
-    again({});
-  }, [production]);
+  const keep = useCallback(
+    (next: Selection) => {
+      kept.set(production, next);
+      again({});
+    },
+    [production],
+  );
   return [kept.get(production) ?? nothing, keep];
 }
 

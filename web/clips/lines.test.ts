@@ -8,5 +8,6 @@ it('fetches the pages in view with two on either side, and none that do not exis
   expect(pagesAround(0, 30, 12)).toEqual([0]);
   expect(pagesAround(0, 0, 0)).toEqual([]);
   // Whatever is in view is in a page that is fetched.
-  for (let first = 0; first < 1_000; first += 37) expect(pagesAround(first, first + 25, 1_000)).toContain(Math.floor(first / pageOf));
+  for (let first = 0; first < 1_000; first += 37)
+    expect(pagesAround(first, first + 25, 1_000)).toContain(Math.floor(first / pageOf));
 });

@@ -53,19 +53,42 @@ export function ClipsPage() {
     if (toRun.length > 0) setPanel(wanted);
   };
   const look = (clip: string): void => void go(`/p/${id}/clips/${clip}`);
-  const onView = useCallback((first: number, last: number) => setView((now) => (now.first === first && now.last === last ? now : { first, last })), []);
+  const onView = useCallback(
+    (first: number, last: number) =>
+      setView((now) => (now.first === first && now.last === last ? now : { first, last })),
+    [],
+  );
   useKeys({
-    ArrowDown: move(1), ArrowUp: move(-1), PageDown: move(15), PageUp: move(-15), Home: move(-1e6), End: move(1e6),
-    ' ': () => setSelection(toggled(selection)), Enter: () => { if (selection.at) look(selection.at); },
+    ArrowDown: move(1),
+    ArrowUp: move(-1),
+    PageDown: move(15),
+    PageUp: move(-15),
+    Home: move(-1e6),
+    End: move(1e6),
+    ' ': () => setSelection(toggled(selection)),
+    Enter: () => {
+      if (selection.at) look(selection.at);
+    },
     Escape: () => (panel !== 'none' ? setPanel('none') : setSelection(nothing)),
-    '/': () => field.current?.focus(), r: open('run'), R: open('run'), p: open('pattern'), P: open('pattern'),
-    b: () => { const first = selected[0] ?? selection.at; if (first) void go(`/p/${id}/bench/${first}`, { state: { selection: selected } }); },
+    '/': () => field.current?.focus(),
+    r: open('run'),
+    R: open('run'),
+    p: open('pattern'),
+    P: open('pattern'),
+    b: () => {
+      const first = selected[0] ?? selection.at;
+      if (first) void go(`/p/${id}/bench/${first}`, { state: { selection: selected } });
+    },
     e: () => document.querySelector<HTMLInputElement>('aside [data-first-field]')?.focus(),
   });
   useEffect(() => {
     const press = (event: KeyboardEvent): void => {
       const target = event.target as HTMLElement;
-      if ((event.ctrlKey || event.metaKey) && event.key === 'a' && !['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName)) {
+      if (
+        (event.ctrlKey || event.metaKey) &&
+        event.key === 'a' &&
+        !['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName)
+      ) {
         event.preventDefault();
         setSelection({ chosen: new Set(ids), at: ids[0] ?? null, from: ids[0] ?? null });
       }
@@ -75,13 +98,23 @@ export function ClipsPage() {
   }, [ids, setSelection]);
 
   if (error && !data) return <ProblemNote problem={problemOf(error)} again={() => void refetch()} />;
-  if (isPending) return <div className="flex-1"><Loading what="The clips" rows={12} /></div>;
+  if (isPending)
+    return (
+      <div className="flex-1">
+        <Loading what="The clips" rows={12} />
+      </div>
+    );
   if (ids.length === 0 && filter === '') {
     return (
       <div className="flex-1 px-6">
         <Empty title="No clips yet">
           <p>Bring a card in, or point Brisk Relay at a folder of camera originals; every file is described here.</p>
-          <Link to={`/p/${id}/arrivals`} className="mt-4 inline-flex h-8 items-center rounded-md bg-clay px-3.5 font-semibold text-on-clay">Go to Arrivals</Link>
+          <Link
+            to={`/p/${id}/arrivals`}
+            className="mt-4 inline-flex h-8 items-center rounded-md bg-clay px-3.5 font-semibold text-on-clay"
+          >
+            Go to Arrivals
+          </Link>
         </Empty>
       </div>
     );
@@ -100,36 +133,115 @@ export function ClipsPage() {
           <label className="relative w-64 shrink-0">
             <span className="sr-only">Filter the clips</span>
             <Search className="pointer-events-none absolute top-2 left-2.5 size-4 text-faint" aria-hidden />
-            <input ref={field} value={typed} onChange={(event) => setTyped(event.target.value)} onKeyDown={(event) => { if (event.key === 'Escape') { setTyped(''); event.currentTarget.blur(); } }} placeholder="Any word of it; -word leaves out" className="h-8 w-full rounded-md border border-line bg-ground pr-8 pl-8 placeholder:text-faint" />
-            <span className="pointer-events-none absolute top-1.5 right-2"><Key>/</Key></span>
+            <input
+              ref={field}
+              value={typed}
+              onChange={(event) => setTyped(event.target.value)}
+              onKeyDown={(event) => {
+                if (event.key === 'Escape') {
+                  setTyped('');
+                  event.currentTarget.blur();
+                }
+              }}
+              placeholder="Any word of it; -word leaves out"
+              className="h-8 w-full rounded-md border border-line bg-ground pr-8 pl-8 placeholder:text-faint"
+            />
+            <span className="pointer-events-none absolute top-1.5 right-2">
+              <Key>/</Key>
+            </span>
           </label>
           <SavedFilters production={id} words={filter} onChoose={setTyped} />
-          <span role="status" className="min-w-0 truncate text-dim">{filter ? `${ids.length} of ${production?.counts.clips ?? 0} clips` : plural(ids.length, 'clip')}{selected.length > 0 && `, ${selected.length} selected`}</span>
-          {sort !== 'group' && <button type="button" className="shrink-0 text-dim underline underline-offset-4 hover:text-ink" onClick={() => setSort('group')}>Back to groups</button>}
+          <span role="status" className="min-w-0 truncate text-dim">
+            {filter ? `${ids.length} of ${production?.counts.clips ?? 0} clips` : plural(ids.length, 'clip')}
+            {selected.length > 0 && `, ${selected.length} selected`}
+          </span>
+          {sort !== 'group' && (
+            <button
+              type="button"
+              className="shrink-0 text-dim underline underline-offset-4 hover:text-ink"
+              onClick={() => setSort('group')}
+            >
+              Back to groups
+            </button>
+          )}
           <span className="ml-auto flex shrink-0 items-center gap-2">
-            <Button aria-pressed={dense} onClick={() => { localStorage.setItem('rows', dense ? 'roomy' : 'dense'); setDense(!dense); }}>{dense ? 'Roomy' : 'Dense'}</Button>
-            <Button aria-pressed={panel === 'csv'} onClick={() => setPanel(panel === 'csv' ? 'none' : 'csv')}>CSV</Button>
-            {selected.length === 0 && <Button main={panel === 'none'} onClick={open('run')}>Run all {ids.length}… <span className="ml-1 rounded border border-on-clay/40 px-1 font-mono text-[11px] leading-4">R</span></Button>}
+            <Button
+              aria-pressed={dense}
+              onClick={() => {
+                localStorage.setItem('rows', dense ? 'roomy' : 'dense');
+                setDense(!dense);
+              }}
+            >
+              {dense ? 'Roomy' : 'Dense'}
+            </Button>
+            <Button aria-pressed={panel === 'csv'} onClick={() => setPanel(panel === 'csv' ? 'none' : 'csv')}>
+              CSV
+            </Button>
+            {selected.length === 0 && (
+              <Button main={panel === 'none'} onClick={open('run')}>
+                Run all {ids.length}…{' '}
+                <span className="ml-1 rounded border border-on-clay/40 px-1 font-mono text-[11px] leading-4">R</span>
+              </Button>
+            )}
           </span>
         </div>
-        {ids.length === 0
-          ? <p className="p-6 text-dim">No clip has all of these words in its facts. <button type="button" className="text-ink underline underline-offset-4" onClick={() => setTyped('')}>Show all</button></p>
-          : (
-            <Sheet
-              lines={lines} clips={clips} selection={selection} sort={sort} direction={direction} dense={dense} narrow={docketOpen} onSort={onSort} onOpen={look} onView={onView}
-              onRow={(rowId, event) => setSelection(clicked(selection, ids, rowId, { shift: event.shiftKey, control: event.ctrlKey || event.metaKey }))}
-              onHeading={(group) => setSelection({ chosen: new Set(group), at: group[0] ?? null, from: group[0] ?? null })}
-            />
-          )}
+        {ids.length === 0 ? (
+          <p className="p-6 text-dim">
+            No clip has all of these words in its facts.{' '}
+            <button type="button" className="text-ink underline underline-offset-4" onClick={() => setTyped('')}>
+              Show all
+            </button>
+          </p>
+        ) : (
+          <Sheet
+            lines={lines}
+            clips={clips}
+            selection={selection}
+            sort={sort}
+            direction={direction}
+            dense={dense}
+            narrow={docketOpen}
+            onSort={onSort}
+            onOpen={look}
+            onView={onView}
+            onRow={(rowId, event) =>
+              setSelection(
+                clicked(selection, ids, rowId, { shift: event.shiftKey, control: event.ctrlKey || event.metaKey }),
+              )
+            }
+            onHeading={(group) =>
+              setSelection({ chosen: new Set(group), at: group[0] ?? null, from: group[0] ?? null })
+            }
+          />
+        )}
       </div>
       {docketOpen && (
-        <aside aria-label="Docket" className={`${panel === 'pattern' || panel === 'csv' ? 'w-[440px]' : 'w-[336px]'} shrink-0 overflow-auto border-l border-line bg-raised/40`}>
-          {panel === 'run' && production && <PrepareRun production={{ id, name: production.name, runs: production.counts.runs }} clips={toRun} recipes={recipes} onClose={() => setPanel('none')} />}
+        <aside
+          aria-label="Docket"
+          className={`${panel === 'pattern' || panel === 'csv' ? 'w-[440px]' : 'w-[336px]'} shrink-0 overflow-auto border-l border-line bg-raised/40`}
+        >
+          {panel === 'run' && production && (
+            <PrepareRun
+              production={{ id, name: production.name, runs: production.counts.runs }}
+              clips={toRun}
+              recipes={recipes}
+              onClose={() => setPanel('none')}
+            />
+          )}
           {panel === 'pattern' && <PatternPanel production={id} clips={toRun} onClose={() => setPanel('none')} />}
           {panel === 'csv' && <CsvPanel production={id} filter={filter} onClose={() => setPanel('none')} />}
-          {panel === 'none' && (selected.length === 1
-            ? <ClipDocket id={selected[0] as string} production={id} recipe={recipes[0]} onRun={open('run')} onPattern={open('pattern')} />
-            : <SelectionDocket ids={selected} production={id} onRun={open('run')} onPattern={open('pattern')} />)}
+          {panel === 'none' &&
+            (selected.length === 1 ? (
+              <ClipDocket
+                id={selected[0] as string}
+                production={id}
+                recipe={recipes[0]}
+                onRun={open('run')}
+                onPattern={open('pattern')}
+              />
+            ) : (
+              <SelectionDocket ids={selected} production={id} onRun={open('run')} onPattern={open('pattern')} />
+            ))}
         </aside>
       )}
     </>

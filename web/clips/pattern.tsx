@@ -10,37 +10,120 @@ import { useSayIdentity } from './identity.tsx';
 import { PreviewTable } from './preview.tsx';
 
 /** Pieces that most patterns are built from, to be put in by a press. */
-const pieces = ['[name 1-4]', '[name part 1]', '[name number 1]', '[folder]', '[roll]', '[day]', '[date]', '[hour]'] as const;
+const pieces = [
+  '[name 1-4]',
+  '[name part 1]',
+  '[name number 1]',
+  '[folder]',
+  '[roll]',
+  '[day]',
+  '[date]',
+  '[hour]',
+] as const;
 
-/** Identity taken from names, folders, timecode or dates, for all clips selected: shown for every clip before it is taken in. */
-export function PatternPanel({ production, clips, onClose }: { production: string; clips: readonly string[]; onClose: () => void }) {
+/**
+ * Identity taken from names, folders, timecode or dates, for all clips selected: shown for every clip before it is
+ * taken in.
+ */
+export function PatternPanel({
+  production,
+  clips,
+  onClose,
+}: {
+  production: string;
+  clips: readonly string[];
+  onClose: () => void;
+}) {
   const [field, setField] = useState<IdentityField>('reel');
   const [pattern, setPattern] = useState('[name 1-4]');
   const say = useSayIdentity(production);
   const parsed = parsePattern(pattern);
   const preview = useQuery({
-    queryKey: ['clips', production, 'pattern', field, pattern, clips], enabled: parsed.ok && pattern !== '', placeholderData: keepPreviousData, gcTime: 0, retry: false,
+    queryKey: ['clips', production, 'pattern', field, pattern, clips],
+    enabled: parsed.ok && pattern !== '',
+    placeholderData: keepPreviousData,
+    gcTime: 0,
+    retry: false,
     queryFn: () => post<IdentityPreview>(`/productions/${production}/identity/preview`, { clips, field, pattern }),
   });
   const changing = preview.data?.rows.filter((row) => row.changes).length ?? 0;
   const apply = async (): Promise<void> => {
     const versions = preview.data?.versions ?? {};
-    const made = await say('identity/pattern', { clips: clips.flatMap((id) => (versions[id] === undefined ? [] : [{ id, version: versions[id] }])), field, pattern });
+    const made = await say('identity/pattern', {
+      clips: clips.flatMap((id) => (versions[id] === undefined ? [] : [{ id, version: versions[id] }])),
+      field,
+      pattern,
+    });
     if (made) onClose();
   };
   return (
-    <form className="flex flex-col gap-4 p-5" onKeyDown={(event) => { if (event.key === 'Escape') onClose(); }} onSubmit={(event) => { event.preventDefault(); if (changing > 0) void apply(); }}>
+    <form
+      className="flex flex-col gap-4 p-5"
+      onKeyDown={(event) => {
+        if (event.key === 'Escape') onClose();
+      }}
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (changing > 0) void apply();
+      }}
+    >
       <h2 className="text-[15px] font-semibold">Take identity from names, {plural(clips.length, 'clip')}</h2>
       <div className="grid grid-cols-[8rem_1fr] gap-2">
-        <Field label="Sets"><select className={inputLook} value={field} onChange={(event) => setField(event.target.value as IdentityField)}>{identityFields.map((one) => <option key={one}>{one}</option>)}</select></Field>
-        <Field label="From"><input autoFocus className={`${inputLook} font-mono`} value={pattern} onChange={(event) => setPattern(event.target.value)} maxLength={200} aria-invalid={!parsed.ok} /></Field>
+        <Field label="Sets">
+          <select
+            className={inputLook}
+            value={field}
+            onChange={(event) => setField(event.target.value as IdentityField)}
+          >
+            {identityFields.map((one) => (
+              <option key={one}>{one}</option>
+            ))}
+          </select>
+        </Field>
+        <Field label="From">
+          <input
+            autoFocus
+            className={`${inputLook} font-mono`}
+            value={pattern}
+            onChange={(event) => setPattern(event.target.value)}
+            maxLength={200}
+            aria-invalid={!parsed.ok}
+          />
+        </Field>
       </div>
-      <div className="flex flex-wrap gap-1.5" aria-label="Pieces">{pieces.map((piece) => <button key={piece} type="button" onClick={() => setPattern(pattern + piece)} className="rounded border border-line px-1.5 font-mono text-[11px] text-dim hover:text-ink">{piece}</button>)}</div>
-      <p className="text-dim">Characters as <code>1-4</code> or <code>5-</code>, <code>part 2</code> between marks and blanks, <code>number 1</code> the first run of digits. Text outside brackets stays.</p>
-      {!parsed.ok && <p role="alert" className="text-rose">{parsed.problem.what}. {parsed.problem.remedy}.</p>}
-      {preview.error && <p role="alert" className="text-rose">{problemOf(preview.error).what}. {problemOf(preview.error).remedy}.</p>}
+      <div className="flex flex-wrap gap-1.5" aria-label="Pieces">
+        {pieces.map((piece) => (
+          <button
+            key={piece}
+            type="button"
+            onClick={() => setPattern(pattern + piece)}
+            className="rounded border border-line px-1.5 font-mono text-[11px] text-dim hover:text-ink"
+          >
+            {piece}
+          </button>
+        ))}
+      </div>
+      <p className="text-dim">
+        Characters as <code>1-4</code> or <code>5-</code>, <code>part 2</code> between marks and blanks,{' '}
+        <code>number 1</code> the first run of digits. Text outside brackets stays.
+      </p>
+      {!parsed.ok && (
+        <p role="alert" className="text-rose">
+          {parsed.problem.what}. {parsed.problem.remedy}.
+        </p>
+      )}
+      {preview.error && (
+        <p role="alert" className="text-rose">
+          {problemOf(preview.error).what}. {problemOf(preview.error).remedy}.
+        </p>
+      )}
       {parsed.ok && preview.data && <PreviewTable preview={preview.data} />}
-      <div className="flex gap-2"><Button main type="submit" disabled={!parsed.ok || changing === 0 || preview.isFetching}>Set on {plural(changing, 'clip')}</Button><Button onClick={onClose}>Not now</Button></div>
+      <div className="flex gap-2">
+        <Button main type="submit" disabled={!parsed.ok || changing === 0 || preview.isFetching}>
+          Set on {plural(changing, 'clip')}
+        </Button>
+        <Button onClick={onClose}>Not now</Button>
+      </div>
     </form>
   );
 }

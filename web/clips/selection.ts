@@ -1,4 +1,7 @@
-/** Which rows of the sheet are selected, and where the keyboard is. Rows are named by their ids, so sorting moves nothing. */
+/**
+ * Which rows of the sheet are selected, and where the keyboard is. Rows are named by their ids, so sorting moves
+ * nothing.
+ */
 export interface Selection {
   chosen: ReadonlySet<string>;
   /** Where the arrows are. */
@@ -15,10 +18,19 @@ function between(ids: readonly string[], a: string | null, b: string): string[] 
 }
 
 /** A click on a row: alone, added to the rest (control), or with all between (shift). */
-export function clicked(selection: Selection, ids: readonly string[], id: string, how: { shift: boolean; control: boolean }): Selection {
+export function clicked(
+  selection: Selection,
+  ids: readonly string[],
+  id: string,
+  how: { shift: boolean; control: boolean },
+): Selection {
   if (how.shift) {
     const stretch = between(ids, selection.from ?? selection.at, id);
-    return { chosen: new Set(how.control ? [...selection.chosen, ...stretch] : stretch), at: id, from: selection.from ?? selection.at ?? id };
+    return {
+      chosen: new Set(how.control ? [...selection.chosen, ...stretch] : stretch),
+      at: id,
+      from: selection.from ?? selection.at ?? id,
+    };
   }
   if (how.control) return toggled({ ...selection, at: id });
   return { chosen: new Set([id]), at: id, from: id };
@@ -46,5 +58,9 @@ export function moved(selection: Selection, ids: readonly string[], by: number, 
 export function within(selection: Selection, ids: readonly string[]): Selection {
   const shown = new Set(ids);
   const chosen = new Set([...selection.chosen].filter((id) => shown.has(id)));
-  return { chosen, at: selection.at && shown.has(selection.at) ? selection.at : null, from: selection.from && shown.has(selection.from) ? selection.from : null };
+  return {
+    chosen,
+    at: selection.at && shown.has(selection.at) ? selection.at : null,
+    from: selection.from && shown.has(selection.from) ? selection.from : null,
+  };
 }

@@ -37,7 +37,12 @@ const columns: readonly Column[] = [
 ];
 
 function templateOf(narrow: boolean): { gridTemplateColumns: string } {
-  return { gridTemplateColumns: columns.filter((column) => !(narrow && column.roomyOnly)).map((column) => column.width).join(' ') };
+  return {
+    gridTemplateColumns: columns
+      .filter((column) => !(narrow && column.roomyOnly))
+      .map((column) => column.width)
+      .join(' '),
+  };
 }
 
 export interface SheetProps {
@@ -57,10 +62,25 @@ export interface SheetProps {
 }
 
 /** The clips of a production; only the rows in view are in the page, so ten thousand are as light as ten. */
-export function Sheet({ lines, clips, selection, sort, direction, dense, narrow, onSort, onRow, onHeading, onOpen, onView }: SheetProps) {
+export function Sheet({
+  lines,
+  clips,
+  selection,
+  sort,
+  direction,
+  dense,
+  narrow,
+  onSort,
+  onRow,
+  onHeading,
+  onOpen,
+  onView,
+}: SheetProps) {
   const scroller = useRef<HTMLDivElement>(null);
   const rows = useVirtualizer({
-    count: lines.length, getScrollElement: () => scroller.current, overscan: 12,
+    count: lines.length,
+    getScrollElement: () => scroller.current,
+    overscan: 12,
     estimateSize: (index) => (lines[index]?.kind === 'heading' ? 30 : dense ? 30 : 40),
     getItemKey: (index) => {
       const line = lines[index];
@@ -76,29 +96,83 @@ export function Sheet({ lines, clips, selection, sort, direction, dense, narrow,
     if (at >= 0) rows.scrollToIndex(at, { align: 'auto' });
   }, [at, rows]);
   return (
-    <div ref={scroller} className="min-h-0 flex-1 overflow-auto" tabIndex={0} role="grid" aria-label="Clips" aria-multiselectable aria-rowcount={lines.length} aria-activedescendant={selection.at ? `clip-${selection.at}` : undefined}>
+    <div
+      ref={scroller}
+      className="min-h-0 flex-1 overflow-auto"
+      tabIndex={0}
+      role="grid"
+      aria-label="Clips"
+      aria-multiselectable
+      aria-rowcount={lines.length}
+      aria-activedescendant={selection.at ? `clip-${selection.at}` : undefined}
+    >
       <div className="min-w-[800px]">
-        <div role="row" className="sticky top-0 z-10 grid items-center gap-x-3 border-b border-line bg-sheet px-5 py-2 text-dim" style={templateOf(narrow)}>
-          {columns.filter((column) => !(narrow && column.roomyOnly)).map((column) => (
-            <div key={column.name} role="columnheader" aria-sort={column.sort === sort ? (direction === 'up' ? 'ascending' : 'descending') : undefined} className={column.right ? 'text-right' : ''}>
-              {column.sort
-                ? <button type="button" onClick={() => onSort(column.sort as ClipSort)} className={column.sort === sort ? 'text-ink' : 'hover:text-ink'}>{column.name}{column.sort === sort && <span aria-hidden> {direction === 'up' ? '↑' : '↓'}</span>}</button>
-                : column.name}
-            </div>
-          ))}
+        <div
+          role="row"
+          className="sticky top-0 z-10 grid items-center gap-x-3 border-b border-line bg-sheet px-5 py-2 text-dim"
+          style={templateOf(narrow)}
+        >
+          {columns
+            .filter((column) => !(narrow && column.roomyOnly))
+            .map((column) => (
+              <div
+                key={column.name}
+                role="columnheader"
+                aria-sort={column.sort === sort ? (direction === 'up' ? 'ascending' : 'descending') : undefined}
+                className={column.right ? 'text-right' : ''}
+              >
+                {column.sort ? (
+                  <button
+                    type="button"
+                    onClick={() => onSort(column.sort as ClipSort)}
+                    className={column.sort === sort ? 'text-ink' : 'hover:text-ink'}
+                  >
+                    {column.name}
+                    {column.sort === sort && <span aria-hidden> {direction === 'up' ? '↑' : '↓'}</span>}
+                  </button>
+                ) : (
+                  column.name
+                )}
+              </div>
+            ))}
         </div>
         <div className="relative" style={{ height: rows.getTotalSize() }}>
           {shown.map((row) => {
             const line = lines[row.index];
             if (!line) return null;
             const style = { transform: `translateY(${row.start}px)`, height: row.size };
-            return line.kind === 'heading'
-              ? (
-                <div key={row.key} role="row" className="absolute inset-x-0 top-0 flex items-center border-b border-line/60 px-5 text-dim" style={style}>
-                  <button type="button" role="gridcell" onClick={() => onHeading(line.ids)} title="Select this group" className="truncate font-medium hover:text-ink">{line.text}</button>
-                </div>
-              )
-              : <ClipRow key={row.key} id={line.id} clip={clips.get(line.id)} dense={dense} narrow={narrow} chosen={selection.chosen.has(line.id)} at={selection.at === line.id} style={style} index={row.index} onRow={onRow} onOpen={onOpen} />;
+            return line.kind === 'heading' ? (
+              <div
+                key={row.key}
+                role="row"
+                className="absolute inset-x-0 top-0 flex items-center border-b border-line/60 px-5 text-dim"
+                style={style}
+              >
+                <button
+                  type="button"
+                  role="gridcell"
+                  onClick={() => onHeading(line.ids)}
+                  title="Select this group"
+                  className="truncate font-medium hover:text-ink"
+                >
+                  {line.text}
+                </button>
+              </div>
+            ) : (
+              <ClipRow
+                key={row.key}
+                id={line.id}
+                clip={clips.get(line.id)}
+                dense={dense}
+                narrow={narrow}
+                chosen={selection.chosen.has(line.id)}
+                at={selection.at === line.id}
+                style={style}
+                index={row.index}
+                onRow={onRow}
+                onOpen={onOpen}
+              />
+            );
           })}
         </div>
       </div>
@@ -123,11 +197,20 @@ interface RowProps {
 function ClipRow({ id, clip, dense, narrow, chosen, at, index, style, onRow, onOpen }: RowProps) {
   return (
     <div
-      id={`clip-${id}`} role="row" aria-selected={chosen} aria-rowindex={index + 1} onClick={(event) => onRow(id, event)} onDoubleClick={() => onOpen(id)}
+      id={`clip-${id}`}
+      role="row"
+      aria-selected={chosen}
+      aria-rowindex={index + 1}
+      onClick={(event) => onRow(id, event)}
+      onDoubleClick={() => onOpen(id)}
       className={`absolute inset-x-0 top-0 grid items-center gap-x-3 border-b border-line/60 px-5 select-none ${chosen ? 'bg-raised' : 'hover:bg-raised/50'} ${at ? 'shadow-[inset_3px_0_0_var(--sky)]' : ''}`}
       style={{ ...templateOf(narrow), ...style }}
     >
-      {clip ? <Cells clip={clip} dense={dense} narrow={narrow} /> : <span role="gridcell" aria-label="loads" className="col-span-full h-3 animate-pulse rounded bg-raised" />}
+      {clip ? (
+        <Cells clip={clip} dense={dense} narrow={narrow} />
+      ) : (
+        <span role="gridcell" aria-label="loads" className="col-span-full h-3 animate-pulse rounded bg-raised" />
+      )}
     </div>
   );
 }
@@ -137,25 +220,66 @@ function Cells({ clip, dense, narrow }: { clip: ClipLine; dense: boolean; narrow
   return (
     <>
       <span role="gridcell" className="flex items-center">
-        {clip.poster
-          ? <img src={`/api/clips/${clip.id}/poster`} alt="" loading="lazy" className={`${dense ? 'h-6' : 'h-[34px]'} max-w-[60px] rounded-[3px] bg-neutral-surround object-contain`} />
-          : <span className={`${dense ? 'h-6' : 'h-[34px]'} w-[60px] rounded-[3px] bg-neutral-surround`} />}
+        {clip.poster ? (
+          <img
+            src={`/api/clips/${clip.id}/poster`}
+            alt=""
+            loading="lazy"
+            className={`${dense ? 'h-6' : 'h-[34px]'} max-w-[60px] rounded-[3px] bg-neutral-surround object-contain`}
+          />
+        ) : (
+          <span className={`${dense ? 'h-6' : 'h-[34px]'} w-[60px] rounded-[3px] bg-neutral-surround`} />
+        )}
       </span>
-      <span role="gridcell" className="truncate font-semibold" title={clip.path}>{clip.stem}</span>
-      <span role="gridcell" className="truncate font-mono text-dim" title={clip.roll}>{clip.roll}</span>
+      <span role="gridcell" className="truncate font-semibold" title={clip.path}>
+        {clip.stem}
+      </span>
+      <span role="gridcell" className="truncate font-mono text-dim" title={clip.roll}>
+        {clip.roll}
+      </span>
       <span role="gridcell" className="flex items-center gap-1 truncate font-mono">
-        <span className="truncate">{[identity.scene, identity.take].filter(Boolean).join('·') || <span className="text-faint">–</span>}</span>
-        {identity.circled && <span role="img" aria-label="circled" className="size-2.5 shrink-0 rounded-full border-2 border-ink" />}
+        <span className="truncate">
+          {[identity.scene, identity.take].filter(Boolean).join('·') || <span className="text-faint">–</span>}
+        </span>
+        {identity.circled && (
+          <span role="img" aria-label="circled" className="size-2.5 shrink-0 rounded-full border-2 border-ink" />
+        )}
       </span>
-      <span role="gridcell" className="truncate font-mono">{clip.starts ?? <span className="text-faint">none</span>}</span>
-      <span role="gridcell" className="truncate font-mono">{frames !== null && rate ? formatLength(frames, rate) : ''}</span>
-      {!narrow && <span role="gridcell" className="truncate text-right font-mono text-dim">{raster ? formatRaster(raster) : ''}</span>}
-      {!narrow && <span role="gridcell" className="truncate font-mono text-dim">{clip.sampling ?? ''}</span>}
-      <span role="gridcell" className="text-right font-mono">{rate ? sayRate({ rate, rateConstant: clip.rateConstant }) : ''}</span>
-      {!narrow && <span role="gridcell" className="text-right font-mono text-dim">{clip.channels || '–'}</span>}
-      {!narrow && <span role="gridcell" className="text-right"><Bytes value={clip.sizeBytes} /></span>}
-      <span role="gridcell" className="flex items-center gap-2 truncate"><ToKnow clip={clip} /></span>
-      <span role="gridcell"><Way way={clip.way} /></span>
+      <span role="gridcell" className="truncate font-mono">
+        {clip.starts ?? <span className="text-faint">none</span>}
+      </span>
+      <span role="gridcell" className="truncate font-mono">
+        {frames !== null && rate ? formatLength(frames, rate) : ''}
+      </span>
+      {!narrow && (
+        <span role="gridcell" className="truncate text-right font-mono text-dim">
+          {raster ? formatRaster(raster) : ''}
+        </span>
+      )}
+      {!narrow && (
+        <span role="gridcell" className="truncate font-mono text-dim">
+          {clip.sampling ?? ''}
+        </span>
+      )}
+      <span role="gridcell" className="text-right font-mono">
+        {rate ? sayRate({ rate, rateConstant: clip.rateConstant }) : ''}
+      </span>
+      {!narrow && (
+        <span role="gridcell" className="text-right font-mono text-dim">
+          {clip.channels || '–'}
+        </span>
+      )}
+      {!narrow && (
+        <span role="gridcell" className="text-right">
+          <Bytes value={clip.sizeBytes} />
+        </span>
+      )}
+      <span role="gridcell" className="flex items-center gap-2 truncate">
+        <ToKnow clip={clip} />
+      </span>
+      <span role="gridcell">
+        <Way way={clip.way} />
+      </span>
     </>
   );
 }
@@ -165,19 +289,29 @@ function ToKnow({ clip }: { clip: ClipLine }) {
   const [first] = clip.findings;
   if (!first) return <span className="text-faint">{clip.looked ? 'nothing' : 'not looked at yet'}</span>;
   const pressing = clip.findings.find((finding) => !finding.decided && finding.level !== 'note') ?? first;
-  const texts = [pressing, ...clip.findings.filter((finding) => finding !== pressing)].map((finding) => finding.text).join('; ');
+  const texts = [pressing, ...clip.findings.filter((finding) => finding !== pressing)]
+    .map((finding) => finding.text)
+    .join('; ');
   const calm = pressing.level === 'note' || pressing.decided;
   return (
     <>
       <LevelMark level={pressing.level} decided={pressing.decided} />
-      <span className={`truncate ${calm ? 'text-dim' : ''}`} title={texts}>{texts}</span>
+      <span className={`truncate ${calm ? 'text-dim' : ''}`} title={texts}>
+        {texts}
+      </span>
     </>
   );
 }
 
 /** The clip's way so far: a stretch of lane for each deliverable. */
 function Way({ way }: { way: ClipLine['way'] }) {
-  const lanes = way.length > 0 ? way : [{ role: 'intermediate', state: 'waiting' as LegState, share: 0 }, { role: 'proxy', state: 'waiting' as LegState, share: 0 }];
+  const lanes =
+    way.length > 0
+      ? way
+      : [
+          { role: 'intermediate', state: 'waiting' as LegState, share: 0 },
+          { role: 'proxy', state: 'waiting' as LegState, share: 0 },
+        ];
   const words = way.length > 0 ? way.map((lane) => `${lane.role}: ${lane.state}`).join(', ') : 'nothing run yet';
   return (
     <span role="img" aria-label={words} title={words} className="flex gap-1">
@@ -185,7 +319,12 @@ function Way({ way }: { way: ClipLine['way'] }) {
         const under = lane.state === 'running' || lane.state === 'proving';
         return (
           <span key={lane.role} className="h-[5px] flex-1 overflow-hidden rounded-full bg-lane">
-            {lane.state !== 'waiting' && <span className={`block h-full rounded-full ${stateColour[lane.state]}`} style={{ width: under ? `${Math.max(6, lane.share * 100)}%` : '100%' }} />}
+            {lane.state !== 'waiting' && (
+              <span
+                className={`block h-full rounded-full ${stateColour[lane.state]}`}
+                style={{ width: under ? `${Math.max(6, lane.share * 100)}%` : '100%' }}
+              />
+            )}
           </span>
         );
       })}

@@ -18,14 +18,30 @@ export interface Correcting {
 export function useCorrect(production: string) {
   const client = useQueryClient();
   const refresh = (): void => void client.invalidateQueries({ queryKey: ['clips'] });
-  const undo = useMutation({ mutationFn: (change: string) => post(`/correction-changes/${change}/undo`), onSuccess: () => { toast('Undone'); refresh(); }, onError: toastProblem });
-  const correct = useMutation({
-    mutationFn: (wanted: Correcting) => post<CorrectionsChanged>(`/productions/${production}/corrections`, wanted),
-    onSuccess: ({ change, clips, replaced }) => {
-      toast(`Used on ${plural(clips, 'clip')}`, { description: replaced > 0 ? `${plural(replaced, 'nearer rule')} taken away` : undefined, duration: 10_000, action: { label: 'Undo', onClick: () => undo.mutate(change) } });
+  const undo = useMutation({
+    mutationFn: (change: string) => post(`/correction-changes/${change}/undo`),
+    onSuccess: () => {
+      toast('Undone');
       refresh();
     },
     onError: toastProblem,
   });
-  return { correct, undoLast: () => { if (correct.data) undo.mutate(correct.data.change); } };
+  const correct = useMutation({
+    mutationFn: (wanted: Correcting) => post<CorrectionsChanged>(`/productions/${production}/corrections`, wanted),
+    onSuccess: ({ change, clips, replaced }) => {
+      toast(`Used on ${plural(clips, 'clip')}`, {
+        description: replaced > 0 ? `${plural(replaced, 'nearer rule')} taken away` : undefined,
+        duration: 10_000,
+        action: { label: 'Undo', onClick: () => undo.mutate(change) },
+      });
+      refresh();
+    },
+    onError: toastProblem,
+  });
+  return {
+    correct,
+    undoLast: () => {
+      if (correct.data) undo.mutate(correct.data.change);
+    },
+  };
 }

@@ -9,25 +9,56 @@ export function HandoffsPage() {
   const { production = '' } = useParams();
   const { data, error, refetch } = useQuery(handoffsQuery(production));
   if (error) return <ProblemNote problem={problemOf(error)} again={() => void refetch()} />;
-  if (!data) return <div className="flex-1"><Loading what="The hand-offs" rows={3} /></div>;
-  if (data.length === 0) return <div className="flex-1 px-6"><Empty title="Nothing to hand off yet"><p>When a run has made outputs, they stand here with their relink sheet: the table that leads every proxy back to its original.</p></Empty></div>;
+  if (!data)
+    return (
+      <div className="flex-1">
+        <Loading what="The hand-offs" rows={3} />
+      </div>
+    );
+  if (data.length === 0)
+    return (
+      <div className="flex-1 px-6">
+        <Empty title="Nothing to hand off yet">
+          <p>
+            When a run has made outputs, they stand here with their relink sheet: the table that leads every proxy back
+            to its original.
+          </p>
+        </Empty>
+      </div>
+    );
   return (
     <div className="min-h-0 flex-1 overflow-auto">
       <div className="mx-auto max-w-5xl px-6 py-6">
         <h2 className="mb-3 text-lg font-semibold">Hand-offs</h2>
         <ul className="border-t border-line">
           {data.map((line) => (
-            <li key={line.runId} className="grid grid-cols-[1fr_auto] items-center gap-x-6 gap-y-1 border-b border-line py-3">
-              <span><span className="font-semibold">{line.name}</span> <span className="text-dim">{plural(line.outputs, 'output')}, </span><Bytes value={line.bytes} /></span>
-              <span className="flex gap-4">
-                <a className="underline underline-offset-4" href={`/api/runs/${line.runId}/relink.csv`} download>Relink sheet, CSV</a>
-                <a className="underline underline-offset-4" href={`/api/runs/${line.runId}/relink.json`} download>JSON</a>
+            <li
+              key={line.runId}
+              className="grid grid-cols-[1fr_auto] items-center gap-x-6 gap-y-1 border-b border-line py-3"
+            >
+              <span>
+                <span className="font-semibold">{line.name}</span>{' '}
+                <span className="text-dim">{plural(line.outputs, 'output')}, </span>
+                <Bytes value={line.bytes} />
               </span>
-              <span className="col-span-2 flex items-center gap-1 font-mono text-[11px] text-faint"><span className="truncate">{line.place}</span><CopyButton text={line.place} label="Copy the folder's path" /></span>
+              <span className="flex gap-4">
+                <a className="underline underline-offset-4" href={`/api/runs/${line.runId}/relink.csv`} download>
+                  Relink sheet, CSV
+                </a>
+                <a className="underline underline-offset-4" href={`/api/runs/${line.runId}/relink.json`} download>
+                  JSON
+                </a>
+              </span>
+              <span className="col-span-2 flex items-center gap-1 font-mono text-[11px] text-faint">
+                <span className="truncate">{line.place}</span>
+                <CopyButton text={line.place} label="Copy the folder's path" />
+              </span>
             </li>
           ))}
         </ul>
-        <p className="mt-4 text-dim">The same sheet lies beside the outputs, as <code>relink.csv</code> and <code>relink.json</code>.</p>
+        <p className="mt-4 text-dim">
+          The same sheet lies beside the outputs, as <code>relink.csv</code> and <code>relink.json</code>.
+        </p>
       </div>
     </div>
   );

@@ -10,9 +10,27 @@ import { StateMark } from '../ui/stateMark.tsx';
 
 /** Where a production stands, in a line. */
 function Standing({ counts }: { counts: ProductionAnswer['counts'] }) {
-  if (counts.legsOpen > 0) return <span className="flex items-center gap-1.5 text-sky"><StateMark state="running" word={false} />{plural(counts.legsOpen, 'leg')} to go</span>;
-  if (counts.needEyes > 0) return <span className="flex items-center gap-1.5"><StateMark state="needs eyes" word={false} />{plural(counts.needEyes, 'output')} to look at</span>;
-  if (counts.outputs > 0) return <span className="flex items-center gap-1.5"><StateMark state="proved" word={false} />{plural(counts.outputs, 'output')}, all looked at</span>;
+  if (counts.legsOpen > 0)
+    return (
+      <span className="flex items-center gap-1.5 text-sky">
+        <StateMark state="running" word={false} />
+        {plural(counts.legsOpen, 'leg')} to go
+      </span>
+    );
+  if (counts.needEyes > 0)
+    return (
+      <span className="flex items-center gap-1.5">
+        <StateMark state="needs eyes" word={false} />
+        {plural(counts.needEyes, 'output')} to look at
+      </span>
+    );
+  if (counts.outputs > 0)
+    return (
+      <span className="flex items-center gap-1.5">
+        <StateMark state="proved" word={false} />
+        {plural(counts.outputs, 'output')}, all looked at
+      </span>
+    );
   if (counts.clips > 0) return <span>Read, nothing run yet</span>;
   return <span>Empty</span>;
 }
@@ -25,7 +43,10 @@ export function ProductionsPage() {
     return (
       <div className="px-6">
         <Empty title="Begin with a production">
-          <p>A production is one show or film. It holds the clips that arrive, what is made from them, and the proof that each output is what was planned.</p>
+          <p>
+            A production is one show or film. It holds the clips that arrive, what is made from them, and the proof that
+            each output is what was planned.
+          </p>
           <NewProduction first />
         </Empty>
       </div>
@@ -37,16 +58,23 @@ export function ProductionsPage() {
       <ul className="mt-4 border-t border-line">
         {data.map((one) => (
           <li key={one.id} className="border-b border-line">
-            <Link to={`/p/${one.id}/clips`} className="grid grid-cols-[1fr_auto_auto_14rem] items-center gap-8 px-2 py-3 hover:bg-raised">
+            <Link
+              to={`/p/${one.id}/clips`}
+              className="grid grid-cols-[1fr_auto_auto_14rem] items-center gap-8 px-2 py-3 hover:bg-raised"
+            >
               <span className="truncate font-semibold">{one.name}</span>
               <span className="font-mono text-dim">{plural(one.counts.rolls, 'roll')}</span>
               <span className="font-mono text-dim">{plural(one.counts.clips, 'clip')}</span>
-              <span className="text-dim"><Standing counts={one.counts} /></span>
+              <span className="text-dim">
+                <Standing counts={one.counts} />
+              </span>
             </Link>
           </li>
         ))}
       </ul>
-      <div className="mt-8"><NewProduction /></div>
+      <div className="mt-8">
+        <NewProduction />
+      </div>
     </div>
   );
 }
@@ -64,9 +92,20 @@ function NewProduction({ first = false }: { first?: boolean }) {
     onError: toastProblem,
   });
   return (
-    <form className="mt-4 flex max-w-md items-end gap-2" onSubmit={(event) => { event.preventDefault(); if (name.trim()) begin.mutate(); }}>
-      <label className="flex-1"><span className="mb-1 block text-dim">{first ? 'Its name' : 'Another production'}</span><input className={inputLook} value={name} onChange={(event) => setName(event.target.value)} maxLength={120} /></label>
-      <Button type="submit" main={first} disabled={name.trim() === '' || begin.isPending}>Begin</Button>
+    <form
+      className="mt-4 flex max-w-md items-end gap-2"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (name.trim()) begin.mutate();
+      }}
+    >
+      <label className="flex-1">
+        <span className="mb-1 block text-dim">{first ? 'Its name' : 'Another production'}</span>
+        <input className={inputLook} value={name} onChange={(event) => setName(event.target.value)} maxLength={120} />
+      </label>
+      <Button type="submit" main={first} disabled={name.trim() === '' || begin.isPending}>
+        Begin
+      </Button>
     </form>
   );
 }

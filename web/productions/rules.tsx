@@ -12,7 +12,8 @@ export function ProductionRules({ production }: { production: string }) {
   const client = useQueryClient();
   const { data } = useQuery(productionQuery(production));
   const change = useMutation({
-    mutationFn: (body: Partial<Pick<ProductionAnswer, 'rate' | 'copyRule'>>) => post<ProductionAnswer>(`/productions/${production}`, body),
+    mutationFn: (body: Partial<Pick<ProductionAnswer, 'rate' | 'copyRule'>>) =>
+      post<ProductionAnswer>(`/productions/${production}`, body),
     onSuccess: (made) => {
       client.setQueryData(productionQuery(production).queryKey, made);
       for (const key of ['rolls', 'clips']) void client.invalidateQueries({ queryKey: [key] });
@@ -21,21 +22,63 @@ export function ProductionRules({ production }: { production: string }) {
   });
   if (!data) return null;
   const { copies, stores } = data.copyRule;
-  const rule = (name: 'copies' | 'stores', value: number) => change.mutate({ copyRule: { copies, stores, [name]: value } });
+  const rule = (name: 'copies' | 'stores', value: number) =>
+    change.mutate({ copyRule: { copies, stores, [name]: value } });
   return (
     <Popover.Root>
-      <Popover.Trigger asChild><Button>Asks for {copies === 1 ? '1 copy' : `${copies} copies`} on {stores === 1 ? '1 store' : `${stores} stores`} <ChevronDown className="size-3.5 text-faint" aria-hidden /></Button></Popover.Trigger>
+      <Popover.Trigger asChild>
+        <Button>
+          Asks for {copies === 1 ? '1 copy' : `${copies} copies`} on {stores === 1 ? '1 store' : `${stores} stores`}{' '}
+          <ChevronDown className="size-3.5 text-faint" aria-hidden />
+        </Button>
+      </Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content align="end" sideOffset={6} className="z-30 flex w-72 flex-col gap-3 rounded-lg border border-line bg-sheet p-4">
-          <p className="text-dim">A card may be cleared when every file of it is proved in so many copies, on so many stores.</p>
+        <Popover.Content
+          align="end"
+          sideOffset={6}
+          className="z-30 flex w-72 flex-col gap-3 rounded-lg border border-line bg-sheet p-4"
+        >
+          <p className="text-dim">
+            A card may be cleared when every file of it is proved in so many copies, on so many stores.
+          </p>
           <div className="grid grid-cols-2 gap-3">
-            <Field label="Copies"><select className={inputLook} value={copies} onChange={(event) => rule('copies', Number(event.target.value))}>{[1, 2, 3].map((one) => <option key={one}>{one}</option>)}</select></Field>
-            <Field label="Stores"><select className={inputLook} value={stores} onChange={(event) => rule('stores', Number(event.target.value))}>{[1, 2, 3].map((one) => <option key={one}>{one}</option>)}</select></Field>
+            <Field label="Copies">
+              <select
+                className={inputLook}
+                value={copies}
+                onChange={(event) => rule('copies', Number(event.target.value))}
+              >
+                {[1, 2, 3].map((one) => (
+                  <option key={one}>{one}</option>
+                ))}
+              </select>
+            </Field>
+            <Field label="Stores">
+              <select
+                className={inputLook}
+                value={stores}
+                onChange={(event) => rule('stores', Number(event.target.value))}
+              >
+                {[1, 2, 3].map((one) => (
+                  <option key={one}>{one}</option>
+                ))}
+              </select>
+            </Field>
           </div>
           <Field label="The production's rate">
-            <select className={inputLook} value={data.rate ? formatRate(data.rate) : ''} onChange={(event) => change.mutate({ rate: standardRates.find(({ rate }) => formatRate(rate) === event.target.value)?.rate ?? null })}>
+            <select
+              className={inputLook}
+              value={data.rate ? formatRate(data.rate) : ''}
+              onChange={(event) =>
+                change.mutate({
+                  rate: standardRates.find(({ rate }) => formatRate(rate) === event.target.value)?.rate ?? null,
+                })
+              }
+            >
               <option value="">not said</option>
-              {standardRates.map(({ rate }) => <option key={formatRate(rate)}>{formatRate(rate)}</option>)}
+              {standardRates.map(({ rate }) => (
+                <option key={formatRate(rate)}>{formatRate(rate)}</option>
+              ))}
             </select>
           </Field>
           <p className="text-dim">Clips at another rate get a note.</p>

@@ -10,14 +10,31 @@ import { CodecForm, Line } from './codecForm.tsx';
 import { PatternEditor } from './patternEditor.tsx';
 import { RasterChoice } from './rasterChoice.tsx';
 
-const roles: readonly (readonly [Role, string])[] = [['intermediate', 'intermediate, to finish from'], ['proxy', 'proxy, to cut with'], ['review', 'review, to look at']];
-const colours: readonly (readonly [DeliverableColour['kind'], string])[] = [['baked', 'the chain baked in'], ['beside', 'as shot, the LUT beside it'], ['brought', 'every camera brought to one log'], ['as-shot', 'as shot']];
+const roles: readonly (readonly [Role, string])[] = [
+  ['intermediate', 'intermediate, to finish from'],
+  ['proxy', 'proxy, to cut with'],
+  ['review', 'review, to look at'],
+];
+const colours: readonly (readonly [DeliverableColour['kind'], string])[] = [
+  ['baked', 'the chain baked in'],
+  ['beside', 'as shot, the LUT beside it'],
+  ['brought', 'every camera brought to one log'],
+  ['as-shot', 'as shot'],
+];
 
 /** What is drawn over a deliverable, in a few words. */
 function sayBurn({ burn }: Deliverable): string {
   if (!burn) return 'nothing';
   const who = burn.mark?.recipients.length ?? 0;
-  return [burn.lines.length > 0 ? plural(burn.lines.length, 'line') : null, burn.mark ? `a mark${who > 0 ? `, ${plural(who, 'copy', 'copies')}` : ''}` : null, burn.image ? 'an image' : null].filter(Boolean).join(', ') || 'nothing';
+  return (
+    [
+      burn.lines.length > 0 ? plural(burn.lines.length, 'line') : null,
+      burn.mark ? `a mark${who > 0 ? `, ${plural(who, 'copy', 'copies')}` : ''}` : null,
+      burn.image ? 'an image' : null,
+    ]
+      .filter(Boolean)
+      .join(', ') || 'nothing'
+  );
 }
 
 interface CardProps {
@@ -36,27 +53,109 @@ export function DeliverableCard({ deliverable: d, burnHref, onRemove, onChange }
   return (
     <li className="flex min-w-0 flex-col gap-2 rounded-lg border border-line p-4">
       <div className="flex gap-2">
-        <input aria-label={`Name of the ${of}`} value={d.name} maxLength={80} onChange={(event) => onChange({ ...d, name: event.target.value })} className={`${inputLook} font-semibold`} />
-        {onRemove && <Button aria-label={`Take the ${of} out`} className="px-2.5" onClick={onRemove}>×</Button>}
+        <input
+          aria-label={`Name of the ${of}`}
+          value={d.name}
+          maxLength={80}
+          onChange={(event) => onChange({ ...d, name: event.target.value })}
+          className={`${inputLook} font-semibold`}
+        />
+        {onRemove && (
+          <Button aria-label={`Take the ${of} out`} className="px-2.5" onClick={onRemove}>
+            ×
+          </Button>
+        )}
       </div>
-      <Line name="Role"><Choice label={`Role of the ${of}`} value={d.role} options={roles} onChange={(role) => onChange({ ...d, role })} /></Line>
+      <Line name="Role">
+        <Choice
+          label={`Role of the ${of}`}
+          value={d.role}
+          options={roles}
+          onChange={(role) => onChange({ ...d, role })}
+        />
+      </Line>
       <CodecForm deliverable={d} onChange={onChange} />
       {hasPicture(d) && (
         <>
-          <Line name="Raster"><RasterChoice of={of} wish={d.raster} onChange={(raster) => onChange({ ...d, raster })} /></Line>
-          <Line name="Rate"><span>the original's, or as its clip is corrected</span></Line>
-          <Line name="Interlaced"><Choice label={`Interlaced pictures of the ${of}`} value={codecRow(d.codec).canHoldFields ? d.interlaced : 'deinterlace'} options={codecRow(d.codec).canHoldFields ? [['keep', 'fields kept'], ['deinterlace', 'deinterlaced']] : [['deinterlace', 'deinterlaced']]} onChange={(interlaced) => onChange({ ...d, interlaced })} /></Line>
-          <Line name="Colour">
-            <select aria-label={`Colour of the ${of}`} value={colour.kind} className={`${selectLook} h-7`} onChange={(event) => { const kind = event.target.value as DeliverableColour['kind']; onChange({ ...d, colour: kind === 'brought' ? { kind, state: 'acescct' } : { kind } }); }}>
-              {colours.map(([kind, words]) => <option key={kind} value={kind}>{words}</option>)}
-            </select>
-            {colour.kind === 'brought' && <StateSelect label="Brought to" value={colour.state} none="choose a state" onChange={(state) => { if (state) onChange({ ...d, colour: { kind: 'brought', state } }); }} />}
+          <Line name="Raster">
+            <RasterChoice of={of} wish={d.raster} onChange={(raster) => onChange({ ...d, raster })} />
           </Line>
-          <Line name="Burn-in"><span>{sayBurn(d)} {burnHref ? <Link to={burnHref} className="ml-2 underline underline-offset-2 hover:text-ink">{d.burn ? 'Lay out' : 'Begin one'}</Link> : <span className="text-faint">once it is kept</span>}</span></Line>
+          <Line name="Rate">
+            <span>the original's, or as its clip is corrected</span>
+          </Line>
+          <Line name="Interlaced">
+            <Choice
+              label={`Interlaced pictures of the ${of}`}
+              value={codecRow(d.codec).canHoldFields ? d.interlaced : 'deinterlace'}
+              options={
+                codecRow(d.codec).canHoldFields
+                  ? [
+                      ['keep', 'fields kept'],
+                      ['deinterlace', 'deinterlaced'],
+                    ]
+                  : [['deinterlace', 'deinterlaced']]
+              }
+              onChange={(interlaced) => onChange({ ...d, interlaced })}
+            />
+          </Line>
+          <Line name="Colour">
+            <select
+              aria-label={`Colour of the ${of}`}
+              value={colour.kind}
+              className={`${selectLook} h-7`}
+              onChange={(event) => {
+                const kind = event.target.value as DeliverableColour['kind'];
+                onChange({ ...d, colour: kind === 'brought' ? { kind, state: 'acescct' } : { kind } });
+              }}
+            >
+              {colours.map(([kind, words]) => (
+                <option key={kind} value={kind}>
+                  {words}
+                </option>
+              ))}
+            </select>
+            {colour.kind === 'brought' && (
+              <StateSelect
+                label="Brought to"
+                value={colour.state}
+                none="choose a state"
+                onChange={(state) => {
+                  if (state) onChange({ ...d, colour: { kind: 'brought', state } });
+                }}
+              />
+            )}
+          </Line>
+          <Line name="Burn-in">
+            <span>
+              {sayBurn(d)}{' '}
+              {burnHref ? (
+                <Link to={burnHref} className="ml-2 underline underline-offset-2 hover:text-ink">
+                  {d.burn ? 'Lay out' : 'Begin one'}
+                </Link>
+              ) : (
+                <span className="text-faint">once it is kept</span>
+              )}
+            </span>
+          </Line>
         </>
       )}
-      <Line name="Folder"><input aria-label={`Folder of the ${of}`} value={d.folder} spellCheck={false} onChange={(event) => onChange({ ...d, folder: event.target.value })} className={`${inputLook} font-mono`} /></Line>
-      <div className="flex flex-col gap-1"><span className="text-dim">Path below it</span><PatternEditor of={of} path={d.path} onChange={(path) => onChange(path ? { ...d, path } : without(d, 'path'))} /></div>
+      <Line name="Folder">
+        <input
+          aria-label={`Folder of the ${of}`}
+          value={d.folder}
+          spellCheck={false}
+          onChange={(event) => onChange({ ...d, folder: event.target.value })}
+          className={`${inputLook} font-mono`}
+        />
+      </Line>
+      <div className="flex flex-col gap-1">
+        <span className="text-dim">Path below it</span>
+        <PatternEditor
+          of={of}
+          path={d.path}
+          onChange={(path) => onChange(path ? { ...d, path } : without(d, 'path'))}
+        />
+      </div>
     </li>
   );
 }

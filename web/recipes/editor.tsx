@@ -18,7 +18,15 @@ interface Head {
 }
 
 /** One recipe: its deliverables side by side, and what they make of the clips as it is said now. */
-export function RecipeEditor({ recipe, production, onCopy }: { recipe: RecipeAnswer; production: string; onCopy: () => void }) {
+export function RecipeEditor({
+  recipe,
+  production,
+  onCopy,
+}: {
+  recipe: RecipeAnswer;
+  production: string;
+  onCopy: () => void;
+}) {
   const client = useQueryClient();
   const go = useNavigate();
   const [draft, setDraft] = useState<Recipe>(recipe.definition);
@@ -26,11 +34,18 @@ export function RecipeEditor({ recipe, production, onCopy }: { recipe: RecipeAns
   const [versions, setVersions] = useState(false);
   const shown = useDeferredValue(draft);
   const read = recipeSchema.safeParse(draft);
-  const dirty = JSON.stringify(draft) !== JSON.stringify(recipe.definition) || head.group !== recipe.group || head.note !== recipe.note;
+  const dirty =
+    JSON.stringify(draft) !== JSON.stringify(recipe.definition) ||
+    head.group !== recipe.group ||
+    head.note !== recipe.note;
   const refresh = (): Promise<void> => client.invalidateQueries({ queryKey: ['recipes'] });
   const keep = useMutation({
     mutationFn: () => put<RecipeAnswer>(`/recipes/${recipe.id}`, { definition: draft, ...head, seen: recipe.version }),
-    onSuccess: () => refresh(), onError: (error) => { toastProblem(error); void refresh(); },
+    onSuccess: () => refresh(),
+    onError: (error) => {
+      toastProblem(error);
+      void refresh();
+    },
   });
   const drop = useMutation({
     mutationFn: () => remove(`/recipes/${recipe.id}`),
@@ -41,17 +56,29 @@ export function RecipeEditor({ recipe, production, onCopy }: { recipe: RecipeAns
     },
     onError: toastProblem,
   });
-  const change = (index: number, deliverable: Deliverable): void => setDraft({ ...draft, deliverables: draft.deliverables.map((one, at) => (at === index ? deliverable : one)) });
+  const change = (index: number, deliverable: Deliverable): void =>
+    setDraft({ ...draft, deliverables: draft.deliverables.map((one, at) => (at === index ? deliverable : one)) });
   const addOne = (): void => {
     const last = draft.deliverables.at(-1) as Deliverable;
     const names = new Set(draft.deliverables.map((one) => one.folder));
     let number = draft.deliverables.length + 1;
     while (names.has(`deliverable-${number}`)) number += 1;
-    setDraft({ ...draft, deliverables: [...draft.deliverables, { ...last, name: `Deliverable ${number}`, folder: `deliverable-${number}` }] });
+    setDraft({
+      ...draft,
+      deliverables: [
+        ...draft.deliverables,
+        { ...last, name: `Deliverable ${number}`, folder: `deliverable-${number}` },
+      ],
+    });
   };
   const save = (): void => {
-    const url = URL.createObjectURL(new Blob([`${JSON.stringify(recipe.definition, null, 2)}\n`], { type: 'application/json' }));
-    const link = Object.assign(document.createElement('a'), { href: url, download: `${slug(recipe.definition.name, 'recipe')}.json` });
+    const url = URL.createObjectURL(
+      new Blob([`${JSON.stringify(recipe.definition, null, 2)}\n`], { type: 'application/json' }),
+    );
+    const link = Object.assign(document.createElement('a'), {
+      href: url,
+      download: `${slug(recipe.definition.name, 'recipe')}.json`,
+    });
     link.click();
     URL.revokeObjectURL(url);
   };
@@ -60,50 +87,136 @@ export function RecipeEditor({ recipe, production, onCopy }: { recipe: RecipeAns
     <>
       <div className="flex min-w-0 flex-1 flex-col gap-4 overflow-auto p-5">
         <div className="sticky -top-5 z-10 -mx-5 -mt-5 flex flex-wrap items-start gap-2 bg-sheet px-5 pt-5 pb-3">
-          <input aria-label="Name of the recipe" value={draft.name} maxLength={120} onChange={(event) => setDraft({ ...draft, name: event.target.value })} className={`${inputLook} w-56! text-[15px] font-semibold`} />
-          <input aria-label="Group" value={head.group} maxLength={60} onChange={(event) => setHead({ ...head, group: event.target.value })} className={`${inputLook} w-24!`} />
+          <input
+            aria-label="Name of the recipe"
+            value={draft.name}
+            maxLength={120}
+            onChange={(event) => setDraft({ ...draft, name: event.target.value })}
+            className={`${inputLook} w-56! text-[15px] font-semibold`}
+          />
+          <input
+            aria-label="Group"
+            value={head.group}
+            maxLength={60}
+            onChange={(event) => setHead({ ...head, group: event.target.value })}
+            className={`${inputLook} w-24!`}
+          />
           <span className="ml-auto flex flex-wrap gap-2">
-            {dirty && <Button main disabled={!read.success || keep.isPending} onClick={() => keep.mutate()}>Keep</Button>}
-            {dirty && <Button onClick={() => { setDraft(recipe.definition); setHead({ group: recipe.group, note: recipe.note }); }}>Take back</Button>}
+            {dirty && (
+              <Button main disabled={!read.success || keep.isPending} onClick={() => keep.mutate()}>
+                Keep
+              </Button>
+            )}
+            {dirty && (
+              <Button
+                onClick={() => {
+                  setDraft(recipe.definition);
+                  setHead({ group: recipe.group, note: recipe.note });
+                }}
+              >
+                Take back
+              </Button>
+            )}
             {!dirty && <Button onClick={onCopy}>Copy</Button>}
             {!dirty && <Button onClick={save}>Save as a file</Button>}
-            {!dirty && <Button aria-expanded={versions} onClick={() => setVersions(!versions)}>Versions</Button>}
-            {!dirty && <Button disabled={drop.isPending} onClick={() => drop.mutate()}>Remove</Button>}
+            {!dirty && (
+              <Button aria-expanded={versions} onClick={() => setVersions(!versions)}>
+                Versions
+              </Button>
+            )}
+            {!dirty && (
+              <Button disabled={drop.isPending} onClick={() => drop.mutate()}>
+                Remove
+              </Button>
+            )}
           </span>
-          <input aria-label="Note" value={head.note} placeholder="What it is for" maxLength={600} onChange={(event) => setHead({ ...head, note: event.target.value })} className={inputLook} />
-          <p className="w-full text-[12px] text-dim">By {recipe.owner}, version {recipe.version}. Every original is decoded once for all deliverables; start timecode and every sound channel are kept.</p>
-          {wrong && <p role="alert" className="w-full text-rose">{wrong.path.join(' ') || 'The recipe'}: {wrong.message}.</p>}
+          <input
+            aria-label="Note"
+            value={head.note}
+            placeholder="What it is for"
+            maxLength={600}
+            onChange={(event) => setHead({ ...head, note: event.target.value })}
+            className={inputLook}
+          />
+          <p className="w-full text-[12px] text-dim">
+            By {recipe.owner}, version {recipe.version}. Every original is decoded once for all deliverables; start
+            timecode and every sound channel are kept.
+          </p>
+          {wrong && (
+            <p role="alert" className="w-full text-rose">
+              {wrong.path.join(' ') || 'The recipe'}: {wrong.message}.
+            </p>
+          )}
         </div>
-        {versions && <Versions recipe={recipe} onTake={(definition) => { setDraft(definition); setVersions(false); }} />}
+        {versions && (
+          <Versions
+            recipe={recipe}
+            onTake={(definition) => {
+              setDraft(definition);
+              setVersions(false);
+            }}
+          />
+        )}
         <ul className="grid grid-cols-[repeat(auto-fit,minmax(300px,1fr))] items-start gap-4">
           {draft.deliverables.map((deliverable, index) => (
             <DeliverableCard
-              key={index} deliverable={deliverable} onChange={(next) => change(index, next)} onRemove={draft.deliverables.length > 1 ? () => setDraft({ ...draft, deliverables: draft.deliverables.filter((_, at) => at !== index) }) : null}
-              burnHref={!dirty ? `/p/${production}/recipes/${recipe.id}/burn?deliverable=${encodeURIComponent(deliverable.folder)}` : null}
+              key={index}
+              deliverable={deliverable}
+              onChange={(next) => change(index, next)}
+              onRemove={
+                draft.deliverables.length > 1
+                  ? () => setDraft({ ...draft, deliverables: draft.deliverables.filter((_, at) => at !== index) })
+                  : null
+              }
+              burnHref={
+                !dirty
+                  ? `/p/${production}/recipes/${recipe.id}/burn?deliverable=${encodeURIComponent(deliverable.folder)}`
+                  : null
+              }
             />
           ))}
         </ul>
-        <div><Button onClick={addOne}>Add a deliverable</Button></div>
+        <div>
+          <Button onClick={addOne}>Add a deliverable</Button>
+        </div>
       </div>
       <aside aria-label="What it makes" className="w-80 shrink-0 overflow-auto border-l border-line bg-sheet">
-        {recipeSchema.safeParse(shown).success ? <Makes production={production} recipe={shown} onRemedy={setDraft} /> : <p className="p-4 text-dim">What it makes is shown once it is said in full.</p>}
+        {recipeSchema.safeParse(shown).success ? (
+          <Makes production={production} recipe={shown} onRemedy={setDraft} />
+        ) : (
+          <p className="p-4 text-dim">What it makes is shown once it is said in full.</p>
+        )}
       </aside>
     </>
   );
 }
 
 function Versions({ recipe, onTake }: { recipe: RecipeAnswer; onTake: (definition: Recipe) => void }) {
-  const { data } = useQuery({ queryKey: ['recipes', recipe.id, 'versions', recipe.version], queryFn: () => get<RecipeVersion[]>(`/recipes/${recipe.id}/versions`) });
-  if (!data) return <p role="status" className="text-dim">Earlier versions load…</p>;
+  const { data } = useQuery({
+    queryKey: ['recipes', recipe.id, 'versions', recipe.version],
+    queryFn: () => get<RecipeVersion[]>(`/recipes/${recipe.id}/versions`),
+  });
+  if (!data)
+    return (
+      <p role="status" className="text-dim">
+        Earlier versions load…
+      </p>
+    );
   if (data.length === 0) return <p className="text-dim">This is its first version.</p>;
   return (
     <ul aria-label="Earlier versions" className="flex flex-col rounded-lg border border-line">
       {data.map((one) => (
         <li key={one.version} className="flex items-center gap-4 border-b border-line/70 px-3 py-1.5 last:border-0">
           <span className="font-mono">{one.version}</span>
-          <span className="min-w-0 flex-1 truncate">{one.definition.name}: {one.definition.deliverables.map((d) => d.name).join(', ')}</span>
-          <span className="text-dim">{one.who}, since {new Date(one.at).toLocaleString('en-GB', { dateStyle: 'short', timeStyle: 'short' })}</span>
-          <Button className="h-7" onClick={() => onTake(one.definition)}>Take it up again</Button>
+          <span className="min-w-0 flex-1 truncate">
+            {one.definition.name}: {one.definition.deliverables.map((d) => d.name).join(', ')}
+          </span>
+          <span className="text-dim">
+            {one.who}, since {new Date(one.at).toLocaleString('en-GB', { dateStyle: 'short', timeStyle: 'short' })}
+          </span>
+          <Button className="h-7" onClick={() => onTake(one.definition)}>
+            Take it up again
+          </Button>
         </li>
       ))}
     </ul>

@@ -36,14 +36,37 @@ export function RecipesPage() {
     onError: toastProblem,
   });
   if (error) return <ProblemNote problem={problemOf(error)} again={() => void refetch()} />;
-  if (!data) return <div className="flex-1"><Loading what="The recipes" /></div>;
+  if (!data)
+    return (
+      <div className="flex-1">
+        <Loading what="The recipes" />
+      </div>
+    );
   const open = data.find((one) => one.id === id) ?? data[0];
   const groups = [...new Set(data.map((one) => one.group))];
-  const copy = (from: RecipeAnswer): void => add.mutate({ definition: { ...from.definition, name: freeName(`${from.definition.name}, a copy`, data) }, group: from.group, note: from.note });
+  const copy = (from: RecipeAnswer): void =>
+    add.mutate({
+      definition: { ...from.definition, name: freeName(`${from.definition.name}, a copy`, data) },
+      group: from.group,
+      note: from.note,
+    });
   const take = async (picked: File): Promise<void> => {
-    const parsed = recipeSchema.safeParse(await picked.text().then((text) => JSON.parse(text) as unknown).catch(() => null));
-    if (parsed.success) add.mutate({ definition: { ...parsed.data, name: freeName(parsed.data.name, data) }, group: 'Brought in', note: `From ${picked.name}` });
-    else toast.error(`${picked.name} is no recipe`, { description: `${parsed.error.issues[0]?.path.join('.') || 'The file'}: ${parsed.error.issues[0]?.message ?? 'not as expected'}.` });
+    const parsed = recipeSchema.safeParse(
+      await picked
+        .text()
+        .then((text) => JSON.parse(text) as unknown)
+        .catch(() => null),
+    );
+    if (parsed.success)
+      add.mutate({
+        definition: { ...parsed.data, name: freeName(parsed.data.name, data) },
+        group: 'Brought in',
+        note: `From ${picked.name}`,
+      });
+    else
+      toast.error(`${picked.name} is no recipe`, {
+        description: `${parsed.error.issues[0]?.path.join('.') || 'The file'}: ${parsed.error.issues[0]?.message ?? 'not as expected'}.`,
+      });
   };
   return (
     <div className="flex min-h-0 flex-1">
@@ -51,23 +74,63 @@ export function RecipesPage() {
         {groups.map((group) => (
           <section key={group}>
             <h2 className="mb-1 text-dim">{group}</h2>
-            <ul>{data.filter((one) => one.group === group).map((one) => (
-              <li key={one.id}>
-                <button type="button" aria-current={one === open ? 'page' : undefined} onClick={() => void go(`/p/${production}/recipes/${one.id}`)} className={`block w-full rounded-md px-2.5 py-1.5 text-left ${one === open ? 'bg-raised' : 'hover:bg-raised/60'}`}>
-                  <span className="block">{one.definition.name}</span>
-                  <span className="block text-[12px] text-dim">{plural(one.definition.deliverables.length, 'deliverable')}{one.version > 1 ? `, version ${one.version}` : ''}</span>
-                </button>
-              </li>
-            ))}</ul>
+            <ul>
+              {data
+                .filter((one) => one.group === group)
+                .map((one) => (
+                  <li key={one.id}>
+                    <button
+                      type="button"
+                      aria-current={one === open ? 'page' : undefined}
+                      onClick={() => void go(`/p/${production}/recipes/${one.id}`)}
+                      className={`block w-full rounded-md px-2.5 py-1.5 text-left ${one === open ? 'bg-raised' : 'hover:bg-raised/60'}`}
+                    >
+                      <span className="block">{one.definition.name}</span>
+                      <span className="block text-[12px] text-dim">
+                        {plural(one.definition.deliverables.length, 'deliverable')}
+                        {one.version > 1 ? `, version ${one.version}` : ''}
+                      </span>
+                    </button>
+                  </li>
+                ))}
+            </ul>
           </section>
         ))}
         <div className="flex flex-col gap-2">
-          <Button onClick={() => add.mutate({ definition: { ...finishAndCut, name: freeName('New recipe', data) }, group: 'Ours', note: '' })}>New recipe</Button>
+          <Button
+            onClick={() =>
+              add.mutate({
+                definition: { ...finishAndCut, name: freeName('New recipe', data) },
+                group: 'Ours',
+                note: '',
+              })
+            }
+          >
+            New recipe
+          </Button>
           <Button onClick={() => file.current?.click()}>Bring one in…</Button>
-          <input ref={file} type="file" accept=".json,application/json" aria-label="A recipe file" className="hidden" onChange={(event) => { const [picked] = event.target.files ?? []; if (picked) void take(picked); event.target.value = ''; }} />
+          <input
+            ref={file}
+            type="file"
+            accept=".json,application/json"
+            aria-label="A recipe file"
+            className="hidden"
+            onChange={(event) => {
+              const [picked] = event.target.files ?? [];
+              if (picked) void take(picked);
+              event.target.value = '';
+            }}
+          />
         </div>
       </nav>
-      {open && <RecipeEditor key={`${open.id} ${open.version}`} recipe={open} production={production} onCopy={() => copy(open)} />}
+      {open && (
+        <RecipeEditor
+          key={`${open.id} ${open.version}`}
+          recipe={open}
+          production={production}
+          onCopy={() => copy(open)}
+        />
+      )}
     </div>
   );
 }

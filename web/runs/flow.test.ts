@@ -3,7 +3,17 @@ import { expect, it } from 'vitest';
 import { flowOf } from './flow.ts';
 
 const at = (seconds: number): string => new Date(1_800_000_000_000 + seconds * 1000).toISOString();
-const leg = (rest: Partial<LegLine>): LegLine => ({ state: 'proved', seconds: 10, framesDone: 0, framesTotal: 240, startedAt: at(0), endedAt: at(10), worker: 'vm/12/abc', ...rest }) as LegLine;
+const leg = (rest: Partial<LegLine>): LegLine =>
+  ({
+    state: 'proved',
+    seconds: 10,
+    framesDone: 0,
+    framesTotal: 240,
+    startedAt: at(0),
+    endedAt: at(10),
+    worker: 'vm/12/abc',
+    ...rest,
+  }) as LegLine;
 const now = Date.parse(at(20));
 const total = (values: readonly number[], step: number): number => values.reduce((a, b) => a + b, 0) * step;
 
@@ -17,7 +27,15 @@ it('spreads what was made over the time it took: nothing is lost, nothing made t
 });
 
 it('counts a leg under way as far as it has come, failed ones as work without a result, and is empty before anything began', () => {
-  const { speed, times } = flowOf([leg({ state: 'running', endedAt: null, framesDone: 120 }), leg({ state: 'failed' })], now, 20);
+  const { speed, times } = flowOf(
+    [leg({ state: 'running', endedAt: null, framesDone: 120 }), leg({ state: 'failed' })],
+    now,
+    20,
+  );
   expect(total(speed, ((times[1] as number) - (times[0] as number)) / 1000)).toBeCloseTo(5, 6);
-  expect(flowOf([leg({ startedAt: null, endedAt: null, state: 'waiting' })], now)).toEqual({ times: [], speed: [], busy: [] });
+  expect(flowOf([leg({ startedAt: null, endedAt: null, state: 'waiting' })], now)).toEqual({
+    times: [],
+    speed: [],
+    busy: [],
+  });
 });

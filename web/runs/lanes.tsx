@@ -31,7 +31,13 @@ export function Lanes({ legs, stretches, from, until, now, at, onAt, onMove }: L
   const [dragged, setDragged] = useState<string | null>(null);
   const [over, setOver] = useState<string | null>(null);
   const scroller = useRef<HTMLDivElement>(null);
-  const rows = useVirtualizer({ count: legs.length, getScrollElement: () => scroller.current, estimateSize: () => 34, overscan: 10, getItemKey: (index) => legs[index]?.id ?? index });
+  const rows = useVirtualizer({
+    count: legs.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => 34,
+    overscan: 10,
+    getItemKey: (index) => legs[index]?.id ?? index,
+  });
   const index = legs.findIndex((leg) => leg.id === at);
   useEffect(() => {
     if (index >= 0) rows.scrollToIndex(index, { align: 'auto' });
@@ -43,8 +49,19 @@ export function Lanes({ legs, stretches, from, until, now, at, onAt, onMove }: L
     const takes = from !== undefined && from.wave === leg.wave && from.id !== leg.id;
     return {
       over: takes && over === leg.id,
-      start: () => setDragged(leg.id), enter: () => setOver(leg.id), end: () => { setDragged(null); setOver(null); },
-      drop: takes ? () => { onMove(from.id, leg.id); setDragged(null); setOver(null); } : null,
+      start: () => setDragged(leg.id),
+      enter: () => setOver(leg.id),
+      end: () => {
+        setDragged(null);
+        setOver(null);
+      },
+      drop: takes
+        ? () => {
+            onMove(from.id, leg.id);
+            setDragged(null);
+            setOver(null);
+          }
+        : null,
     };
   };
   const place = (time: number): number => (100 * (time - from)) / (until - from);
@@ -55,17 +72,47 @@ export function Lanes({ legs, stretches, from, until, now, at, onAt, onMove }: L
     <div className="flex min-h-0 flex-1 flex-col">
       <div className="ml-[188px] mr-[164px] h-6 border-b border-line" aria-hidden>
         <div className="relative h-full font-mono text-[11px] text-faint">
-          {marks.map((time) => <span key={time} className="absolute top-0 -translate-x-1/2 whitespace-nowrap" style={{ left: `${place(time)}%` }}>{sayClock(new Date(time), short)}</span>)}
+          {marks.map((time) => (
+            <span
+              key={time}
+              className="absolute top-0 -translate-x-1/2 whitespace-nowrap"
+              style={{ left: `${place(time)}%` }}
+            >
+              {sayClock(new Date(time), short)}
+            </span>
+          ))}
         </div>
       </div>
-      <div ref={scroller} className="relative min-h-0 flex-1 overflow-auto" role="listbox" aria-label="Legs" tabIndex={0} aria-activedescendant={at ? `leg-${at}` : undefined}>
+      <div
+        ref={scroller}
+        className="relative min-h-0 flex-1 overflow-auto"
+        role="listbox"
+        aria-label="Legs"
+        tabIndex={0}
+        aria-activedescendant={at ? `leg-${at}` : undefined}
+      >
         <div className="relative" style={{ height: rows.getTotalSize() }}>
           {rows.getVirtualItems().map((row) => {
             const leg = legs[row.index];
-            return leg ? <Lane key={row.key} leg={leg} stretch={stretches.get(leg.id)} now={now} place={place} at={leg.id === at} several={several} onAt={onAt} drag={dragOf(leg)} style={{ transform: `translateY(${row.start}px)`, height: row.size }} /> : null;
+            return leg ? (
+              <Lane
+                key={row.key}
+                leg={leg}
+                stretch={stretches.get(leg.id)}
+                now={now}
+                place={place}
+                at={leg.id === at}
+                several={several}
+                onAt={onAt}
+                drag={dragOf(leg)}
+                style={{ transform: `translateY(${row.start}px)`, height: row.size }}
+              />
+            ) : null;
           })}
           {now > from && now < until && (
-            <div aria-hidden className="pointer-events-none absolute inset-y-0 right-[164px] left-[188px]"><span className="absolute inset-y-0 w-0.5 -translate-x-1/2 bg-clay" style={{ left: `${place(now)}%` }} /></div>
+            <div aria-hidden className="pointer-events-none absolute inset-y-0 right-[164px] left-[188px]">
+              <span className="absolute inset-y-0 w-0.5 -translate-x-1/2 bg-clay" style={{ left: `${place(now)}%` }} />
+            </div>
           )}
         </div>
       </div>
@@ -102,16 +149,40 @@ function Lane({ leg, stretch, now, place, at, several, onAt, drag, style }: Lane
   const width = stretch ? Math.max(0.4, place(stretch.end) - left) : 0;
   const done = stretch && under ? Math.min(100, (100 * (now - stretch.start)) / (stretch.end - stretch.start)) : 100;
   return (
-    <div id={`leg-${leg.id}`} role="option" aria-selected={at} onClick={() => onAt(leg.id)} style={style}
-      draggable={drag !== null} onDragStart={drag?.start} onDragEnd={drag?.end} onDragEnter={drag?.enter} onDragOver={(event) => { if (drag?.drop) event.preventDefault(); }} onDrop={drag?.drop ?? undefined}
-      className={`absolute inset-x-0 top-0 flex cursor-pointer items-center border-b border-line/60 ${drag?.over ? 'shadow-[inset_0_2px_0_var(--clay)]' : ''} ${at ? 'bg-raised' : 'hover:bg-raised/50'}`}>
-      <span className="w-[188px] shrink-0 truncate pr-3 pl-6" title={leg.path}><span className="font-semibold">{leg.stem}</span> <span className="text-faint">{several ? leg.makes : leg.roll}</span></span>
+    <div
+      id={`leg-${leg.id}`}
+      role="option"
+      aria-selected={at}
+      onClick={() => onAt(leg.id)}
+      style={style}
+      draggable={drag !== null}
+      onDragStart={drag?.start}
+      onDragEnd={drag?.end}
+      onDragEnter={drag?.enter}
+      onDragOver={(event) => {
+        if (drag?.drop) event.preventDefault();
+      }}
+      onDrop={drag?.drop ?? undefined}
+      className={`absolute inset-x-0 top-0 flex cursor-pointer items-center border-b border-line/60 ${drag?.over ? 'shadow-[inset_0_2px_0_var(--clay)]' : ''} ${at ? 'bg-raised' : 'hover:bg-raised/50'}`}
+    >
+      <span className="w-[188px] shrink-0 truncate pr-3 pl-6" title={leg.path}>
+        <span className="font-semibold">{leg.stem}</span>{' '}
+        <span className="text-faint">{several ? leg.makes : leg.roll}</span>
+      </span>
       <span aria-hidden className="relative h-full min-w-0 flex-1">
         <span className="absolute inset-x-0 top-1/2 -translate-y-[4px] border-t border-line/50" />
         <span className="absolute inset-x-0 top-1/2 translate-y-[4px] border-t border-line/50" />
         {stretch && (
-          <span className="absolute top-1/2 h-[9px] -translate-y-1/2 overflow-hidden rounded-full bg-lane" style={{ left: `${left}%`, width: `${width}%` }}>
-            {leg.state !== 'waiting' && leg.state !== 'held' && <span className={`block h-full rounded-full transition-[width] duration-500 ${stateColour[leg.state]}`} style={{ width: `${done}%` }} />}
+          <span
+            className="absolute top-1/2 h-[9px] -translate-y-1/2 overflow-hidden rounded-full bg-lane"
+            style={{ left: `${left}%`, width: `${width}%` }}
+          >
+            {leg.state !== 'waiting' && leg.state !== 'held' && (
+              <span
+                className={`block h-full rounded-full transition-[width] duration-500 ${stateColour[leg.state]}`}
+                style={{ width: `${done}%` }}
+              />
+            )}
           </span>
         )}
       </span>
@@ -119,7 +190,10 @@ function Lane({ leg, stretch, now, place, at, several, onAt, drag, style }: Lane
         <StateMark state={leg.state} />
         <span className="font-mono text-dim">
           {leg.state === 'running' && `${Math.floor(share * 100)} %`}
-          {(leg.state === 'proved' || leg.state === 'needs eyes') && leg.startedAt && leg.endedAt && saySpan((Date.parse(leg.endedAt) - Date.parse(leg.startedAt)) / 1000)}
+          {(leg.state === 'proved' || leg.state === 'needs eyes') &&
+            leg.startedAt &&
+            leg.endedAt &&
+            saySpan((Date.parse(leg.endedAt) - Date.parse(leg.startedAt)) / 1000)}
         </span>
       </span>
     </div>

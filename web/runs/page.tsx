@@ -7,14 +7,38 @@ import { plural, saySpan } from '../ui/format.ts';
 import { Bytes, Empty, Loading, ProblemNote, problemOf } from '../ui/pieces.tsx';
 import { StateMark, stateColour } from '../ui/stateMark.tsx';
 
-export const inOrder: readonly LegState[] = ['proved', 'needs eyes', 'failed', 'stopped', 'proving', 'running', 'held', 'waiting'];
+export const inOrder: readonly LegState[] = [
+  'proved',
+  'needs eyes',
+  'failed',
+  'stopped',
+  'proving',
+  'running',
+  'held',
+  'waiting',
+];
 
 /** How many legs are in which state, as one lane. */
 export function Shares({ legs }: { legs: RunLine['legs'] }) {
   const total = Object.values(legs).reduce((sum, count) => sum + count, 0);
   return (
-    <span role="img" aria-label={inOrder.filter((state) => legs[state]).map((state) => `${legs[state] ?? 0} ${state}`).join(', ')} className="flex h-1.5 gap-0.5 overflow-hidden rounded-full">
-      {inOrder.filter((state) => legs[state]).map((state) => <span key={state} className={`rounded-full ${stateColour[state]}`} style={{ width: `${(100 * (legs[state] ?? 0)) / Math.max(1, total)}%` }} />)}
+    <span
+      role="img"
+      aria-label={inOrder
+        .filter((state) => legs[state])
+        .map((state) => `${legs[state] ?? 0} ${state}`)
+        .join(', ')}
+      className="flex h-1.5 gap-0.5 overflow-hidden rounded-full"
+    >
+      {inOrder
+        .filter((state) => legs[state])
+        .map((state) => (
+          <span
+            key={state}
+            className={`rounded-full ${stateColour[state]}`}
+            style={{ width: `${(100 * (legs[state] ?? 0)) / Math.max(1, total)}%` }}
+          />
+        ))}
     </span>
   );
 }
@@ -27,13 +51,23 @@ export function RunsPage() {
   const { production = '' } = useParams();
   const { data, error, refetch } = useQuery(runsQuery(production));
   if (error) return <ProblemNote problem={problemOf(error)} again={() => void refetch()} />;
-  if (!data) return <div className="flex-1"><Loading what="The runs" /></div>;
+  if (!data)
+    return (
+      <div className="flex-1">
+        <Loading what="The runs" />
+      </div>
+    );
   if (data.length === 0) {
     return (
       <div className="flex-1 px-6">
         <Empty title="Nothing run yet">
           <p>A run makes intermediates and proxies from clips, and proves each of them.</p>
-          <Link to={`/p/${production}/clips`} className="mt-4 inline-flex h-8 items-center rounded-md bg-clay px-3.5 font-semibold text-on-clay">Choose clips</Link>
+          <Link
+            to={`/p/${production}/clips`}
+            className="mt-4 inline-flex h-8 items-center rounded-md bg-clay px-3.5 font-semibold text-on-clay"
+          >
+            Choose clips
+          </Link>
         </Empty>
       </div>
     );
@@ -44,12 +78,36 @@ export function RunsPage() {
       <ul className="border-t border-line">
         {data.map((run) => (
           <li key={run.id} className="border-b border-line">
-            <Link to={run.id} className="grid grid-cols-[minmax(10rem,1fr)_minmax(10rem,1fr)_14rem_auto_6rem] items-center gap-6 px-2 py-3 hover:bg-raised">
-              <span className="min-w-0"><span className="block truncate font-semibold">{run.name}</span><span className="block truncate text-dim">{run.recipeName} · {new Date(run.createdAt).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })}</span></span>
+            <Link
+              to={run.id}
+              className="grid grid-cols-[minmax(10rem,1fr)_minmax(10rem,1fr)_14rem_auto_6rem] items-center gap-6 px-2 py-3 hover:bg-raised"
+            >
+              <span className="min-w-0">
+                <span className="block truncate font-semibold">{run.name}</span>
+                <span className="block truncate text-dim">
+                  {run.recipeName} ·{' '}
+                  {new Date(run.createdAt).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })}
+                </span>
+              </span>
               <Shares legs={run.legs} />
-              <span className="flex flex-wrap gap-x-4">{inOrder.filter((state) => run.legs[state]).map((state) => <span key={state} className="flex items-center gap-1"><span className="font-mono">{run.legs[state]}</span><StateMark state={state} /></span>)}</span>
+              <span className="flex flex-wrap gap-x-4">
+                {inOrder
+                  .filter((state) => run.legs[state])
+                  .map((state) => (
+                    <span key={state} className="flex items-center gap-1">
+                      <span className="font-mono">{run.legs[state]}</span>
+                      <StateMark state={state} />
+                    </span>
+                  ))}
+              </span>
               <Bytes value={run.bytes} />
-              <span className="text-right text-dim">{isOpen(run.legs) ? 'under way' : run.endedAt ? saySpan((Date.parse(run.endedAt) - Date.parse(run.createdAt)) / 1000) : plural(0, 'leg')}</span>
+              <span className="text-right text-dim">
+                {isOpen(run.legs)
+                  ? 'under way'
+                  : run.endedAt
+                    ? saySpan((Date.parse(run.endedAt) - Date.parse(run.createdAt)) / 1000)
+                    : plural(0, 'leg')}
+              </span>
             </Link>
           </li>
         ))}

@@ -21,8 +21,13 @@ const Throughput = lazy(() => import('./throughput.tsx').then((m) => ({ default:
 
 function timed(leg: LegLine): TimedLeg {
   return {
-    id: leg.id, samples: Math.max(1, leg.samples), startedAt: leg.startedAt ? Date.parse(leg.startedAt) : null, endedAt: leg.endedAt ? Date.parse(leg.endedAt) : null,
-    share: leg.framesTotal > 0 ? leg.framesDone / leg.framesTotal : 0, telling: leg.state === 'proved' || leg.state === 'needs eyes', waits: leg.state === 'waiting',
+    id: leg.id,
+    samples: Math.max(1, leg.samples),
+    startedAt: leg.startedAt ? Date.parse(leg.startedAt) : null,
+    endedAt: leg.endedAt ? Date.parse(leg.endedAt) : null,
+    share: leg.framesTotal > 0 ? leg.framesDone / leg.framesTotal : 0,
+    telling: leg.state === 'proved' || leg.state === 'needs eyes',
+    waits: leg.state === 'waiting',
   };
 }
 
@@ -46,7 +51,10 @@ export function RunPage() {
   const { data: site } = useQuery(siteQuery);
   const [system, setSystem] = useMemberSystem();
   // What workers there are take at a time; one lane where none is, so that the night can be seen all the same.
-  const slots = Math.max(1, (site?.workers ?? []).reduce((sum, worker) => sum + worker.slots, 0));
+  const slots = Math.max(
+    1,
+    (site?.workers ?? []).reduce((sum, worker) => sum + worker.slots, 0),
+  );
   const [at, setAt] = useState<string | null>(null);
   const [log, setLog] = useState(false);
   const [chart, setChart] = useState(false);
@@ -55,11 +63,30 @@ export function RunPage() {
   // The worker's clock may differ from this screen's.
   const offset = run ? Math.max(-1e9, Math.min(1e9, Date.parse(run.now) - dataUpdatedAt)) : 0;
   const now = useNow(open, Math.abs(offset) > 2_000 ? offset : 0);
-  const plan = useMemo(() => stretches(legs.map(timed), now, slots, site?.quietStretches), [legs, now, slots, site?.quietStretches]);
-  const act = useMutation({ mutationFn: (path: string) => post(path), onSettled: () => void client.invalidateQueries({ queryKey: ['run', id] }), onError: toastProblem });
-  const change = useMutation({ mutationFn: (said: { priority: number }) => post(`/runs/${id}`, said), onSettled: () => void client.invalidateQueries({ queryKey: ['run', id] }), onError: toastProblem });
-  const move = useMutation({ mutationFn: ({ leg, before }: { leg: string; before: string | null }) => post(`/legs/${leg}/move`, { before }), onSettled: () => void client.invalidateQueries({ queryKey: ['run', id] }), onError: toastProblem });
-  const join = useMutation({ mutationFn: (deliverable: string) => post(`/runs/${id}/reels`, { deliverable }), onSettled: () => void client.invalidateQueries({ queryKey: ['run', id] }), onError: toastProblem });
+  const plan = useMemo(
+    () => stretches(legs.map(timed), now, slots, site?.quietStretches),
+    [legs, now, slots, site?.quietStretches],
+  );
+  const act = useMutation({
+    mutationFn: (path: string) => post(path),
+    onSettled: () => void client.invalidateQueries({ queryKey: ['run', id] }),
+    onError: toastProblem,
+  });
+  const change = useMutation({
+    mutationFn: (said: { priority: number }) => post(`/runs/${id}`, said),
+    onSettled: () => void client.invalidateQueries({ queryKey: ['run', id] }),
+    onError: toastProblem,
+  });
+  const move = useMutation({
+    mutationFn: ({ leg, before }: { leg: string; before: string | null }) => post(`/legs/${leg}/move`, { before }),
+    onSettled: () => void client.invalidateQueries({ queryKey: ['run', id] }),
+    onError: toastProblem,
+  });
+  const join = useMutation({
+    mutationFn: (deliverable: string) => post(`/runs/${id}/reels`, { deliverable }),
+    onSettled: () => void client.invalidateQueries({ queryKey: ['run', id] }),
+    onError: toastProblem,
+  });
   const index = legs.findIndex((leg) => leg.id === at);
   const chosen = legs[index];
   const step = (by: number) => () => setAt(legs[Math.min(legs.length - 1, Math.max(0, index + by))]?.id ?? null);
@@ -71,15 +98,27 @@ export function RunPage() {
     if (!chosen || !waits) return;
     const others = legs.filter((leg) => leg.wave === chosen.wave && (leg.state === 'waiting' || leg.state === 'held'));
     const place = others.indexOf(chosen);
-    if (by < 0 ? place > 0 : place < others.length - 1) move.mutate({ leg: chosen.id, before: (by < 0 ? others[place - 1] : others[place + 2])?.id ?? null });
+    if (by < 0 ? place > 0 : place < others.length - 1)
+      move.mutate({ leg: chosen.id, before: (by < 0 ? others[place - 1] : others[place + 2])?.id ?? null });
   };
   useKeys({
-    '-': shift(-1), '+': shift(1),
-    ArrowDown: step(1), ArrowUp: step(-1), Escape: () => setAt(null),
-    s: () => { if (canStop) act.mutate(`/legs/${chosen.id}/stop`); },
-    a: () => { if (canRetry) act.mutate(`/legs/${chosen.id}/retry`); },
-    h: () => { if (waits) act.mutate(`/legs/${chosen?.id ?? ''}/${chosen?.state === 'held' ? 'release' : 'hold'}`); },
-    f: () => { if (waits) act.mutate(`/legs/${chosen?.id ?? ''}/first`); },
+    '-': shift(-1),
+    '+': shift(1),
+    ArrowDown: step(1),
+    ArrowUp: step(-1),
+    Escape: () => setAt(null),
+    s: () => {
+      if (canStop) act.mutate(`/legs/${chosen.id}/stop`);
+    },
+    a: () => {
+      if (canRetry) act.mutate(`/legs/${chosen.id}/retry`);
+    },
+    h: () => {
+      if (waits) act.mutate(`/legs/${chosen?.id ?? ''}/${chosen?.state === 'held' ? 'release' : 'hold'}`);
+    },
+    f: () => {
+      if (waits) act.mutate(`/legs/${chosen?.id ?? ''}/first`);
+    },
     l: () => setLog(!log),
     g: () => setChart(!chart),
     c: () => {
@@ -88,18 +127,31 @@ export function RunPage() {
     },
   });
   if (error && !run) return <ProblemNote problem={problemOf(error)} again={() => void refetch()} />;
-  if (!run) return <div className="flex-1"><Loading what="The run" /></div>;
+  if (!run)
+    return (
+      <div className="flex-1">
+        <Loading what="The run" />
+      </div>
+    );
 
   const count = (...states: string[]): number => legs.filter((leg) => states.includes(leg.state)).length;
-  const begun = legs.map((leg) => leg.startedAt).filter((time): time is string => time !== null).map((time) => Date.parse(time));
+  const begun = legs
+    .map((leg) => leg.startedAt)
+    .filter((time): time is string => time !== null)
+    .map((time) => Date.parse(time));
   const from = Math.min(...begun, Date.parse(run.createdAt));
   const ends = [...plan.byLeg.values()].map((stretch) => stretch.end);
   const last = Math.max(...ends, open ? now : from + 1000);
   const until = last + Math.max(1000, (last - from) * 0.04);
   const endedAt = run.endedAt ? new Date(run.endedAt) : null;
   const readyAt = open ? (plan.readyAt === null ? null : new Date(plan.readyAt)) : endedAt;
-  const material = legs.filter((leg) => leg.state === 'proved' || leg.state === 'needs eyes').reduce((sum, leg) => sum + leg.seconds, 0)
-    + legs.filter((leg) => leg.state === 'running').reduce((sum, leg) => sum + (leg.seconds * leg.framesDone) / Math.max(1, leg.framesTotal), 0);
+  const material =
+    legs
+      .filter((leg) => leg.state === 'proved' || leg.state === 'needs eyes')
+      .reduce((sum, leg) => sum + leg.seconds, 0) +
+    legs
+      .filter((leg) => leg.state === 'running')
+      .reduce((sum, leg) => sum + (leg.seconds * leg.framesDone) / Math.max(1, leg.framesTotal), 0);
   const spent = ((open ? now : (endedAt?.getTime() ?? now)) - from) / 1000;
   const lookAt = legs.filter((leg) => leg.state === 'needs eyes' || leg.state === 'failed');
   const store = stores?.find((one) => one.id === run.store);
@@ -112,38 +164,148 @@ export function RunPage() {
       <div className="flex min-w-0 flex-1 flex-col pt-5">
         <div className="flex items-start gap-3 px-6">
           <div className="min-w-0 flex-1">
-            <h1 className="truncate text-xl font-semibold">{run.name} <span className="text-[13px] font-normal text-dim">{plural(new Set(legs.map((leg) => leg.clipId)).size, 'clip')} · {run.recipeName} · begun {sayClock(new Date(run.createdAt))}</span></h1>
-            <p className="flex items-center gap-1 font-mono text-[11px] text-faint"><span className="truncate">{place}</span><CopyButton text={place} label="Copy the folder's path" />
-              {systems.length > 1 && <select aria-label="Paths as written on" value={system} onChange={(event) => setSystem(event.target.value as MemberSystem)} className="rounded bg-transparent text-dim hover:text-ink">{systems.map((one) => <option key={one} value={one}>{systemNames[one]}</option>)}</select>}
+            <h1 className="truncate text-xl font-semibold">
+              {run.name}{' '}
+              <span className="text-[13px] font-normal text-dim">
+                {plural(new Set(legs.map((leg) => leg.clipId)).size, 'clip')} · {run.recipeName} · begun{' '}
+                {sayClock(new Date(run.createdAt))}
+              </span>
+            </h1>
+            <p className="flex items-center gap-1 font-mono text-[11px] text-faint">
+              <span className="truncate">{place}</span>
+              <CopyButton text={place} label="Copy the folder's path" />
+              {systems.length > 1 && (
+                <select
+                  aria-label="Paths as written on"
+                  value={system}
+                  onChange={(event) => setSystem(event.target.value as MemberSystem)}
+                  className="rounded bg-transparent text-dim hover:text-ink"
+                >
+                  {systems.map((one) => (
+                    <option key={one} value={one}>
+                      {systemNames[one]}
+                    </option>
+                  ))}
+                </select>
+              )}
             </p>
           </div>
           {count('waiting') > 0 && <Button onClick={() => act.mutate(`/runs/${id}/hold`)}>Hold what waits</Button>}
-          {count('held') > 0 && <Button main={count('waiting', 'running', 'proving') === 0} onClick={() => act.mutate(`/runs/${id}/release`)}>Release {plural(count('held'), 'leg')}</Button>}
-          {count('waiting', 'held') > 0 && <PriorityChoice value={run.priority} onChange={(priority) => change.mutate({ priority })} />}
-          <Button aria-expanded={chart} onClick={() => setChart(!chart)}>Speed</Button>
+          {count('held') > 0 && (
+            <Button
+              main={count('waiting', 'running', 'proving') === 0}
+              onClick={() => act.mutate(`/runs/${id}/release`)}
+            >
+              Release {plural(count('held'), 'leg')}
+            </Button>
+          )}
+          {count('waiting', 'held') > 0 && (
+            <PriorityChoice value={run.priority} onChange={(priority) => change.mutate({ priority })} />
+          )}
+          <Button aria-expanded={chart} onClick={() => setChart(!chart)}>
+            Speed
+          </Button>
           {open && <Button onClick={() => act.mutate(`/runs/${id}/stop`)}>Stop the run</Button>}
-          {count('failed', 'stopped') > 0 && <Button main={!open} onClick={() => act.mutate(`/runs/${id}/retry`)}>Retry {plural(count('failed', 'stopped'), 'leg')}</Button>}
+          {count('failed', 'stopped') > 0 && (
+            <Button main={!open} onClick={() => act.mutate(`/runs/${id}/retry`)}>
+              Retry {plural(count('failed', 'stopped'), 'leg')}
+            </Button>
+          )}
         </div>
         <dl className="flex flex-wrap gap-x-12 gap-y-3 px-6 pt-4 pb-5" aria-live="off">
-          <Figure name={open ? 'Ready about' : 'Ended'} value={readyAt ? sayClock(readyAt, spent < 3600) : '–'} note={open ? (run.notBefore && Date.parse(run.notBefore) > now ? `begins ${sayClock(new Date(run.notBefore))}` : plan.readyAt ? `in ${saySpan((plan.readyAt - now) / 1000)}` : count('held') > 0 && count('waiting', 'running', 'proving') === 0 ? `${plural(count('held'), 'leg')} held` : 'told when the first leg is on its way') : `after ${saySpan(spent)}`} />
-          {run.wantedBy && <Figure name="Wanted by" value={sayClock(new Date(run.wantedBy))} note={sayWanted(Date.parse(run.wantedBy), readyAt?.getTime() ?? null)} tone={readyAt && readyAt.getTime() > Date.parse(run.wantedBy) ? 'amber' : undefined} />}
+          <Figure
+            name={open ? 'Ready about' : 'Ended'}
+            value={readyAt ? sayClock(readyAt, spent < 3600) : '–'}
+            note={
+              open
+                ? run.notBefore && Date.parse(run.notBefore) > now
+                  ? `begins ${sayClock(new Date(run.notBefore))}`
+                  : plan.readyAt
+                    ? `in ${saySpan((plan.readyAt - now) / 1000)}`
+                    : count('held') > 0 && count('waiting', 'running', 'proving') === 0
+                      ? `${plural(count('held'), 'leg')} held`
+                      : 'told when the first leg is on its way'
+                : `after ${saySpan(spent)}`
+            }
+          />
+          {run.wantedBy && (
+            <Figure
+              name="Wanted by"
+              value={sayClock(new Date(run.wantedBy))}
+              note={sayWanted(Date.parse(run.wantedBy), readyAt?.getTime() ?? null)}
+              tone={readyAt && readyAt.getTime() > Date.parse(run.wantedBy) ? 'amber' : undefined}
+            />
+          )}
           <Figure name="Proved" value={String(count('proved'))} note={`of ${plural(legs.length, 'leg')}`} />
-          <Figure name="Made" value={`${number} ${unit}`} note={plural(legs.reduce((sum, leg) => sum + leg.outputs.filter((output) => output.sizeBytes > 0).length, 0), 'output')} />
-          <Figure name="Speed" value={spent > 1 && material > 0 ? `${(material / spent).toFixed(2)}×` : '–'} note="of real time" />
-          <Figure name="To look at" value={String(lookAt.length)} note={lookAt.length === 0 ? 'nothing' : [...new Set(lookAt.map((leg) => leg.state))].join(', ')} onClick={lookAt[0] ? () => setAt(lookAt[0]?.id ?? null) : undefined} />
+          <Figure
+            name="Made"
+            value={`${number} ${unit}`}
+            note={plural(
+              legs.reduce((sum, leg) => sum + leg.outputs.filter((output) => output.sizeBytes > 0).length, 0),
+              'output',
+            )}
+          />
+          <Figure
+            name="Speed"
+            value={spent > 1 && material > 0 ? `${(material / spent).toFixed(2)}×` : '–'}
+            note="of real time"
+          />
+          <Figure
+            name="To look at"
+            value={String(lookAt.length)}
+            note={lookAt.length === 0 ? 'nothing' : [...new Set(lookAt.map((leg) => leg.state))].join(', ')}
+            onClick={lookAt[0] ? () => setAt(lookAt[0]?.id ?? null) : undefined}
+          />
         </dl>
-        {run.lacks && <p role="note" className="mx-6 mb-4 flex items-baseline gap-2"><span aria-hidden className="size-2 shrink-0 rotate-45 bg-amber" /><span>{run.lacks}. <span className="text-dim">Legs wait until one is there; <Link to="/site" className="underline underline-offset-4 hover:text-ink">Site</Link> shows them.</span></span></p>}
+        {run.lacks && (
+          <p role="note" className="mx-6 mb-4 flex items-baseline gap-2">
+            <span aria-hidden className="size-2 shrink-0 rotate-45 bg-amber" />
+            <span>
+              {run.lacks}.{' '}
+              <span className="text-dim">
+                Legs wait until one is there;{' '}
+                <Link to="/site" className="underline underline-offset-4 hover:text-ink">
+                  Site
+                </Link>{' '}
+                shows them.
+              </span>
+            </span>
+          </p>
+        )}
         <Reels run={run} placeOf={placeOf} onJoin={(deliverable) => join.mutate(deliverable)} />
-        {chart && <Suspense fallback={<div className="h-[150px]" />}><Throughput legs={legs} now={open ? now : 0} /></Suspense>}
-        <Lanes legs={legs} stretches={plan.byLeg} from={from} until={until} now={open ? now : 0} at={at} onAt={setAt} onMove={(leg, before) => move.mutate({ leg, before })} />
+        {chart && (
+          <Suspense fallback={<div className="h-[150px]" />}>
+            <Throughput legs={legs} now={open ? now : 0} />
+          </Suspense>
+        )}
+        <Lanes
+          legs={legs}
+          stretches={plan.byLeg}
+          from={from}
+          until={until}
+          now={open ? now : 0}
+          at={at}
+          onAt={setAt}
+          onMove={(leg, before) => move.mutate({ leg, before })}
+        />
       </div>
       {chosen && (
         <aside aria-label="Docket" className="w-[360px] shrink-0 overflow-auto border-l border-line bg-raised/40">
           <LegDocket
-            line={chosen} production={production} placeOf={placeOf}
-            leftSeconds={chosen.state === 'running' ? Math.max(0, ((plan.byLeg.get(chosen.id)?.end ?? now) - now) / 1000) : null}
-            log={log} onLog={() => setLog(!log)} onHold={waits ? () => act.mutate(`/legs/${chosen.id}/${chosen.state === 'held' ? 'release' : 'hold'}`) : null} onFirst={waits ? () => act.mutate(`/legs/${chosen.id}/first`) : null}
-            onStop={() => act.mutate(`/legs/${chosen.id}/stop`)} onRetry={() => act.mutate(`/legs/${chosen.id}/retry`)}
+            line={chosen}
+            production={production}
+            placeOf={placeOf}
+            leftSeconds={
+              chosen.state === 'running' ? Math.max(0, ((plan.byLeg.get(chosen.id)?.end ?? now) - now) / 1000) : null
+            }
+            log={log}
+            onLog={() => setLog(!log)}
+            onHold={
+              waits ? () => act.mutate(`/legs/${chosen.id}/${chosen.state === 'held' ? 'release' : 'hold'}`) : null
+            }
+            onFirst={waits ? () => act.mutate(`/legs/${chosen.id}/first`) : null}
+            onStop={() => act.mutate(`/legs/${chosen.id}/stop`)}
+            onRetry={() => act.mutate(`/legs/${chosen.id}/retry`)}
           />
         </aside>
       )}
@@ -160,17 +322,44 @@ function sayWanted(wanted: number, ready: number | null): string {
 /** Whether this run goes before or after others. */
 function PriorityChoice({ value, onChange }: { value: number; onChange: (priority: number) => void }) {
   return (
-    <select aria-label="Place among other runs" value={value > 0 ? 1 : value < 0 ? -1 : 0} onChange={(event) => onChange(Number(event.target.value))} className={`${selectLook} w-36!`}>
-      <option value={1}>before others</option><option value={0}>in its turn</option><option value={-1}>after others</option>
+    <select
+      aria-label="Place among other runs"
+      value={value > 0 ? 1 : value < 0 ? -1 : 0}
+      onChange={(event) => onChange(Number(event.target.value))}
+      className={`${selectLook} w-36!`}
+    >
+      <option value={1}>before others</option>
+      <option value={0}>in its turn</option>
+      <option value={-1}>after others</option>
     </select>
   );
 }
 
-function Figure({ name, value, note, tone, onClick }: { name: string; value: string; note: string; tone?: 'amber' | undefined; onClick?: (() => void) | undefined }) {
+function Figure({
+  name,
+  value,
+  note,
+  tone,
+  onClick,
+}: {
+  name: string;
+  value: string;
+  note: string;
+  tone?: 'amber' | undefined;
+  onClick?: (() => void) | undefined;
+}) {
   return (
     <div>
       <dt className="text-dim">{name}</dt>
-      <dd className="font-mono text-[22px] leading-7">{onClick ? <button type="button" className="underline decoration-line underline-offset-4" onClick={onClick}>{value}</button> : value}</dd>
+      <dd className="font-mono text-[22px] leading-7">
+        {onClick ? (
+          <button type="button" className="underline decoration-line underline-offset-4" onClick={onClick}>
+            {value}
+          </button>
+        ) : (
+          value
+        )}
+      </dd>
       <dd className={`text-[12px] ${tone === 'amber' ? 'text-amber' : 'text-faint'}`}>{note}</dd>
     </div>
   );

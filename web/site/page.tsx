@@ -20,17 +20,41 @@ export function SitePage() {
     <div className="mx-auto flex w-full max-w-5xl flex-col gap-10 px-6 py-8">
       <h1 className="text-lg font-semibold">Site</h1>
       <section aria-labelledby="workers">
-        <h2 id="workers" className="font-semibold">Workers</h2>
-        {site.workers.length === 0
-          ? <p className="mt-2 text-dim">None is there. <code className="font-mono">./relay worker</code> starts one, here or on another machine.</p>
-          : <ul className="mt-2 border-t border-line">{site.workers.map((worker) => <Worker key={worker.name} worker={worker} stores={site.stores} />)}</ul>}
-        {site.isolation !== null && site.workers.every((worker) => worker.isolation === null) && <div className="px-2"><Unsafe whose="The server's own FFmpeg" why={site.isolation} /></div>}
+        <h2 id="workers" className="font-semibold">
+          Workers
+        </h2>
+        {site.workers.length === 0 ? (
+          <p className="mt-2 text-dim">
+            None is there. <code className="font-mono">./relay worker</code> starts one, here or on another machine.
+          </p>
+        ) : (
+          <ul className="mt-2 border-t border-line">
+            {site.workers.map((worker) => (
+              <Worker key={worker.name} worker={worker} stores={site.stores} />
+            ))}
+          </ul>
+        )}
+        {site.isolation !== null && site.workers.every((worker) => worker.isolation === null) && (
+          <div className="px-2">
+            <Unsafe whose="The server's own FFmpeg" why={site.isolation} />
+          </div>
+        )}
         <QuietForm site={site} />
       </section>
       <section aria-labelledby="stores">
-        <h2 id="stores" className="font-semibold">Stores</h2>
-        <p className="mt-1 text-dim">How members' machines write each store's path: outputs' places are copied in that form.</p>
-        <ul className="mt-2 border-t border-line">{site.stores.filter((store) => !store.bay).map((store) => <StoreRow key={`${store.id} ${JSON.stringify(store.elsewhere)}`} store={store} />)}</ul>
+        <h2 id="stores" className="font-semibold">
+          Stores
+        </h2>
+        <p className="mt-1 text-dim">
+          How members' machines write each store's path: outputs' places are copied in that form.
+        </p>
+        <ul className="mt-2 border-t border-line">
+          {site.stores
+            .filter((store) => !store.bay)
+            .map((store) => (
+              <StoreRow key={`${store.id} ${JSON.stringify(store.elsewhere)}`} store={store} />
+            ))}
+        </ul>
       </section>
     </div>
   );
@@ -39,26 +63,63 @@ export function SitePage() {
 /** Names of codecs, from their ids. */
 function sayCodecs(ids: readonly string[] | null): string {
   if (ids === null) return 'every codec';
-  return videoCodecIds.filter((id) => ids.includes(id)).map((id) => familyOf[id] ?? id).join(', ');
+  return videoCodecIds
+    .filter((id) => ids.includes(id))
+    .map((id) => familyOf[id] ?? id)
+    .join(', ');
 }
 const familyOf: Readonly<Partial<Record<string, string>>> = {
-  prores: 'ProRes', vc3: 'VC-3 HR', vc3hd: 'VC-3 HD', vc5: 'VC-5', h264: 'H.264', hevc: 'HEVC', av1: 'AV1', mjpeg: 'Motion JPEG', ffv1: 'FFV1', v210: codecRow({ id: 'v210' }).name, pictures: 'image sequences', none: 'sound alone',
+  prores: 'ProRes',
+  vc3: 'VC-3 HR',
+  vc3hd: 'VC-3 HD',
+  vc5: 'VC-5',
+  h264: 'H.264',
+  hevc: 'HEVC',
+  av1: 'AV1',
+  mjpeg: 'Motion JPEG',
+  ffv1: 'FFV1',
+  v210: codecRow({ id: 'v210' }).name,
+  pictures: 'image sequences',
+  none: 'sound alone',
 };
 
 function Worker({ worker, stores }: { worker: WorkerLine; stores: readonly StoreAnswer[] }) {
   const missing = stores.filter((store) => !worker.stores.includes(store.id)).map((store) => store.name);
   return (
     <li className="grid grid-cols-[12rem_9rem_1fr] items-start gap-6 border-b border-line px-2 py-3">
-      <span><span className="font-semibold">{worker.title}</span>{worker.host !== worker.title && <span className="block font-mono text-[11px] text-faint">{worker.host}</span>}</span>
       <span>
-        <span aria-hidden className="flex gap-1 pt-1.5">{Array.from({ length: worker.slots }, (_, slot) => <span key={slot} className={`h-1.5 w-5 rounded-full ${slot < worker.legs.length ? 'bg-sky' : 'bg-lane'}`} />)}</span>
-        <span className="mt-1 block text-dim">{worker.legs.length} of {plural(worker.slots, 'leg')}</span>
+        <span className="font-semibold">{worker.title}</span>
+        {worker.host !== worker.title && <span className="block font-mono text-[11px] text-faint">{worker.host}</span>}
+      </span>
+      <span>
+        <span aria-hidden className="flex gap-1 pt-1.5">
+          {Array.from({ length: worker.slots }, (_, slot) => (
+            <span key={slot} className={`h-1.5 w-5 rounded-full ${slot < worker.legs.length ? 'bg-sky' : 'bg-lane'}`} />
+          ))}
+        </span>
+        <span className="mt-1 block text-dim">
+          {worker.legs.length} of {plural(worker.slots, 'leg')}
+        </span>
       </span>
       <span className="min-w-0">
-        {worker.legs.length === 0 ? <span className="text-dim">Nothing under way</span> : worker.legs.map((leg) => (
-          <Link key={leg.leg} to={`/p/${leg.production}/runs/${leg.run}`} className="mr-4 inline-flex items-center gap-1.5 hover:underline"><StateMark state={leg.state} word={false} />{leg.stem}</Link>
-        ))}
-        <span className="block text-[12px] text-faint">Takes {sayCodecs(worker.codecs)}{missing.length > 0 ? `; ${missing.join(', ')} not there` : ''}</span>
+        {worker.legs.length === 0 ? (
+          <span className="text-dim">Nothing under way</span>
+        ) : (
+          worker.legs.map((leg) => (
+            <Link
+              key={leg.leg}
+              to={`/p/${leg.production}/runs/${leg.run}`}
+              className="mr-4 inline-flex items-center gap-1.5 hover:underline"
+            >
+              <StateMark state={leg.state} word={false} />
+              {leg.stem}
+            </Link>
+          ))
+        )}
+        <span className="block text-[12px] text-faint">
+          Takes {sayCodecs(worker.codecs)}
+          {missing.length > 0 ? `; ${missing.join(', ')} not there` : ''}
+        </span>
         {worker.isolation !== null && <Unsafe whose="Its FFmpeg" why={worker.isolation} />}
       </span>
     </li>
@@ -70,7 +131,9 @@ function Unsafe({ whose, why }: { whose: string; why: string }) {
   return (
     <span role="note" className="mt-1 flex items-baseline gap-2 text-[12px]">
       <LevelMark level="decide" />
-      <span>{whose} runs without a sandbox: {why}. Bring in only cards that you trust.</span>
+      <span>
+        {whose} runs without a sandbox: {why}. Bring in only cards that you trust.
+      </span>
     </span>
   );
 }
@@ -79,19 +142,53 @@ function Unsafe({ whose, why }: { whose: string; why: string }) {
 function QuietForm({ site }: { site: SiteAnswer }) {
   const client = useQueryClient();
   const [times, setTimes] = useState({ from: site.quiet?.from ?? '', until: site.quiet?.until ?? '' });
-  const keep = useMutation({ mutationFn: (quiet: SiteAnswer['quiet']) => post('/site', { quiet }), onSettled: () => void client.invalidateQueries({ queryKey: ['site'] }), onError: toastProblem });
+  const keep = useMutation({
+    mutationFn: (quiet: SiteAnswer['quiet']) => post('/site', { quiet }),
+    onSettled: () => void client.invalidateQueries({ queryKey: ['site'] }),
+    onError: toastProblem,
+  });
   const said = times.from !== '' && times.until !== '';
   const changed = times.from !== (site.quiet?.from ?? '') || times.until !== (site.quiet?.until ?? '');
   const field = (name: 'from' | 'until', label: string) => (
-    <label className="flex items-center gap-2">{label}<input value={times[name]} placeholder="HH:MM" inputMode="numeric" maxLength={5} onChange={(event) => setTimes({ ...times, [name]: event.target.value })} className={`${inputLook} w-20! font-mono`} /></label>
+    <label className="flex items-center gap-2">
+      {label}
+      <input
+        value={times[name]}
+        placeholder="HH:MM"
+        inputMode="numeric"
+        maxLength={5}
+        onChange={(event) => setTimes({ ...times, [name]: event.target.value })}
+        className={`${inputLook} w-20! font-mono`}
+      />
+    </label>
   );
   return (
-    <form className="mt-4 flex flex-wrap items-center gap-3" onSubmit={(event) => { event.preventDefault(); keep.mutate(said ? times : null); }}>
+    <form
+      className="mt-4 flex flex-wrap items-center gap-3"
+      onSubmit={(event) => {
+        event.preventDefault();
+        keep.mutate(said ? times : null);
+      }}
+    >
       <span className="font-semibold">Quiet hours</span>
-      {field('from', 'from')}{field('until', 'until')}
-      <Button type="submit" disabled={!changed || (times.from === '') !== (times.until === '')}>Keep</Button>
-      {site.quiet && <Button onClick={() => { setTimes({ from: '', until: '' }); keep.mutate(null); }}>None</Button>}
-      <span className="basis-full text-[12px] text-faint">No leg begins in them; what is under way goes on. By each machine's own clock; the server's shows {site.clock}.</span>
+      {field('from', 'from')}
+      {field('until', 'until')}
+      <Button type="submit" disabled={!changed || (times.from === '') !== (times.until === '')}>
+        Keep
+      </Button>
+      {site.quiet && (
+        <Button
+          onClick={() => {
+            setTimes({ from: '', until: '' });
+            keep.mutate(null);
+          }}
+        >
+          None
+        </Button>
+      )}
+      <span className="basis-full text-[12px] text-faint">
+        No leg begins in them; what is under way goes on. By each machine's own clock; the server's shows {site.clock}.
+      </span>
     </form>
   );
 }
@@ -99,26 +196,65 @@ function QuietForm({ site }: { site: SiteAnswer }) {
 function StoreRow({ store }: { store: StoreAnswer }) {
   const client = useQueryClient();
   const [paths, setPaths] = useState(store.elsewhere);
-  const keep = useMutation({ mutationFn: () => post(`/stores/${store.id}`, { elsewhere: paths }), onSettled: () => void client.invalidateQueries({ queryKey: ['site'] }), onError: toastProblem });
+  const keep = useMutation({
+    mutationFn: () => post(`/stores/${store.id}`, { elsewhere: paths }),
+    onSettled: () => void client.invalidateQueries({ queryKey: ['site'] }),
+    onError: toastProblem,
+  });
   const changed = memberSystems.some((system) => (paths[system] ?? '') !== (store.elsewhere[system] ?? ''));
-  const examples: Readonly<Record<MemberSystem, string>> = { windows: `not said; such as S:\\${store.id}`, mac: `not said; such as /Volumes/${store.id}`, linux: `not said; such as /mnt/${store.id}` };
+  const examples: Readonly<Record<MemberSystem, string>> = {
+    windows: `not said; such as S:\\${store.id}`,
+    mac: `not said; such as /Volumes/${store.id}`,
+    linux: `not said; such as /mnt/${store.id}`,
+  };
   const left = store.freeBytes === null ? null : store.freeBytes - store.promisedBytes;
   return (
     <li className="grid grid-cols-[1fr_1.4fr] gap-6 border-b border-line px-2 py-3">
       <div className="min-w-0">
         <span className="font-semibold">{store.name}</span>
         <span className="block font-mono text-[11px] break-all text-faint">{store.path}</span>
-        {store.freeBytes === null
-          ? <span className="mt-1 flex items-center gap-1.5"><span aria-hidden className="size-2.5 rounded-[2px] bg-rose" />Not there: see that it is mounted</span>
-          : <span className="mt-1 block text-dim"><span className="font-mono text-ink">{sayBytes(store.freeBytes)}</span> free{store.promisedBytes > 0 && left !== null && <>, <span className={`font-mono ${left < 0 ? 'text-rose' : 'text-ink'}`}>{sayBytes(Math.abs(left))}</span> {left < 0 ? 'too little for what is queued' : 'once what is queued is made'}</>}</span>}
+        {store.freeBytes === null ? (
+          <span className="mt-1 flex items-center gap-1.5">
+            <span aria-hidden className="size-2.5 rounded-[2px] bg-rose" />
+            Not there: see that it is mounted
+          </span>
+        ) : (
+          <span className="mt-1 block text-dim">
+            <span className="font-mono text-ink">{sayBytes(store.freeBytes)}</span> free
+            {store.promisedBytes > 0 && left !== null && (
+              <>
+                , <span className={`font-mono ${left < 0 ? 'text-rose' : 'text-ink'}`}>{sayBytes(Math.abs(left))}</span>{' '}
+                {left < 0 ? 'too little for what is queued' : 'once what is queued is made'}
+              </>
+            )}
+          </span>
+        )}
       </div>
-      <form className="flex flex-col gap-1.5" onSubmit={(event) => { event.preventDefault(); keep.mutate(); }}>
+      <form
+        className="flex flex-col gap-1.5"
+        onSubmit={(event) => {
+          event.preventDefault();
+          keep.mutate();
+        }}
+      >
         {memberSystems.map((system) => (
-          <label key={system} className="grid grid-cols-[4.5rem_1fr] items-center gap-2 text-dim">{systemNames[system]}
-            <input aria-label={`${store.name} on ${systemNames[system]}`} value={paths[system] ?? ''} placeholder={examples[system]} spellCheck={false} onChange={(event) => setPaths({ ...paths, [system]: event.target.value })} className={`${inputLook} font-mono`} />
+          <label key={system} className="grid grid-cols-[4.5rem_1fr] items-center gap-2 text-dim">
+            {systemNames[system]}
+            <input
+              aria-label={`${store.name} on ${systemNames[system]}`}
+              value={paths[system] ?? ''}
+              placeholder={examples[system]}
+              spellCheck={false}
+              onChange={(event) => setPaths({ ...paths, [system]: event.target.value })}
+              className={`${inputLook} font-mono`}
+            />
           </label>
         ))}
-        {changed && <Button type="submit" className="self-end">Keep</Button>}
+        {changed && (
+          <Button type="submit" className="self-end">
+            Keep
+          </Button>
+        )}
       </form>
     </li>
   );

@@ -3,7 +3,12 @@ import { formatRate } from '@relay/core/time/rate';
 
 /** Bytes as people compare them, decimal units: number and unit apart, so that the unit can be dimmed. */
 export function splitBytes(bytes: number): [string, string] {
-  const steps: [number, string, number][] = [[1e12, 'TB', 2], [1e9, 'GB', 1], [1e6, 'MB', 1], [1e3, 'kB', 0]];
+  const steps: [number, string, number][] = [
+    [1e12, 'TB', 2],
+    [1e9, 'GB', 1],
+    [1e6, 'MB', 1],
+    [1e3, 'kB', 0],
+  ];
   const step = steps.find(([size]) => bytes >= size * 0.9995);
   return step ? [(bytes / step[0]).toFixed(step[2]), step[1]] : [String(bytes), 'B'];
 }
@@ -21,7 +26,11 @@ export function saySpan(seconds: number): string {
 }
 
 export function sayClock(date: Date, withSeconds = false): string {
-  return date.toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit', ...(withSeconds ? { second: '2-digit' } : {}) });
+  return date.toLocaleTimeString('en-GB', {
+    hour: '2-digit',
+    minute: '2-digit',
+    ...(withSeconds ? { second: '2-digit' } : {}),
+  });
 }
 
 export function sayRate(video: Pick<VideoDescription, 'rate' | 'rateConstant'>): string {
@@ -34,5 +43,11 @@ export function plural(count: number, one: string, many = `${one}s`): string {
 
 /** A name as a folder: small letters, digits and dashes; `otherwise` when nothing of it is left. */
 export function slug(name: string, otherwise: string): string {
-  return name.toLowerCase().normalize('NFKD').replace(/[^a-z0-9]+/g, '-').replace(/^-|-$/g, '') || otherwise;
+  return (
+    name
+      .toLowerCase()
+      .normalize('NFKD')
+      .replace(/[^a-z0-9]+/g, '-')
+      .replace(/^-|-$/g, '') || otherwise
+  );
 }

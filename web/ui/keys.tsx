@@ -5,12 +5,20 @@ import { Key } from './pieces.tsx';
 /** Whether a key press is meant for a field, a dialog or a menu rather than for the page. */
 export function isForField(event: KeyboardEvent): boolean {
   const target = event.target as HTMLElement | null;
-  return target !== null && (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName) || target.closest('[role="dialog"]') !== null);
+  return (
+    target !== null &&
+    (target.isContentEditable ||
+      ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName) ||
+      target.closest('[role="dialog"]') !== null)
+  );
 }
 
 /** Whether a press belongs to the button or link that has the focus. */
 function isForButton(event: KeyboardEvent): boolean {
-  return (event.key === 'Enter' || event.key === ' ') && (event.target as HTMLElement | null)?.closest('button, a, summary, [role="option"]') instanceof Element;
+  return (
+    (event.key === 'Enter' || event.key === ' ') &&
+    (event.target as HTMLElement | null)?.closest('button, a, summary, [role="option"]') instanceof Element
+  );
 }
 
 /** Calls back for plain keys on the page, by the key's name; the list may change from drawing to drawing. */
@@ -33,14 +41,96 @@ export function useKeys(keys: Readonly<Record<string, (event: KeyboardEvent) => 
 }
 
 const list: readonly [string, readonly (readonly [string, string])[]][] = [
-  ['Everywhere', [['Ctrl K', 'Go to a screen or production'], ['/', 'Filter'], ['?', 'These keys'], ['T', 'Dark or chalk']]],
-  ['Clips', [['↑ ↓', 'Move'], ['Shift ↑ ↓', 'Extend the selection'], ['Space', 'Add or take away a clip'], ['Ctrl A', 'Select all'], ['Esc', 'Select nothing'], ['Enter', 'Watch the clip'], ['B', 'Onto the bench'], ['E', 'Edit identity'], ['P', 'Identity from names'], ['R', 'Prepare a run of the selection, or of all']]],
-  ['Clip', [['Space', 'Play or pause'], ['J K L', 'Five seconds back, stop, play'], ['← →', 'One frame back or on'], ['Shift ← →', 'Ten frames'], ['1 … 9', 'Listen to one channel'], ['0', 'Listen to all'], ['Esc', 'Back to the clips']]],
-  ['Run', [['↑ ↓', 'Move between legs'], ['F', 'Put the leg first'], ['- +', 'Move it up or down'], ['H', 'Hold or release it'], ['S', 'Stop it'], ['A', 'Retry it'], ['L', 'Its log'], ['G', 'Speed along the clock'], ['C', 'Compare with the original']]],
-  ['Bench', [['← →', 'One frame back or on'], ['Shift ← →', 'Ten frames'], ['G', 'Go to a timecode'], ['S W D', 'Side by side, wipe, difference'], ['B', 'Before or after'], ['1 … 5', 'Zoom to fit, 100 to 800 %'], ['M', 'Next measurement'], ['C', 'Contact sheet'], ['[ ]', 'Clip before or next'], ['U', 'Undo what was used last'], ['Esc', 'Back to the groups']]],
-  ['Cabinet', [['↑ ↓', 'Move between LUTs'], ['N', 'Bring files in']]],
-  ['Arrivals', [['↑ ↓', 'Move between rolls'], ['B', 'Bring a card in'], ['V', 'Verify the roll again']]],
-  ['Compare', [['← →', 'One frame back or on'], ['Shift ← →', 'Ten frames'], ['Home End', 'First or last frame'], ['1 2 3 4', 'Zoom to fit, 100, 200, 400 %']]],
+  [
+    'Everywhere',
+    [
+      ['Ctrl K', 'Go to a screen or production'],
+      ['/', 'Filter'],
+      ['?', 'These keys'],
+      ['T', 'Dark or chalk'],
+    ],
+  ],
+  [
+    'Clips',
+    [
+      ['↑ ↓', 'Move'],
+      ['Shift ↑ ↓', 'Extend the selection'],
+      ['Space', 'Add or take away a clip'],
+      ['Ctrl A', 'Select all'],
+      ['Esc', 'Select nothing'],
+      ['Enter', 'Watch the clip'],
+      ['B', 'Onto the bench'],
+      ['E', 'Edit identity'],
+      ['P', 'Identity from names'],
+      ['R', 'Prepare a run of the selection, or of all'],
+    ],
+  ],
+  [
+    'Clip',
+    [
+      ['Space', 'Play or pause'],
+      ['J K L', 'Five seconds back, stop, play'],
+      ['← →', 'One frame back or on'],
+      ['Shift ← →', 'Ten frames'],
+      ['1 … 9', 'Listen to one channel'],
+      ['0', 'Listen to all'],
+      ['Esc', 'Back to the clips'],
+    ],
+  ],
+  [
+    'Run',
+    [
+      ['↑ ↓', 'Move between legs'],
+      ['F', 'Put the leg first'],
+      ['- +', 'Move it up or down'],
+      ['H', 'Hold or release it'],
+      ['S', 'Stop it'],
+      ['A', 'Retry it'],
+      ['L', 'Its log'],
+      ['G', 'Speed along the clock'],
+      ['C', 'Compare with the original'],
+    ],
+  ],
+  [
+    'Bench',
+    [
+      ['← →', 'One frame back or on'],
+      ['Shift ← →', 'Ten frames'],
+      ['G', 'Go to a timecode'],
+      ['S W D', 'Side by side, wipe, difference'],
+      ['B', 'Before or after'],
+      ['1 … 5', 'Zoom to fit, 100 to 800 %'],
+      ['M', 'Next measurement'],
+      ['C', 'Contact sheet'],
+      ['[ ]', 'Clip before or next'],
+      ['U', 'Undo what was used last'],
+      ['Esc', 'Back to the groups'],
+    ],
+  ],
+  [
+    'Cabinet',
+    [
+      ['↑ ↓', 'Move between LUTs'],
+      ['N', 'Bring files in'],
+    ],
+  ],
+  [
+    'Arrivals',
+    [
+      ['↑ ↓', 'Move between rolls'],
+      ['B', 'Bring a card in'],
+      ['V', 'Verify the roll again'],
+    ],
+  ],
+  [
+    'Compare',
+    [
+      ['← →', 'One frame back or on'],
+      ['Shift ← →', 'Ten frames'],
+      ['Home End', 'First or last frame'],
+      ['1 2 3 4', 'Zoom to fit, 100, 200, 400 %'],
+    ],
+  ],
 ];
 
 export function KeysDialog({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {
@@ -48,13 +138,25 @@ export function KeysDialog({ open, onOpenChange }: { open: boolean; onOpenChange
     <Dialog.Root open={open} onOpenChange={onOpenChange}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-black/50" />
-        <Dialog.Content aria-describedby={undefined} className="fixed top-1/2 left-1/2 z-50 max-h-[80vh] w-[640px] max-w-[92vw] -translate-x-1/2 -translate-y-1/2 overflow-auto rounded-xl border border-line bg-sheet p-6">
+        <Dialog.Content
+          aria-describedby={undefined}
+          className="fixed top-1/2 left-1/2 z-50 max-h-[80vh] w-[640px] max-w-[92vw] -translate-x-1/2 -translate-y-1/2 overflow-auto rounded-xl border border-line bg-sheet p-6"
+        >
           <Dialog.Title className="text-lg font-semibold">Keys</Dialog.Title>
           <div className="mt-4 grid grid-cols-1 gap-6 sm:grid-cols-2">
             {list.map(([place, keys]) => (
               <section key={place}>
                 <h3 className="mb-1 font-semibold text-dim">{place}</h3>
-                <dl>{keys.map(([key, what]) => <div key={key} className="flex items-baseline justify-between gap-3 py-0.5"><dt>{what}</dt><dd><Key>{key}</Key></dd></div>)}</dl>
+                <dl>
+                  {keys.map(([key, what]) => (
+                    <div key={key} className="flex items-baseline justify-between gap-3 py-0.5">
+                      <dt>{what}</dt>
+                      <dd>
+                        <Key>{key}</Key>
+                      </dd>
+                    </div>
+                  ))}
+                </dl>
               </section>
             ))}
           </div>

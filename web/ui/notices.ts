@@ -12,14 +12,18 @@ export function wantedNotices(): Wanted {
 /** Keeps the wish, and asks the browser for the right to show notices the first time. */
 export async function wantNotices(wanted: Wanted): Promise<void> {
   localStorage.setItem(kept, wanted);
-  if (wanted !== 'nothing' && 'Notification' in window && Notification.permission === 'default') await Notification.requestPermission().catch(() => 'denied');
+  if (wanted !== 'nothing' && 'Notification' in window && Notification.permission === 'default')
+    await Notification.requestPermission().catch(() => 'denied');
 }
 
 /** Two short tones, the second higher for good news and lower for bad. */
 function sound(good: boolean): void {
   try {
     const audio = new AudioContext();
-    for (const [at, pitch] of [[0, 520], [0.16, good ? 780 : 350]] as const) {
+    for (const [at, pitch] of [
+      [0, 520],
+      [0.16, good ? 780 : 350],
+    ] as const) {
       const [tone, loud] = [audio.createOscillator(), audio.createGain()];
       tone.frequency.value = pitch;
       loud.gain.setValueAtTime(0.08, audio.currentTime + at);
@@ -36,7 +40,8 @@ function sound(good: boolean): void {
 
 function show(title: string, body: string, good: boolean): void {
   sound(good);
-  if ('Notification' in window && Notification.permission === 'granted') new Notification(title, { body, tag: 'relay' });
+  if ('Notification' in window && Notification.permission === 'granted')
+    new Notification(title, { body, tag: 'relay' });
 }
 
 /** A leg has ended. */

@@ -1,9 +1,23 @@
 import { useEffect, useRef, useState, type ReactNode } from 'react';
 
-export interface Size { width: number; height: number }
+export interface Size {
+  width: number;
+  height: number;
+}
 
-/** A canvas as large as its place, sharp on any screen, on the neutral surround; drawn again at every change. What lies over it gets its size. */
-export function PictureCanvas({ label, draw, over }: { label: string; draw: (context: CanvasRenderingContext2D, size: Size) => void; over?: (size: Size) => ReactNode }) {
+/**
+ * A canvas as large as its place, sharp on any screen, on the neutral surround; drawn again at every change. What lies
+ * over it gets its size.
+ */
+export function PictureCanvas({
+  label,
+  draw,
+  over,
+}: {
+  label: string;
+  draw: (context: CanvasRenderingContext2D, size: Size) => void;
+  over?: (size: Size) => ReactNode;
+}) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const place = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState<Size>({ width: 0, height: 0 });

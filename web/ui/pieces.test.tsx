@@ -11,8 +11,10 @@ import { stations, Track } from './track.tsx';
 const states: LegState[] = ['waiting', 'held', 'running', 'proving', 'proved', 'needs eyes', 'failed', 'stopped'];
 
 describe('states', () => {
-  it('each have a shape of their own, and are named for eyes or for the reader\'s voice', () => {
-    const shapes = states.map((state) => /<svg[^>]*>(.*)<\/svg>/.exec(renderToStaticMarkup(<StateMark state={state} />))?.[1]);
+  it("each have a shape of their own, and are named for eyes or for the reader's voice", () => {
+    const shapes = states.map(
+      (state) => /<svg[^>]*>(.*)<\/svg>/.exec(renderToStaticMarkup(<StateMark state={state} />))?.[1],
+    );
     expect(new Set(shapes).size).toBe(states.length);
     for (const state of states) {
       expect(renderToStaticMarkup(<StateMark state={state} />)).toContain(`<span>${state}</span>`);
@@ -23,9 +25,18 @@ describe('states', () => {
 
 describe('a proof', () => {
   it('shows what does not hold first, with a mark that is not colour alone', () => {
-    const page = renderToStaticMarkup(<ProofTable proof={{ verdict: 'needs eyes', reasons: [], comparisons: [
-      { name: 'raster', planned: '960×540', found: '960×540', holds: true }, { name: 'frames', planned: '45', found: '25', holds: false },
-    ] }} />);
+    const page = renderToStaticMarkup(
+      <ProofTable
+        proof={{
+          verdict: 'needs eyes',
+          reasons: [],
+          comparisons: [
+            { name: 'raster', planned: '960×540', found: '960×540', holds: true },
+            { name: 'frames', planned: '45', found: '25', holds: false },
+          ],
+        }}
+      />,
+    );
     expect(page.indexOf('frames')).toBeLessThan(page.indexOf('raster'));
     expect(page).toContain('aria-label="does not hold"');
     expect(page).toContain('aria-label="holds"');
@@ -33,11 +44,45 @@ describe('a proof', () => {
 });
 
 describe('the track', () => {
-  const counts = { rolls: 9, clips: 12, leftAside: 1, toDecide: 0, arriving: 0, groups: 5, logWithout: 0, recipes: 1, runs: 0, legsOpen: 0, outputs: 0, needEyes: 0, failed: 0, handoffs: 0 };
+  const counts = {
+    rolls: 9,
+    clips: 12,
+    leftAside: 1,
+    toDecide: 0,
+    arriving: 0,
+    groups: 5,
+    logWithout: 0,
+    recipes: 1,
+    runs: 0,
+    legsOpen: 0,
+    outputs: 0,
+    needEyes: 0,
+    failed: 0,
+    handoffs: 0,
+  };
   const draw = (rest: Partial<ProductionAnswer['counts']>): string =>
-    renderToStaticMarkup(<MemoryRouter><Track production={{ id: 'p', name: 'Salt Lantern', createdAt: '', rate: null, copyRule: { copies: 2, stores: 2 }, counts: { ...counts, ...rest } }} /></MemoryRouter>);
+    renderToStaticMarkup(
+      <MemoryRouter>
+        <Track
+          production={{
+            id: 'p',
+            name: 'Salt Lantern',
+            createdAt: '',
+            rate: null,
+            copyRule: { copies: 2, stores: 2 },
+            counts: { ...counts, ...rest },
+          }}
+        />
+      </MemoryRouter>,
+    );
   /** The station under which the baton lies. */
-  const baton = (page: string): string | undefined => stations.map((station) => station.name)[page.split('<li').slice(1).findIndex((part) => part.includes('bg-clay'))];
+  const baton = (page: string): string | undefined =>
+    stations.map((station) => station.name)[
+      page
+        .split('<li')
+        .slice(1)
+        .findIndex((part) => part.includes('bg-clay'))
+    ];
 
   it('lays the baton where most work waits: clips to run, then the run, then what needs eyes', () => {
     expect(baton(draw({}))).toBe('Clips');
@@ -54,7 +99,7 @@ describe('the track', () => {
   });
 });
 
-it('errors keep the server\'s words, and others get a remedy', () => {
+it("errors keep the server's words, and others get a remedy", () => {
   const problem = { what: 'The store is full', remedy: 'Free space' };
   expect(problemOf(new Refusal(problem, 507))).toEqual(problem);
   expect(problemOf(new TypeError('x is undefined')).remedy).toBe('Load the page again');

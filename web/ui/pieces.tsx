@@ -9,13 +9,25 @@ type ButtonProps = ButtonHTMLAttributes<HTMLButtonElement> & { main?: boolean };
 
 /** A button; `main` is clay, and there is one on a page: the next thing to do. */
 export function Button({ main = false, className = '', ...rest }: ButtonProps) {
-  const look = main ? 'bg-clay text-on-clay font-semibold hover:brightness-110' : 'border border-line text-ink hover:bg-raised';
-  return <button type="button" {...rest} className={`inline-flex h-8 items-center justify-center gap-1.5 rounded-md px-3.5 whitespace-nowrap disabled:cursor-not-allowed disabled:opacity-50 ${look} ${className}`} />;
+  const look = main
+    ? 'bg-clay text-on-clay font-semibold hover:brightness-110'
+    : 'border border-line text-ink hover:bg-raised';
+  return (
+    <button
+      type="button"
+      {...rest}
+      className={`inline-flex h-8 items-center justify-center gap-1.5 rounded-md px-3.5 whitespace-nowrap disabled:cursor-not-allowed disabled:opacity-50 ${look} ${className}`}
+    />
+  );
 }
 
 export function Bytes({ value }: { value: number }) {
   const [number, unit] = splitBytes(value);
-  return <span className="font-mono whitespace-nowrap">{number} <span className="text-faint">{unit}</span></span>;
+  return (
+    <span className="font-mono whitespace-nowrap">
+      {number} <span className="text-faint">{unit}</span>
+    </span>
+  );
 }
 
 /** A key as it is printed on the keyboard. */
@@ -27,9 +39,16 @@ export function Key({ children }: { children: ReactNode }) {
 export function ProblemNote({ problem, again }: { problem: Problem; again?: (() => void) | undefined }) {
   return (
     <div role="alert" className="m-6 max-w-xl rounded-lg border border-line bg-sheet p-5">
-      <p className="font-semibold"><span aria-hidden className="mr-2 inline-block size-2.5 rounded-[2px] bg-rose" />{problem.what}</p>
+      <p className="font-semibold">
+        <span aria-hidden className="mr-2 inline-block size-2.5 rounded-[2px] bg-rose" />
+        {problem.what}
+      </p>
       <p className="mt-1 text-dim">{problem.remedy}.</p>
-      {again && <Button className="mt-4" onClick={again}>Try again</Button>}
+      {again && (
+        <Button className="mt-4" onClick={again}>
+          Try again
+        </Button>
+      )}
     </div>
   );
 }
@@ -47,7 +66,14 @@ export function toastProblem(error: unknown): void {
 export function Empty({ title, children }: { title: string; children: ReactNode }) {
   return (
     <div className="mx-auto flex max-w-md flex-col items-start gap-3 pt-24">
-      <svg viewBox="0 0 160 28" className="w-40 text-lane" fill="none" stroke="currentColor" strokeLinecap="round" aria-hidden>
+      <svg
+        viewBox="0 0 160 28"
+        className="w-40 text-lane"
+        fill="none"
+        stroke="currentColor"
+        strokeLinecap="round"
+        aria-hidden
+      >
         <path d="M2 4h156M2 14h156M2 24h156" strokeWidth="1.5" />
         <rect x="2" y="10.5" width="26" height="7" rx="3.5" fill="var(--clay)" stroke="none" />
       </svg>
@@ -61,14 +87,30 @@ export function Empty({ title, children }: { title: string; children: ReactNode 
 export function Loading({ what, rows = 8 }: { what: string; rows?: number }) {
   return (
     <div role="status" aria-label={`${what} loads`} className="flex flex-col gap-px p-5">
-      {Array.from({ length: rows }, (_, row) => <div key={row} className="h-9 animate-pulse rounded bg-raised/40" style={{ animationDelay: `${row * 60}ms` }} />)}
+      {Array.from({ length: rows }, (_, row) => (
+        <div key={row} className="h-9 animate-pulse rounded bg-raised/40" style={{ animationDelay: `${row * 60}ms` }} />
+      ))}
     </div>
   );
 }
 
 export function CopyButton({ text, label }: { text: string; label: string }) {
-  const copy = (): void => void navigator.clipboard.writeText(text).then(() => toast('Copied', { description: text }), () => toast.error('The browser does not let this page copy'));
-  return <button type="button" onClick={copy} aria-label={label} title={label} className="rounded p-1 text-dim hover:bg-raised hover:text-ink"><Copy className="size-3.5" aria-hidden /></button>;
+  const copy = (): void =>
+    void navigator.clipboard.writeText(text).then(
+      () => toast('Copied', { description: text }),
+      () => toast.error('The browser does not let this page copy'),
+    );
+  return (
+    <button
+      type="button"
+      onClick={copy}
+      aria-label={label}
+      title={label}
+      className="rounded p-1 text-dim hover:bg-raised hover:text-ink"
+    >
+      <Copy className="size-3.5" aria-hidden />
+    </button>
+  );
 }
 
 /** A line of a docket: what is said left, the fact right. */
@@ -82,7 +124,13 @@ export function Fact({ name, children, mono = true }: { name: string; children: 
 }
 
 export function Field({ label, children }: { label: string; children: ReactNode }) {
-  return <label className="flex flex-col gap-1"><span className="text-dim">{label}</span>{children}</label>;
+  return (
+    <label className="flex flex-col gap-1">
+      <span className="text-dim">{label}</span>
+      {children}
+    </label>
+  );
 }
 
-export const inputLook = 'h-8 w-full min-w-0 rounded-md border border-line bg-ground px-2.5 text-ink placeholder:text-faint';
+export const inputLook =
+  'h-8 w-full min-w-0 rounded-md border border-line bg-ground px-2.5 text-ink placeholder:text-faint';

@@ -11,7 +11,9 @@ function tokens(selector: string): Record<string, string> {
 
 /** Relative luminance and contrast ratio, WCAG 2.2. */
 function luminance(hex: string): number {
-  const [r, g, b] = [1, 3, 5].map((at) => parseInt(hex.slice(at, at + 2), 16) / 255).map((c) => (c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4)) as [number, number, number];
+  const [r, g, b] = [1, 3, 5]
+    .map((at) => parseInt(hex.slice(at, at + 2), 16) / 255)
+    .map((c) => (c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4)) as [number, number, number];
   return 0.2126 * r + 0.7152 * g + 0.0722 * b;
 }
 function contrast(a: string, b: string): number {
@@ -26,9 +28,13 @@ it('measures contrast as the standard does: black on white is 21', () => {
 describe.each([':root', ":root[data-theme='chalk']"])('%s', (selector) => {
   const theme = tokens(selector);
   const surfaces = ['ground', 'sheet', 'raised'];
-  it.each(['ink', 'dim', 'faint', 'teal', 'amber', 'rose', 'sky'])('%s is readable on every surface (WCAG AA, 4.5:1)', (name) => {
-    for (const surface of surfaces) expect([surface, contrast(theme[name] as string, theme[surface] as string) >= 4.5]).toEqual([surface, true]);
-  });
+  it.each(['ink', 'dim', 'faint', 'teal', 'amber', 'rose', 'sky'])(
+    '%s is readable on every surface (WCAG AA, 4.5:1)',
+    (name) => {
+      for (const surface of surfaces)
+        expect([surface, contrast(theme[name] as string, theme[surface] as string) >= 4.5]).toEqual([surface, true]);
+    },
+  );
   it('the clay button is readable', () => {
     expect(contrast(theme['on-clay'] as string, theme.clay as string)).toBeGreaterThanOrEqual(4.5);
   });

@@ -12,12 +12,37 @@ interface Station {
 
 /** The stations that stand so far, in working order. */
 export const stations: readonly Station[] = [
-  { path: 'arrivals', name: 'Arrivals', count: (c) => (c.arriving > 0 ? `${c.arriving} arriving` : plural(c.rolls, 'roll')), work: (c) => c.arriving },
-  { path: 'clips', name: 'Clips', count: (c) => (c.toDecide > 0 ? `${c.clips}, ${c.toDecide} to decide` : String(c.clips)), work: (c) => (c.runs === 0 ? c.clips : c.toDecide) },
-  { path: 'bench', name: 'Bench', count: (c) => (c.logWithout > 0 ? `${c.logWithout} look like log` : plural(c.groups, 'group')), work: (c) => (c.runs === 0 ? c.logWithout : 0) },
+  {
+    path: 'arrivals',
+    name: 'Arrivals',
+    count: (c) => (c.arriving > 0 ? `${c.arriving} arriving` : plural(c.rolls, 'roll')),
+    work: (c) => c.arriving,
+  },
+  {
+    path: 'clips',
+    name: 'Clips',
+    count: (c) => (c.toDecide > 0 ? `${c.clips}, ${c.toDecide} to decide` : String(c.clips)),
+    work: (c) => (c.runs === 0 ? c.clips : c.toDecide),
+  },
+  {
+    path: 'bench',
+    name: 'Bench',
+    count: (c) => (c.logWithout > 0 ? `${c.logWithout} look like log` : plural(c.groups, 'group')),
+    work: (c) => (c.runs === 0 ? c.logWithout : 0),
+  },
   { path: 'recipes', name: 'Recipes', count: (c) => String(c.recipes), work: () => 0 },
-  { path: 'runs', name: 'Runs', count: (c) => (c.legsOpen > 0 ? `${c.legsOpen} to go` : String(c.runs)), work: (c) => c.legsOpen },
-  { path: 'checks', name: 'Checks', count: (c) => (c.needEyes > 0 ? `${c.needEyes} to look at` : String(c.outputs)), work: (c) => c.needEyes },
+  {
+    path: 'runs',
+    name: 'Runs',
+    count: (c) => (c.legsOpen > 0 ? `${c.legsOpen} to go` : String(c.runs)),
+    work: (c) => c.legsOpen,
+  },
+  {
+    path: 'checks',
+    name: 'Checks',
+    count: (c) => (c.needEyes > 0 ? `${c.needEyes} to look at` : String(c.outputs)),
+    work: (c) => c.needEyes,
+  },
   { path: 'handoffs', name: 'Hand-offs', count: (c) => String(c.handoffs), work: () => 0 },
 ];
 
@@ -40,17 +65,33 @@ export function Track({ production }: { production: ProductionAnswer | undefined
           const share = most > 0 ? (work[index] ?? 0) / most : 0;
           return (
             <li key={station.path} className="relative min-w-0 flex-1">
-              <NavLink to={`/p/${id}/${station.path}`} className={({ isActive }) => `block px-1 pt-2 pb-3 text-center ${isActive ? 'font-semibold text-ink' : 'text-dim hover:text-ink'}`}>
+              <NavLink
+                to={`/p/${id}/${station.path}`}
+                className={({ isActive }) =>
+                  `block px-1 pt-2 pb-3 text-center ${isActive ? 'font-semibold text-ink' : 'text-dim hover:text-ink'}`
+                }
+              >
                 {({ isActive }) => (
                   <>
                     <span className="block truncate leading-[18px]">{station.name}</span>
-                    <span className="block truncate font-mono text-[11px] leading-4 font-normal text-faint">{counts ? station.count(counts) : '–'}</span>
-                    {isActive && <span aria-hidden className="absolute top-0 left-1/2 h-0.5 w-10 -translate-x-1/2 rounded-b bg-ink" />}
+                    <span className="block truncate font-mono text-[11px] leading-4 font-normal text-faint">
+                      {counts ? station.count(counts) : '–'}
+                    </span>
+                    {isActive && (
+                      <span
+                        aria-hidden
+                        className="absolute top-0 left-1/2 h-0.5 w-10 -translate-x-1/2 rounded-b bg-ink"
+                      />
+                    )}
                   </>
                 )}
               </NavLink>
               {share > 0 && (
-                <span aria-hidden className={`absolute bottom-0 left-1/2 h-[5px] -translate-x-1/2 rounded-full transition-[width] ${index === baton ? 'bg-clay' : 'bg-sky'}`} style={{ width: `${10 + 75 * share}%` }} />
+                <span
+                  aria-hidden
+                  className={`absolute bottom-0 left-1/2 h-[5px] -translate-x-1/2 rounded-full transition-[width] ${index === baton ? 'bg-clay' : 'bg-sky'}`}
+                  style={{ width: `${10 + 75 * share}%` }}
+                />
               )}
             </li>
           );

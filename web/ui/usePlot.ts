@@ -5,8 +5,14 @@ interface Drawer {
   purge: (target: HTMLElement) => void;
 }
 
-/** A place that a chart is drawn into: anew when `draw` changes or the theme does, and cleared when it goes. `colour` gives the theme's own. */
-export function usePlot(plotly: Drawer, draw: (target: HTMLElement, colour: (name: string) => string) => void): RefObject<HTMLDivElement | null> {
+/**
+ * A place that a chart is drawn into: anew when `draw` changes or the theme does, and cleared when it goes. `colour`
+ * gives the theme's own.
+ */
+export function usePlot(
+  plotly: Drawer,
+  draw: (target: HTMLElement, colour: (name: string) => string) => void,
+): RefObject<HTMLDivElement | null> {
   const place = useRef<HTMLDivElement>(null);
   useEffect(() => {
     const target = place.current;
@@ -22,14 +28,21 @@ export function usePlot(plotly: Drawer, draw: (target: HTMLElement, colour: (nam
   }, [draw]);
   useEffect(() => {
     const target = place.current;
-    return () => { if (target) plotly.purge(target); };
+    return () => {
+      if (target) plotly.purge(target);
+    };
   }, [plotly]);
   return place;
 }
 
 /** An axis in the theme's colours. */
 export function axisOf(colour: (name: string) => string): object {
-  return { color: colour('dim'), gridcolor: colour('line'), zerolinecolor: colour('line'), tickfont: { family: 'Spline Sans Mono Variable', size: 11 } };
+  return {
+    color: colour('dim'),
+    gridcolor: colour('line'),
+    zerolinecolor: colour('line'),
+    tickfont: { family: 'Spline Sans Mono Variable', size: 11 },
+  };
 }
 
 export const plotFont = (colour: string): object => ({ family: 'Archivo Variable', size: 12, color: colour });

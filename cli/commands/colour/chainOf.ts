@@ -9,8 +9,17 @@ import { lutOf, orMisuse } from './files.ts';
 
 /** Options that name a chain, shared by `eval` and `bake`. */
 export const chainOptions = {
-  from: { type: 'string' }, to: { type: 'string' }, lut: { type: 'string', multiple: true }, cdl: { type: 'string' }, interp: { type: 'string' }, rendering: { type: 'string' },
-  'cdl-in': { type: 'string' }, 'lut-takes': { type: 'string' }, 'lut-gives': { type: 'string' }, 'range-in': { type: 'string' }, 'range-out': { type: 'string' },
+  from: { type: 'string' },
+  to: { type: 'string' },
+  lut: { type: 'string', multiple: true },
+  cdl: { type: 'string' },
+  interp: { type: 'string' },
+  rendering: { type: 'string' },
+  'cdl-in': { type: 'string' },
+  'lut-takes': { type: 'string' },
+  'lut-gives': { type: 'string' },
+  'range-in': { type: 'string' },
+  'range-out': { type: 'string' },
 } as const;
 
 export interface ChainValues {
@@ -48,8 +57,12 @@ export interface NamedChain {
 
 /** The chain that options name: input state → CDL → LUTs in their order → output state. */
 export async function chainOf(values: ChainValues): Promise<NamedChain> {
-  const interpolation = values.interp === undefined ? null : oneOf(values.interp, ['tetrahedral', 'trilinear'] as const, '--interp', 'tetrahedral');
-  const rendering: Rendering | null = values.rendering === undefined ? null : oneOf(values.rendering, renderings, '--rendering', 'estuary');
+  const interpolation =
+    values.interp === undefined
+      ? null
+      : oneOf(values.interp, ['tetrahedral', 'trilinear'] as const, '--interp', 'tetrahedral');
+  const rendering: Rendering | null =
+    values.rendering === undefined ? null : oneOf(values.rendering, renderings, '--rendering', 'estuary');
   const ranges = ['full', 'legal'] as const;
   const warnings: string[] = [];
   const steps: ChainStep[] = [];
@@ -59,22 +72,54 @@ export async function chainOf(values: ChainValues): Promise<NamedChain> {
     const [op] = file.ops;
     if (op?.op !== 'cdl') throw new Misuse(`${values.cdl} is no CDL: give it with --lut`);
     warnings.push(...file.warnings.map((warning) => `${values.cdl}: ${warning}`));
-    steps.push({ kind: 'cdl', id: 'cdl', name: values.cdl, muted: false, cdl: op.cdl, worksIn: values['cdl-in'] ?? null });
+    steps.push({
+      kind: 'cdl',
+      id: 'cdl',
+      name: values.cdl,
+      muted: false,
+      cdl: op.cdl,
+      worksIn: values['cdl-in'] ?? null,
+    });
   }
   for (const path of values.lut ?? []) {
     const file = await lutOf(path);
     warnings.push(...file.warnings.map((warning) => `${path}: ${warning}`));
     files.set(path, { ...file, ops: interpolated(file.ops, interpolation) });
     steps.push({
-      kind: 'lut', id: path, name: path, muted: false, lut: path, takes: values['lut-takes'] ?? null, gives: values['lut-gives'] ?? null,
-      rangeIn: oneOf(values['range-in'], ranges, '--range-in', 'full'), rangeOut: oneOf(values['range-out'], ranges, '--range-out', 'full'),
+      kind: 'lut',
+      id: path,
+      name: path,
+      muted: false,
+      lut: path,
+      takes: values['lut-takes'] ?? null,
+      gives: values['lut-gives'] ?? null,
+      rangeIn: oneOf(values['range-in'], ranges, '--range-in', 'full'),
+      rangeOut: oneOf(values['range-out'], ranges, '--range-out', 'full'),
     });
   }
   const input = values.from === undefined ? null : orMisuse(colourState(values.from));
   const output = values.to === undefined ? null : orMisuse(colourState(values.to));
   if (steps.length === 0 && input && output) {
     const ops = orMisuse(conversion(input, output, rendering));
-    return { plan: { steps: [{ kind: 'conversion', id: null, name: `${input.name} to ${output.name}`, note: rendering ?? 'colorimetric', ops, after: output.id }], ops, output, rendered: rendering !== null }, input, warnings };
+    return {
+      plan: {
+        steps: [
+          {
+            kind: 'conversion',
+            id: null,
+            name: `${input.name} to ${output.name}`,
+            note: rendering ?? 'colorimetric',
+            ops,
+            after: output.id,
+          },
+        ],
+        ops,
+        output,
+        rendered: rendering !== null,
+      },
+      input,
+      warnings,
+    };
   }
   const chain: Chain = { input: input?.id ?? null, inputRange: 'full', steps, output: output?.id ?? null, rendering };
   return { plan: orMisuse(planChain(chain, (path) => files.get(path) ?? null)), input, warnings };

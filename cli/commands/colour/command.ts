@@ -11,6 +11,9 @@ const parts: Readonly<Record<string, (args: string[]) => Promise<number>>> = {
 export async function colourCommand(args: string[]): Promise<number> {
   const [part, ...rest] = args;
   const command = part === undefined ? undefined : Object.hasOwn(parts, part) ? parts[part] : undefined;
-  if (!command) throw new Misuse(`colour takes ${Object.keys(parts).join(', ')}${part === undefined ? '' : `, not ${JSON.stringify(part)}`}`);
+  if (!command)
+    throw new Misuse(
+      `colour takes ${Object.keys(parts).join(', ')}${part === undefined ? '' : `, not ${JSON.stringify(part)}`}`,
+    );
   return command(rest);
 }

@@ -17,26 +17,44 @@ function inverseOf(ops: readonly ColourOp[]): { transform: Transform; report: ()
     if (op.op === 'lut1d' && op.reverse) {
       const inverse = compileInverse1d(op.lut);
       const [r, g, b] = inverse.levelled;
-      reports.push(() => (r + g + b > 0 ? `the table turns back at ${r + g + b} entries, which cannot be inverted and were levelled` : null));
+      reports.push(() =>
+        r + g + b > 0
+          ? `the table turns back at ${r + g + b} entries, which cannot be inverted and were levelled`
+          : null,
+      );
       return inverse.transform;
     }
     if (op.op === 'lut3d' && op.reverse) {
       const inverse = compileInverse3d(op.lut);
-      reports.push(() => (inverse.notReached() > 0 ? `${inverse.notReached()} of the colours are not among those that the cube gives; the nearest stands in their place` : null));
+      reports.push(() =>
+        inverse.notReached() > 0
+          ? `${inverse.notReached()} of the colours are not among those that the cube gives; the nearest stands in their place`
+          : null,
+      );
       return inverse.transform;
     }
     return compile([op]);
   });
-  return { transform: (rgb) => steps.forEach((step) => step(rgb)), report: () => reports.flatMap((one) => one() ?? []) };
+  return {
+    transform: (rgb) => steps.forEach((step) => step(rgb)),
+    report: () => reports.flatMap((one) => one() ?? []),
+  };
 }
 
 /** `relay colour eval`: triplets through states, a CDL, LUTs, or all of them. */
 export async function evalCommand(args: string[]): Promise<number> {
   // A triplet may begin with a minus, and is no option.
-  const joined = args.flatMap((arg, index) => (args[index - 1] === '--rgb' ? [] : arg === '--rgb' ? [`--rgb=${args[index + 1] ?? ''}`] : [arg]));
-  const { values } = parseArgs({ args: joined, options: { ...chainOptions, rgb: { type: 'string' }, inverse: { type: 'boolean' } } });
-  if ((values.from === undefined) !== (values.to === undefined)) throw new Misuse('eval takes --from and --to together');
-  if (values.from === undefined && !values.lut && values.cdl === undefined) throw new Misuse('eval needs --from STATE --to STATE, --lut FILE or --cdl FILE');
+  const joined = args.flatMap((arg, index) =>
+    args[index - 1] === '--rgb' ? [] : arg === '--rgb' ? [`--rgb=${args[index + 1] ?? ''}`] : [arg],
+  );
+  const { values } = parseArgs({
+    args: joined,
+    options: { ...chainOptions, rgb: { type: 'string' }, inverse: { type: 'boolean' } },
+  });
+  if ((values.from === undefined) !== (values.to === undefined))
+    throw new Misuse('eval takes --from and --to together');
+  if (values.from === undefined && !values.lut && values.cdl === undefined)
+    throw new Misuse('eval needs --from STATE --to STATE, --lut FILE or --cdl FILE');
   const { plan, warnings } = await chainOf(values);
   warnings.forEach(complain);
   if (!values.inverse) {

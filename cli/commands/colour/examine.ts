@@ -12,10 +12,15 @@ export async function examineCommand(args: string[]): Promise<number> {
   if (values.json) printJson({ file: path, ...examined });
   else {
     const codes = (rgb: readonly number[]): string => rgb.map((value) => (value * 1023).toFixed(1)).join(' ');
-    process.stdout.write([
-      `${path}: ${examined.sound ? 'sound' : 'something to decide'}`, `black ${codes(examined.black)}, white ${codes(examined.white)} of 1023; range ${examined.range.in} in, ${examined.range.out} out`,
-      ...examined.findings.map((finding) => `${finding.level}: ${finding.text}. ${finding.remedy}`), ...examined.warnings.map((warning) => `passed over: ${warning}`), '',
-    ].join('\n'));
+    process.stdout.write(
+      [
+        `${path}: ${examined.sound ? 'sound' : 'something to decide'}`,
+        `black ${codes(examined.black)}, white ${codes(examined.white)} of 1023; range ${examined.range.in} in, ${examined.range.out} out`,
+        ...examined.findings.map((finding) => `${finding.level}: ${finding.text}. ${finding.remedy}`),
+        ...examined.warnings.map((warning) => `passed over: ${warning}`),
+        '',
+      ].join('\n'),
+    );
   }
   return 0;
 }

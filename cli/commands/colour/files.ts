@@ -12,7 +12,9 @@ export function orMisuse<T>(result: Result<T>): T {
 /** A file's text. @throws Misuse naming the file where it cannot be read */
 export async function textOf(path: string): Promise<string> {
   const facts = await stat(path).catch((error: NodeJS.ErrnoException) => {
-    throw new Misuse(error.code === 'ENOENT' ? `${path} is not there` : `${path} cannot be read (${error.code ?? 'unknown'})`);
+    throw new Misuse(
+      error.code === 'ENOENT' ? `${path} is not there` : `${path} cannot be read (${error.code ?? 'unknown'})`,
+    );
   });
   if (!facts.isFile()) throw new Misuse(`${path} is not a file`);
   if (facts.size > largestText) throw new Misuse(`${path} is too large for a LUT. Make it again with fewer points`);

@@ -3,8 +3,13 @@ import { Misuse } from '../output.ts';
 
 /** `0.1,0.2,0.3` or `0.1 0.2 0.3` as three numbers. */
 function tripletOf(text: string, where: string): [number, number, number] {
-  const words = text.trim().split(',').flatMap((part) => part.trim().split(/\s+/));
-  const numbers = words.map((word) => (/^[+-]?(?:\d+(?:\.\d*)?|\.\d+)(?:[eE][+-]?\d+)?$/.test(word) ? Number(word) : Number.NaN));
+  const words = text
+    .trim()
+    .split(',')
+    .flatMap((part) => part.trim().split(/\s+/));
+  const numbers = words.map((word) =>
+    /^[+-]?(?:\d+(?:\.\d*)?|\.\d+)(?:[eE][+-]?\d+)?$/.test(word) ? Number(word) : Number.NaN,
+  );
   const [r, g, b, ...more] = numbers;
   if (r === undefined || g === undefined || b === undefined || more.length > 0 || !numbers.every(Number.isFinite)) {
     throw new Misuse(`${where}${JSON.stringify(text.slice(0, 80))} is not three numbers, such as 0.41,0.41,0.41`);
@@ -38,7 +43,8 @@ export async function evaluateTriplets(transform: Transform, given: string | und
     try {
       for (const text of lines) {
         line += 1;
-        if (text.trim() !== '' && !text.trim().startsWith('#')) out.push(through(text, `line ${line} of standard input: `));
+        if (text.trim() !== '' && !text.trim().startsWith('#'))
+          out.push(through(text, `line ${line} of standard input: `));
       }
     } finally {
       if (out.length > 0) process.stdout.write(`${out.join('\n')}\n`);

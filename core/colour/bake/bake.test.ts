@@ -14,7 +14,13 @@ const way = (from: string, to: string, rendering: 'estuary' | null = null) => {
 };
 
 type Way = ReturnType<typeof way>;
-const errorOf = ({ input, output, ops }: Way, size: number, samples = 4000, seed = 1): BakeError => measure(compile(ops), compile(bake(ops, size, input, output).ops), pictureColours(input, output, samples, seed), output);
+const errorOf = ({ input, output, ops }: Way, size: number, samples = 4000, seed = 1): BakeError =>
+  measure(
+    compile(ops),
+    compile(bake(ops, size, input, output).ops),
+    pictureColours(input, output, samples, seed),
+    output,
+  );
 
 describe('a bake', () => {
   it('of nothing is exact, and proposes the smallest size', () => {
@@ -27,8 +33,14 @@ describe('a bake', () => {
     const { input, output, ops } = way('slog3-sgamut3cine', 'logc3-awg3');
     const baked = bake(ops, 17, input, output);
     expect(baked.shaper.kind).toBe('none');
-    for (const at of [[0, 0, 0], [0.5, 0.25, 0.75], [1, 0.0625, 0.4375]] as [number, number, number][]) {
-      evaluate(compile(baked.ops), at).forEach((value, c) => expect(value).toBeCloseTo(evaluate(compile(ops), at)[c] as number, 5));
+    for (const at of [
+      [0, 0, 0],
+      [0.5, 0.25, 0.75],
+      [1, 0.0625, 0.4375],
+    ] as [number, number, number][]) {
+      evaluate(compile(baked.ops), at).forEach((value, c) =>
+        expect(value).toBeCloseTo(evaluate(compile(ops), at)[c] as number, 5),
+      );
     }
     const errorAt = (size: number): number => errorOf({ input, output, ops }, size).codes.mean;
     expect(errorAt(33)).toBeLessThan(errorAt(17) / 2);
@@ -39,7 +51,12 @@ describe('a bake', () => {
     const { input, output, ops } = way('acescg', 'bt709', 'estuary');
     const baked = bake(ops, 33, input, output);
     expect(baked.shaper.kind).toBe('log');
-    for (const light of [0.002, 0.02, 0.18, 0.9, 4]) expect(Math.abs(evaluate(compile(baked.ops), [light, light, light])[1] - evaluate(compile(ops), [light, light, light])[1]) * 1023).toBeLessThan(2);
+    for (const light of [0.002, 0.02, 0.18, 0.9, 4])
+      expect(
+        Math.abs(
+          evaluate(compile(baked.ops), [light, light, light])[1] - evaluate(compile(ops), [light, light, light])[1],
+        ) * 1023,
+      ).toBeLessThan(2);
   });
 
   it('proposes a size whose error is as it says, measured again with other samples', () => {
@@ -56,8 +73,13 @@ describe('a bake', () => {
       const { input, output, ops } = way(from, 'bt709', 'estuary');
       const baked = bake(ops, 17, input, output);
       const read = unwrap(readLutFile(bakedText(baked, format, 'made up', ['a note']), `a.${format}`));
-      for (const value of [[0.1, 0.4, 0.7], [0.9, 0.2, 0.3]] as [number, number, number][]) {
-        evaluate(compile(read.ops), value).forEach((one, c) => expect(one).toBeCloseTo(evaluate(compile(baked.ops), value)[c] as number, 5));
+      for (const value of [
+        [0.1, 0.4, 0.7],
+        [0.9, 0.2, 0.3],
+      ] as [number, number, number][]) {
+        evaluate(compile(read.ops), value).forEach((one, c) =>
+          expect(one).toBeCloseTo(evaluate(compile(baked.ops), value)[c] as number, 5),
+        );
       }
     }
   });

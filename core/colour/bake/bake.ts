@@ -39,35 +39,58 @@ export function bakeCube(transform: Transform, size: number, shaper: Shaper): Lu
 
 function bakedWith(transform: Transform, size: number, shaper: Shaper): Baked {
   const cube = bakeCube(transform, size, shaper);
-  return { cube, shaper, ops: [...shaper.ops, { op: 'lut3d', lut: cube, interpolation: 'tetrahedral', reverse: false }] };
+  return {
+    cube,
+    shaper,
+    ops: [...shaper.ops, { op: 'lut3d', lut: cube, interpolation: 'tetrahedral', reverse: false }],
+  };
 }
 
-/** The shaper for steps: none, unless another at least halves the error of a cube alone, which can be used in more places. */
+/**
+ * The shaper for steps: none, unless another at least halves the error of a cube alone, which can be used in more
+ * places.
+ */
 export function shaperFor(ops: readonly ColourOp[], input: ColourState | null, output: ColourState | null): Shaper {
   const [first, ...others] = shapersFor(input?.curve.id === 'linear') as [Shaper, ...Shaper[]];
   if (others.length === 0) return first;
   const transform = compile(ops);
   const colours = pictureColours(input, output, 2048, 3);
-  const errorOf = (shaper: Shaper): number => measure(transform, compile(bakedWith(transform, 25, shaper).ops), colours, output).codes.p999;
+  const errorOf = (shaper: Shaper): number =>
+    measure(transform, compile(bakedWith(transform, 25, shaper).ops), colours, output).codes.p999;
   const own = errorOf(first);
-  return own < 1 ? first : others.find((other) => errorOf(other) < own / 2) ?? first;
+  return own < 1 ? first : (others.find((other) => errorOf(other) < own / 2) ?? first);
 }
 
 /** Bakes steps to one cube of `size` points an edge; `input` tells whether a shaper is needed. */
-export function bake(ops: readonly ColourOp[], size: number, input: ColourState | null, output: ColourState | null = null, shaper = shaperFor(ops, input, output)): Baked {
+export function bake(
+  ops: readonly ColourOp[],
+  size: number,
+  input: ColourState | null,
+  output: ColourState | null = null,
+  shaper = shaperFor(ops, input, output),
+): Baked {
   return bakedWith(compile(ops), size, shaper);
 }
 
 export interface Proposal {
   size: number;
-  /** Whether its error lies under one 10-bit code at the 99.9th percentile; if not even the largest does, that is proposed. */
+  /**
+   * Whether its error lies under one 10-bit code at the 99.9th percentile; if not even the largest does, that is
+   * proposed.
+   */
   enough: boolean;
   /** Every size that was tried, with its error. */
   tried: { size: number; error: BakeError }[];
 }
 
 /** The smallest size whose error stays under one 10-bit code value at the 99.9th percentile. */
-export function proposeSize(ops: readonly ColourOp[], input: ColourState | null, output: ColourState | null, samples = 20_000, shaper = shaperFor(ops, input, output)): Proposal {
+export function proposeSize(
+  ops: readonly ColourOp[],
+  input: ColourState | null,
+  output: ColourState | null,
+  samples = 20_000,
+  shaper = shaperFor(ops, input, output),
+): Proposal {
   const transform = compile(ops);
   const colours = pictureColours(input, output, samples, 20_261_123);
   const tried: Proposal['tried'] = [];

@@ -27,7 +27,11 @@ export interface BakeError {
 function spreadOf(values: Float64Array): Spread {
   values.sort();
   const sum = values.reduce((a, b) => a + b, 0);
-  return { mean: sum / values.length, p999: values[Math.min(values.length - 1, Math.floor(values.length * 0.999))] as number, worst: values[values.length - 1] as number };
+  return {
+    mean: sum / values.length,
+    p999: values[Math.min(values.length - 1, Math.floor(values.length * 0.999))] as number,
+    worst: values[values.length - 1] as number,
+  };
 }
 
 /** Output signal → I, CT, CP as its display shows it; scene states are shown with white at 100 cd/m². */
@@ -38,7 +42,11 @@ export function shownAs(output: ColourState | null): (signal: Float64Array) => v
   const nits = display ? display.tone.peakNits / display.white : 100;
   const m = between(state.gamut, bt2020);
   return (rgb) => {
-    const light = apply(m, [curve.toLinear(rgb[0] as number), curve.toLinear(rgb[1] as number), curve.toLinear(rgb[2] as number)]);
+    const light = apply(m, [
+      curve.toLinear(rgb[0] as number),
+      curve.toLinear(rgb[1] as number),
+      curve.toLinear(rgb[2] as number),
+    ]);
     for (const c of [0, 1, 2] as const) rgb[c] = light[c] * nits;
     toIctcp(rgb);
   };
@@ -50,11 +58,16 @@ const brightest = 5.5;
 const whiteStop = Math.log2(1 / 0.18);
 
 /**
- * Colours that pictures hold, as signals of the input: light of the gamut that is aimed at, over fourteen stops. Surfaces
- * have chromas up to nine tenths of that gamut's edge; lights brighter than white less and less, as real ones do. A
- * quarter lies near neutrals, where eyes are sharp. Where the input is unknown: signals all over the cube.
+ * Colours that pictures hold, as signals of the input: light of the gamut that is aimed at, over fourteen stops.
+ * Surfaces have chromas up to nine tenths of that gamut's edge; lights brighter than white less and less, as real ones
+ * do. A quarter lies near neutrals, where eyes are sharp. Where the input is unknown: signals all over the cube.
  */
-export function pictureColours(input: ColourState | null, output: ColourState | null, count: number, seed: number): Float64Array {
+export function pictureColours(
+  input: ColourState | null,
+  output: ColourState | null,
+  count: number,
+  seed: number,
+): Float64Array {
   const random = seeded(seed);
   const colours = new Float64Array(count * 3);
   const aimed = output?.gamut ?? unwrap(colourState('bt709')).gamut;
@@ -62,7 +75,11 @@ export function pictureColours(input: ColourState | null, output: ColourState | 
   for (let i = 0, tries = 0; i < count; tries += 1) {
     const near = tries % 4 === 0;
     const level = random();
-    const draw = (chroma: number): [number, number, number] => [1 - chroma * random(), 1 - chroma * random(), 1 - chroma * random()];
+    const draw = (chroma: number): [number, number, number] => [
+      1 - chroma * random(),
+      1 - chroma * random(),
+      1 - chroma * random(),
+    ];
     let signal: readonly number[];
     if (input && into) {
       const stop = darkest + (brightest - darkest) * level;
@@ -73,14 +90,22 @@ export function pictureColours(input: ColourState | null, output: ColourState | 
     } else signal = near ? draw(0.1).map((x) => x * level) : [random(), random(), random()];
     const linear = input?.curve.id === 'linear';
     if (tries < count * 20 && !linear && !signal.every((x) => x >= 0 && x <= 1)) continue;
-    colours.set(signal.map((x) => (linear ? x : Math.min(1, Math.max(0, x)))), i * 3);
+    colours.set(
+      signal.map((x) => (linear ? x : Math.min(1, Math.max(0, x)))),
+      i * 3,
+    );
     i += 1;
   }
   return colours;
 }
 
 /** Holds a baked chain against the chain, over a seeded set of colours. */
-export function measure(exact: Transform, baked: Transform, colours: Float64Array, output: ColourState | null): BakeError {
+export function measure(
+  exact: Transform,
+  baked: Transform,
+  colours: Float64Array,
+  output: ColourState | null,
+): BakeError {
   const count = colours.length / 3;
   const codes = new Float64Array(count);
   const itp = new Float64Array(count);

@@ -1,8 +1,8 @@
 import { unitMax, unitMin, type Lut1d } from '../lut/lut.ts';
 
 /**
- * Light squeezed into 0 to 1, as a cube must hold it that is read between its points: evenly by stops where there is light, evenly by light about black,
- * and as far below black as above it. y = 1/2 + asinh(x / a) / (2 asinh(m / a)).
+ * Light squeezed into 0 to 1, as a cube must hold it that is read between its points: evenly by stops where there is
+ * light, evenly by light about black, and as far below black as above it. y = 1/2 + asinh(x / a) / (2 asinh(m / a)).
  */
 const [about, largest] = [0.002, 65_504];
 const reach = 2 * Math.asinh(largest / about);

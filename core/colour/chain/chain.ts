@@ -32,7 +32,10 @@ export type ChainStep = CdlStep | LutStep;
 export interface Chain {
   /** What the camera recorded; null where nobody said. */
   input: string | null;
-  /** How the camera's curve lies in the file's codes: scaled between black and white (*full*, after the file's own range is undone), or as codes of its own. */
+  /**
+   * How the camera's curve lies in the file's codes: scaled between black and white (*full*, after the file's own range
+   * is undone), or as codes of its own.
+   */
   inputRange: SignalRange;
   steps: ChainStep[];
   /** What the picture is to be; null leaves it as the last step gives it. */

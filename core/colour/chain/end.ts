@@ -13,7 +13,7 @@ export function chainEnd(chain: Chain): ColourState | null {
   let name = chain.input;
   for (const step of chain.steps) {
     if (step.muted) continue;
-    name = step.kind === 'lut' ? step.gives : step.worksIn ?? name;
+    name = step.kind === 'lut' ? step.gives : (step.worksIn ?? name);
   }
   return known(chain.output ?? name);
 }
@@ -26,7 +26,11 @@ export function unsaidLut(chain: Chain): string | null {
 
 /** Why a chain cannot be, as far as can be told without its LUTs; null when it can. */
 export function chainProblem(chain: Chain): Problem | null {
-  const names = [chain.input, chain.output, ...chain.steps.flatMap((step) => (step.kind === 'lut' ? [step.takes, step.gives] : [step.worksIn]))];
+  const names = [
+    chain.input,
+    chain.output,
+    ...chain.steps.flatMap((step) => (step.kind === 'lut' ? [step.takes, step.gives] : [step.worksIn])),
+  ];
   for (const name of names) {
     const state = name === null ? null : colourState(name);
     if (state && !state.ok) return state.problem;

@@ -49,18 +49,34 @@ export function planChain(chain: Chain, luts: LutLookup): Result<PlannedChain> {
   let rendered = false;
   const convertTo = (to: ColourState): Result<null> => {
     if (!state || state.id === to.id) return ok(null);
-    const shows = chain.rendering !== null && displayOf(to) !== null && displayOf(state) === null && state.curve.light === 'scene';
+    const shows =
+      chain.rendering !== null && displayOf(to) !== null && displayOf(state) === null && state.curve.light === 'scene';
     const way = conversion(state, to, shows ? (chain.rendering as Rendering) : null);
     if (!way.ok) return way;
     if (way.value.length > 0) {
-      steps.push({ kind: 'conversion', id: null, name: `${state.name} to ${to.name}`, note: shows ? `shown by the rendering ${chain.rendering}` : 'colorimetric', ops: way.value, after: to.id });
+      steps.push({
+        kind: 'conversion',
+        id: null,
+        name: `${state.name} to ${to.name}`,
+        note: shows ? `shown by the rendering ${chain.rendering}` : 'colorimetric',
+        ops: way.value,
+        after: to.id,
+      });
       rendered ||= shows;
     }
     state = to;
     return ok(null);
   };
   const start = rangeChange('full', chain.inputRange);
-  if (start.length > 0) steps.push({ kind: 'conversion', id: null, name: 'Codes as the camera wrote them', note: 'legal range undone', ops: start, after: state?.id ?? null });
+  if (start.length > 0)
+    steps.push({
+      kind: 'conversion',
+      id: null,
+      name: 'Codes as the camera wrote them',
+      note: 'legal range undone',
+      ops: start,
+      after: state?.id ?? null,
+    });
   for (const step of chain.steps) {
     if (step.muted) continue;
     if (step.kind === 'cdl') {
@@ -71,22 +87,38 @@ export function planChain(chain: Chain, luts: LutLookup): Result<PlannedChain> {
         if (!way.ok) return way;
         state = worksIn.value;
       }
-      steps.push({ kind: 'cdl', id: step.id, name: step.name, note: state ? `CDL, in ${state.name}` : 'CDL', ops: [{ op: 'cdl', cdl: step.cdl, reverse: false, clamp: true }], after: state?.id ?? null });
+      steps.push({
+        kind: 'cdl',
+        id: step.id,
+        name: step.name,
+        note: state ? `CDL, in ${state.name}` : 'CDL',
+        ops: [{ op: 'cdl', cdl: step.cdl, reverse: false, clamp: true }],
+        after: state?.id ?? null,
+      });
       continue;
     }
     const [takes, gives] = [stateOrNull(step.takes), stateOrNull(step.gives)];
     if (!takes.ok) return takes;
     if (!gives.ok) return gives;
     const file = luts(step.lut);
-    if (!file) return fail(`The LUT ${step.name} is not in the cabinet`, 'Bring its file in again, or take the step out');
+    if (!file)
+      return fail(`The LUT ${step.name} is not in the cabinet`, 'Bring its file in again, or take the step out');
     if (takes.value) {
       const way = convertTo(takes.value);
       if (!way.ok) return way;
     }
     state = gives.value;
-    const ranges = step.rangeIn === step.rangeOut ? `${step.rangeIn} range in and out` : `${step.rangeIn} range in, ${step.rangeOut} out`;
+    const ranges =
+      step.rangeIn === step.rangeOut
+        ? `${step.rangeIn} range in and out`
+        : `${step.rangeIn} range in, ${step.rangeOut} out`;
     steps.push({
-      kind: 'lut', id: step.id, name: step.name, note: `${sayLut(file)}, ${ranges}`, ops: [...rangeChange('full', step.rangeIn), ...file.ops, ...rangeChange(step.rangeOut, 'full')], after: state?.id ?? null,
+      kind: 'lut',
+      id: step.id,
+      name: step.name,
+      note: `${sayLut(file)}, ${ranges}`,
+      ops: [...rangeChange('full', step.rangeIn), ...file.ops, ...rangeChange(step.rangeOut, 'full')],
+      after: state?.id ?? null,
     });
   }
   // A chain ends with the picture scaled between black and white, as it began.
@@ -99,12 +131,20 @@ export function planChain(chain: Chain, luts: LutLookup): Result<PlannedChain> {
 
 /** What a LUT is, in a few words: `33-point cube`. */
 export function sayLut(file: LutFile): string {
-  return file.ops.map((op) => {
-    switch (op.op) {
-      case 'lut3d': return `${op.lut.size}-point cube`;
-      case 'lut1d': return op.lut.halfDomain ? 'half-domain table' : `table of ${op.lut.size}`;
-      case 'cdl': return 'CDL';
-      default: return op.op;
-    }
-  }).join(' + ') || 'empty';
+  return (
+    file.ops
+      .map((op) => {
+        switch (op.op) {
+          case 'lut3d':
+            return `${op.lut.size}-point cube`;
+          case 'lut1d':
+            return op.lut.halfDomain ? 'half-domain table' : `table of ${op.lut.size}`;
+          case 'cdl':
+            return 'CDL';
+          default:
+            return op.op;
+        }
+      })
+      .join(' + ') || 'empty'
+  );
 }

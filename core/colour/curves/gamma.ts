@@ -1,7 +1,15 @@
 import { mirrored, type Curve } from '../curve.ts';
 
 function power(id: string, name: string, exponent: number, source: string): Curve {
-  return { id, name, light: 'display', toLinear: mirrored((signal) => signal ** exponent), fromLinear: mirrored((light) => light ** (1 / exponent)), source, confirmed: true };
+  return {
+    id,
+    name,
+    light: 'display',
+    toLinear: mirrored((signal) => signal ** exponent),
+    fromLinear: mirrored((light) => light ** (1 / exponent)),
+    source,
+    confirmed: true,
+  };
 }
 
 /** Displays that are a plain power of the signal. BT.1886 with a black of no light at all is one of them. */

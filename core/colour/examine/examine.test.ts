@@ -13,14 +13,43 @@ import { examine, lutRules } from './examine.ts';
 
 const [none] = shapersFor(false);
 const fileOf = (ops: ColourOp[]): LutFile => ({ format: 'cube', title: null, notes: [], warnings: [], ops });
-const cubeOf = (transform: Transform, size = 33): LutFile => fileOf([{ op: 'lut3d', interpolation: 'tetrahedral', reverse: false, lut: bakeCube(transform, size, none as NonNullable<typeof none>) }]);
+const cubeOf = (transform: Transform, size = 33): LutFile =>
+  fileOf([
+    {
+      op: 'lut3d',
+      interpolation: 'tetrahedral',
+      reverse: false,
+      lut: bakeCube(transform, size, none as NonNullable<typeof none>),
+    },
+  ]);
 const each = (f: (x: number) => number): LutFile => cubeOf((rgb) => rgb.forEach((x, c) => (rgb[c] = f(x))));
-const table = (f: (x: number) => number, size = 64, change: Partial<Lut1d> = {}): LutFile => fileOf([{ op: 'lut1d', reverse: false, lut: { size, values: Float32Array.from({ length: size * 3 }, (_, i) => f(Math.floor(i / 3) / (size - 1))), domainMin: unitMin, domainMax: unitMax, halfDomain: false, ...change } }]);
-const toDisplay = (from: string): ColourOp[] => unwrap(conversion(unwrap(colourState(from)), unwrap(colourState('bt709')), 'estuary'));
+const table = (f: (x: number) => number, size = 64, change: Partial<Lut1d> = {}): LutFile =>
+  fileOf([
+    {
+      op: 'lut1d',
+      reverse: false,
+      lut: {
+        size,
+        values: Float32Array.from({ length: size * 3 }, (_, i) => f(Math.floor(i / 3) / (size - 1))),
+        domainMin: unitMin,
+        domainMax: unitMax,
+        halfDomain: false,
+        ...change,
+      },
+    },
+  ]);
+const toDisplay = (from: string): ColourOp[] =>
+  unwrap(conversion(unwrap(colourState(from)), unwrap(colourState('bt709')), 'estuary'));
 const rules = (file: LutFile): string[] => examine(file).findings.map((finding) => finding.rule);
 const smooth = (x: number): number => x * x * (3 - 2 * x) * 0.96 + 0.02;
 /** A tone made for legal range on both sides, holding what lies outside. */
-const legal = (ops: ColourOp[]): Transform => compile([...rangeChange('legal', 'full'), { op: 'range', scale: 1, offset: 0, min: 0, max: 1 }, ...ops, ...rangeChange('full', 'legal')]);
+const legal = (ops: ColourOp[]): Transform =>
+  compile([
+    ...rangeChange('legal', 'full'),
+    { op: 'range', scale: 1, offset: 0, min: 0, max: 1 },
+    ...ops,
+    ...rangeChange('full', 'legal'),
+  ]);
 
 describe('a LUT, examined', () => {
   const cases: [string, LutFile][] = [
@@ -49,16 +78,23 @@ describe('a LUT, examined', () => {
     expect(rules(each(smooth)).filter((rule) => rule !== 'madeForLog')).toEqual([]);
   });
 
-  it.each(['slog3-sgamut3cine', 'logc3-awg3', 'vlog-vgamut', 'clog2-cgamut', 'log3g10-rwg', 'acescct-ap1'])('tells that one was made for %s', (name) => {
-    const found = examine(cubeOf(compile(toDisplay(name)))).likelyLogs.map((one) => one.curve);
-    // Some makers' curves are nearly the same: the right one is among the first.
-    expect(found.slice(0, 3)).toContain(name.split('-')[0]);
-  });
+  it.each(['slog3-sgamut3cine', 'logc3-awg3', 'vlog-vgamut', 'clog2-cgamut', 'log3g10-rwg', 'acescct-ap1'])(
+    'tells that one was made for %s',
+    (name) => {
+      const found = examine(cubeOf(compile(toDisplay(name)))).likelyLogs.map((one) => one.curve);
+      // Some makers' curves are nearly the same: the right one is among the first.
+      expect(found.slice(0, 3)).toContain(name.split('-')[0]);
+    },
+  );
 
   it('measures black, white and range', () => {
-    const examined = examine(cubeOf(legal([{ op: 'exponent', style: 'basic', reverse: false, exponent: [1.3, 1.3, 1.3], offset: [0, 0, 0] }])));
+    const examined = examine(
+      cubeOf(legal([{ op: 'exponent', style: 'basic', reverse: false, exponent: [1.3, 1.3, 1.3], offset: [0, 0, 0] }])),
+    );
     expect(examined.range).toEqual({ in: 'legal', out: 'legal' });
     expect(examined.black[1] * 1023).toBeCloseTo(64, 0);
-    expect(examine(fileOf([{ op: 'lut3d', lut: identity3d(3), interpolation: 'tetrahedral', reverse: false }]))).toMatchObject({ sound: true, range: { in: 'full', out: 'full' } });
+    expect(
+      examine(fileOf([{ op: 'lut3d', lut: identity3d(3), interpolation: 'tetrahedral', reverse: false }])),
+    ).toMatchObject({ sound: true, range: { in: 'full', out: 'full' } });
   });
 });

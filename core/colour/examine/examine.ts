@@ -15,7 +15,20 @@ import { beyondRange, legalRange } from './rules/range.ts';
 import type { SignalRange } from '../range.ts';
 
 /** Everything a LUT is examined for, the gravest first. */
-export const lutRules: readonly LutRule[] = [neutralFalls, legalRange, partialDomain, breaks, clipsBlack, clipsWhite, folds, kinks, neutralTinted, beyondRange, madeForLog, identity];
+export const lutRules: readonly LutRule[] = [
+  neutralFalls,
+  legalRange,
+  partialDomain,
+  breaks,
+  clipsBlack,
+  clipsWhite,
+  folds,
+  kinks,
+  neutralTinted,
+  beyondRange,
+  madeForLog,
+  identity,
+];
 
 /** A LUT, examined. Values are 0–1 of full scale. */
 export interface Examined {
@@ -37,12 +50,24 @@ export interface Examined {
 }
 
 export function examineFacts(facts: LutFacts): Examined {
-  const findings = lutRules.flatMap((rule) => rule(facts) ?? []).sort((a, b) => levelOrder[a.level] - levelOrder[b.level]);
+  const findings = lutRules
+    .flatMap((rule) => rule(facts) ?? [])
+    .sort((a, b) => levelOrder[a.level] - levelOrder[b.level]);
   const { rangeIn, rangeOut } = guessRange(facts);
   return {
-    sound: findings.every((finding) => finding.level === 'note'), format: facts.file.format, title: facts.file.title, points: facts.points, threeDimensional: facts.threeDimensional,
-    black: facts.black, white: facts.white, lowest: facts.lowest, highest: facts.highest, range: { in: rangeIn, out: rangeOut },
-    likelyLogs: findings.some((finding) => finding.rule === 'madeForLog') ? guessLog(facts).slice(0, 3) : [], findings, warnings: facts.file.warnings,
+    sound: findings.every((finding) => finding.level === 'note'),
+    format: facts.file.format,
+    title: facts.file.title,
+    points: facts.points,
+    threeDimensional: facts.threeDimensional,
+    black: facts.black,
+    white: facts.white,
+    lowest: facts.lowest,
+    highest: facts.highest,
+    range: { in: rangeIn, out: rangeOut },
+    likelyLogs: findings.some((finding) => finding.rule === 'madeForLog') ? guessLog(facts).slice(0, 3) : [],
+    findings,
+    warnings: facts.file.warnings,
   };
 }
 

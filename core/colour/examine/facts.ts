@@ -39,7 +39,8 @@ export function lumaOf(r: number, g: number, b: number): number {
 
 function domainOf(file: LutFile): readonly [number, number] {
   const [first] = file.ops;
-  if ((first?.op === 'lut1d' && !first.lut.halfDomain) || first?.op === 'lut3d') return [Math.min(...first.lut.domainMin), Math.max(...first.lut.domainMax)];
+  if ((first?.op === 'lut1d' && !first.lut.halfDomain) || first?.op === 'lut3d')
+    return [Math.min(...first.lut.domainMin), Math.max(...first.lut.domainMax)];
   return [0, 1];
 }
 
@@ -85,8 +86,22 @@ export function lutFacts(file: LutFile): LutFacts {
     if (value > highest) highest = value;
   }
   return {
-    file, transform, inputs, neutral, channels, lattice, domain, black: triple(from), white: triple(to), lowest, highest,
-    points: file.ops.reduce((most, op) => (op.op === 'lut3d' || (op.op === 'lut1d' && !op.lut.halfDomain) ? Math.max(most, op.lut.size) : most), 0),
+    file,
+    transform,
+    inputs,
+    neutral,
+    channels,
+    lattice,
+    domain,
+    black: triple(from),
+    white: triple(to),
+    lowest,
+    highest,
+    points: file.ops.reduce(
+      (most, op) =>
+        op.op === 'lut3d' || (op.op === 'lut1d' && !op.lut.halfDomain) ? Math.max(most, op.lut.size) : most,
+      0,
+    ),
     threeDimensional: file.ops.some((op) => op.op === 'lut3d'),
   };
 }

@@ -5,7 +5,10 @@ import type { LutFacts } from './facts.ts';
 export type FindingPicture =
   | { kind: 'neutral'; /** Stretches of the input, 0–1. */ marks: readonly (readonly [number, number])[] }
   | { kind: 'channels'; marks: readonly (readonly [number, number])[] }
-  | { kind: 'lattice'; /** Inputs of the points in question, at most 400. */ points: readonly (readonly [number, number, number])[] };
+  | {
+      kind: 'lattice';
+      /** Inputs of the points in question, at most 400. */ points: readonly (readonly [number, number, number])[];
+    };
 
 /** Something about a LUT that is to be known or decided before it is used. */
 export interface LutFinding {

@@ -13,13 +13,23 @@ export interface NamedCdl {
 
 /** Texts that describe an element. */
 export function descriptionsOf(element: XmlElement): string[] {
-  return element.children.filter((child) => /^(Description|InputDescription|ViewingDescription|SOPDescription|SATDescription)$/.test(child.name)).map((child) => child.text.trim()).filter((text) => text !== '');
+  return element.children
+    .filter((child) =>
+      /^(Description|InputDescription|ViewingDescription|SOPDescription|SATDescription)$/.test(child.name),
+    )
+    .map((child) => child.text.trim())
+    .filter((text) => text !== '');
 }
 
 function three(element: XmlElement | undefined, fallback: readonly [number, number, number]): [number, number, number] {
   if (!element) return [...fallback];
   const numbers = numbersIn(element, 3, numberIn);
-  if (numbers.length !== 3) throw new LineProblem(element.line, `<${element.name}> holds ${numbers.length === 1 ? 'one number' : `${numbers.length} numbers`} where three belong`, 'Give one for each of red, green and blue');
+  if (numbers.length !== 3)
+    throw new LineProblem(
+      element.line,
+      `<${element.name}> holds ${numbers.length === 1 ? 'one number' : `${numbers.length} numbers`} where three belong`,
+      'Give one for each of red, green and blue',
+    );
   return numbers as [number, number, number];
 }
 
@@ -35,8 +45,14 @@ export function readSopAndSat(element: XmlElement): Cdl {
   const within = (name: string): XmlElement | undefined => sop?.children.find((child) => child.name === name);
   const saturation = sat?.children.find((child) => child.name === 'Saturation');
   const [amount = 1, ...more] = saturation ? numbersIn(saturation, 2, numberIn) : [1];
-  if (saturation && (more.length > 0 || saturation.text.trim() === '')) throw new LineProblem(saturation.line, '<Saturation> takes one number', 'Correct it');
-  const cdl: Cdl = { slope: three(within('Slope'), noCdl.slope), offset: three(within('Offset'), noCdl.offset), power: three(within('Power'), noCdl.power), saturation: amount };
+  if (saturation && (more.length > 0 || saturation.text.trim() === ''))
+    throw new LineProblem(saturation.line, '<Saturation> takes one number', 'Correct it');
+  const cdl: Cdl = {
+    slope: three(within('Slope'), noCdl.slope),
+    offset: three(within('Offset'), noCdl.offset),
+    power: three(within('Power'), noCdl.power),
+    saturation: amount,
+  };
   const problem = cdlProblem(cdl);
   if (problem) throw new LineProblem(element.line, problem, 'Correct it, or export the file again');
   return cdl;
@@ -44,8 +60,13 @@ export function readSopAndSat(element: XmlElement): Cdl {
 
 function collect(element: XmlElement, into: NamedCdl[]): void {
   if (element.name === 'ColorCorrection') {
-    if (into.length >= 100_000) throw new LineProblem(element.line, 'there are more than 100,000 corrections', 'Split the file');
-    into.push({ id: element.attributes.id ?? null, notes: descriptionsOf(element).concat(element.children.flatMap(descriptionsOf)), cdl: readSopAndSat(element) });
+    if (into.length >= 100_000)
+      throw new LineProblem(element.line, 'there are more than 100,000 corrections', 'Split the file');
+    into.push({
+      id: element.attributes.id ?? null,
+      notes: descriptionsOf(element).concat(element.children.flatMap(descriptionsOf)),
+      cdl: readSopAndSat(element),
+    });
     return;
   }
   for (const child of element.children) collect(child, into);

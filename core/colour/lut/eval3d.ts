@@ -58,15 +58,51 @@ export function compile3d(lut: Lut3d, interpolation: Interpolation): Transform {
     let middle: number;
     let low: number;
     if (r > g) {
-      if (g > b) { first = stepR; second = stepR + stepG; high = r; middle = g; low = b; }
-      else if (r > b) { first = stepR; second = stepR + stepB; high = r; middle = b; low = g; }
-      else { first = stepB; second = stepR + stepB; high = b; middle = r; low = g; }
-    } else if (b > g) { first = stepB; second = stepG + stepB; high = b; middle = g; low = r; }
-    else if (b > r) { first = stepG; second = stepG + stepB; high = g; middle = b; low = r; }
-    else { first = stepG; second = stepR + stepG; high = g; middle = r; low = b; }
+      if (g > b) {
+        first = stepR;
+        second = stepR + stepG;
+        high = r;
+        middle = g;
+        low = b;
+      } else if (r > b) {
+        first = stepR;
+        second = stepR + stepB;
+        high = r;
+        middle = b;
+        low = g;
+      } else {
+        first = stepB;
+        second = stepR + stepB;
+        high = b;
+        middle = r;
+        low = g;
+      }
+    } else if (b > g) {
+      first = stepB;
+      second = stepG + stepB;
+      high = b;
+      middle = g;
+      low = r;
+    } else if (b > r) {
+      first = stepG;
+      second = stepG + stepB;
+      high = g;
+      middle = b;
+      low = r;
+    } else {
+      first = stepG;
+      second = stepR + stepG;
+      high = g;
+      middle = r;
+      low = b;
+    }
     const far = at + stepR + stepG + stepB;
     for (let c = 0; c < 3; c += 1) {
-      rgb[c] = (1 - high) * (v[at + c] as number) + (high - middle) * (v[at + first + c] as number) + (middle - low) * (v[at + second + c] as number) + low * (v[far + c] as number);
+      rgb[c] =
+        (1 - high) * (v[at + c] as number) +
+        (high - middle) * (v[at + first + c] as number) +
+        (middle - low) * (v[at + second + c] as number) +
+        low * (v[far + c] as number);
     }
   };
 }

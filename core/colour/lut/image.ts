@@ -1,7 +1,10 @@
 import { fromCodes } from '../ycbcr.ts';
 import type { Lut3d } from './lut.ts';
 
-/** Planes of Y', Cb, Cr (16 bits, legal range, equally dense) → R', G', B' signals, interleaved; every `step`th sample of every `step`th row. */
+/**
+ * Planes of Y', Cb, Cr (16 bits, legal range, equally dense) → R', G', B' signals, interleaved; every `step`th sample
+ * of every `step`th row.
+ */
 export function signalsOf(planes: Uint16Array, width: number, height: number, matrix: string, step = 1): Float32Array {
   const [across, down] = [Math.ceil(width / step), Math.ceil(height / step)];
   const out = new Float32Array(across * down * 3);
@@ -24,8 +27,15 @@ export function signalsOf(planes: Uint16Array, width: number, height: number, ma
   return out;
 }
 
-/** A whole picture through a cube, tetrahedral: the arithmetic of `compile3d`, written out for millions of samples. R, G, B interleaved. */
-export function applyCube({ size, values: v, domainMin, domainMax }: Lut3d, from: Float32Array, to: Float32Array = new Float32Array(from.length)): Float32Array {
+/**
+ * A whole picture through a cube, tetrahedral: the arithmetic of `compile3d`, written out for millions of samples. R,
+ * G, B interleaved.
+ */
+export function applyCube(
+  { size, values: v, domainMin, domainMax }: Lut3d,
+  from: Float32Array,
+  to: Float32Array = new Float32Array(from.length),
+): Float32Array {
   const last = size - 1;
   const kr = last / (domainMax[0] - domainMin[0]);
   const kg = last / (domainMax[1] - domainMin[1]);
@@ -56,19 +66,59 @@ export function applyCube({ size, values: v, domainMin, domainMax }: Lut3d, from
     let middle: number;
     let low: number;
     if (r > g) {
-      if (g > b) { first = at + 3; second = at + 3 + stepG; high = r; middle = g; low = b; }
-      else if (r > b) { first = at + 3; second = at + 3 + stepB; high = r; middle = b; low = g; }
-      else { first = at + stepB; second = at + 3 + stepB; high = b; middle = r; low = g; }
-    } else if (b > g) { first = at + stepB; second = at + stepG + stepB; high = b; middle = g; low = r; }
-    else if (b > r) { first = at + stepG; second = at + stepG + stepB; high = g; middle = b; low = r; }
-    else { first = at + stepG; second = at + 3 + stepG; high = g; middle = r; low = b; }
+      if (g > b) {
+        first = at + 3;
+        second = at + 3 + stepG;
+        high = r;
+        middle = g;
+        low = b;
+      } else if (r > b) {
+        first = at + 3;
+        second = at + 3 + stepB;
+        high = r;
+        middle = b;
+        low = g;
+      } else {
+        first = at + stepB;
+        second = at + 3 + stepB;
+        high = b;
+        middle = r;
+        low = g;
+      }
+    } else if (b > g) {
+      first = at + stepB;
+      second = at + stepG + stepB;
+      high = b;
+      middle = g;
+      low = r;
+    } else if (b > r) {
+      first = at + stepG;
+      second = at + stepG + stepB;
+      high = g;
+      middle = b;
+      low = r;
+    } else {
+      first = at + stepG;
+      second = at + 3 + stepG;
+      high = g;
+      middle = r;
+      low = b;
+    }
     const far = at + stepFar;
     const a0 = 1 - high;
     const a1 = high - middle;
     const a2 = middle - low;
     to[i] = a0 * (v[at] as number) + a1 * (v[first] as number) + a2 * (v[second] as number) + low * (v[far] as number);
-    to[i + 1] = a0 * (v[at + 1] as number) + a1 * (v[first + 1] as number) + a2 * (v[second + 1] as number) + low * (v[far + 1] as number);
-    to[i + 2] = a0 * (v[at + 2] as number) + a1 * (v[first + 2] as number) + a2 * (v[second + 2] as number) + low * (v[far + 2] as number);
+    to[i + 1] =
+      a0 * (v[at + 1] as number) +
+      a1 * (v[first + 1] as number) +
+      a2 * (v[second + 1] as number) +
+      low * (v[far + 1] as number);
+    to[i + 2] =
+      a0 * (v[at + 2] as number) +
+      a1 * (v[first + 2] as number) +
+      a2 * (v[second + 2] as number) +
+      low * (v[far + 2] as number);
   }
   return to;
 }

@@ -60,13 +60,16 @@ export function compileInverse1d(lut: Lut1d): Inverse1d {
       else high = middle;
     }
     const span = (ys[high] as number) - (ys[low] as number);
-    return span > 0 ? (xs[low] as number) + (((xs[high] as number) - (xs[low] as number)) * (y - (ys[low] as number))) / span : (xs[high] as number);
+    return span > 0
+      ? (xs[low] as number) + (((xs[high] as number) - (xs[low] as number)) * (y - (ys[low] as number))) / span
+      : (xs[high] as number);
   };
   return {
     levelled,
     flat,
-    transform: (rgb) => channels.forEach((channel, c) => {
-      rgb[c] = back(channel, rgb[c] as number);
-    }),
+    transform: (rgb) =>
+      channels.forEach((channel, c) => {
+        rgb[c] = back(channel, rgb[c] as number);
+      }),
   };
 }

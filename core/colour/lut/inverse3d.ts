@@ -10,10 +10,17 @@ export interface Inverse3d {
 type Corner = [number, number, number];
 
 /** The six tetrahedra of a cell: corners between black and white, and which of r, g, b is the largest, middle and smallest share. */
-const tetrahedra: readonly { first: readonly [number, number, number]; second: readonly [number, number, number]; order: readonly [0 | 1 | 2, 0 | 1 | 2, 0 | 1 | 2] }[] = [
-  { first: [1, 0, 0], second: [1, 1, 0], order: [0, 1, 2] }, { first: [1, 0, 0], second: [1, 0, 1], order: [0, 2, 1] },
-  { first: [0, 0, 1], second: [1, 0, 1], order: [2, 0, 1] }, { first: [0, 0, 1], second: [0, 1, 1], order: [2, 1, 0] },
-  { first: [0, 1, 0], second: [0, 1, 1], order: [1, 2, 0] }, { first: [0, 1, 0], second: [1, 1, 0], order: [1, 0, 2] },
+const tetrahedra: readonly {
+  first: readonly [number, number, number];
+  second: readonly [number, number, number];
+  order: readonly [0 | 1 | 2, 0 | 1 | 2, 0 | 1 | 2];
+}[] = [
+  { first: [1, 0, 0], second: [1, 1, 0], order: [0, 1, 2] },
+  { first: [1, 0, 0], second: [1, 0, 1], order: [0, 2, 1] },
+  { first: [0, 0, 1], second: [1, 0, 1], order: [2, 0, 1] },
+  { first: [0, 0, 1], second: [0, 1, 1], order: [2, 1, 0] },
+  { first: [0, 1, 0], second: [0, 1, 1], order: [1, 2, 0] },
+  { first: [0, 1, 0], second: [1, 1, 0], order: [1, 0, 2] },
 ];
 
 /** Lowest and highest values of blocks of cells, each level with half the blocks of the one below along each edge. */
@@ -49,7 +56,8 @@ function levelsOf(lut: Lut3d): Level[] {
     const below = levels.at(-1) as Level;
     const half = Math.ceil(below.edge / 2);
     const joined = new Float64Array(half ** 3 * 6);
-    for (let i = 0; i < joined.length; i += 6) joined.set([Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity], i);
+    for (let i = 0; i < joined.length; i += 6)
+      joined.set([Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity], i);
     for (let b = 0, i = 0; b < below.edge; b += 1) {
       for (let g = 0; g < below.edge; g += 1) {
         for (let r = 0; r < below.edge; r += 1, i += 6) {
@@ -78,7 +86,12 @@ export function compileInverse3d(lut: Lut3d): Inverse3d {
   const levels = levelsOf(lut);
   const { size, values } = lut;
   let missed = 0;
-  const p: [Corner, Corner, Corner, Corner] = [[0, 0, 0], [0, 0, 0], [0, 0, 0], [0, 0, 0]];
+  const p: [Corner, Corner, Corner, Corner] = [
+    [0, 0, 0],
+    [0, 0, 0],
+    [0, 0, 0],
+    [0, 0, 0],
+  ];
   const best = new Float64Array(3);
   let bestMiss = Infinity;
   const corner = (to: Corner, r: number, g: number, b: number): void => {

@@ -21,7 +21,10 @@ export interface Lut3d {
 }
 
 export const largest1d = 65_536;
-/** Beyond this a cube is 6 million points: no camera, no display and no bake needs it, and it would not fit where it is used. */
+/**
+ * Beyond this a cube is 6 million points: no camera, no display and no bake needs it, and it would not fit where it is
+ * used.
+ */
 export const largest3d = 129;
 
 export const unitMin = [0, 0, 0] as const;

@@ -35,8 +35,19 @@ const decimal = /^[+-]?(?:\d+(?:\.\d*)?|\.\d+)(?:[eE][+-]?\d+)?$/;
 export function numberIn(token: string, line: number): number {
   const value = Number(token);
   if (decimal.test(token) && Math.abs(value) <= 3.4e38) return value;
-  if (/^[+-]?(nan|inf|infinity|1\.#\w+)$/i.test(token)) throw new LineProblem(line, `${token} is not a number that a picture can have`, 'Export the LUT again from where it was made');
-  if (/^[+-]?\d+,\d+$/.test(token)) throw new LineProblem(line, `${token} is written with a comma`, 'Write decimals with a point');
-  if (decimal.test(token)) throw new LineProblem(line, `${token} is too large`, 'Export the LUT again from where it was made');
-  throw new LineProblem(line, `${JSON.stringify(token.slice(0, 40))} is no number`, 'Look at that line, or export the LUT again');
+  if (/^[+-]?(nan|inf|infinity|1\.#\w+)$/i.test(token))
+    throw new LineProblem(
+      line,
+      `${token} is not a number that a picture can have`,
+      'Export the LUT again from where it was made',
+    );
+  if (/^[+-]?\d+,\d+$/.test(token))
+    throw new LineProblem(line, `${token} is written with a comma`, 'Write decimals with a point');
+  if (decimal.test(token))
+    throw new LineProblem(line, `${token} is too large`, 'Export the LUT again from where it was made');
+  throw new LineProblem(
+    line,
+    `${JSON.stringify(token.slice(0, 40))} is no number`,
+    'Look at that line, or export the LUT again',
+  );
 }

@@ -23,7 +23,14 @@ export function readXml(source: string): XmlElement {
   try {
     scanXml(source, most, {
       open: (name, attributes, line) => {
-        const element: XmlElement = { name: localName(name), line, attributes: attributesOf(attributes), children: [], text: '', textLine: line };
+        const element: XmlElement = {
+          name: localName(name),
+          line,
+          attributes: attributesOf(attributes),
+          children: [],
+          text: '',
+          textLine: line,
+        };
         open.at(-1)?.children.push(element);
         root ??= element;
         open.push(element);
@@ -51,7 +58,11 @@ function attributesOf(pairs: readonly (readonly [string, string])[]): Record<str
 }
 
 /** An element's text as numbers, each with the line it stands in should it be none. */
-export function numbersIn(element: XmlElement, most: number, numberOf: (token: string, line: number) => number): number[] {
+export function numbersIn(
+  element: XmlElement,
+  most: number,
+  numberOf: (token: string, line: number) => number,
+): number[] {
   const numbers: number[] = [];
   let line = element.textLine;
   for (const part of element.text.split(/(\r\n|\n|\r)/)) {
@@ -61,7 +72,12 @@ export function numbersIn(element: XmlElement, most: number, numberOf: (token: s
     }
     for (const word of part.split(/\s+/)) {
       if (word === '') continue;
-      if (numbers.length >= most) throw new LineProblem(line, `more than ${most} numbers stand in <${element.name}>`, 'Correct its size, or export the file again');
+      if (numbers.length >= most)
+        throw new LineProblem(
+          line,
+          `more than ${most} numbers stand in <${element.name}>`,
+          'Correct its size, or export the file again',
+        );
       numbers.push(numberOf(word, line));
     }
   }

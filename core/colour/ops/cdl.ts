@@ -28,7 +28,8 @@ export function compileCdl({ slope, offset, power, saturation }: Cdl, reverse: b
   };
   if (!reverse) {
     return (rgb) => {
-      for (let c = 0; c < 3; c += 1) rgb[c] = raised(held((rgb[c] as number) * (slope[c] as number) + (offset[c] as number)), power[c] as number);
+      for (let c = 0; c < 3; c += 1)
+        rgb[c] = raised(held((rgb[c] as number) * (slope[c] as number) + (offset[c] as number)), power[c] as number);
       saturate(rgb, saturation);
       for (let c = 0; c < 3; c += 1) rgb[c] = held(rgb[c] as number);
     };
@@ -36,6 +37,9 @@ export function compileCdl({ slope, offset, power, saturation }: Cdl, reverse: b
   return (rgb) => {
     for (let c = 0; c < 3; c += 1) rgb[c] = held(rgb[c] as number);
     saturate(rgb, 1 / saturation);
-    for (let c = 0; c < 3; c += 1) rgb[c] = held((raised(held(rgb[c] as number), 1 / (power[c] as number)) - (offset[c] as number)) / (slope[c] as number));
+    for (let c = 0; c < 3; c += 1)
+      rgb[c] = held(
+        (raised(held(rgb[c] as number), 1 / (power[c] as number)) - (offset[c] as number)) / (slope[c] as number),
+      );
   };
 }

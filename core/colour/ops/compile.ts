@@ -47,11 +47,16 @@ function one(op: ColourOp): Transform {
         }
       };
     }
-    case 'log': return compileLog(op.to, op.channels);
-    case 'exponent': return compileExponent(op.style, op.reverse, op.exponent, op.offset);
-    case 'cdl': return compileCdl(op.cdl, op.reverse, op.clamp);
-    case 'lut1d': return op.reverse ? compileInverse1d(op.lut).transform : compile1d(op.lut);
-    case 'lut3d': return op.reverse ? compileInverse3d(op.lut).transform : compile3d(op.lut, op.interpolation);
+    case 'log':
+      return compileLog(op.to, op.channels);
+    case 'exponent':
+      return compileExponent(op.style, op.reverse, op.exponent, op.offset);
+    case 'cdl':
+      return compileCdl(op.cdl, op.reverse, op.clamp);
+    case 'lut1d':
+      return op.reverse ? compileInverse1d(op.lut).transform : compile1d(op.lut);
+    case 'lut3d':
+      return op.reverse ? compileInverse3d(op.lut).transform : compile3d(op.lut, op.interpolation);
     case 'rendering': {
       const from = gamuts.find((gamut) => gamut.id === op.from);
       const to = unwrap(colourState(op.to));
@@ -72,7 +77,9 @@ function one(op: ColourOp): Transform {
   }
 }
 
-/** All steps in one: three numbers in, three numbers out, in place. Makes tables ready, so compile once and use often. */
+/**
+ * All steps in one: three numbers in, three numbers out, in place. Makes tables ready, so compile once and use often.
+ */
 export function compile(ops: readonly ColourOp[]): Transform {
   const steps = ops.map(one);
   return (rgb) => {

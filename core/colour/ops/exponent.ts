@@ -3,7 +3,10 @@ import type { Triplet } from '../matrix.ts';
 import type { ExponentStyle, Transform } from './op.ts';
 
 /** A power with a straight piece at its foot that joins without a kink (S-2014-006, Exponent, monCurve). */
-function monCurve(exponent: number, offset: number): { forward: (x: number) => number; reverse: (x: number) => number } {
+function monCurve(
+  exponent: number,
+  offset: number,
+): { forward: (x: number) => number; reverse: (x: number) => number } {
   // A foot without length, as OCIO treats both.
   const g = Math.max(exponent, 1.000001);
   const o = Math.max(offset, 1e-6);
@@ -19,16 +22,25 @@ function monCurve(exponent: number, offset: number): { forward: (x: number) => n
 function channel(style: ExponentStyle, reverse: boolean, exponent: number, offset: number): (x: number) => number {
   const e = reverse ? 1 / exponent : exponent;
   switch (style) {
-    case 'basic': return (x) => Math.max(0, x) ** e;
-    case 'basicMirror': return mirrored((x) => x ** e);
-    case 'basicPassThru': return (x) => (x > 0 ? x ** e : x);
-    case 'monCurve': return monCurve(exponent, offset)[reverse ? 'reverse' : 'forward'];
-    case 'monCurveMirror': return mirrored(monCurve(exponent, offset)[reverse ? 'reverse' : 'forward']);
+    case 'basic':
+      return (x) => Math.max(0, x) ** e;
+    case 'basicMirror':
+      return mirrored((x) => x ** e);
+    case 'basicPassThru':
+      return (x) => (x > 0 ? x ** e : x);
+    case 'monCurve':
+      return monCurve(exponent, offset)[reverse ? 'reverse' : 'forward'];
+    case 'monCurveMirror':
+      return mirrored(monCurve(exponent, offset)[reverse ? 'reverse' : 'forward']);
   }
 }
 
 export function compileExponent(style: ExponentStyle, reverse: boolean, exponent: Triplet, offset: Triplet): Transform {
-  const [r, g, b] = [0, 1, 2].map((c) => channel(style, reverse, exponent[c] as number, offset[c] as number)) as [(x: number) => number, (x: number) => number, (x: number) => number];
+  const [r, g, b] = [0, 1, 2].map((c) => channel(style, reverse, exponent[c] as number, offset[c] as number)) as [
+    (x: number) => number,
+    (x: number) => number,
+    (x: number) => number,
+  ];
   return (rgb) => {
     rgb[0] = r(rgb[0] as number);
     rgb[1] = g(rgb[1] as number);

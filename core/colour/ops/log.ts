@@ -16,7 +16,8 @@ function lineOf(p: LogChannel): { slope: number; offset: number; logBreak: numbe
 export function logProblem(p: LogChannel): string | null {
   if (!(p.base > 0) || p.base === 1) return 'base must be above 0 and not 1';
   if (p.linSideSlope === 0 || p.logSideSlope === 0) return 'a slope of 0 has no logarithm';
-  if (p.linSideBreak !== null && p.linSideSlope * p.linSideBreak + p.linSideOffset <= 0) return 'linSideBreak lies where there is no logarithm';
+  if (p.linSideBreak !== null && p.linSideSlope * p.linSideBreak + p.linSideOffset <= 0)
+    return 'linSideBreak lies where there is no logarithm';
   return null;
 }
 
@@ -39,7 +40,11 @@ function toLinear(p: LogChannel): (x: number) => number {
 }
 
 export function compileLog(to: 'log' | 'linear', channels: readonly [LogChannel, LogChannel, LogChannel]): Transform {
-  const [r, g, b] = channels.map(to === 'log' ? toLog : toLinear) as [(x: number) => number, (x: number) => number, (x: number) => number];
+  const [r, g, b] = channels.map(to === 'log' ? toLog : toLinear) as [
+    (x: number) => number,
+    (x: number) => number,
+    (x: number) => number,
+  ];
   return (rgb) => {
     rgb[0] = r(rgb[0] as number);
     rgb[1] = g(rgb[1] as number);

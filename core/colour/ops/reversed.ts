@@ -13,21 +13,34 @@ function reversedOne(op: ColourOp): Result<ColourOp> {
         return fail('A matrix in it has no inverse', 'Use it forwards');
       }
     }
-    case 'curve': return ok({ ...op, to: op.to === 'linear' ? 'signal' : 'linear' });
+    case 'curve':
+      return ok({ ...op, to: op.to === 'linear' ? 'signal' : 'linear' });
     case 'range': {
       if (op.scale === 0) return fail('A range in it makes everything one value', 'Use it forwards');
       // What was held back is gone; the way back is held within what could have come in.
       const back = (bound: number | null): number | null => (bound === null ? null : (bound - op.offset) / op.scale);
       const bounds = op.scale > 0 ? [back(op.min), back(op.max)] : [back(op.max), back(op.min)];
-      return ok({ op: 'range', scale: 1 / op.scale, offset: -op.offset / op.scale, min: bounds[0] ?? null, max: bounds[1] ?? null });
+      return ok({
+        op: 'range',
+        scale: 1 / op.scale,
+        offset: -op.offset / op.scale,
+        min: bounds[0] ?? null,
+        max: bounds[1] ?? null,
+      });
     }
-    case 'log': return ok({ ...op, to: op.to === 'log' ? 'linear' : 'log' });
-    case 'exponent': return ok({ ...op, reverse: !op.reverse });
-    case 'cdl':
-      if (op.cdl.slope.some((value) => value === 0) || op.cdl.saturation === 0) return fail('A CDL with a slope or saturation of 0 cannot be undone', 'Use it forwards');
+    case 'log':
+      return ok({ ...op, to: op.to === 'log' ? 'linear' : 'log' });
+    case 'exponent':
       return ok({ ...op, reverse: !op.reverse });
-    case 'lut1d': case 'lut3d': return ok({ ...op, reverse: !op.reverse });
-    case 'rendering': return fail('A rendering for a display cannot be undone', 'Start from the camera\'s own state instead');
+    case 'cdl':
+      if (op.cdl.slope.some((value) => value === 0) || op.cdl.saturation === 0)
+        return fail('A CDL with a slope or saturation of 0 cannot be undone', 'Use it forwards');
+      return ok({ ...op, reverse: !op.reverse });
+    case 'lut1d':
+    case 'lut3d':
+      return ok({ ...op, reverse: !op.reverse });
+    case 'rendering':
+      return fail('A rendering for a display cannot be undone', "Start from the camera's own state instead");
   }
 }
 

@@ -18,9 +18,14 @@ export interface Display {
 export function displayOf({ curve }: ColourState): Display | null {
   switch (curve.id) {
     // Television codes a camera's light, and is looked at on a BT.1886 display (BT.2035).
-    case 'bt709': case 'bt2020': return { curve: bt1886, tone: sdrTone, white: 1, systemGamma: null };
-    case 'pq': return { curve, tone: hdrTone, white: hdrTone.peakNits / 100, systemGamma: null };
-    case 'hlg': return { curve, tone: hdrTone, white: 1, systemGamma: 1.2 };
-    default: return curve.light === 'display' ? { curve, tone: sdrTone, white: 1, systemGamma: null } : null;
+    case 'bt709':
+    case 'bt2020':
+      return { curve: bt1886, tone: sdrTone, white: 1, systemGamma: null };
+    case 'pq':
+      return { curve, tone: hdrTone, white: hdrTone.peakNits / 100, systemGamma: null };
+    case 'hlg':
+      return { curve, tone: hdrTone, white: 1, systemGamma: 1.2 };
+    default:
+      return curve.light === 'display' ? { curve, tone: sdrTone, white: 1, systemGamma: null } : null;
   }
 }

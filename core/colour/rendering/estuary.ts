@@ -5,17 +5,20 @@ import { foot, toneOf, type Tone } from './tone.ts';
 
 /** How much of the display's gamut is left as it is; beyond, colours are drawn in smoothly towards its edge. */
 const untouched = 0.75;
-/** How far light at the display's white turns white. Less, and strong colours beside bright greys would darken their other channels (seen by examining the rendering's own LUT). */
+/**
+ * How far light at the display's white turns white. Less, and strong colours beside bright greys would darken their
+ * other channels (seen by examining the rendering's own LUT).
+ */
 const mostBleached = 0.95;
 
 /**
- * *Estuary*, our rendering of scene light for a display. The tone follows the light's strength (a mean that leans to the
- * strongest channel, so that neutrals go exactly through the tone); towards the display's white colours bleach, as
+ * *Estuary*, our rendering of scene light for a display. The tone follows the light's strength (a mean that leans to
+ * the strongest channel, so that neutrals go exactly through the tone); towards the display's white colours bleach, as
  * overexposed light does; what the display's gamut does not hold is drawn in along lines of one hue and intensity of
  * BT.2100's ICtCp. Hue is therefore that of the scene's own light at the same strength.
  *
- * `into2020` brings scene light of the camera's gamut to BT.2020, `from2020` BT.2020 to the display's gamut. Gives light
- * of the display's gamut, 0–1 of its white.
+ * `into2020` brings scene light of the camera's gamut to BT.2020, `from2020` BT.2020 to the display's gamut. Gives
+ * light of the display's gamut, 0–1 of its white.
  */
 export function compileEstuary(into2020: Matrix3, from2020: Matrix3, tone: Tone): Transform {
   const peak = tone.peakNits;
@@ -25,7 +28,10 @@ export function compileEstuary(into2020: Matrix3, from2020: Matrix3, tone: Tone)
   let intensity = 0;
   let tCos = 0;
   let pSin = 0;
-  /** Light of the display's gamut at a chroma, in `work`; gives how far it lies inside (above 0) or outside the display's cube. */
+  /**
+   * Light of the display's gamut at a chroma, in `work`; gives how far it lies inside (above 0) or outside the
+   * display's cube.
+   */
   const inside = (chroma: number, exact = false): number => {
     work[0] = intensity;
     work[1] = chroma * tCos;

@@ -11,11 +11,12 @@ import { compile, evaluate } from '../ops/compile.ts';
 import { colourState } from '../states.ts';
 import { hdrTone, sceneWhite, sdrTone, toneOf } from './tone.ts';
 
-const to = (target: string, from = 'linear-bt2020') => compile(unwrap(conversion(unwrap(colourState(from)), unwrap(colourState(target)), 'estuary')));
+const to = (target: string, from = 'linear-bt2020') =>
+  compile(unwrap(conversion(unwrap(colourState(from)), unwrap(colourState(target)), 'estuary')));
 const grey = (transform: ReturnType<typeof to>, light: number): number => evaluate(transform, [light, light, light])[1];
 
 describe('the rendering estuary', () => {
-  it('keeps mid grey where BT.709 puts it, black at 0 and the scene\'s white at 1', () => {
+  it("keeps mid grey where BT.709 puts it, black at 0 and the scene's white at 1", () => {
     const television = to('bt709');
     expect(grey(television, 0.18)).toBeCloseTo(1.099 * 0.18 ** 0.45 - 0.099, 6);
     expect(grey(television, 0)).toBe(0);
@@ -36,7 +37,7 @@ describe('the rendering estuary', () => {
       const light = (i: number): number => sceneWhite * 2 ** ((i - 8000) / 500);
       let slope = 0;
       for (let i = 0; i < 8100; i += 1) {
-        const rise = (toneOf(tone, light(i + 1)) - toneOf(tone, light(i))) / (light(i + 1) - light(i)) * light(i);
+        const rise = ((toneOf(tone, light(i + 1)) - toneOf(tone, light(i))) / (light(i + 1) - light(i))) * light(i);
         if (light(i + 1) < sceneWhite) expect(rise).toBeGreaterThan(0);
         if (i > 0) expect(Math.abs(rise - slope)).toBeLessThan(0.003);
         slope = rise;
@@ -45,9 +46,23 @@ describe('the rendering estuary', () => {
   });
 
   it('keeps the hue of saturated colours, from dark to overexposed, within ΔH ITP of 0.5 at every display', () => {
-    const corners: Triplet[] = [[1, 0, 0], [0, 1, 0], [0, 0, 1], [1, 1, 0], [0, 1, 1], [1, 0, 1], [1, 0.5, 0], [0.2, 0.3, 1]];
+    const corners: Triplet[] = [
+      [1, 0, 0],
+      [0, 1, 0],
+      [0, 0, 1],
+      [1, 1, 0],
+      [0, 1, 1],
+      [1, 0, 1],
+      [1, 0.5, 0],
+      [0.2, 0.3, 1],
+    ];
     let worst = 0;
-    for (const [target, display] of [['bt709', sdrTone], ['gamma26-p3d65', sdrTone], ['bt2020', sdrTone], ['pq', hdrTone]] as const) {
+    for (const [target, display] of [
+      ['bt709', sdrTone],
+      ['gamma26-p3d65', sdrTone],
+      ['bt2020', sdrTone],
+      ['pq', hdrTone],
+    ] as const) {
       const state = unwrap(colourState(target));
       const curve = target.startsWith('bt') ? unwrap(colourState(`bt1886-${state.gamut.id}`)).curve : state.curve;
       for (const camera of ['bt709', 'bt2020', 'awg3']) {
@@ -58,11 +73,15 @@ describe('the rendering estuary', () => {
             const scene = corner.map((x) => x * 0.18 * 2 ** stop) as unknown as Triplet;
             const wide = apply(between(gamut, bt2020), scene);
             const positive = wide.map((x) => Math.max(0, x));
-            const strength = positive.reduce((sum, x) => sum + x ** 3, 0) / positive.reduce((sum, x) => sum + x ** 2, 0);
+            const strength =
+              positive.reduce((sum, x) => sum + x ** 3, 0) / positive.reduce((sum, x) => sum + x ** 2, 0);
             const gain = (toneOf(display, strength) / strength) * display.peakNits;
             const own = Float64Array.from(wide, (x) => x * gain);
             const scale = display.peakNits / (target === 'pq' ? 10 : 1);
-            const light = apply(between(state.gamut, bt2020), evaluate(transform, [scene[0], scene[1], scene[2]]).map(curve.toLinear) as unknown as Triplet);
+            const light = apply(
+              between(state.gamut, bt2020),
+              evaluate(transform, [scene[0], scene[1], scene[2]]).map(curve.toLinear) as unknown as Triplet,
+            );
             const shown = Float64Array.from(light, (x) => x * scale);
             toIctcp(own);
             toIctcp(shown);
@@ -77,7 +96,11 @@ describe('the rendering estuary', () => {
   it('gives nothing that the display cannot show', () => {
     const transform = to('bt709', 'linear-sgamut3cine');
     for (let i = 0; i < 3000; i += 1) {
-      const scene: [number, number, number] = [((i * 37) % 101) / 5 - 1, ((i * 61) % 103) / 4 - 1, ((i * 17) % 107) / 6 - 1];
+      const scene: [number, number, number] = [
+        ((i * 37) % 101) / 5 - 1,
+        ((i * 61) % 103) / 4 - 1,
+        ((i * 17) % 107) / 6 - 1,
+      ];
       for (const value of evaluate(transform, scene)) {
         expect(value).toBeGreaterThanOrEqual(0);
         expect(value).toBeLessThanOrEqual(1);

@@ -12,10 +12,16 @@ export interface Tone {
   k: number;
 }
 
-/** Light below which the tone's foot lies: there a display's signal grows with the light itself, as BT.709's does near black. */
+/**
+ * Light below which the tone's foot lies: there a display's signal grows with the light itself, as BT.709's does near
+ * black.
+ */
 export const foot = 0.004;
 
-/** Scene light with its foot drawn down, and stretched so that `sceneWhite` lies at infinity: there the shoulder ends flat. */
+/**
+ * Scene light with its foot drawn down, and stretched so that `sceneWhite` lies at infinity: there the shoulder ends
+ * flat.
+ */
 function stretched(light: number): number {
   return (light * light) / (light + foot) / (1 - (light / sceneWhite) ** 2) ** 2;
 }
@@ -31,7 +37,10 @@ function powerThrough(peakNits: number, greyNits: number, whiteNits: number): nu
   return Math.log(odds(whiteNits) / odds(greyNits)) / Math.log(stretched(1) / stretched(midGrey));
 }
 
-/** BT.709 puts mid grey at 1.099 · 0.18^0.45 − 0.099 = 40.9 % of the signal; a BT.1886 display of 100 cd/m² shows that as 11.7. */
+/**
+ * BT.709 puts mid grey at 1.099 · 0.18^0.45 − 0.099 = 40.9 % of the signal; a BT.1886 display of 100 cd/m² shows that
+ * as 11.7.
+ */
 const sdrGreyNits = 100 * (1.099 * midGrey ** 0.45 - 0.099) ** 2.4;
 export const sdrTone = toneThrough(100, sdrGreyNits, 1.2);
 

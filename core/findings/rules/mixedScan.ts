@@ -6,7 +6,11 @@ export const mixedScan: Rule = {
   look: ({ clip: { video }, measured }) => {
     const scans = measured?.picture?.scans ?? [];
     return video && scans.length > 1
-      ? { text: 'Scan flags mixed', why: `Pictures are flagged ${scans.map((scan) => scan.replaceAll('-', ' ')).join(' and ')}`, remedy: 'Watch a pan: if edges comb, say that it is interlaced' }
+      ? {
+          text: 'Scan flags mixed',
+          why: `Pictures are flagged ${scans.map((scan) => scan.replaceAll('-', ' ')).join(' and ')}`,
+          remedy: 'Watch a pan: if edges comb, say that it is interlaced',
+        }
       : null;
   },
 };

@@ -7,7 +7,8 @@ export const pulldown: Rule = {
     const fields = measured?.picture?.fields;
     if (conformSaid || fields?.seen !== 'pulldown') return null;
     return {
-      text: '2:3 pulldown', why: `Fields repeat in the 2:3 pattern in ${Math.round(fields.confidence * 100)} % of the places where they would; the clip begins with ${['AA', 'BB', 'BC', 'CD', 'DD'][fields.phase ?? 0]}`,
+      text: '2:3 pulldown',
+      why: `Fields repeat in the 2:3 pattern in ${Math.round(fields.confidence * 100)} % of the places where they would; the clip begins with ${['AA', 'BB', 'BC', 'CD', 'DD'][fields.phase ?? 0]}`,
       remedy: 'Take it out on the bench, under Time: 23.976 whole pictures come back; or keep the fields as they are',
     };
   },

@@ -7,7 +7,11 @@ export const timecodeBreaks: Rule = {
   look: ({ measured }) => {
     const first = measured?.timecodeBreaks[0];
     return first
-      ? { text: `Timecode breaks at ${first.found}`, why: `At frame ${first.frame} it goes on with ${first.found} where ${first.expected} would follow${(measured?.timecodeBreaks.length ?? 0) > 1 ? `, and at ${plural((measured?.timecodeBreaks.length ?? 1) - 1, 'other place')}` : ''}`, remedy: 'Relink what comes after by frames, not by timecode' }
+      ? {
+          text: `Timecode breaks at ${first.found}`,
+          why: `At frame ${first.frame} it goes on with ${first.found} where ${first.expected} would follow${(measured?.timecodeBreaks.length ?? 0) > 1 ? `, and at ${plural((measured?.timecodeBreaks.length ?? 1) - 1, 'other place')}` : ''}`,
+          remedy: 'Relink what comes after by frames, not by timecode',
+        }
       : null;
   },
 };

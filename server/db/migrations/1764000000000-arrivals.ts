@@ -1,6 +1,9 @@
 import type { MigrationInterface, QueryRunner } from 'typeorm';
 
-/** Rolls and their custody; what people say and decide about clips; what the sheet is sorted by, derived from descriptions. */
+/**
+ * Rolls and their custody; what people say and decide about clips; what the sheet is sorted by, derived from
+ * descriptions.
+ */
 export class Arrivals1764000000000 implements MigrationInterface {
   async up(db: QueryRunner): Promise<void> {
     await db.query(`

@@ -11,7 +11,9 @@ export class Images1764300000000 implements MigrationInterface {
 
   async down(db: QueryRunner): Promise<void> {
     // A burn-in without its picture would fail a run: it is taken out of recipes with it.
-    await db.query(`UPDATE recipe SET definition = jsonb_set(definition, '{deliverables}', (SELECT coalesce(jsonb_agg(d #- '{burn,image}'), '[]') FROM jsonb_array_elements(definition->'deliverables') d))`);
+    await db.query(
+      `UPDATE recipe SET definition = jsonb_set(definition, '{deliverables}', (SELECT coalesce(jsonb_agg(d #- '{burn,image}'), '[]') FROM jsonb_array_elements(definition->'deliverables') d))`,
+    );
     await db.query('DROP TABLE overlay_image');
   }
 }

@@ -1,6 +1,8 @@
 import type { MigrationInterface, QueryRunner } from 'typeorm';
 
-/** Recipes in groups, with a note, an owner and every version they ever had; runs know which one they were made with. */
+/**
+ * Recipes in groups, with a note, an owner and every version they ever had; runs know which one they were made with.
+ */
 export class Recipes1764400000000 implements MigrationInterface {
   async up(db: QueryRunner): Promise<void> {
     await db.query(`

@@ -1,6 +1,8 @@
 import type { MigrationInterface, QueryRunner } from 'typeorm';
 
-/** Runs that can be put before others, begin later and be wanted by a time; legs in waves, ordered by hand, with a log. */
+/**
+ * Runs that can be put before others, begin later and be wanted by a time; legs in waves, ordered by hand, with a log.
+ */
 export class Runs1764500000000 implements MigrationInterface {
   async up(db: QueryRunner): Promise<void> {
     await db.query(`

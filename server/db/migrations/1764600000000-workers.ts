@@ -1,6 +1,9 @@
 import type { MigrationInterface, QueryRunner } from 'typeorm';
 
-/** Workers that say what they can do, what is set for the whole site, reels, and what a leg needs of a worker and of its store. */
+/**
+ * Workers that say what they can do, what is set for the whole site, reels, and what a leg needs of a worker and of its
+ * store.
+ */
 export class Workers1764600000000 implements MigrationInterface {
   async up(db: QueryRunner): Promise<void> {
     await db.query(`
@@ -18,6 +21,8 @@ export class Workers1764600000000 implements MigrationInterface {
   }
 
   async down(db: QueryRunner): Promise<void> {
-    await db.query('DROP TABLE reel; DROP TABLE worker; DROP TABLE setting; ALTER TABLE leg DROP COLUMN codecs, DROP COLUMN bytes_likely;');
+    await db.query(
+      'DROP TABLE reel; DROP TABLE worker; DROP TABLE setting; ALTER TABLE leg DROP COLUMN codecs, DROP COLUMN bytes_likely;',
+    );
   }
 }

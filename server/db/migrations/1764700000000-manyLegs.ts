@@ -1,6 +1,8 @@
 import type { MigrationInterface, QueryRunner } from 'typeorm';
 
-/** Runs of thousands of legs: what a leg makes is written down once, and each run's foremost leg is found by its index. */
+/**
+ * Runs of thousands of legs: what a leg makes is written down once, and each run's foremost leg is found by its index.
+ */
 export class ManyLegs1764700000000 implements MigrationInterface {
   async up(db: QueryRunner): Promise<void> {
     await db.query(`
@@ -12,6 +14,8 @@ export class ManyLegs1764700000000 implements MigrationInterface {
   }
 
   async down(db: QueryRunner): Promise<void> {
-    await db.query(`DROP INDEX leg_foremost; CREATE INDEX leg_foremost ON leg (hand DESC, wave, ordinal) WHERE state = 'waiting'; ALTER TABLE leg DROP COLUMN makes;`);
+    await db.query(
+      `DROP INDEX leg_foremost; CREATE INDEX leg_foremost ON leg (hand DESC, wave, ordinal) WHERE state = 'waiting'; ALTER TABLE leg DROP COLUMN makes;`,
+    );
   }
 }

@@ -1,6 +1,9 @@
 import type { MigrationInterface, QueryRunner } from 'typeorm';
 
-/** Legs are blamed for what happens while they run alone; workers say whether they read strangers' files in a place of their own. */
+/**
+ * Legs are blamed for what happens while they run alone; workers say whether they read strangers' files in a place of
+ * their own.
+ */
 export class Blame1764900000000 implements MigrationInterface {
   async up(db: QueryRunner): Promise<void> {
     await db.query(`
@@ -13,6 +16,8 @@ export class Blame1764900000000 implements MigrationInterface {
   }
 
   async down(db: QueryRunner): Promise<void> {
-    await db.query('ALTER TABLE worker DROP COLUMN isolation; ALTER TABLE leg DROP COLUMN alone, DROP COLUMN blames, DROP COLUMN lapses');
+    await db.query(
+      'ALTER TABLE worker DROP COLUMN isolation; ALTER TABLE leg DROP COLUMN alone, DROP COLUMN blames, DROP COLUMN lapses',
+    );
   }
 }

@@ -6,7 +6,8 @@ const flat = 1e-5;
 /** A stretch of greys that all come out the same, at the dark or the bright end. */
 function clipped(end: 'dark' | 'bright'): LutRule {
   return (facts) => {
-    const luma = (i: number): number => lumaOf(facts.neutral[i * 3] as number, facts.neutral[i * 3 + 1] as number, facts.neutral[i * 3 + 2] as number);
+    const luma = (i: number): number =>
+      lumaOf(facts.neutral[i * 3] as number, facts.neutral[i * 3 + 1] as number, facts.neutral[i * 3 + 2] as number);
     const last = facts.inputs.length - 1;
     const edge = luma(end === 'dark' ? 0 : last);
     let i = end === 'dark' ? 0 : last;
@@ -17,9 +18,17 @@ function clipped(end: 'dark' | 'bright'): LutRule {
     const at = facts.inputs[i] as number;
     const marks = stretches(facts, (n) => (end === 'dark' ? n <= i : n >= i));
     return {
-      rule: end === 'dark' ? 'clipsBlack' : 'clipsWhite', level: share > 0.2 ? 'decide' : 'note',
-      text: end === 'dark' ? `Everything below ${code(at)} comes out as ${code(edge)}` : `Everything above ${code(at)} comes out as ${code(edge)}`,
-      remedy: share > 0.2 ? 'See that it gets the range it was made for: a legal picture read as full looks like this' : 'Detail beyond that is gone in what it is baked into', picture: { kind: 'neutral', marks },
+      rule: end === 'dark' ? 'clipsBlack' : 'clipsWhite',
+      level: share > 0.2 ? 'decide' : 'note',
+      text:
+        end === 'dark'
+          ? `Everything below ${code(at)} comes out as ${code(edge)}`
+          : `Everything above ${code(at)} comes out as ${code(edge)}`,
+      remedy:
+        share > 0.2
+          ? 'See that it gets the range it was made for: a legal picture read as full looks like this'
+          : 'Detail beyond that is gone in what it is baked into',
+      picture: { kind: 'neutral', marks },
     };
   };
 }

@@ -10,7 +10,10 @@ export const madeForLog: LutRule = (facts) => {
   if (!first || first.distance > plausible) return null;
   const close = second && second.distance - first.distance < 0.08;
   return {
-    rule: 'madeForLog', level: 'note', text: `It looks made for ${first.name}${close ? `, or ${second.name}` : ''}, towards a display`,
-    remedy: 'A guess from its tone: ask whoever made it', picture: { kind: 'neutral', marks: [] },
+    rule: 'madeForLog',
+    level: 'note',
+    text: `It looks made for ${first.name}${close ? `, or ${second.name}` : ''}, towards a display`,
+    remedy: 'A guess from its tone: ask whoever made it',
+    picture: { kind: 'neutral', marks: [] },
   };
 };
