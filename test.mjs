@@ -1,5 +1,5 @@
-// Everything that is checked: lint, types, and all tests. The last line counts them.
-import { spawnSync } from 'node:child_process';
+// Everything that is checked: layout, lint and types, and beside them all tests. The last line counts them.
+import { spawn } from 'node:child_process';
 import { mkdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 
@@ -10,30 +10,47 @@ mkdirSync(join(here, '.relay'), { recursive: true });
 let passed = 0;
 let failed = 0;
 
-function check(name, program, args) {
-  const ended = spawnSync(program, args, { cwd: here, stdio: 'inherit' });
-  const good = ended.status === 0;
-  if (good) passed += 1;
-  else failed += 1;
-  console.log(`${name}: ${good ? 'passed' : 'FAILED'}`);
+/** Runs a program to its end; what it says is shown as it comes, or kept together until then. */
+function run(program, args, together) {
+  return new Promise((resolve) => {
+    const child = spawn(program, args, { cwd: here, stdio: together ? ['ignore', 'pipe', 'pipe'] : 'inherit' });
+    let said = '';
+    child.stdout?.on('data', (chunk) => (said += chunk));
+    child.stderr?.on('data', (chunk) => (said += chunk));
+    child.on('error', (error) => resolve({ good: false, said: `${said}${error.message}\n` }));
+    child.on('close', (code) => resolve({ good: code === 0, said }));
+  });
+}
+
+/** The checks that read the sources, one after the other: all that they say comes when they have ended. */
+async function readSources() {
+  const checks = [
+    ['layout', bin('prettier'), ['--check', '--log-level', 'warn', '.']],
+    ['lint', bin('eslint'), ['.', '--max-warnings', '0']],
+    ['types', bin('tsc'), ['--noEmit', '-p', 'tsconfig.json']],
+  ];
+  for (const [name, program, args] of checks) {
+    const { good, said } = await run(program, args, true);
+    if (good) passed += 1;
+    else failed += 1;
+    console.log(`${said}${name}: ${good ? 'passed' : 'FAILED'}`);
+  }
 }
 
 const only = process.argv.slice(2);
-if (only.length === 0) {
-  check('lint', bin('eslint'), ['.', '--max-warnings', '0']);
-  check('types', bin('tsc'), ['--noEmit', '-p', 'tsconfig.json']);
-}
-const tests = spawnSync(
+const reading = only.length === 0 ? readSources() : Promise.resolve();
+const tests = await run(
   bin('vitest'),
   ['run', '--reporter=default', '--reporter=json', `--outputFile.json=${report}`, ...only],
-  { cwd: here, stdio: 'inherit' },
+  false,
 );
+await reading;
 try {
   const counts = JSON.parse(readFileSync(report, 'utf8'));
   passed += counts.numPassedTests;
   failed += counts.numFailedTests;
   // A file that could not even be loaded, or broke off in its set-up, has no failed test of its own.
-  if (tests.status !== 0 && counts.numFailedTests === 0) failed += 1;
+  if (!tests.good && counts.numFailedTests === 0) failed += 1;
   if (counts.numPassedTests === 0) failed += 1;
 } catch {
   console.log('The tests left no report');

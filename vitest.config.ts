@@ -1,20 +1,49 @@
 import { defineConfig } from 'vitest/config';
 
+/** Tests of what takes long, or of who waits for whom: nothing may run beside them. */
+const alone = [
+  'media/leg/stall.test.ts',
+  'server/stores/quiet.test.ts',
+  'server/runs/workers.test.ts',
+  'e2e/firstLeg.test.ts',
+];
+/** Real FFmpeg, PostgreSQL and browsers: time enough for a machine that is four times slower. */
+const slow = { globalSetup: ['testing/setup.ts'], testTimeout: 300_000, hookTimeout: 300_000 };
+
+/** Groups run one after the other, the files of a group as many at a time as it says: two cores are meant. */
 export default defineConfig({
   test: {
     projects: [
-      { test: { name: 'unit', include: ['{core,contract,web,demo}/**/*.test.{ts,tsx}'] } },
       {
-        // Real FFmpeg, real PostgreSQL, a real browser: one file at a time on two cores, and time enough.
         test: {
-          name: 'whole',
-          include: ['{media,server,cli,bench,e2e}/**/*.test.ts'],
-          globalSetup: ['testing/setup.ts'],
-          testTimeout: 300_000,
-          hookTimeout: 300_000,
-          fileParallelism: false,
+          name: 'unit',
+          include: ['{core,contract,web,demo}/**/*.test.{ts,tsx}'],
+          testTimeout: 30_000,
+          maxWorkers: 2,
+          sequence: { groupOrder: 0 },
         },
       },
+      {
+        test: {
+          ...slow,
+          name: 'whole',
+          include: ['{media,server,cli,bench}/**/*.test.ts'],
+          exclude: alone,
+          maxWorkers: 2,
+          sequence: { groupOrder: 1 },
+        },
+      },
+      {
+        test: {
+          ...slow,
+          name: 'browser',
+          include: ['e2e/**/*.test.ts'],
+          exclude: alone,
+          maxWorkers: 2,
+          sequence: { groupOrder: 2 },
+        },
+      },
+      { test: { ...slow, name: 'alone', include: alone, maxWorkers: 1, sequence: { groupOrder: 3 } } },
     ],
   },
 });
