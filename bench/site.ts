@@ -55,9 +55,11 @@ export async function withSite(work: (site: BenchSite) => Promise<void>, webFold
 
 /** A production of so many invented clips; answers its id. */
 export async function inventClips(db: DataSource, clips: number): Promise<string> {
-  const [row] = (await db.query(`INSERT INTO production (name) VALUES ('Ten thousand') RETURNING id`)) as {
-    id: string;
-  }[];
+  const [row] = await db.query<
+    {
+      id: string;
+    }[]
+  >(`INSERT INTO production (name) VALUES ('Ten thousand') RETURNING id`);
   const production = row?.id as string;
   for (let at = 0; at < clips; at += 500)
     await db.query(

@@ -236,13 +236,14 @@ describe('what the desk refuses', () => {
   it('is refused in the same words as here', async () => {
     const { body: production } = await server.post<{ id: string }>('/productions', { name: 'Desk' });
     const { database } = server;
-    const [clip] = (await database.db.query(
+    const [clip] = await database.db.query<{ id: string }[]>(
       `INSERT INTO clip (production_id, store_id, root, path, stem, roll, description) VALUES ($1, 'raid', 'cards', 'C1.mov', 'C1', 'A001', $2) RETURNING id`,
       [production.id, JSON.stringify(sampleClip())],
-    )) as { id: string }[];
-    const [recipe] = (await database.db.query('INSERT INTO recipe (definition) VALUES ($1) RETURNING id', [
-      JSON.stringify(finishAndCut),
-    ])) as { id: string }[];
+    );
+    const [recipe] = await database.db.query<{ id: string }[]>(
+      'INSERT INTO recipe (definition) VALUES ($1) RETURNING id',
+      [JSON.stringify(finishAndCut)],
+    );
     const choice = { clips: [clip?.id], recipe: recipe?.id, store: 'raid' };
     const check = (folder: string, rest = {}): Promise<{ status: number; body: unknown }> =>
       server.post(`/productions/${production.id}/run-check`, { ...choice, folder, ...rest });

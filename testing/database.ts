@@ -62,15 +62,15 @@ export async function inventProduction(
   name: string,
   stems: readonly string[],
 ): Promise<{ production: string; clips: ClipToRun[] }> {
-  const [row] = (await db.query('INSERT INTO production (name) VALUES ($1) RETURNING id', [name])) as { id: string }[];
+  const [row] = await db.query<{ id: string }[]>('INSERT INTO production (name) VALUES ($1) RETURNING id', [name]);
   const production = row?.id as string;
   const clips: ClipToRun[] = [];
   for (const stem of stems) {
     const description = sampleClip({ path: `A001/${stem}.mov`, stem });
-    const [clip] = (await db.query(
+    const [clip] = await db.query<{ id: string }[]>(
       `INSERT INTO clip (production_id, store_id, root, path, stem, roll, description, size_bytes) VALUES ($1, 'estuary', 'cards', $2, $3, 'A001', $4, 5000000) RETURNING id`,
       [production, description.path, stem, JSON.stringify(description)],
-    )) as { id: string }[];
+    );
     clips.push({
       id: clip?.id as string,
       storeId: 'estuary',
@@ -104,8 +104,10 @@ export async function inventRun(
     { production, name: 'Night', recipe: finishAndCut, from: null, store: 'shuttle', folder },
     planClips(clips, finishAndCut),
   );
-  const rows = (await database.db.query('SELECT id FROM leg WHERE run_id = $1 ORDER BY ordinal', [run])) as {
-    id: string;
-  }[];
+  const rows = await database.db.query<
+    {
+      id: string;
+    }[]
+  >('SELECT id FROM leg WHERE run_id = $1 ORDER BY ordinal', [run]);
   return { run, legs: rows.map((row) => row.id) };
 }

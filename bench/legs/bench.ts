@@ -24,11 +24,11 @@ export async function benchLegs(): Promise<void> {
     await refreshClips(db, production);
     await db.query('ANALYZE clip');
     const clips = (
-      (await db.query('SELECT id FROM clip WHERE production_id = $1 ORDER BY path', [production])) as { id: string }[]
+      await db.query<{ id: string }[]>('SELECT id FROM clip WHERE production_id = $1 ORDER BY path', [production])
     ).map(({ id }) => id);
-    const [recipe] = (await db.query('INSERT INTO recipe (definition) VALUES ($1) RETURNING id', [
+    const [recipe] = await db.query<{ id: string }[]>('INSERT INTO recipe (definition) VALUES ($1) RETURNING id', [
       JSON.stringify(finishAndCut),
-    ])) as { id: string }[];
+    ]);
     const choice = { clips, recipe: recipe?.id, store: 'raid', folder: 'out' };
     const post = async <Answer>(path: string, body: unknown): Promise<Answer> => {
       const answer = await fetch(`${at}/api${path}`, {
@@ -51,9 +51,9 @@ export async function benchLegs(): Promise<void> {
     console.log(
       `${run.legLines.length} legs planned and queued, at the server's door: ${secondsSince(from).toFixed(2)} s (aim: 5 s)`,
     );
-    const [jobs] = (await db.query(
+    const [jobs] = await db.query<{ n: number }[]>(
       `SELECT count(*)::int AS n FROM pgboss.job WHERE name = 'leg' AND state = 'created'`,
-    )) as { n: number }[];
+    );
     if (jobs?.n !== run.legLines.filter(({ state }) => state === 'waiting').length)
       throw new Error(`the queue holds ${jobs?.n} jobs`);
 

@@ -36,6 +36,8 @@ export function startAsker(at: string): { ask: (asked: Asked) => Promise<Answere
         worker.once('message', resolve);
         worker.postMessage({ method, url: `${at}/api${path}`, body, type });
       }),
-    close: async () => void (await worker.terminate()),
+    close: async () => {
+      await worker.terminate();
+    },
   };
 }

@@ -19,16 +19,16 @@ export async function benchPatience(): Promise<void> {
     await refreshClips(db, production);
     await db.query('ANALYZE clip');
     const ids = (
-      (await db.query('SELECT id FROM clip WHERE production_id = $1 ORDER BY path', [production])) as { id: string }[]
+      await db.query<{ id: string }[]>('SELECT id FROM clip WHERE production_id = $1 ORDER BY path', [production])
     ).map(({ id }) => id);
-    const [recipe] = (await db.query('INSERT INTO recipe (definition) VALUES ($1) RETURNING id', [
+    const [recipe] = await db.query<{ id: string }[]>('INSERT INTO recipe (definition) VALUES ($1) RETURNING id', [
       JSON.stringify(finishAndCut),
-    ])) as { id: string }[];
+    ]);
     // A roll whose copy has a hundred thousand files in its manifest.
-    const [roll] = (await db.query(
+    const [roll] = await db.query<{ id: string }[]>(
       `INSERT INTO roll (production_id, name, day, card_store, card_folder, hash) VALUES ($1, 'A001', 'day-1', 'raid', 'many', 'xxh128') RETURNING id`,
       [production],
-    )) as { id: string }[];
+    );
     await db.query(`INSERT INTO roll_copy (roll_id, ordinal, store_id, folder) VALUES ($1, 0, 'raid', 'history')`, [
       roll?.id,
     ]);

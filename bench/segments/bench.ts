@@ -45,13 +45,15 @@ export async function benchSegments(args: readonly string[]): Promise<void> {
     if (made.code !== 0) throw new Error(made.stderr);
     const description = await describeFile(long, name);
     if (isRefusal(description)) throw new Error(description.problem.what);
-    const [production] = (await db.query(`INSERT INTO production (name) VALUES ('Long') RETURNING id`)) as {
-      id: string;
-    }[];
-    const [clip] = (await db.query(
+    const [production] = await db.query<
+      {
+        id: string;
+      }[]
+    >(`INSERT INTO production (name) VALUES ('Long') RETURNING id`);
+    const [clip] = await db.query<{ id: string }[]>(
       `INSERT INTO clip (production_id, store_id, root, path, stem, roll, description, size_bytes) VALUES ($1, 'raid', 'cards', $2, 'A001C003', 'A001', $3, $4) RETURNING id`,
       [production?.id, name, JSON.stringify(description), description.sizeBytes],
-    )) as { id: string }[];
+    );
     const planned = planClips(
       [
         {
@@ -117,10 +119,12 @@ export async function benchSegments(args: readonly string[]): Promise<void> {
         let leg: { state: string; log: string } | undefined;
         while (leg === undefined || ['waiting', 'running', 'proving'].includes(leg.state)) {
           await new Promise((resolve) => setTimeout(resolve, 300));
-          [leg] = (await db.query('SELECT state, log FROM leg WHERE run_id = $1', [id])) as {
-            state: string;
-            log: string;
-          }[];
+          [leg] = await db.query<
+            {
+              state: string;
+              log: string;
+            }[]
+          >('SELECT state, log FROM leg WHERE run_id = $1', [id]);
         }
         took.push(secondsSince(from));
         console.log(

@@ -36,6 +36,8 @@ function evaluated(fields: ReturnType<typeof runningFields>, n: number): string 
     .map((field) => {
       if (typeof field === 'string') return field;
       const kept: number[] = [];
+      // FFmpeg's expression, which we wrote, is JavaScript too.
+      // eslint-disable-next-line @typescript-eslint/no-implied-eval, @typescript-eslint/no-unsafe-call
       const value = new Function(
         'n',
         'floor',

@@ -64,7 +64,7 @@ function one<F extends CorrectionField>(field: F, value: FieldValues[F]): ClipCo
     case 'sound':
       return said === null ? {} : { sound: said as SoundCorrection };
     case 'repair':
-      return said === null ? {} : { repair: said as Repair };
+      return said === null ? {} : { repair: said };
     case 'scan':
       return said === null ? {} : { scan: { read: said as NonNullable<ScanCorrection['read']> } };
     case 'deinterlace':

@@ -146,28 +146,41 @@ export function identityRows(
     const row = index + 2;
     const refuse = (why: string): void => void found.refused.push({ row, why });
     const cell = (name: string): string => unguarded((cells[column(name)] ?? '').trim());
-    if (cells.length > headings.length && cells.slice(headings.length).some((extra) => extra.trim() !== ''))
-      return refuse(`has ${cells.length} cells, the headings have ${headings.length}`);
+    if (cells.length > headings.length && cells.slice(headings.length).some((extra) => extra.trim() !== '')) {
+      refuse(`has ${cells.length} cells, the headings have ${headings.length}`);
+      return;
+    }
     const named = byName.get(cell('clip')) ?? [];
     const clip = byId.get(cell('id')) ?? byPath.get(cell('path')) ?? (named.length === 1 ? named[0] : undefined);
-    if (!clip)
-      return refuse(
+    if (!clip) {
+      refuse(
         named.length > 1
           ? `${named.length} clips are called ${cell('clip')}; give their path`
           : `no clip here is called ${cell('path') || cell('clip') || cell('id') || 'nothing'}`,
       );
+      return;
+    }
     const before = seen.get(clip);
-    if (before !== undefined) return refuse(`is about the same clip as row ${before}`);
+    if (before !== undefined) {
+      refuse(`is about the same clip as row ${before}`);
+      return;
+    }
     const change: IdentityRow['change'] = {};
     for (const field of fields) {
       const value = cell(field);
       const problem = identityProblem(field, value);
-      if (problem) return refuse(`${field}: ${problem}`);
+      if (problem) {
+        refuse(`${field}: ${problem}`);
+        return;
+      }
       change[field] = value === '' ? null : value;
     }
     if (column('circled') >= 0) {
       const value = cell('circled');
-      if (!yes.test(value) && !no.test(value)) return refuse(`circled: ${JSON.stringify(value)} is neither yes nor no`);
+      if (!yes.test(value) && !no.test(value)) {
+        refuse(`circled: ${JSON.stringify(value)} is neither yes nor no`);
+        return;
+      }
       change.circled = yes.test(value);
     }
     seen.set(clip, row);

@@ -31,7 +31,7 @@ export function identityOf(
   clip: Pick<ClipDescription, 'reel'>,
 ): Identity {
   const pick = <K extends keyof Identity>(field: K, own: Identity[K]): Identity[K] =>
-    (said[field] ?? sidecar[field] ?? own) as Identity[K];
+    said[field] ?? sidecar[field] ?? own;
   return {
     reel: pick('reel', clip.reel),
     scene: pick('scene', null),

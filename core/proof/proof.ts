@@ -111,7 +111,7 @@ export function prove(
     : [
         compareText(
           'codec',
-          `${row.name}`,
+          row.name,
           video?.codecId === row.codecId && (row.profiles.length === 0 || row.profiles.includes(video.profile ?? ''))
             ? row.name
             : `${video?.codec ?? 'none'} ${video?.profile ?? ''}`.trim(),

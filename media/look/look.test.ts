@@ -199,7 +199,7 @@ it('finds a timecode that jumps inside a MOV: a second sample of the timecode tr
   const rebuild = (at: number, end: number): Buffer => {
     const type = bytes.toString('latin1', at + 4, at + 8);
     const isInTrack = at >= track.at && end <= track.end;
-    if (isInTrack && replaced[type]) return replaced[type] as Buffer;
+    if (isInTrack && replaced[type]) return replaced[type];
     if (!['moov', 'trak', 'mdia', 'minf', 'stbl'].includes(type) || (type !== 'moov' && !isInTrack))
       return bytes.subarray(at, end);
     const parts: Buffer[] = [];

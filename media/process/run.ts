@@ -107,7 +107,7 @@ function asWeAre(program: string, args: readonly string[]): Prepared {
   return {
     command: program,
     args: [...args],
-    env: { ...process.env, AV_LOG_FORCE_NOCOLOR: '1', SVT_LOG: '1' } as Record<string, string>,
+    env: { ...process.env, AV_LOG_FORCE_NOCOLOR: '1', SVT_LOG: '1' },
     descriptors: [],
     folders: [],
     isolated: false,

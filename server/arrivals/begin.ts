@@ -52,12 +52,15 @@ export async function cardAnswer(
 ): Promise<CardAnswer> {
   const place = placeIn(await storeOr404({ stores }, storeId), folder);
   const card = await cardAt(place);
-  const rolls = (await db.query('SELECT name, card_files AS files FROM roll WHERE production_id = $1', [
-    production,
-  ])) as { name: string; files: CardFile[] }[];
-  const readRolls = (await db.query('SELECT DISTINCT roll FROM clip WHERE production_id = $1', [production])) as {
-    roll: string;
-  }[];
+  const rolls = await db.query<{ name: string; files: CardFile[] }[]>(
+    'SELECT name, card_files AS files FROM roll WHERE production_id = $1',
+    [production],
+  );
+  const readRolls = await db.query<
+    {
+      roll: string;
+    }[]
+  >('SELECT DISTINCT roll FROM clip WHERE production_id = $1', [production]);
   const essence = card.files.filter(
     (file) => !isSidecar(file.path) && (closedFormat(file.path) !== null || essenceNames.test(file.path)),
   );
@@ -98,7 +101,7 @@ export async function beginRoll(
   }));
   await seeTargets(stores, card, targets);
   const id = await db.transaction(async (tx) => {
-    const [row] = (await tx.query(
+    const [row] = await tx.query<{ id: string }[]>(
       `INSERT INTO roll (production_id, name, day, card_store, card_folder, hash, also_md5, files, bytes, card_files) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)
        ON CONFLICT (production_id, lower(name)) DO NOTHING RETURNING id`,
       [
@@ -113,17 +116,17 @@ export async function beginRoll(
         cardBytes(found),
         JSON.stringify(found.files),
       ],
-    )) as { id: string }[];
+    );
     if (!row)
       throw new Refused(409, {
         what: `There is a roll called ${wanted.name} in this production already`,
         remedy: 'Take another name; two cards never share one',
       });
     for (const [ordinal, target] of targets.entries()) {
-      const made = (await tx.query(
+      const made = await tx.query<{ id: string }[]>(
         'INSERT INTO roll_copy (roll_id, ordinal, store_id, folder) VALUES ($1, $2, $3, $4) ON CONFLICT (store_id, folder) DO NOTHING RETURNING id',
         [row.id, ordinal, target.store, target.folder],
-      )) as { id: string }[];
+      );
       if (made.length === 0)
         throw new Refused(409, {
           what: `${target.folder} is another roll's copy already`,

@@ -44,11 +44,11 @@ export async function carryOutReading(
   cacheFolder: string,
   readingId: string,
 ): Promise<void> {
-  const [rows] = (await db.query(
+  const [rows] = await db.query<[ReadingWork[], number]>(
     `UPDATE reading SET state = 'running', beat_at = now() WHERE id = $1 AND (state = 'waiting' OR (state = 'running' AND beat_at < now() - interval '20 seconds'))
      RETURNING id, production_id AS "productionId", store_id AS "storeId", folder, roll_id AS "rollId", (SELECT name FROM roll WHERE roll.id = reading.roll_id) AS "rollName"`,
     [readingId],
-  )) as [ReadingWork[], number];
+  );
   const work = rows[0];
   if (!work) return;
   let [total, says] = [0, null as string | null];
@@ -138,11 +138,11 @@ async function withoutUnverified(
   work: ReadingWork,
   files: readonly FoundFile[],
 ): Promise<{ files: FoundFile[]; waiting: string[] }> {
-  const copies = (await db.query(
+  const copies = await db.query<{ folder: string; name: string; open: boolean }[]>(
     `SELECT roll_copy.folder, roll.name, roll.state <> 'proved' AS open FROM roll_copy JOIN roll ON roll.id = roll_copy.roll_id
      WHERE roll_copy.store_id = $1 AND (roll.state <> 'proved' OR (roll.production_id = $2 AND roll.id IS DISTINCT FROM $3))`,
     [work.storeId, work.productionId, work.rollId],
-  )) as { folder: string; name: string; open: boolean }[];
+  );
   const waiting = new Set<string>();
   const rest = files.filter((file) => {
     const path = work.folder === '' ? file.shownPath : `${work.folder}/${file.shownPath}`;
@@ -154,11 +154,11 @@ async function withoutUnverified(
 }
 
 async function notYetRead(db: DataSource, work: ReadingWork, files: readonly FoundFile[]): Promise<FoundFile[]> {
-  const known = (await db.query(
+  const known = await db.query<{ path: string; sizeBytes: string; modifiedAt: Date | null; refused: boolean }[]>(
     `SELECT path, coalesce((own->>'sizeBytes')::bigint, size_bytes) AS "sizeBytes", coalesce((own->>'modifiedAt')::timestamptz, modified_at) AS "modifiedAt", refusal IS NOT NULL AS refused
      FROM clip WHERE production_id = $1 AND store_id = $2 AND root = $3`,
     [work.productionId, work.storeId, work.folder],
-  )) as { path: string; sizeBytes: string; modifiedAt: Date | null; refused: boolean }[];
+  );
   const byPath = new Map(known.map((row) => [row.path, row]));
   const fresh: FoundFile[] = [];
   for (const file of files) {
@@ -201,10 +201,10 @@ async function keepEntry(db: DataSource, work: ReadingWork, entry: ReadEntry): P
 
 /** Joins the chapters among a folder's clips; later chapters stay known as parts of the first. */
 async function joinFiles(db: DataSource, work: ReadingWork, sidecars: Sidecars): Promise<void> {
-  const rows = (await db.query(
+  const rows = await db.query<{ id: string; path: string; own: ClipDescription; was: boolean }[]>(
     `SELECT id, path, coalesce(own, description) AS own, own IS NOT NULL AS was FROM clip WHERE production_id = $1 AND store_id = $2 AND root = $3 AND coalesce(own, description) IS NOT NULL ORDER BY path`,
     [work.productionId, work.storeId, work.folder],
-  )) as { id: string; path: string; own: ClipDescription; was: boolean }[];
+  );
   const clips = joinChapters(
     rows.map((row) => row.own),
     await sidecars.spans(),
@@ -243,10 +243,10 @@ async function keepSidecars(
   fresh: readonly FoundFile[],
 ): Promise<void> {
   if (fresh.length === 0) return;
-  const rows = (await db.query(
+  const rows = await db.query<{ id: string; path: string }[]>(
     'SELECT id, path FROM clip WHERE production_id = $1 AND store_id = $2 AND root = $3 AND description IS NOT NULL',
     [work.productionId, work.storeId, work.folder],
-  )) as { id: string; path: string }[];
+  );
   for (const row of rows) {
     const { paths, identity } = await sidecars.of(row.path);
     await db.query('UPDATE clip SET sidecars = $2, sidecar_said = $3 WHERE id = $1', [
@@ -265,10 +265,10 @@ async function keepPoster(
   files: readonly FoundFile[],
 ): Promise<void> {
   const file = files.find((candidate) => candidate.shownPath === entry.path);
-  const rows = (await db.query(
+  const rows = await db.query<{ id: string }[]>(
     'SELECT id FROM clip WHERE production_id = $1 AND store_id = $2 AND root = $3 AND path = $4',
     [work.productionId, work.storeId, work.folder, entry.path],
-  )) as { id: string }[];
+  );
   const id = rows[0]?.id;
   if (!file || !id || !entry.video) return;
   await mkdir(under(cacheFolder, 'posters'), { recursive: true });
@@ -281,19 +281,19 @@ async function keepPoster(
 }
 
 async function notLooked(db: DataSource, work: ReadingWork): Promise<string[]> {
-  const rows = (await db.query(
+  const rows = await db.query<{ id: string }[]>(
     'SELECT id FROM clip WHERE production_id = $1 AND store_id = $2 AND root = $3 AND description IS NOT NULL AND looked_at IS NULL ORDER BY path',
     [work.productionId, work.storeId, work.folder],
-  )) as { id: string }[];
+  );
   return rows.map((row) => row.id);
 }
 
 /** Readings that nobody works on any more, to be queued again. */
 export async function orphanedReadings(db: DataSource): Promise<string[]> {
-  const rows = (await db.query(
+  const rows = await db.query<{ id: string }[]>(
     `SELECT id FROM reading WHERE (state = 'running' AND beat_at < now() - interval '20 seconds')
        OR (state = 'waiting' AND created_at < now() - interval '10 seconds'
          AND NOT EXISTS (SELECT 1 FROM pgboss.job WHERE job.name = 'reading' AND job.state IN ('created', 'retry') AND job.data->>'reading' = reading.id::text))`,
-  )) as { id: string }[];
+  );
   return rows.map((row) => row.id);
 }

@@ -46,10 +46,10 @@ export function rollRoutes(context: Context): Router {
   }
   router.post('/rolls/:id/resume', async (request, response) => {
     const id = idOf(request);
-    const [rows] = (await db.query(
+    const [rows] = await db.query<[{ id: string }[], number]>(
       `UPDATE roll SET wanted = 'go', state = 'waiting' WHERE id = $1 AND state IN ('paused', 'stopped', 'failed') RETURNING id`,
       [id],
-    )) as [{ id: string }[], number];
+    );
     if (rows.length === 0)
       throw new Refused(409, { what: 'There is nothing to resume', remedy: 'Wait until it has stopped' });
     await note(db, id, member, 'Resumed');
@@ -59,10 +59,10 @@ export function rollRoutes(context: Context): Router {
   });
   router.post('/rolls/:id/verify', async (request, response) => {
     const id = idOf(request);
-    const [rows] = (await db.query(
+    const [rows] = await db.query<[{ id: string }[], number]>(
       `UPDATE roll_copy SET verify_wanted = now() WHERE roll_id = $1 AND manifest IS NOT NULL RETURNING id`,
       [id],
-    )) as [{ id: string }[], number];
+    );
     if (rows.length === 0)
       throw new Refused(409, { what: 'This roll has no manifest yet', remedy: 'Finish copying it first' });
     for (const copy of rows) await boss.send(verifyQueue, { copy: copy.id });

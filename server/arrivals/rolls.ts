@@ -44,12 +44,12 @@ export async function carryOutArrival(
   worker: string,
   leaving: AbortSignal,
 ): Promise<void> {
-  const [claimed] = (await db.query(
+  const [claimed] = await db.query<[RollWork[], number]>(
     `UPDATE roll SET state = 'copying', worker = $2, beat_at = now(), started_at = coalesce(started_at, now()), ended_at = NULL
      FROM production p WHERE roll.id = $1 AND p.id = roll.production_id AND roll.state = 'waiting' AND roll.wanted = 'go'
      RETURNING roll.id, roll.production_id AS "productionId", roll.name, roll.card_store AS "cardStore", roll.card_folder AS "cardFolder", roll.hash, roll.also_md5 AS "alsoMd5", p.copy_rule AS rule`,
     [rollId, worker],
-  )) as [RollWork[], number];
+  );
   const work = claimed[0];
   if (!work) return;
   const stop = new AbortController();
@@ -58,10 +58,10 @@ export async function carryOutArrival(
   let progress: ArrivalProgress = { files: 0, filesDone: 0, bytes: 0, bytesDone: 0 };
   let wanted = 'go' as 'go' | 'pause' | 'stop';
   const beat = async (): Promise<void> => {
-    const [rows] = (await db.query(
+    const [rows] = await db.query<[{ wanted: typeof wanted }[], number]>(
       'UPDATE roll SET beat_at = now(), files = $3, files_done = $4, bytes = $5, bytes_done = $6 WHERE id = $1 AND worker = $2 RETURNING wanted',
       [work.id, worker, progress.files, progress.filesDone, progress.bytes, progress.bytesDone],
-    )) as [{ wanted: typeof wanted }[], number];
+    );
     wanted = rows[0]?.wanted ?? 'stop';
     if (wanted !== 'go') stop.abort();
     await tell(db, { kind: 'roll', production: work.productionId, roll: work.id, state: 'copying', ...progress });
@@ -69,10 +69,10 @@ export async function carryOutArrival(
   const heart = setInterval(() => void beat().catch(() => undefined), 600);
   try {
     await note(db, work.id, 'worker', `Copying begins, from ${work.cardFolder || 'the store'}`);
-    const copies = (await db.query(
+    const copies = await db.query<{ id: string; store: string; folder: string }[]>(
       'SELECT id, store_id AS store, folder FROM roll_copy WHERE roll_id = $1 ORDER BY ordinal',
       [work.id],
-    )) as { id: string; store: string; folder: string }[];
+    );
     const result = await bringIn(stores, journals, work, copies, stop.signal, (now) => {
       progress = now;
     });
@@ -192,17 +192,19 @@ async function readRoll(
   work: RollWork,
   copy: { store: string; folder: string },
 ): Promise<void> {
-  const [row] = (await db.query(
+  const [row] = await db.query<{ id: string }[]>(
     'INSERT INTO reading (production_id, store_id, folder, roll_id) VALUES ($1, $2, $3, $4) RETURNING id',
     [work.productionId, copy.store, copy.folder, work.id],
-  )) as { id: string }[];
+  );
   await boss.send(readingQueue, { reading: row?.id });
 }
 
 async function refreshRoll(db: DataSource, production: string, roll: string): Promise<void> {
-  const clips = (await db.query('SELECT id FROM clip WHERE roll_id = $1 AND description IS NOT NULL', [roll])) as {
-    id: string;
-  }[];
+  const clips = await db.query<
+    {
+      id: string;
+    }[]
+  >('SELECT id FROM clip WHERE roll_id = $1 AND description IS NOT NULL', [roll]);
   if (clips.length > 0)
     await refreshClips(
       db,
@@ -213,10 +215,10 @@ async function refreshRoll(db: DataSource, production: string, roll: string): Pr
 
 /** Verifies one copy of a roll against its manifests and writes down what was found. */
 export async function carryOutVerification(db: DataSource, stores: Stores, copyId: string): Promise<void> {
-  const [copy] = (await db.query(
+  const [copy] = await db.query<{ id: string; roll: string; store: string; folder: string; production: string }[]>(
     `SELECT roll_copy.id, roll_id AS roll, store_id AS store, folder, production_id AS production FROM roll_copy JOIN roll ON roll.id = roll_copy.roll_id WHERE roll_copy.id = $1 AND verify_wanted IS NOT NULL`,
     [copyId],
-  )) as { id: string; roll: string; store: string; folder: string; production: string }[];
+  );
   if (!copy) return;
   const store = await stores.get(copy.store);
   let found: {
@@ -290,12 +292,12 @@ export async function orphanedRolls(db: DataSource): Promise<{ rolls: string[]; 
   );
   const unqueued = (queue: string, key: string, id: string): string =>
     `NOT EXISTS (SELECT 1 FROM pgboss.job WHERE job.name = '${queue}' AND job.state IN ('created', 'retry') AND job.data->>'${key}' = ${id}::text)`;
-  const rolls = (await db.query(
+  const rolls = await db.query<{ id: string }[]>(
     `SELECT id FROM roll WHERE state = 'waiting' AND wanted = 'go' AND created_at < now() - interval '3 seconds' AND ${unqueued('arrival', 'roll', 'roll.id')}`,
-  )) as { id: string }[];
-  const copies = (await db.query(
+  );
+  const copies = await db.query<{ id: string }[]>(
     `SELECT id FROM roll_copy WHERE verify_wanted < now() - interval '1 minute' AND ${unqueued('verify', 'copy', 'roll_copy.id')}`,
-  )) as { id: string }[];
+  );
   return { rolls: rolls.map((row) => row.id), copies: copies.map((row) => row.id) };
 }
 
@@ -308,7 +310,7 @@ interface RollRecord extends Omit<RollLine, 'copies' | 'problems' | 'clearing'> 
 }
 
 async function rollRecords(db: DataSource, where: string, value: string): Promise<RollRecord[]> {
-  return (await db.query(
+  return await db.query<RollRecord[]>(
     `SELECT roll.id, roll.name, roll.day, card_store AS "cardStore", card_folder AS "cardFolder", state, files, files_done AS "filesDone", bytes::float AS bytes, bytes_done::float AS "bytesDone",
        roll.created_at AS "createdAt", started_at AS "startedAt", ended_at AS "endedAt", result, hash, also_md5 AS "alsoMd5", p.copy_rule AS rule,
        (SELECT count(*)::int FROM clip WHERE clip.roll_id = roll.id AND clip.description IS NOT NULL) AS clips,
@@ -316,7 +318,7 @@ async function rollRecords(db: DataSource, where: string, value: string): Promis
           'verification', c.verification, 'verifiedAt', c.verified_at, 'verifying', c.verify_wanted IS NOT NULL) ORDER BY c.ordinal) FROM roll_copy c WHERE c.roll_id = roll.id) AS copies
      FROM roll JOIN production p ON p.id = roll.production_id WHERE ${where} = $1 ORDER BY roll.created_at DESC LIMIT 1000`,
     [value],
-  )) as RollRecord[];
+  );
 }
 
 function lineOf(row: RollRecord, stores: ReadonlyMap<string, string>): RollLine {
@@ -390,10 +392,10 @@ export async function rollAnswer(db: DataSource, stores: Stores, id: string): Pr
       });
     }
   }
-  const events = (await db.query(
+  const events = await db.query<RollAnswer['events']>(
     'SELECT at, who, what FROM custody_event WHERE roll_id = $1 ORDER BY at, id LIMIT 1000',
     [id],
-  )) as RollAnswer['events'];
+  );
   return {
     ...line,
     hash: row.hash,

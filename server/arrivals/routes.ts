@@ -12,10 +12,10 @@ export function arrivalRoutes(context: Context): Router {
   const router = Router();
   router.get('/productions/:id/readings', async (request, response) => {
     response.json(
-      (await context.db.query(
+      await context.db.query<ReadingAnswer[]>(
         `SELECT ${readingColumns} FROM reading WHERE production_id = $1 AND roll_id IS NULL ORDER BY created_at DESC LIMIT 50`,
         [idOf(request)],
-      )) as ReadingAnswer[],
+      ),
     );
   });
   router.post('/productions/:id/readings', async (request, response) => {
@@ -27,19 +27,19 @@ export function arrivalRoutes(context: Context): Router {
         remedy: 'See that the store is mounted and choose a folder in it',
       });
     });
-    const rows = (await context.db.query(
+    const rows = await context.db.query<ReadingAnswer[]>(
       `INSERT INTO reading (production_id, store_id, folder) VALUES ($1, $2, $3) RETURNING ${readingColumns}`,
       [idOf(request), store.id, wanted.folder],
-    )) as ReadingAnswer[];
+    );
     await context.boss.send(readingQueue, { reading: rows[0]?.id });
     response.status(201).json(rows[0]);
   });
   router.get('/productions/:id/left-aside', async (request, response) => {
     response.json(
-      (await context.db.query(
+      await context.db.query<LeftAsideLine[]>(
         `SELECT id, refusal FROM clip WHERE production_id = $1 AND refusal IS NOT NULL AND refusal->'problem'->>'kind' <> 'chapter' ORDER BY (refusal->'problem'->>'kind' = 'sidecar'), path LIMIT 5000`,
         [idOf(request)],
-      )) as LeftAsideLine[],
+      ),
     );
   });
   return router;

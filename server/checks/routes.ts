@@ -35,23 +35,23 @@ function plannedOf({ plan, path }: OutputRecord): OutputPlan {
 export function checkRoutes(context: Context): Router {
   const router = Router();
   const outputOf = async (id: string): Promise<OutputRecord> => {
-    const rows = (await context.db.query(
+    const rows = await context.db.query<OutputRecord[]>(
       `SELECT ${outputColumns}, o.leg_id AS "legId", run.id AS "runId", clip.id AS "clipId", clip.path AS "clipPath", leg.plan, run.store_id AS store, run.folder
        FROM output o JOIN leg ON leg.id = o.leg_id JOIN run ON run.id = leg.run_id JOIN clip ON clip.id = leg.clip_id WHERE o.id = $1`,
       [id],
-    )) as OutputRecord[];
+    );
     if (!rows[0]) throw notThere('The output');
     return rows[0];
   };
 
   router.get('/productions/:id/outputs', async (request, response) => {
-    const outputs = (await context.db.query(
+    const outputs = await context.db.query<ChecksAnswer['outputs']>(
       `SELECT ${outputColumns.replace('o.proof', 'NULL AS proof')}, run.id AS "runId", clip.id AS "clipId", clip.path AS "clipPath", clip.stem, o.created_at AS "createdAt"
        FROM output o JOIN leg ON leg.id = o.leg_id JOIN run ON run.id = leg.run_id JOIN clip ON clip.id = leg.clip_id
        WHERE run.production_id = $1
        ORDER BY array_position(ARRAY['needs eyes', 'failed', 'stopped', 'proved'], o.state), run.created_at DESC, leg.ordinal, o.role LIMIT 20000`,
       [idOf(request)],
-    )) as ChecksAnswer['outputs'];
+    );
     response.json({ total: outputs.length, outputs } satisfies ChecksAnswer);
   });
   router.get('/outputs/:id', async (request, response) => {

@@ -34,13 +34,13 @@ export async function report(
   production: string,
   wanted: string | undefined,
 ): Promise<ReportAnswer> {
-  const [found] = (await db.query('SELECT name FROM production WHERE id = $1', [production])) as { name: string }[];
+  const [found] = await db.query<{ name: string }[]>('SELECT name FROM production WHERE id = $1', [production]);
   if (!found) throw notThere('The production');
   const days = (
-    (await db.query(
+    await db.query<{ day: string }[]>(
       `SELECT day FROM (SELECT ${dayOf} AS day FROM clip LEFT JOIN roll ON roll.id = clip.roll_id WHERE clip.production_id = $1 AND clip.description IS NOT NULL UNION SELECT day FROM roll WHERE production_id = $1) d GROUP BY day ORDER BY day`,
       [production],
-    )) as { day: string }[]
+    )
   ).map((row) => row.day);
   const day = wanted !== undefined && days.includes(wanted) ? wanted : (days.at(-1) ?? 'no day');
   const rolls = await rollsOf(db, stores, production, day);
@@ -58,11 +58,11 @@ export async function report(
 }
 
 async function rollsOf(db: DataSource, stores: Stores, production: string, day: string): Promise<ReportRoll[]> {
-  const rows = (await db.query(
+  const rows = await db.query<Row[]>(
     `SELECT clip.roll, clip.roll_id AS "rollId", ${dayOf} AS day, clip.stem, clip.grp, clip.description, clip.findings, clip.size_bytes::float AS bytes, clip.seconds
      FROM clip LEFT JOIN roll ON roll.id = clip.roll_id WHERE clip.production_id = $1 AND clip.description IS NOT NULL AND ${dayOf} = $2 ORDER BY clip.roll, clip.path`,
     [production, day],
-  )) as Row[];
+  );
   const arrived = (await rollLines(db, stores, production)).filter((roll) => roll.day === day);
   const names = [...new Set([...rows.map((row) => row.roll), ...arrived.map((roll) => roll.name)])].sort();
   return names.map((name) => {

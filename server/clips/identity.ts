@@ -44,10 +44,10 @@ async function identified(
   production: string,
   ids: readonly string[] | null,
 ): Promise<Identified[]> {
-  return (await db.query(
+  return await db.query<Identified[]>(
     `SELECT ${columns} FROM clip LEFT JOIN roll ON roll.id = clip.roll_id WHERE clip.production_id = $1 AND ($2::uuid[] IS NULL OR clip.id = ANY($2)) AND clip.description IS NOT NULL ORDER BY clip.roll, clip.path`,
     [production, ids],
-  )) as Identified[];
+  );
 }
 
 /**
@@ -61,10 +61,10 @@ export async function say(
   who: string,
 ): Promise<{ change: string; clips: number }> {
   const made = await db.transaction(async (tx) => {
-    const rows = (await tx.query(
+    const rows = await tx.query<{ id: string; stem: string; version: number; said: Partial<Identity> }[]>(
       'SELECT id, stem, version, said FROM clip WHERE production_id = $1 AND id = ANY($2::uuid[]) FOR UPDATE',
       [production, sayings.map((one) => one.id)],
-    )) as { id: string; stem: string; version: number; said: Partial<Identity> }[];
+    );
     const byId = new Map(rows.map((row) => [row.id, row]));
     const stale = sayings.flatMap((one) => {
       const row = byId.get(one.id);
@@ -89,10 +89,10 @@ export async function say(
       [JSON.stringify(after)],
     );
     const before = sayings.map((one) => ({ id: one.id, said: byId.get(one.id)?.said ?? {}, version: one.version + 1 }));
-    const [change] = (await tx.query(
+    const [change] = await tx.query<{ id: string }[]>(
       'INSERT INTO identity_change (production_id, what, who, before) VALUES ($1, $2, $3, $4) RETURNING id',
       [production, what, who, JSON.stringify(before)],
-    )) as { id: string }[];
+    );
     return change?.id as string;
   });
   await spread(
@@ -107,19 +107,22 @@ export async function say(
 /** Puts back what stood before a change, unless somebody said something newer since. */
 export async function undo(db: DataSource, changeId: string): Promise<number> {
   const { production, ids } = await db.transaction(async (tx) => {
-    const [change] = (await tx.query(
+    const [change] = await tx.query<
+      {
+        production: string;
+        before: { id: string; said: Partial<Identity>; version: number }[];
+        undoneAt: Date | null;
+      }[]
+    >(
       'SELECT production_id AS production, before, undone_at AS "undoneAt" FROM identity_change WHERE id = $1 FOR UPDATE',
       [changeId],
-    )) as {
-      production: string;
-      before: { id: string; said: Partial<Identity>; version: number }[];
-      undoneAt: Date | null;
-    }[];
+    );
     if (!change || change.undoneAt)
       throw new Refused(409, { what: 'This was undone already', remedy: 'Nothing needs to be done' });
-    const rows = (await tx.query('SELECT id, stem, version FROM clip WHERE id = ANY($1::uuid[]) FOR UPDATE', [
-      change.before.map((one) => one.id),
-    ])) as { id: string; stem: string; version: number }[];
+    const rows = await tx.query<{ id: string; stem: string; version: number }[]>(
+      'SELECT id, stem, version FROM clip WHERE id = ANY($1::uuid[]) FOR UPDATE',
+      [change.before.map((one) => one.id)],
+    );
     const newer = rows.filter((row) => change.before.find((one) => one.id === row.id)?.version !== row.version);
     if (newer.length > 0)
       throw new Refused(409, {
@@ -324,7 +327,7 @@ export function sayingsOf(rows: IdentityPreview['rows'], versions: Record<string
 
 /** The clips that fit a filter as CSV: what can be taken in again, and facts beside it. */
 export async function clipsCsv(db: DataSource, production: string, filter: string): Promise<string> {
-  const ids = (await db.query(`SELECT id FROM clip WHERE ${fits}`, fitting(production, filter))) as { id: string }[];
+  const ids = await db.query<{ id: string }[]>(`SELECT id FROM clip WHERE ${fits}`, fitting(production, filter));
   const clips = await identified(
     db,
     production,

@@ -71,17 +71,18 @@ export function identityRoutes(context: Context): Router {
 
   router.get('/productions/:id/filters', async (request, response) => {
     response.json(
-      (await db.query('SELECT id, name, words FROM saved_filter WHERE production_id = $1 ORDER BY name', [
-        idOf(request),
-      ])) as FilterAnswer[],
+      await db.query<FilterAnswer[]>(
+        'SELECT id, name, words FROM saved_filter WHERE production_id = $1 ORDER BY name',
+        [idOf(request)],
+      ),
     );
   });
   router.post('/productions/:id/filters', async (request, response) => {
     const { name, words } = checked(newFilter, request.body);
-    const rows = (await db.query(
+    const rows = await db.query<FilterAnswer[]>(
       'INSERT INTO saved_filter (production_id, name, words) VALUES ($1, $2, $3) ON CONFLICT (production_id, name) DO UPDATE SET words = excluded.words RETURNING id, name, words',
       [idOf(request), name, words],
-    )) as FilterAnswer[];
+    );
     response.status(201).json(rows[0]);
   });
   router.delete('/filters/:id', async (request, response) => {

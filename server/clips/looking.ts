@@ -16,17 +16,19 @@ const mostPictures = 6_000;
 
 /** Looks closely at one clip, keeps what was measured and what is drawn, and works out its findings anew. */
 export async function carryOutLook(db: DataSource, stores: Stores, cacheFolder: string, clipId: string): Promise<void> {
-  const [clip] = (await db.query(
+  const [clip] = await db.query<
+    {
+      production: string;
+      storeId: string;
+      root: string;
+      path: string;
+      description: ClipDescription;
+      lookedAt: Date | null;
+    }[]
+  >(
     'SELECT production_id AS production, store_id AS "storeId", root, path, description, looked_at AS "lookedAt" FROM clip WHERE id = $1 AND description IS NOT NULL',
     [clipId],
-  )) as {
-    production: string;
-    storeId: string;
-    root: string;
-    path: string;
-    description: ClipDescription;
-    lookedAt: Date | null;
-  }[];
+  );
   if (!clip || clip.lookedAt) return;
   try {
     const store = await stores.get(clip.storeId);
@@ -95,9 +97,9 @@ function flowOf(packets: readonly Packet[]): LookAnswer['flow'] {
 
 /** Clips that nobody has looked at and no job is going to: to be queued again. */
 export async function orphanedLooks(db: DataSource): Promise<string[]> {
-  const rows = (await db.query(
+  const rows = await db.query<{ id: string }[]>(
     `SELECT id FROM clip WHERE looked_at IS NULL AND description IS NOT NULL AND created_at < now() - interval '20 seconds'
        AND NOT EXISTS (SELECT 1 FROM pgboss.job WHERE job.name = 'look' AND job.state IN ('created', 'retry', 'active') AND job.data->>'clip' = clip.id::text) LIMIT 500`,
-  )) as { id: string }[];
+  );
   return rows.map((row) => row.id);
 }

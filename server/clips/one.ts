@@ -38,7 +38,7 @@ interface ClipRecord {
 
 /** Everything about one clip; null when there is none of that id. */
 export async function clipAnswer(db: DataSource, id: string): Promise<ClipAnswer | null> {
-  const [row] = (await db.query(
+  const [row] = await db.query<ClipRecord[]>(
     `SELECT clip.id, clip.production_id AS "productionId", clip.store_id AS "storeId", clip.root, clip.path, clip.roll, clip.version, clip.description, clip.said, clip.sidecar_said AS "sidecarSaid",
        clip.sidecars, clip.findings, held.fields AS held, clip.measured, clip.looked_at AS "lookedAt", clip.look_problem AS "lookProblem", clip.poster, roll.id AS "rollId", roll.name AS "rollName", roll.state AS "rollState",
        roll.result->'clearing'->>'says' AS "rollSays",
@@ -46,7 +46,7 @@ export async function clipAnswer(db: DataSource, id: string): Promise<ClipAnswer
        EXISTS (SELECT 1 FROM output o JOIN leg ON leg.id = o.leg_id WHERE leg.clip_id = clip.id AND o.role = 'proxy' AND o.state IN ('proved', 'needs eyes')) AS proxy
      FROM clip LEFT JOIN roll ON roll.id = clip.roll_id ${heldOfClip} WHERE clip.id = $1 AND clip.description IS NOT NULL`,
     [id],
-  )) as ClipRecord[];
+  );
   if (!row) return null;
   const decisions = row.decisions ?? [];
   const [line] = await clipLines(db, row.productionId, [id]);
@@ -80,22 +80,24 @@ export async function clipAnswer(db: DataSource, id: string): Promise<ClipAnswer
 
 /** What the clips of a selection have in common, fact by fact. */
 export async function commonOf(db: DataSource, production: string, ids: readonly string[]): Promise<CommonAnswer> {
-  const rows = (await db.query(
+  const rows = await db.query<
+    {
+      id: string;
+      version: number;
+      description: ClipDescription;
+      said: Partial<Identity>;
+      sidecarSaid: Partial<Identity>;
+      findings: Finding[];
+      bytes: number;
+      seconds: number;
+      decided: string[] | null;
+    }[]
+  >(
     `SELECT id, version, description, said, sidecar_said AS "sidecarSaid", findings, size_bytes::float AS bytes, coalesce(seconds, 0) AS seconds,
        (SELECT json_agg(rule) FROM decision WHERE decision.clip_id = clip.id) AS decided
      FROM clip WHERE production_id = $1 AND id = ANY($2::uuid[]) AND description IS NOT NULL`,
     [production, ids],
-  )) as {
-    id: string;
-    version: number;
-    description: ClipDescription;
-    said: Partial<Identity>;
-    sidecarSaid: Partial<Identity>;
-    findings: Finding[];
-    bytes: number;
-    seconds: number;
-    decided: string[] | null;
-  }[];
+  );
   const same = <T>(value: (index: number) => T): T | undefined =>
     rows.length > 0 && rows.every((_, index) => value(index) === value(0)) ? value(0) : undefined;
   const identities = rows.map((row) => identityOf(row.said, row.sidecarSaid, row.description));

@@ -16,10 +16,9 @@ export async function withOriginal<T>(
   id: string,
   work: (original: Original) => Promise<T>,
 ): Promise<T> {
-  const [clip] = (await context.db.query(
-    'SELECT store_id AS "storeId", root, path, description FROM clip WHERE id = $1',
-    [id],
-  )) as { storeId: string; root: string; path: string; description: ClipDescription | null }[];
+  const [clip] = await context.db.query<
+    { storeId: string; root: string; path: string; description: ClipDescription | null }[]
+  >('SELECT store_id AS "storeId", root, path, description FROM clip WHERE id = $1', [id]);
   const { description } = clip ?? {};
   if (!clip || !description) throw notThere('The clip');
   const store = await storeOr404(context, clip.storeId);

@@ -56,9 +56,11 @@ export async function sendPlay(
 
 /** The description with the shape that corrections give its picture. */
 async function asSeen({ db }: Context, clipId: string, description: ClipDescription): Promise<ClipDescription> {
-  const [row] = (await db.query(`SELECT held.fields AS held FROM clip ${heldOfClip} WHERE clip.id = $1`, [clipId])) as {
-    held: HeldRows;
-  }[];
+  const [row] = await db.query<
+    {
+      held: HeldRows;
+    }[]
+  >(`SELECT held.fields AS held FROM clip ${heldOfClip} WHERE clip.id = $1`, [clipId]);
   const { video } = description;
   return video && row
     ? {
@@ -76,11 +78,11 @@ interface Source {
 }
 
 async function proxyOf(context: Context, held: Held, clipId: string): Promise<Source | null> {
-  const [row] = (await context.db.query(
+  const [row] = await context.db.query<{ path: string; store: string; folder: string }[]>(
     `SELECT o.path, run.store_id AS store, run.folder FROM output o JOIN leg ON leg.id = o.leg_id JOIN run ON run.id = leg.run_id
      WHERE leg.clip_id = $1 AND o.role = 'proxy' AND o.state IN ('proved', 'needs eyes') ORDER BY o.created_at DESC LIMIT 1`,
     [clipId],
-  )) as { path: string; store: string; folder: string }[];
+  );
   const store = row ? await context.stores.get(row.store) : null;
   if (!row || !store) return null;
   const path = await held.file(store.path, under(row.folder, row.path)).catch(() => null);

@@ -76,7 +76,7 @@ interface LineRecord {
 
 /** The sheet's lines of some clips, in the order of their ids. */
 export async function clipLines(db: DataSource, production: string, ids: readonly string[]): Promise<ClipLine[]> {
-  const rows = (await db.query(
+  const rows = await db.query<LineRecord[]>(
     `SELECT id, path, stem, roll, version, said, sidecar_said AS "sidecarSaid", description->>'reel' AS reel, starts, (description->'video'->>'frames')::int AS frames,
        description->'video'->'rate' AS rate, coalesce((description->'video'->>'rateConstant')::boolean, true) AS "rateConstant", description->'video'->'raster' AS raster,
        description->'video'->>'chroma' AS chroma, (description->'video'->>'bitDepth')::int AS "bitDepth",
@@ -85,7 +85,7 @@ export async function clipLines(db: DataSource, production: string, ids: readonl
        (SELECT json_agg(rule) FROM decision WHERE decision.clip_id = clip.id) AS decided, ${way} AS way
      FROM clip WHERE production_id = $1 AND id = ANY($2::uuid[]) AND description IS NOT NULL`,
     [production, ids],
-  )) as LineRecord[];
+  );
   const byId = new Map(rows.map((row) => [row.id, row]));
   return ids.flatMap((id) => {
     const row = byId.get(id);
@@ -122,10 +122,10 @@ export async function clipSheet(
   const order = sortKeys[sort].map((key) => `${key} ${direction === 'up' ? 'ASC' : 'DESC'} NULLS LAST`).join(', ');
   const parameters = fitting(production, filter);
   const [[sum], groups] = await Promise.all([
-    db.query(
+    db.query<Promise<[{ ids: string[]; seconds: number; bytes: number }]>>(
       `SELECT coalesce(array_agg(id ORDER BY ${order}), '{}') AS ids, coalesce(sum(seconds), 0) AS seconds, coalesce(sum(size_bytes), 0)::float AS bytes FROM clip WHERE ${fits}`,
       parameters,
-    ) as Promise<[{ ids: string[]; seconds: number; bytes: number }]>,
+    ),
     sort === 'group' ? clipGroups(db, parameters, direction) : Promise.resolve([]),
   ]);
   return { ...sum, groups, lines: await clipLines(db, production, sum.ids.slice(0, firstLines)) };
@@ -136,13 +136,14 @@ async function clipGroups(
   parameters: [string, string[], string[]],
   direction: 'up' | 'down',
 ): Promise<ClipGroup[]> {
-  const rows = (await db.query(
+  const rows = await db.query<(Omit<ClipGroup, 'text'> & { one: string })[]>(
     `SELECT grp AS key, count(*)::int AS clips, coalesce(sum(seconds), 0) AS seconds, sum(size_bytes)::float AS bytes, (array_agg(id))[1] AS one FROM clip WHERE ${fits} GROUP BY grp ORDER BY grp ${direction === 'up' ? 'ASC' : 'DESC'}`,
     parameters,
-  )) as (Omit<ClipGroup, 'text'> & { one: string })[];
-  const members = (await db.query('SELECT id, description FROM clip WHERE id = ANY($1::uuid[])', [
-    rows.map((row) => row.one),
-  ])) as { id: string; description: ClipDescription }[];
+  );
+  const members = await db.query<{ id: string; description: ClipDescription }[]>(
+    'SELECT id, description FROM clip WHERE id = ANY($1::uuid[])',
+    [rows.map((row) => row.one)],
+  );
   const texts = new Map(members.map((member) => [member.id, sayGroup(member.description)]));
   return rows.map(({ one, ...group }) => ({ ...group, text: texts.get(one) ?? group.key }));
 }

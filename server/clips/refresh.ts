@@ -39,25 +39,27 @@ export async function refreshClips(
   production: string,
   only: readonly string[] | null = null,
 ): Promise<void> {
-  const [row] = (await db.query('SELECT rate FROM production WHERE id = $1', [production])) as {
-    rate: Rational | null;
-  }[];
-  const around = (await db.query(
+  const [row] = await db.query<
+    {
+      rate: Rational | null;
+    }[]
+  >('SELECT rate FROM production WHERE id = $1', [production]);
+  const around = await db.query<Around[]>(
     `SELECT id, path, stem, coalesce(said->>'reel', sidecar_said->>'reel', description->>'reel') AS reel,
        CASE WHEN starts IS NULL THEN NULL ELSE description->'timecode' END AS start, coalesce((description->'video'->>'frames')::int, 0) AS frames, description->'video'->'rate' AS rate
      FROM clip WHERE production_id = $1 AND description IS NOT NULL ORDER BY path`,
     [production],
-  )) as Around[];
+  );
   const neighbours = new Map(neighboursOf(around).map((found, index) => [(around[index] as Around).id, found]));
   const wanted = only ?? around.map((clip) => clip.id);
   for (let at = 0; at < wanted.length; at += lot) {
-    const rows = (await db.query(
+    const rows = await db.query<Full[]>(
       `SELECT clip.id, clip.roll, clip.description, clip.measured, clip.said, clip.sidecar_said AS "sidecarSaid", roll.state AS "rollState",
          (SELECT bool_or(NOT (verification->>'verified')::boolean) FROM roll_copy WHERE roll_copy.roll_id = clip.roll_id AND roll_copy.store_id = clip.store_id) AS "copyBad",
          (SELECT json_agg(json_build_object('rule', rule, 'answer', answer, 'note', note, 'by', who, 'at', at)) FROM decision WHERE decision.clip_id = clip.id) AS decisions, held.fields AS held
        FROM clip LEFT JOIN roll ON roll.id = clip.roll_id ${heldOfClip} WHERE clip.production_id = $1 AND clip.id = ANY($2::uuid[]) AND clip.description IS NOT NULL`,
       [production, wanted.slice(at, at + lot)],
-    )) as Full[];
+    );
     const made = rows.map((clip) => {
       const said = heldCorrections(clip.held).fields;
       const identity = identityOf(clip.said, clip.sidecarSaid, clip.description);

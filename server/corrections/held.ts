@@ -1,5 +1,5 @@
 import type { HeldCorrections } from '@relay/contract/corrections';
-import type { CorrectionField, FieldValues } from '@relay/core/corrections/fields';
+import type { CorrectionField } from '@relay/core/corrections/fields';
 import type { RuleScope } from '@relay/contract/colour';
 
 /** Where rules fit a clip, the nearest first. Joined beside rows called `clip` and `r`. */
@@ -27,7 +27,7 @@ export type HeldRows = Partial<Record<CorrectionField, { value: unknown; scope: 
 export function heldCorrections(rows: HeldRows): HeldCorrections {
   const entries = Object.entries(rows) as [CorrectionField, NonNullable<HeldRows[CorrectionField]>][];
   return {
-    fields: Object.fromEntries(entries.map(([field, { value }]) => [field, value])) as Partial<FieldValues>,
+    fields: Object.fromEntries(entries.map(([field, { value }]) => [field, value])),
     from: Object.fromEntries(entries.map(([field, { scope, who, at }]) => [field, { scope, who, at }])),
   };
 }

@@ -2,7 +2,6 @@ import type { CommonCorrections, CorrectionsChanged } from '@relay/contract/corr
 import type { RuleScope } from '@relay/contract/colour';
 import type { ClipDescription } from '@relay/core/clip/description';
 import { sayChain } from '@relay/core/colour/chain/say';
-import type { Chain } from '@relay/core/colour/chain/chain';
 import {
   correctionFields,
   fieldNames,
@@ -78,10 +77,10 @@ export async function sayCorrections(
   const made = await db.transaction(async (tx) => {
     await tx.query('SELECT 1 FROM production WHERE id = $1 FOR UPDATE', [production]);
     const { sql, value } = clipsWhere(target);
-    const clips = (await tx.query(
+    const clips = await tx.query<{ id: string; roll: string }[]>(
       `SELECT clip.id, clip.roll FROM clip WHERE clip.production_id = $1 AND ${sql} AND ${pictured}`,
       [production, value],
-    )) as { id: string; roll: string }[];
+    );
     if (clips.length === 0) throw notThere('None of the clips');
     const places =
       target.scope === 'clip'
@@ -92,16 +91,16 @@ export async function sayCorrections(
     // one by one.
     const whole = new Set(
       (
-        (await tx.query(
+        await tx.query<{ roll: string }[]>(
           `SELECT roll FROM clip WHERE production_id = $1 AND ${pictured} GROUP BY roll HAVING bool_and(id = ANY($2::uuid[]))`,
           [production, clips.map(({ id }) => id)],
-        )) as { roll: string }[]
+        )
       ).map(({ roll }) => roll),
     );
-    const existing = (await tx.query(
+    const existing = await tx.query<RuleRow[]>(
       'SELECT field, scope, key, value FROM correction_rule WHERE production_id = $1 AND field = ANY($2)',
       [production, [...touched, ...cleared]],
-    )) as RuleRow[];
+    );
     const ids = new Set(clips.map(({ id }) => id));
     const rolls = new Set(clips.map(({ roll }) => roll));
     const set: Required<RuleRow>[] = [];
@@ -147,10 +146,10 @@ export async function sayCorrections(
       [production, JSON.stringify(set), who],
     );
     const after: RuleRow[] = [...set, ...gone.map(({ field, scope, key }) => ({ field, scope, key }))];
-    const [change] = (await tx.query(
+    const [change] = await tx.query<{ id: string }[]>(
       'INSERT INTO correction_change (production_id, what, who, before, after) VALUES ($1, $2, $3, $4, $5) RETURNING id',
       [production, sayChange(values, cleared), who, JSON.stringify(before), JSON.stringify(after)],
-    )) as { id: string }[];
+    );
     return {
       change: change?.id as string,
       clips: clips.length,
@@ -167,25 +166,26 @@ export async function sayCorrections(
 function sayChange(values: Partial<FieldValues>, cleared: readonly CorrectionField[]): string {
   const said = correctionFields
     .filter((field) => values[field] !== undefined)
-    .map((field) =>
-      field === 'colour' ? (values.colour ? sayChain(values.colour as Chain) : 'no chain') : fieldNames[field],
-    );
+    .map((field) => (field === 'colour' ? (values.colour ? sayChain(values.colour) : 'no chain') : fieldNames[field]));
   return [...said, ...cleared.map((field) => `${fieldNames[field]} taken away`)].join(', ');
 }
 
 /** Puts back the rules that stood before a change, unless somebody said something newer of one of them. */
 export async function undoCorrections(db: DataSource, changeId: string): Promise<void> {
   const production = await db.transaction(async (tx) => {
-    const [change] = (await tx.query(
+    const [change] = await tx.query<
+      { production: string; before: RuleRow[]; after: RuleRow[]; undoneAt: Date | null }[]
+    >(
       'SELECT production_id AS production, before, after, undone_at AS "undoneAt" FROM correction_change WHERE id = $1 FOR UPDATE',
       [changeId],
-    )) as { production: string; before: RuleRow[]; after: RuleRow[]; undoneAt: Date | null }[];
+    );
     if (!change) throw notThere('The change');
     if (change.undoneAt)
       throw new Refused(409, { what: 'This was undone already', remedy: 'Nothing needs to be done' });
-    const now = (await tx.query('SELECT field, scope, key, value FROM correction_rule WHERE production_id = $1', [
-      change.production,
-    ])) as RuleRow[];
+    const now = await tx.query<RuleRow[]>(
+      'SELECT field, scope, key, value FROM correction_rule WHERE production_id = $1',
+      [change.production],
+    );
     const text = (rule: RuleRow | undefined): string =>
       JSON.stringify(rule?.value === undefined ? 'none' : sorted(rule.value));
     const newer = change.after.filter((rule) => text(rule) !== text(now.find((one) => same(one, rule))));
@@ -220,13 +220,13 @@ export async function commonCorrections(
   production: string,
   ids: readonly string[],
 ): Promise<CommonCorrections> {
-  const rows = (await db.query(
+  const rows = await db.query<{ description: ClipDescription; held: HeldRows }[]>(
     `SELECT clip.description, held.fields AS held FROM clip ${heldOfClip} WHERE clip.production_id = $1 AND clip.id = ANY($2::uuid[]) AND ${pictured}`,
     [production, ids],
-  )) as { description: ClipDescription; held: HeldRows }[];
+  );
   const all = rows.map((row) => heldCorrections(row.held).fields);
   const recipe =
-    ((await db.query('SELECT definition FROM recipe ORDER BY created_at LIMIT 1')) as { definition: Recipe }[])[0]
+    (await db.query<{ definition: Recipe }[]>('SELECT definition FROM recipe ORDER BY created_at LIMIT 1'))[0]
       ?.definition ?? finishAndCut;
   const fields: Partial<FieldValues> = {};
   const mixed: CorrectionField[] = [];

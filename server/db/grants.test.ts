@@ -39,9 +39,11 @@ describe("the database's roles", () => {
         );
       }
     }
-    const [row] = (await database.db.query('SELECT bool_or(rolsuper AND rolcanlogin) AS super FROM pg_roles')) as {
-      super: boolean;
-    }[];
+    const [row] = await database.db.query<
+      {
+        super: boolean;
+      }[]
+    >('SELECT bool_or(rolsuper AND rolcanlogin) AS super FROM pg_roles');
     expect(row?.super).toBe(false);
   });
 

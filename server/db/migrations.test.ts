@@ -18,9 +18,11 @@ afterAll(async () => {
 
 describe('the tables', () => {
   it('group clips in SQL just as core does, whatever their facts', async () => {
-    const [row] = (await database.db.query(`INSERT INTO production (name) VALUES ('Groups') RETURNING id`)) as {
-      id: string;
-    }[];
+    const [row] = await database.db.query<
+      {
+        id: string;
+      }[]
+    >(`INSERT INTO production (name) VALUES ('Groups') RETURNING id`);
     const clips = [
       sampleClip(),
       sampleClip({ video: null }),
@@ -36,10 +38,10 @@ describe('the tables', () => {
         [row?.id, `clip ${index}`, JSON.stringify(clip)],
       );
     }
-    const made = (await database.db.query(
+    const made = await database.db.query<{ grp: string; seconds: number | null; rate: number | null }[]>(
       'SELECT grp, seconds, rate FROM clip WHERE production_id = $1 ORDER BY path',
       [row?.id],
-    )) as { grp: string; seconds: number | null; rate: number | null }[];
+    );
     expect(made.map((one) => one.grp)).toEqual(clips.map(groupOf));
     expect(made[0]?.seconds).toBeCloseTo(3.003, 6);
     expect([made[1]?.seconds, made[1]?.rate]).toEqual([null, null]);
@@ -55,7 +57,7 @@ describe('the tables', () => {
       migrations: [FirstLeg1763900000000],
       migrationsRun: true,
     }).initialize();
-    const [row] = (await before.query(`INSERT INTO production (name) VALUES ('Old') RETURNING id`)) as { id: string }[];
+    const [row] = await before.query<{ id: string }[]>(`INSERT INTO production (name) VALUES ('Old') RETURNING id`);
     const old: Partial<ReturnType<typeof sampleClip>> = sampleClip();
     delete old.chapters;
     const id = randomUUID();
@@ -89,7 +91,7 @@ describe('the tables', () => {
     ]);
     await db.undoLastMigration();
     await db.undoLastMigration();
-    expect(((await db.query('SELECT * FROM clip')) as object[]).length).toBe(1);
+    expect((await db.query<object[]>('SELECT * FROM clip')).length).toBe(1);
     await db.destroy();
   });
 });

@@ -30,29 +30,29 @@ function lineOf({ examined, createdAt, ...row }: Row): LutLine {
 
 /** What is in the cabinet: the newest version of each name. */
 export async function lutLines(db: DataSource): Promise<LutLine[]> {
-  const rows = (await db.query(
+  const rows = await db.query<Row[]>(
     `SELECT ${columns} FROM lut WHERE put_away_at IS NULL AND NOT EXISTS (SELECT 1 FROM lut newer WHERE lower(newer.name) = lower(lut.name) AND newer.put_away_at IS NULL AND (newer.created_at, newer.hash) > (lut.created_at, lut.hash)) ORDER BY lower(name)`,
-  )) as Row[];
+  );
   return rows.map(lineOf);
 }
 
 export async function lutAnswer(db: DataSource, hash: string): Promise<LutAnswer> {
-  const [row] = (await db.query(`SELECT ${columns} FROM lut WHERE hash = $1`, [hash])) as Row[];
+  const [row] = await db.query<Row[]>(`SELECT ${columns} FROM lut WHERE hash = $1`, [hash]);
   if (!row) throw notThere('The LUT');
-  const versions = (await db.query(
+  const versions = await db.query<{ hash: string; fileName: string; createdAt: Date }[]>(
     'SELECT hash, file_name AS "fileName", created_at AS "createdAt" FROM lut WHERE lower(name) = lower($1) ORDER BY created_at DESC',
     [row.name],
-  )) as { hash: string; fileName: string; createdAt: Date }[];
+  );
   const names = JSON.stringify([{ lut: hash }]);
-  const used = (await db.query(
+  const used = await db.query<LutAnswer['used']>(
     `SELECT p.name AS production, CASE r.scope WHEN 'production' THEN 'everything' WHEN 'group' THEN 'group ' || r.key WHEN 'roll' THEN 'roll ' || r.key ELSE coalesce((SELECT stem FROM clip WHERE id::text = r.key), 'a clip') END AS "where"
      FROM correction_rule r JOIN production p ON p.id = r.production_id WHERE r.field = 'colour' AND r.value->'steps' @> $1::jsonb ORDER BY 1, 2 LIMIT 100`,
     [names],
-  )) as LutAnswer['used'];
-  const runs = (await db.query(
+  );
+  const runs = await db.query<LutAnswer['runs']>(
     `SELECT DISTINCT run.id, run.name, run.created_at, run.production_id AS production FROM run JOIN leg ON leg.run_id = run.id WHERE leg.plan->'corrections'->'colour'->'steps' @> $1::jsonb ORDER BY run.created_at DESC LIMIT 50`,
     [names],
-  )) as LutAnswer['runs'];
+  );
   return {
     ...lineOf(row),
     examined: row.examined,
@@ -86,10 +86,12 @@ export async function takeIn(db: DataSource, bytes: Uint8Array, fileName: string
 
 /** The bytes of a LUT. */
 export async function lutBytes(db: DataSource, hash: string): Promise<{ bytes: Buffer; fileName: string }> {
-  const [row] = (await db.query('SELECT bytes, file_name AS "fileName" FROM lut WHERE hash = $1', [hash])) as {
-    bytes: Buffer;
-    fileName: string;
-  }[];
+  const [row] = await db.query<
+    {
+      bytes: Buffer;
+      fileName: string;
+    }[]
+  >('SELECT bytes, file_name AS "fileName" FROM lut WHERE hash = $1', [hash]);
   if (!row) throw notThere('The LUT');
   return row;
 }
@@ -97,10 +99,12 @@ export async function lutBytes(db: DataSource, hash: string): Promise<{ bytes: B
 /** How legs get at their LUTs. */
 export function cabinetText(db: DataSource): LutText {
   return async (hash) => {
-    const [row] = (await db.query('SELECT bytes, file_name AS "fileName" FROM lut WHERE hash = $1', [hash])) as {
-      bytes: Buffer;
-      fileName: string;
-    }[];
+    const [row] = await db.query<
+      {
+        bytes: Buffer;
+        fileName: string;
+      }[]
+    >('SELECT bytes, file_name AS "fileName" FROM lut WHERE hash = $1', [hash]);
     return row ? { text: row.bytes.toString('utf8'), fileName: row.fileName } : null;
   };
 }

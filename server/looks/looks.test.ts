@@ -43,8 +43,7 @@ const bring = async (text: string, name: string) => {
   return { status: response.status, body: (await response.json()) as LutAnswer & { error?: { what: string } } };
 };
 const clipId = async (stem: string): Promise<string> =>
-  ((await server.database.db.query('SELECT id FROM clip WHERE stem = $1', [stem])) as { id: string }[])[0]
-    ?.id as string;
+  (await server.database.db.query<{ id: string }[]>('SELECT id FROM clip WHERE stem = $1', [stem]))[0]?.id as string;
 const benchOf = async (stem: string) => server.get<BenchAnswer>(`/clips/${await clipId(stem)}/bench`);
 const camera: Chain = { ...emptyChain, input: 'slog3-sgamut3cine', output: 'bt709', rendering: 'estuary' };
 
@@ -243,14 +242,15 @@ it("a run bakes the chain from the cabinet's bytes, proves it by core, and lays 
     answer = await server.get<RunAnswer>(`/runs/${run.id}`);
   }
   expect(answer.legLines.map((leg) => [leg.state, leg.problem])).toEqual([['proved', null]]);
-  const outputs = (await server.database.db.query(
-    'SELECT role, proof, relink FROM output o JOIN leg l ON l.id = o.leg_id WHERE l.run_id = $1 ORDER BY role',
-    [run.id],
-  )) as {
-    role: string;
-    proof: { comparisons: { name: string; found: string; holds: boolean }[] };
-    relink: { lut: string; colour: string };
-  }[];
+  const outputs = await server.database.db.query<
+    {
+      role: string;
+      proof: { comparisons: { name: string; found: string; holds: boolean }[] };
+      relink: { lut: string; colour: string };
+    }[]
+  >('SELECT role, proof, relink FROM output o JOIN leg l ON l.id = o.leg_id WHERE l.run_id = $1 ORDER BY role', [
+    run.id,
+  ]);
   expect(outputs.map((output) => output.role)).toEqual(['intermediate', 'proxy']);
   expect(outputs[1]?.proof.comparisons.find((one) => one.name === 'colour by the chain')).toMatchObject({
     holds: true,

@@ -13,34 +13,36 @@ import { heldCorrections, heldOfClip, ruleOfClip, type HeldRows } from '../corre
 
 /** Everything that the bench needs to know of a clip. */
 export async function benchAnswer(db: DataSource, id: string): Promise<BenchAnswer> {
-  const [row] = (await db.query(
+  const [row] = await db.query<
+    {
+      id: string;
+      production: string;
+      stem: string;
+      roll: string;
+      grp: string;
+      description: ClipDescription;
+      chain: Chain | null;
+      scope: RuleScope | null;
+      who: string;
+      at: Date;
+      held: HeldRows;
+      measured: Measured | null;
+    }[]
+  >(
     `SELECT clip.id, clip.production_id AS production, clip.stem, clip.roll, clip.grp, clip.description, rule.chain, rule.scope, rule.who, rule.at, held.fields AS held, clip.measured FROM clip ${ruleOfClip} ${heldOfClip} WHERE clip.id = $1 AND ${pictured}`,
     [id],
-  )) as {
-    id: string;
-    production: string;
-    stem: string;
-    roll: string;
-    grp: string;
-    description: ClipDescription;
-    chain: Chain | null;
-    scope: RuleScope | null;
-    who: string;
-    at: Date;
-    held: HeldRows;
-    measured: Measured | null;
-  }[];
+  );
   if (!row) throw notThere("The clip's picture");
-  const [counts] = (await db.query(
+  const [counts] = await db.query<{ groupClips: number; rollClips: number; productionClips: number }[]>(
     `SELECT count(*) FILTER (WHERE grp = $2)::int AS "groupClips", count(*) FILTER (WHERE roll = $3)::int AS "rollClips", count(*)::int AS "productionClips" FROM clip WHERE production_id = $1 AND ${pictured}`,
     [row.production, row.grp, row.roll],
-  )) as { groupClips: number; rollClips: number; productionClips: number }[];
-  const [place] = (await db.query(
+  );
+  const [place] = await db.query<{ previous: string | null; next: string | null; position: number }[]>(
     `SELECT previous, next, position::int FROM (
        SELECT id, lag(id) OVER w AS previous, lead(id) OVER w AS next, row_number() OVER w AS position FROM clip WHERE production_id = $1 AND ${pictured} WINDOW w AS (ORDER BY grp, roll, path)
      ) sheet WHERE id = $2`,
     [row.production, id],
-  )) as { previous: string | null; next: string | null; position: number }[];
+  );
   return {
     clip: id,
     stem: row.stem,
@@ -62,14 +64,16 @@ export async function benchAnswer(db: DataSource, id: string): Promise<BenchAnsw
 
 /** The groups of a production, as the bench begins with them. */
 export async function benchGroups(db: DataSource, production: string): Promise<BenchGroup[]> {
-  const rows = (await db.query(
+  const rows = await db.query<
+    (Omit<BenchGroup, 'text' | 'says'> & { description: ClipDescription; chain: Chain | null })[]
+  >(
     `SELECT clip.grp AS key, count(*)::int AS clips, count(*) FILTER (WHERE jsonb_typeof(rule.chain) = 'object')::int AS chained,
        count(*) FILTER (WHERE rule.scope IS NULL AND clip.findings @> '[{"rule": "logAsVideo"}]')::int AS "logWithout",
        (array_agg(clip.id ORDER BY clip.roll, clip.path))[1] AS first, (array_agg(clip.description ORDER BY clip.roll, clip.path))[1] AS description,
        (array_agg(rule.chain ORDER BY clip.roll, clip.path) FILTER (WHERE jsonb_typeof(rule.chain) = 'object'))[1] AS chain
      FROM clip ${ruleOfClip} WHERE clip.production_id = $1 AND ${pictured} GROUP BY clip.grp ORDER BY clip.grp`,
     [production],
-  )) as (Omit<BenchGroup, 'text' | 'says'> & { description: ClipDescription; chain: Chain | null })[];
+  );
   return rows.map(({ description, chain, ...row }) => ({
     ...row,
     text: sayGroup(description),
@@ -84,10 +88,10 @@ export async function chainedClips(
   target: CorrectionTarget,
 ): Promise<ChainedClip[]> {
   const { sql, value } = clipsWhere(target);
-  const rows = (await db.query(
+  const rows = await db.query<(Omit<ChainedClip, 'pixelAspect'> & { tagged: Rational; held: HeldRows })[]>(
     `SELECT clip.id, clip.stem, (clip.description->'video'->>'frames')::int AS frames, clip.description->'video'->'pixelAspect' AS tagged, rule.chain, rule.scope, held.fields AS held FROM clip ${ruleOfClip} ${heldOfClip} WHERE clip.production_id = $1 AND ${sql} AND ${pictured} ORDER BY clip.grp, clip.roll, clip.path LIMIT 500`,
     [production, value],
-  )) as (Omit<ChainedClip, 'pixelAspect'> & { tagged: Rational; held: HeldRows })[];
+  );
   return rows.map(({ tagged, held, ...row }) => ({
     ...row,
     pixelAspect: toNumber(seenAspect(tagged, heldCorrections(held).fields)),

@@ -27,7 +27,7 @@ export async function keepImage(db: DataSource, bytes: Buffer, fileName: string)
 }
 
 export async function imageOf(db: DataSource, hash: string): Promise<Buffer | null> {
-  const [row] = (await db.query('SELECT bytes FROM overlay_image WHERE hash = $1', [hash])) as { bytes: Buffer }[];
+  const [row] = await db.query<{ bytes: Buffer }[]>('SELECT bytes FROM overlay_image WHERE hash = $1', [hash]);
   return row?.bytes ?? null;
 }
 

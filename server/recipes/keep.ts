@@ -7,9 +7,9 @@ const columns = `id, definition, grp AS "group", note, owner, version, changed_a
 
 /** All recipes, group by group. */
 export async function recipes(db: DataSource): Promise<RecipeAnswer[]> {
-  return (await db.query(
+  return await db.query<RecipeAnswer[]>(
     `SELECT ${columns} FROM recipe ORDER BY min(created_at) OVER (PARTITION BY grp), created_at`,
-  )) as RecipeAnswer[];
+  );
 }
 
 export async function addRecipe(
@@ -17,10 +17,10 @@ export async function addRecipe(
   recipe: { definition: Recipe; group: string; note: string },
   who: string,
 ): Promise<RecipeAnswer> {
-  const [row] = (await db.query(
+  const [row] = await db.query<RecipeAnswer[]>(
     `INSERT INTO recipe (definition, grp, note, owner) VALUES ($1, $2, $3, $4) RETURNING ${columns}`,
     [JSON.stringify(recipe.definition), recipe.group, recipe.note, who],
-  )) as RecipeAnswer[];
+  );
   return row as RecipeAnswer;
 }
 
@@ -43,7 +43,7 @@ export async function changeRecipe(
   seen?: number,
 ): Promise<RecipeAnswer> {
   return db.transaction(async (tx) => {
-    const [found] = (await tx.query(`SELECT ${columns} FROM recipe WHERE id = $1 FOR UPDATE`, [id])) as RecipeAnswer[];
+    const [found] = await tx.query<RecipeAnswer[]>(`SELECT ${columns} FROM recipe WHERE id = $1 FOR UPDATE`, [id]);
     if (!found) throw notThere('The recipe');
     if (seen !== undefined && seen !== found.version)
       throw new Refused(409, {
@@ -57,29 +57,30 @@ export async function changeRecipe(
         'INSERT INTO recipe_version (recipe_id, version, definition, who, at) VALUES ($1, $2, $3, $4, $5)',
         [id, found.version, JSON.stringify(found.definition), who, found.changedAt],
       );
-    const [rows] = (await tx.query(
+    const [rows] = await tx.query<[RecipeAnswer[], number]>(
       `UPDATE recipe SET definition = $2, grp = $3, note = $4, version = version + $5, changed_at = CASE WHEN $5 = 1 THEN now() ELSE changed_at END WHERE id = $1 RETURNING ${columns}`,
       [id, JSON.stringify(definition), group ?? found.group, note ?? found.note, same ? 0 : 1],
-    )) as [RecipeAnswer[], number];
+    );
     return rows[0] as RecipeAnswer;
   });
 }
 
 /** What a recipe was before, the newest first. */
 export async function versionsOf(db: DataSource, id: string): Promise<RecipeVersion[]> {
-  return (await db.query(
+  return await db.query<RecipeVersion[]>(
     'SELECT version, definition, who, at FROM recipe_version WHERE recipe_id = $1 ORDER BY version DESC LIMIT 100',
     [id],
-  )) as RecipeVersion[];
+  );
 }
 
 /** Takes a recipe away; runs keep what they were made with. The last one stays. */
 export async function removeRecipe(db: DataSource, id: string): Promise<void> {
-  const [, removed] = (await db.query('DELETE FROM recipe WHERE id = $1 AND (SELECT count(*) FROM recipe) > 1', [
-    id,
-  ])) as [unknown, number];
+  const [, removed] = await db.query<[unknown, number]>(
+    'DELETE FROM recipe WHERE id = $1 AND (SELECT count(*) FROM recipe) > 1',
+    [id],
+  );
   if (removed > 0) return;
-  const [there] = (await db.query('SELECT 1 FROM recipe WHERE id = $1', [id])) as unknown[];
+  const [there] = await db.query<unknown[]>('SELECT 1 FROM recipe WHERE id = $1', [id]);
   if (!there) throw notThere('The recipe');
   throw new Refused(409, { what: 'This is the last recipe', remedy: 'Make another one first' });
 }

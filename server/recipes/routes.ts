@@ -53,10 +53,18 @@ export function recipeRoutes(context: Context): Router {
     response.type('json').send(await context.desk.json('previewRecipe', idOf(request), clips, definition));
   });
   router.post('/images', express.raw({ type: () => true, limit: largestImageBytes }), async (request, response) => {
-    response.status(201).json(await keepImage(db, request.body as Buffer, String(request.query.name ?? 'image')));
+    response
+      .status(201)
+      .json(
+        await keepImage(
+          db,
+          request.body as Buffer,
+          typeof request.query.name === 'string' ? request.query.name : 'image',
+        ),
+      );
   });
   router.get('/images/:hash', async (request, response) => {
-    const bytes = await imageOf(db, String(request.params.hash));
+    const bytes = await imageOf(db, request.params.hash);
     if (!bytes) throw notThere('The image');
     response.type('png').set('Cache-Control', 'private, max-age=31536000, immutable').send(bytes);
   });

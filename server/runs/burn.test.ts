@@ -98,7 +98,7 @@ async function readBack(path: string, box: BurnBox, index: number): Promise<stri
       { length: cell * height },
       (_, i) => picture[Math.floor(i / cell) * row + c * cell + (i % cell)] as number,
     );
-  const known = [...glyphs].map((glyph, c) => ({ glyph, cells: cellOf(drawn as Buffer, width, c) }));
+  const known = Array.from(glyphs).map((glyph, c) => ({ glyph, cells: cellOf(drawn as Buffer, width, c) }));
   return frames.map((frame) =>
     Array.from({ length: one.text.length }, (_, c) => {
       const seen = cellOf(frame, across, c);

@@ -44,10 +44,12 @@ interface Chosen {
 
 /** A choice as plans; refuses what can never be. */
 async function chosen({ db, stores }: Tools, production: string, choice: RunChoice): Promise<Chosen> {
-  const [row] = (await db.query('SELECT definition, version FROM recipe WHERE id = $1', [choice.recipe])) as {
-    definition: Recipe;
-    version: number;
-  }[];
+  const [row] = await db.query<
+    {
+      definition: Recipe;
+      version: number;
+    }[]
+  >('SELECT definition, version FROM recipe WHERE id = $1', [choice.recipe]);
   if (!row) throw notThere('The recipe');
   const store = await storeOr404({ stores }, choice.store);
   const clips = await clipsToRun(db, production, choice.clips);

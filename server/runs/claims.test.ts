@@ -41,8 +41,7 @@ beforeEach(async () => {
 
 const first = (): string => legs[0] as string;
 const state = async (leg: string): Promise<LegState> =>
-  ((await database.db.query('SELECT state FROM leg WHERE id = $1', [leg])) as { state: LegState }[])[0]
-    ?.state as LegState;
+  (await database.db.query<{ state: LegState }[]>('SELECT state FROM leg WHERE id = $1', [leg]))[0]?.state as LegState;
 /** A certain leg, put before all others and then claimed as any worker would. */
 async function claimLeg(leg: string, worker: string): Promise<void> {
   await firstOfAll(database.db, leg);
@@ -118,9 +117,11 @@ describe('a worker that dies', () => {
       await takeBackLapsed(database.db);
       expect(await state(first())).toBe(expected);
     }
-    const [leg] = (await database.db.query('SELECT problem FROM leg WHERE id = $1', [first()])) as {
-      problem: { what: string };
-    }[];
+    const [leg] = await database.db.query<
+      {
+        problem: { what: string };
+      }[]
+    >('SELECT problem FROM leg WHERE id = $1', [first()]);
     expect(leg?.problem.what).toContain('broke off 3 times');
     expect(await placesOf(database.db, [first()])).toEqual([
       {
@@ -221,10 +222,10 @@ describe('which leg is next', () => {
     const { production, clips } = await inventProduction(database.db, `Many ${counter}`, ['M1']);
     const many = await inventRun(database, production, clips, `many-${counter}`);
     const from = performance.now();
-    const made = (await database.db.query(
+    const made = await database.db.query<{ id: string }[]>(
       `INSERT INTO leg (run_id, clip_id, ordinal, plan, frames_total) SELECT run_id, clip_id, n, plan, frames_total FROM leg, generate_series(1, 10000) n WHERE leg.id = $1 RETURNING id`,
       [many.legs[0]],
-    )) as { id: string }[];
+    );
     await queueLegs(
       database.boss,
       made.map(({ id }) => id),

@@ -67,7 +67,7 @@ const claimed = `leg.id, leg.run_id AS "runId", leg.clip_id AS "clipId", leg.pla
 const keptApart = `SELECT 1 FROM leg mine WHERE mine.worker = $1 AND mine.state IN ('running', 'proving') AND mine.lapses >= $2`;
 
 export async function runsOneAlone(db: DataSource, worker: string): Promise<boolean> {
-  return ((await db.query(keptApart, [worker, lapsesUntilAlone])) as unknown[]).length > 0;
+  return (await db.query<unknown[]>(keptApart, [worker, lapsesUntilAlone])).length > 0;
 }
 
 /**
@@ -81,8 +81,8 @@ export async function claimForemost(
 ): Promise<ClaimedLeg | null> {
   return db.transaction(async (tx) => {
     await tx.query('SELECT pg_advisory_xact_lock(hashtext($1))', [`claims ${worker}`]);
-    if (((await tx.query(keptApart, [worker, lapsesUntilAlone])) as unknown[]).length > 0) return null;
-    const [rows] = (await tx.query(
+    if ((await tx.query<unknown[]>(keptApart, [worker, lapsesUntilAlone])).length > 0) return null;
+    const [rows] = await tx.query<[ClaimedLeg[], number]>(
       `UPDATE leg SET state = 'running', worker = $1, lease_until = now() + make_interval(secs => $2), attempts = attempts + 1,
          alone = NOT EXISTS (SELECT 1 FROM leg mine WHERE mine.worker = $1 AND mine.state IN ('running', 'proving')),
          started_at = now(), ended_at = NULL, frames_done = 0, speed = NULL, problem = NULL
@@ -90,7 +90,7 @@ export async function claimForemost(
        WHERE leg.id = (${foremost}) AND leg.state = 'waiting' AND leg.plan IS NOT NULL AND run.id = leg.run_id AND clip.id = leg.clip_id
        RETURNING ${claimed}`,
       [worker, leaseSeconds, stores, codecs, lapsesUntilAlone],
-    )) as [ClaimedLeg[], number];
+    );
     const leg = rows[0] ?? null;
     if (leg)
       await tx.query(
@@ -103,9 +103,9 @@ export async function claimForemost(
 
 /** Whether any leg waits and may begin, for whichever worker. */
 export async function anyWaiting(db: DataSource): Promise<boolean> {
-  const rows = (await db.query(
+  const rows = await db.query<unknown[]>(
     `SELECT 1 FROM leg JOIN run ON run.id = leg.run_id WHERE leg.state = 'waiting' AND leg.plan IS NOT NULL AND (run.not_before IS NULL OR run.not_before <= now()) LIMIT 1`,
-  )) as unknown[];
+  );
   return rows.length > 0;
 }
 
@@ -118,21 +118,21 @@ export async function renewLease(
   worker: string,
   progress: { state: LegState; framesDone: number; framesTotal: number; speed: number | null },
 ): Promise<Hold> {
-  const [rows] = (await db.query(
+  const [rows] = await db.query<[{ stop_wanted: boolean }[], number]>(
     `UPDATE leg SET lease_until = now() + make_interval(secs => $3), state = $4, frames_done = $5, frames_total = $6, speed = $7
      WHERE id = $1 AND worker = $2 AND state IN ('running', 'proving') RETURNING stop_wanted`,
     [legId, worker, leaseSeconds, progress.state, progress.framesDone, progress.framesTotal, progress.speed],
-  )) as [{ stop_wanted: boolean }[], number];
+  );
   if (!rows[0]) return 'lost';
   return rows[0].stop_wanted ? 'stop' : 'kept';
 }
 
 /** Whether `worker` still holds the leg. */
 export async function stillOurs(db: DataSource, legId: string, worker: string): Promise<boolean> {
-  const rows = (await db.query(`SELECT 1 FROM leg WHERE id = $1 AND worker = $2 AND state IN ('running', 'proving')`, [
-    legId,
-    worker,
-  ])) as unknown[];
+  const rows = await db.query<unknown[]>(
+    `SELECT 1 FROM leg WHERE id = $1 AND worker = $2 AND state IN ('running', 'proving')`,
+    [legId, worker],
+  );
   return rows.length > 0;
 }
 
@@ -152,11 +152,11 @@ export async function recordedOutput(
   folder: string,
   path: string,
 ): Promise<RecordedOutput | null> {
-  const rows = (await db.query(
+  const rows = await db.query<RecordedOutput[]>(
     `SELECT output.xxh3, output.state, output.relink->>'planMark' AS "planMark" FROM output JOIN leg ON leg.id = output.leg_id JOIN run ON run.id = leg.run_id
      WHERE run.store_id = $1 AND run.folder = $2 AND output.path = $3 AND output.xxh3 IS NOT NULL ORDER BY output.created_at DESC LIMIT 1`,
     [store, folder, path],
-  )) as RecordedOutput[];
+  );
   return rows[0] ?? null;
 }
 
@@ -167,11 +167,11 @@ export async function recordedMarks(
   folder: string,
   paths: readonly string[],
 ): Promise<Map<string, string>> {
-  const rows = (await db.query(
+  const rows = await db.query<{ path: string; mark: string | null }[]>(
     `SELECT DISTINCT ON (output.path) output.path, output.relink->>'planMark' AS mark FROM output JOIN leg ON leg.id = output.leg_id JOIN run ON run.id = leg.run_id
      WHERE run.store_id = $1 AND run.folder = $2 AND output.path = ANY($3) AND output.xxh3 IS NOT NULL ORDER BY output.path, output.created_at DESC`,
     [store, folder, paths],
-  )) as { path: string; mark: string | null }[];
+  );
   return new Map(rows.flatMap(({ path, mark }) => (mark ? [[path, mark]] : [])));
 }
 
@@ -186,12 +186,12 @@ export async function endLeg(
   log: readonly string[] = [],
 ): Promise<boolean> {
   return db.transaction(async (tx) => {
-    const [, count] = (await tx.query(
+    const [, count] = await tx.query<[unknown[], number]>(
       `UPDATE leg SET state = $3, problem = $4, ended_at = now(), lease_until = NULL, stop_wanted = false, log = right(log || $5, 60000),
          frames_done = CASE WHEN $3 IN ('proved', 'needs eyes') THEN frames_total ELSE frames_done END
        WHERE id = $1 AND worker = $2 AND state IN ('running', 'proving')`,
       [legId, worker, state, problem ? JSON.stringify(problem) : null, log.map((line) => `${line}\n`).join('')],
-    )) as [unknown[], number];
+    );
     if (count === 0) return false;
     for (const output of outputs) {
       await tx.query(
@@ -244,10 +244,10 @@ export async function endLeasesOfTheDead(
   host: string,
   isAlive: (pid: number) => boolean,
 ): Promise<void> {
-  const rows = (await db.query(
+  const rows = await db.query<{ worker: string }[]>(
     `SELECT DISTINCT worker FROM leg WHERE state IN ('running', 'proving') AND starts_with(worker, $1)`,
     [`${host}/`],
-  )) as { worker: string }[];
+  );
   const dead = rows.map((row) => row.worker).filter((worker) => !isAlive(Number(worker.split('/').at(-2))));
   if (dead.length > 0)
     await db.query(
@@ -267,7 +267,7 @@ export async function takeBackLapsed(db: DataSource): Promise<{ id: string; runI
     `UPDATE leg SET lease_until = now() + make_interval(secs => $1) WHERE state IN ('running', 'proving') AND lease_until > now() + make_interval(secs => $1 + 1)`,
     [leaseSeconds],
   );
-  const [rows] = (await db.query(
+  const [rows] = await db.query<[{ id: string; runId: string; state: LegState }[], number]>(
     `UPDATE leg SET worker = NULL, lease_until = NULL, frames_done = 0, speed = NULL, lapses = lapses + 1, blames = blames + alone::int, alone = false,
        state = CASE WHEN stop_wanted THEN 'stopped' WHEN blames + alone::int >= $1 THEN 'failed' ELSE 'waiting' END,
        ended_at = CASE WHEN stop_wanted OR blames + alone::int >= $1 THEN now() END,
@@ -282,7 +282,7 @@ export async function takeBackLapsed(db: DataSource): Promise<{ id: string; runI
         remedy: "Look at the original; retry when the worker's log shows why",
       }),
     ],
-  )) as [{ id: string; runId: string; state: LegState }[], number];
+  );
   return rows;
 }
 
@@ -292,11 +292,11 @@ export async function placesOf(
   legs: readonly string[],
 ): Promise<{ id: string; store: string; folder: string; paths: string[] }[]> {
   if (legs.length === 0) return [];
-  return (await db.query(
+  return await db.query<{ id: string; store: string; folder: string; paths: string[] }[]>(
     `SELECT leg.id, run.store_id AS store, run.folder, (SELECT coalesce(jsonb_agg(o.value->>'path'), '[]') FROM jsonb_array_elements(leg.plan->'outputs') o) AS paths
      FROM leg JOIN run ON run.id = leg.run_id WHERE leg.id = ANY($1) AND leg.plan IS NOT NULL`,
     [legs],
-  )) as { id: string; store: string; folder: string; paths: string[] }[];
+  );
 }
 
 /**
@@ -305,12 +305,12 @@ export async function placesOf(
  * job takes the foremost leg.
  */
 export async function orphanedLegs(db: DataSource): Promise<string[]> {
-  const rows = (await db.query(
+  const rows = await db.query<{ id: string }[]>(
     `SELECT leg.id FROM leg JOIN run ON run.id = leg.run_id
      WHERE leg.state = 'waiting' AND leg.plan IS NOT NULL AND (leg.queued_at < now() - interval '10 seconds' OR leg.queued_at > now()) AND (run.not_before IS NULL OR run.not_before <= now())
      ORDER BY leg.ordinal
      LIMIT least(500, greatest(0, (SELECT count(*) FROM leg JOIN run ON run.id = leg.run_id WHERE leg.state = 'waiting' AND leg.plan IS NOT NULL AND (run.not_before IS NULL OR run.not_before <= now()))
        - (SELECT count(*) FROM pgboss.job WHERE job.name = 'leg' AND job.state IN ('created', 'retry') AND job.start_after <= now() + interval '1 second')))`,
-  )) as { id: string }[];
+  );
   return rows.map((row) => row.id);
 }

@@ -1,3 +1,4 @@
+import type { Vc3HdGrade } from '@relay/core/size/vc3';
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -185,9 +186,8 @@ describe('every codec in every wrapper that can hold it', () => {
   it('VC-3 at HD, at its own rasters and rates, and refused elsewhere', async () => {
     for (const rate of ['25', '30000/1001'] as const) {
       const clip = await original(rate, 'hd');
-      const grades = (rate === '30000/1001' ? ['low', 'standard', 'high'] : ['low', 'standard', 'high', 'high-10']) as (
-        'low' | 'standard' | 'high' | 'high-10'
-      )[];
+      const grades: readonly Vc3HdGrade[] =
+        rate === '30000/1001' ? ['low', 'standard', 'high'] : ['low', 'standard', 'high', 'high-10'];
       const { result } = await made(
         clip,
         grades.flatMap((grade) =>

@@ -34,7 +34,7 @@ export async function forecastLeg(
     const luts = colour.luts;
     const part: LegPlan = {
       ...plan,
-      outputs: plan.outputs.map((output) => ({ ...output, burn: undefined })) as LegPlan['outputs'],
+      outputs: plan.outputs.map((output) => ({ ...output, burn: undefined })),
     };
     const tunings = await tuneLeg(
       part,

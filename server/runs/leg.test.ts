@@ -105,7 +105,7 @@ describe('a run over the demo originals', () => {
   it('is read the same by mp4box: sample counts, sound tracks, timecode track (no FFmpeg)', async () => {
     const file = createFile();
     const bytes = await readFile(join(out, 'intermediate/day-1/A001/A001C003.mov'));
-    file.appendBuffer(MP4BoxBuffer.fromArrayBuffer(new Uint8Array(bytes).buffer as ArrayBuffer, 0));
+    file.appendBuffer(MP4BoxBuffer.fromArrayBuffer(new Uint8Array(bytes).buffer, 0));
     file.flush();
     const tracks = file.getInfo().tracks;
     const video = tracks.find((track) => track.codec.startsWith('apch'));

@@ -309,7 +309,7 @@ function filesOf({ original: { chapters, path } }: LegPlan): string[] {
 
 /** Removes what was begun and has no name of its own. */
 async function discardAll(targets: readonly Target[]): Promise<void> {
-  await Promise.all(targets.map((target) => (target.part ? discard(target.part).catch(() => undefined) : undefined)));
+  await Promise.all(targets.flatMap(({ part }) => (part ? [discard(part).catch(() => undefined)] : [])));
 }
 
 /** What a target is made in; it was begun before anything was made. */

@@ -56,7 +56,7 @@ export interface RecordedOutput {
 const graveness: readonly EndState[] = ['proved', 'needs eyes', 'stopped', 'failed'];
 
 export function gravest(states: readonly EndState[]): EndState {
-  return states.reduce((a, b) => (graveness.indexOf(b) > graveness.indexOf(a) ? b : a), 'proved' as EndState);
+  return states.reduce<EndState>((a, b) => (graveness.indexOf(b) > graveness.indexOf(a) ? b : a), 'proved');
 }
 
 export function resultOf(plan: OutputPlan, state: EndState, rest: Partial<OutputResult> = {}): OutputResult {

@@ -10,9 +10,10 @@ const runColumns = `
   (SELECT coalesce(sum(o.size_bytes), 0)::float FROM output o JOIN leg ON leg.id = o.leg_id WHERE leg.run_id = run.id) AS bytes`;
 
 export async function runLines(db: DataSource, production: string): Promise<RunLine[]> {
-  return (await db.query(`SELECT ${runColumns} FROM run WHERE production_id = $1 ORDER BY created_at DESC LIMIT 500`, [
-    production,
-  ])) as RunLine[];
+  return await db.query<RunLine[]>(
+    `SELECT ${runColumns} FROM run WHERE production_id = $1 ORDER BY created_at DESC LIMIT 500`,
+    [production],
+  );
 }
 
 export const outputColumns = `
@@ -29,7 +30,7 @@ export async function legLines(
   where: { run: string; only?: readonly string[] } | { leg: string },
 ): Promise<LegLine[]> {
   const [column, value, only] = 'run' in where ? ['run_id', where.run, where.only ?? null] : ['id', where.leg, null];
-  const rows = (await db.query(
+  const rows = await db.query<LegRecord[]>(
     `SELECT leg.id, leg.clip_id AS "clipId", clip.stem, clip.path, clip.roll, leg.ordinal, leg.wave, leg.hand, leg.makes, leg.state, leg.frames_done AS "framesDone", leg.frames_total AS "framesTotal",
        coalesce((clip.description->'video'->'duration'->>'num')::float / (clip.description->'video'->'duration'->>'den')::float, 0) AS seconds,
        coalesce((clip.description->'video'->'raster'->>'width')::float * (clip.description->'video'->'raster'->>'height')::float * leg.frames_total, 0) AS samples,
@@ -38,13 +39,13 @@ export async function legLines(
           'sizeBytes', o.size_bytes, 'xxh3', o.xxh3, 'proof', null, 'problem', o.problem) ORDER BY o.role, o.path) FROM output o WHERE o.leg_id = leg.id) AS outputs
      FROM leg JOIN clip ON clip.id = leg.clip_id WHERE leg.${column} = $1 AND ($2::uuid[] IS NULL OR leg.id = ANY($2)) ORDER BY CASE WHEN leg.state IN ('waiting', 'held') THEN leg.hand ELSE 2147483647 END DESC, leg.wave, leg.ordinal`,
     [value, only],
-  )) as LegRecord[];
+  );
   return rows.map((row) => ({ ...row, outputs: row.outputs ?? [] }));
 }
 
 /** A run with its legs, or with `only` some of them. */
 export async function runAnswer(db: DataSource, id: string, only?: readonly string[]): Promise<RunAnswer | null> {
-  const rows = (await db.query(`SELECT ${runColumns} FROM run WHERE run.id = $1`, [id])) as RunLine[];
+  const rows = await db.query<RunLine[]>(`SELECT ${runColumns} FROM run WHERE run.id = $1`, [id]);
   const run = rows[0];
   return run
     ? {
@@ -62,10 +63,10 @@ export async function runAnswer(db: DataSource, id: string, only?: readonly stri
  * none wait.
  */
 async function lacking(db: DataSource, run: string): Promise<string | null> {
-  const wanted = (await db.query(
+  const wanted = await db.query<{ source: string; store: string; codecs: string[] }[]>(
     `SELECT DISTINCT clip.store_id AS source, run.store_id AS store, leg.codecs FROM leg JOIN run ON run.id = leg.run_id JOIN clip ON clip.id = leg.clip_id WHERE leg.run_id = $1 AND leg.state = 'waiting'`,
     [run],
-  )) as { source: string; store: string; codecs: string[] }[];
+  );
   if (wanted.length === 0) return null;
   const workers = await liveWorkers(db);
   if (workers.length === 0) return 'No worker is there';
@@ -85,8 +86,8 @@ async function lacking(db: DataSource, run: string): Promise<string | null> {
 
 /** Bytes that legs which are queued or under way will still put on each store, likely. */
 export async function promisedBytes(db: DataSource): Promise<Map<string, number>> {
-  const rows = (await db.query(
+  const rows = await db.query<{ store: string; bytes: number }[]>(
     `SELECT run.store_id AS store, sum(leg.bytes_likely)::float AS bytes FROM leg JOIN run ON run.id = leg.run_id WHERE leg.state IN ('waiting', 'held', 'running', 'proving') GROUP BY run.store_id`,
-  )) as { store: string; bytes: number }[];
+  );
   return new Map(rows.map(({ store, bytes }) => [store, bytes]));
 }

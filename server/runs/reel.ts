@@ -44,11 +44,11 @@ async function reelOf(
   run: string,
   deliverable: string,
 ): Promise<{ plan: Result<ReelPlan>; xxh3s: string[] }> {
-  const rows = (await db.query(
+  const rows = await db.query<{ path: string; xxh3: string; title: string; plan: LegPlan; name: string }[]>(
     `SELECT o.path, o.xxh3, clip.stem AS title, leg.plan, run.name FROM output o JOIN leg ON leg.id = o.leg_id JOIN clip ON clip.id = leg.clip_id JOIN run ON run.id = leg.run_id
      WHERE leg.run_id = $1 AND o.deliverable = $2 AND o.state = 'proved' ORDER BY leg.ordinal, o.path`,
     [run, deliverable],
-  )) as { path: string; xxh3: string; title: string; plan: LegPlan; name: string }[];
+  );
   const parts = rows.flatMap(({ path, title, plan }): ReelPart[] => {
     const output = plan.outputs.find((one) => one.path === path);
     return output && output.recipient === undefined ? [{ path, title, output }] : [];
@@ -71,39 +71,39 @@ function reelPath(output: OutputPlan, run: string): string {
 export async function orderReel(db: DataSource, run: string, deliverable: string): Promise<Result<string>> {
   const { plan, xxh3s } = await reelOf(db, run, deliverable);
   if (!plan.ok) return plan;
-  const [row] = (await db.query(
+  const [row] = await db.query<{ id: string }[]>(
     `INSERT INTO reel (run_id, deliverable, path, plan, xxh3s) VALUES ($1, $2, $3, $4, $5)
      ON CONFLICT (run_id, path) DO UPDATE SET state = 'waiting', plan = excluded.plan, xxh3s = excluded.xxh3s, problem = NULL, created_at = now() WHERE reel.state = 'failed' RETURNING id`,
     [run, deliverable, plan.value.path, JSON.stringify(plan.value), xxh3s],
-  )) as { id: string }[];
+  );
   return row
     ? { ok: true, value: row.id }
     : fail(`${plan.value.path} is made already`, "Look for it in the run's folder");
 }
 
 export async function reelLines(db: DataSource, run: string): Promise<ReelLine[]> {
-  return (await db.query(
+  return await db.query<ReelLine[]>(
     `SELECT id, deliverable, path, state, problem, size_bytes::float AS "sizeBytes", xxh3, jsonb_array_length(plan->'parts') AS parts FROM reel WHERE run_id = $1 ORDER BY created_at`,
     [run],
-  )) as ReelLine[];
+  );
 }
 
 /** Reels whose worker is gone, or whose job is lost. */
 export async function orphanedReels(db: DataSource): Promise<string[]> {
-  const rows = (await db.query(
+  const rows = await db.query<{ id: string }[]>(
     `SELECT id FROM reel WHERE (state = 'running' AND beat_at < now() - interval '20 seconds') OR (state = 'waiting' AND created_at < now() - interval '10 seconds'
        AND NOT EXISTS (SELECT 1 FROM pgboss.job WHERE job.name = 'reel' AND job.state IN ('created', 'retry') AND job.data->>'reel' = reel.id::text))`,
-  )) as { id: string }[];
+  );
   return rows.map(({ id }) => id);
 }
 
 /** Makes one reel: joined, held picture by picture against its parts, and only then named. */
 export async function carryOutReel(db: DataSource, stores: Stores, reel: string, signal: AbortSignal): Promise<void> {
-  const [rows] = (await db.query(
+  const [rows] = await db.query<[ReelWork[], number]>(
     `UPDATE reel SET state = 'running', beat_at = now() FROM run WHERE reel.id = $1 AND run.id = reel.run_id AND (reel.state = 'waiting' OR (reel.state = 'running' AND reel.beat_at < now() - interval '20 seconds'))
      RETURNING reel.id, run.production_id AS "productionId", run.store_id AS store, run.folder, reel.plan, reel.xxh3s`,
     [reel],
-  )) as [ReelWork[], number];
+  );
   const work = rows[0];
   if (!work) return;
   const heart = setInterval(

@@ -112,18 +112,20 @@ export function runRoutes(context: Context): Router {
     response.status(204).end();
   });
   router.get('/legs/:id/log', async (request, response) => {
-    const [row] = (await db.query('SELECT log FROM leg WHERE id = $1', [idOf(request)])) as { log: string }[];
+    const [row] = await db.query<{ log: string }[]>('SELECT log FROM leg WHERE id = $1', [idOf(request)]);
     if (!row) throw notThere('The leg');
     response.json({ log: row.log });
   });
   router.get('/legs/:id', async (request, response) => {
     const [line] = await legLines(db, { leg: idOf(request) });
     if (!line) throw notThere('The leg');
-    const [row] = (await db.query('SELECT plan FROM leg WHERE id = $1', [line.id])) as { plan: LegPlan | null }[];
-    const proofs = (await db.query('SELECT id, proof FROM output WHERE leg_id = $1', [line.id])) as {
-      id: string;
-      proof: LegLine['proof'];
-    }[];
+    const [row] = await db.query<{ plan: LegPlan | null }[]>('SELECT plan FROM leg WHERE id = $1', [line.id]);
+    const proofs = await db.query<
+      {
+        id: string;
+        proof: LegLine['proof'];
+      }[]
+    >('SELECT id, proof FROM output WHERE leg_id = $1', [line.id]);
     const plan = row?.plan ?? null;
     response.json({
       ...line,

@@ -36,7 +36,7 @@ export async function startRun(
   planned: readonly PlannedClip[],
 ): Promise<string> {
   const { runId, legs } = await db.transaction(async (tx) => {
-    const [run] = (await tx.query(
+    const [run] = await tx.query<{ id: string }[]>(
       'INSERT INTO run (production_id, name, recipe, store_id, folder, recipe_id, recipe_version, not_before, wanted_by) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9) RETURNING id',
       [
         wanted.production,
@@ -49,7 +49,7 @@ export async function startRun(
         wanted.notBefore ?? null,
         wanted.wantedBy ?? null,
       ],
-    )) as { id: string }[];
+    );
     const id = run?.id as string;
     const legs = planned.flatMap(({ clip, plan }) =>
       plan.ok && wanted.inWaves
@@ -77,13 +77,13 @@ export async function startRun(
     const made: { id: string; state: LegState; ordinal: number }[] = [];
     for (let at = 0; at < rows.length; at += lot)
       made.push(
-        ...((await tx.query(
+        ...(await tx.query<typeof made>(
           `INSERT INTO leg (run_id, clip_id, ordinal, wave, state, plan, problem, frames_total, ended_at, makes, codecs, bytes_likely)
        SELECT run_id, clip_id, ordinal, wave, state, NULLIF(plan, 'null'::jsonb), NULLIF(problem, 'null'::jsonb), frames_total, ended_at, makes, codecs, bytes_likely
        FROM jsonb_to_recordset($1::jsonb) AS r(run_id uuid, clip_id uuid, ordinal int, wave int, state text, plan jsonb, problem jsonb, frames_total int, ended_at timestamptz, makes text, codecs text[], bytes_likely bigint)
        RETURNING id, state, ordinal`,
           [JSON.stringify(rows.slice(at, at + lot))],
-        )) as typeof made),
+        )),
       );
     return {
       runId: id,
@@ -115,12 +115,12 @@ export async function retryLegs(
   where: { run: string } | { leg: string },
 ): Promise<number> {
   const [column, value] = 'run' in where ? ['run_id', where.run] : ['id', where.leg];
-  const [rows] = (await db.query(
+  const [rows] = await db.query<[{ id: string; ordinal: number }[], number]>(
     `UPDATE leg SET state = 'waiting', problem = NULL, attempts = 0, lapses = 0, blames = 0, alone = false, frames_done = 0, speed = NULL, started_at = NULL, ended_at = NULL,
        stop_wanted = false, queued_at = now(), worker = NULL
      WHERE ${column} = $1 AND state IN ('failed', 'stopped') AND plan IS NOT NULL RETURNING id, ordinal`,
     [value],
-  )) as [{ id: string; ordinal: number }[], number];
+  );
   const legs = rows.sort((a, b) => a.ordinal - b.ordinal).map((row) => row.id);
   if (legs.length > 0) {
     await db.query('DELETE FROM output WHERE leg_id = ANY($1) AND xxh3 IS NULL', [legs]);
@@ -135,18 +135,19 @@ const whichOf = (where: Which): [string, string] => ('run' in where ? ['run_id',
 /** Holds legs that wait: no worker takes them until they are released. What is under way goes on. */
 export async function holdLegs(db: DataSource, where: Which): Promise<number> {
   const [column, value] = whichOf(where);
-  const [, count] = (await db.query(`UPDATE leg SET state = 'held' WHERE ${column} = $1 AND state = 'waiting'`, [
-    value,
-  ])) as [unknown, number];
+  const [, count] = await db.query<[unknown, number]>(
+    `UPDATE leg SET state = 'held' WHERE ${column} = $1 AND state = 'waiting'`,
+    [value],
+  );
   return count;
 }
 
 export async function releaseLegs(db: DataSource, boss: PgBoss, where: Which): Promise<number> {
   const [column, value] = whichOf(where);
-  const [rows] = (await db.query(
+  const [rows] = await db.query<[{ id: string; ordinal: number }[], number]>(
     `UPDATE leg SET state = 'waiting', queued_at = now() WHERE ${column} = $1 AND state = 'held' RETURNING id, ordinal`,
     [value],
-  )) as [{ id: string; ordinal: number }[], number];
+  );
   await queueLegs(
     boss,
     rows.sort((a, b) => a.ordinal - b.ordinal).map(({ id }) => id),
@@ -161,11 +162,11 @@ export async function releaseLegs(db: DataSource, boss: PgBoss, where: Which): P
 export async function moveLeg(db: DataSource, leg: string, before: string | null): Promise<boolean> {
   if (before === leg) return true;
   return db.transaction(async (tx) => {
-    const rows = (await tx.query(
+    const rows = await tx.query<{ id: string; ordinal: number }[]>(
       `SELECT other.id, other.ordinal FROM leg one JOIN leg other ON other.run_id = one.run_id AND other.wave = one.wave
        WHERE one.id = $1 AND one.state IN ('waiting', 'held') AND other.state IN ('waiting', 'held') ORDER BY other.hand DESC, other.ordinal FOR UPDATE OF other`,
       [leg],
-    )) as { id: string; ordinal: number }[];
+    );
     if (!rows.some(({ id }) => id === leg) || (before !== null && !rows.some(({ id }) => id === before))) return false;
     const others = rows.map(({ id }) => id).filter((id) => id !== leg);
     const place = before === null ? others.length : others.indexOf(before);

@@ -47,7 +47,7 @@ export async function openSheet(outRoot: string): Promise<Sheet> {
   const known = new Map(
     (await readRows(outRoot)).map((row) => [
       row.output,
-      { xxh3: row.outputXxh3, state: row.state as string, planMark: row.planMark ?? null },
+      { xxh3: row.outputXxh3, state: row.state, planMark: row.planMark ?? null },
     ]),
   );
   let writing: Promise<void> = Promise.resolve();

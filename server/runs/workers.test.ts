@@ -43,9 +43,11 @@ beforeAll(async () => {
   for (let n = 1; n <= 4; n += 1) await cp(join(saltLantern, 'day-1/C001/C001C012.mov'), join(cards, `C00${n}.mov`));
   await database.stores.put('Estuary', join(database.home, 'estuary'));
   await database.stores.put('Shuttle', join(database.home, 'shuttle'));
-  const [row] = (await database.db.query(`INSERT INTO production (name) VALUES ('Salt Lantern') RETURNING id`)) as {
-    id: string;
-  }[];
+  const [row] = await database.db.query<
+    {
+      id: string;
+    }[]
+  >(`INSERT INTO production (name) VALUES ('Salt Lantern') RETURNING id`);
   production = row?.id as string;
 });
 afterAll(() => database.close());
@@ -135,9 +137,10 @@ interface LegNow {
   problem: { what: string } | null;
 }
 const legsOf = async (run: string): Promise<LegNow[]> =>
-  (await database.db.query('SELECT id, state, worker, attempts, problem FROM leg WHERE run_id = $1 ORDER BY ordinal', [
-    run,
-  ])) as LegNow[];
+  await database.db.query<LegNow[]>(
+    'SELECT id, state, worker, attempts, problem FROM leg WHERE run_id = $1 ORDER BY ordinal',
+    [run],
+  );
 
 async function until(what: string, holds: () => Promise<boolean>, seconds = 60): Promise<void> {
   const begun = Date.now();
@@ -199,7 +202,7 @@ describe('a long leg', () => {
   const finishOnly: Recipe = { ...finishAndCut, deliverables: finishAndCut.deliverables.slice(0, 1) };
   const made = (): string => join(database.home, 'shuttle', `out-${folder}`, 'intermediate');
   const log = async (run: string): Promise<string> =>
-    ((await database.db.query('SELECT log FROM leg WHERE run_id = $1', [run])) as { log: string }[])[0]?.log ?? '';
+    (await database.db.query<{ log: string }[]>('SELECT log FROM leg WHERE run_id = $1', [run]))[0]?.log ?? '';
   const pictures = async (): Promise<string> =>
     (
       await call('ffmpeg', [
@@ -323,7 +326,7 @@ describe('a long leg', () => {
     await work({ title: 'left', host: 'left' });
     await work({ title: 'right', host: 'right' });
     const run = await begin(1, finishOnly);
-    await until('dealt', async () => ((await database.db.query('SELECT 1 FROM segment')) as unknown[]).length > 0);
+    await until('dealt', async () => (await database.db.query<unknown[]>('SELECT 1 FROM segment')).length > 0);
     await stopLegs(database.db, { run });
     await until('stopped', allAre(run, 'stopped'));
     await until('cleared up', async () => (await readdir(made()).catch(() => [])).length === 0, 15);

@@ -33,10 +33,10 @@ const countsOf = `
   ) AS counts`;
 
 async function productions(context: Context, id: string | null): Promise<ProductionAnswer[]> {
-  return (await context.db.query(
+  return await context.db.query<ProductionAnswer[]>(
     `SELECT p.id, p.name, p.created_at AS "createdAt", p.rate, p.copy_rule AS "copyRule", ${countsOf} FROM production p WHERE $1::uuid IS NULL OR p.id = $1 ORDER BY p.created_at DESC`,
     [id],
-  )) as ProductionAnswer[];
+  );
 }
 
 async function storeAnswers(context: Context): Promise<StoreAnswer[]> {
@@ -63,10 +63,10 @@ export function siteRoutes(context: Context): Router {
   router.get('/productions', async (_request, response) => void response.json(await productions(context, null)));
   router.post('/productions', async (request, response) => {
     const { name } = checked(newProduction, request.body);
-    const rows = (await context.db.query(
+    const rows = await context.db.query<{ id: string }[]>(
       'INSERT INTO production (name) VALUES ($1) ON CONFLICT DO NOTHING RETURNING id',
       [name],
-    )) as { id: string }[];
+    );
     const id = rows[0]?.id;
     if (!id)
       throw new Refused(409, {
@@ -119,18 +119,20 @@ export function siteRoutes(context: Context): Router {
     }
   });
   router.get('/site', async (_request, response) => {
-    const [row] = (await context.db.query(`
+    const [row] = await context.db.query<
+      {
+        legsOpen: number;
+        legsRunning: number;
+        framesLeft: number;
+        framesPerSecond: number | null;
+      }[]
+    >(`
       SELECT count(*)::int AS "legsOpen", count(*) FILTER (WHERE state IN ('running', 'proving'))::int AS "legsRunning",
         coalesce(sum(greatest(0, frames_total - frames_done)), 0)::float AS "framesLeft",
         (SELECT sum(frames_total)::float / nullif(sum(extract(epoch FROM ended_at - started_at))::float, 0) FROM
           (SELECT frames_total, started_at, ended_at FROM leg WHERE state IN ('proved', 'needs eyes') AND ended_at > now() - interval '1 day'
              ORDER BY ended_at DESC LIMIT 20) recent) AS "framesPerSecond"
-      FROM leg WHERE state IN ('waiting', 'running', 'proving')`)) as {
-      legsOpen: number;
-      legsRunning: number;
-      framesLeft: number;
-      framesPerSecond: number | null;
-    }[];
+      FROM leg WHERE state IN ('waiting', 'running', 'proving')`);
     // What the last legs took, one at a time, shared by as many as are under way now.
     const left =
       row && row.legsOpen > 0 && row.framesPerSecond

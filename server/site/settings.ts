@@ -9,7 +9,7 @@ interface Settings {
 const unset: Settings = { quiet: null };
 
 export async function setting<Key extends keyof Settings>(db: DataSource, key: Key): Promise<Settings[Key]> {
-  const [row] = (await db.query('SELECT value FROM setting WHERE key = $1', [key])) as { value: Settings[Key] }[];
+  const [row] = await db.query<{ value: Settings[Key] }[]>('SELECT value FROM setting WHERE key = $1', [key]);
   return row ? row.value : unset[key];
 }
 

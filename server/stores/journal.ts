@@ -53,7 +53,7 @@ export class Journal {
       text.split('\n').flatMap((row) => {
         try {
           const parsed = line.safeParse(JSON.parse(row));
-          return parsed.success ? [[parsed.data.path, parsed.data as JournalLine] as const] : [];
+          return parsed.success ? [[parsed.data.path, parsed.data] as const] : [];
         } catch {
           return [];
         }

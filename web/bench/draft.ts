@@ -36,7 +36,7 @@ export function withCdl(chain: Chain, name: string, cdl: Cdl = noCdl): Chain {
 export function changed<Step extends ChainStep>(chain: Chain, id: string, change: Partial<Step>): Chain {
   return {
     ...chain,
-    steps: chain.steps.map((step) => (step.id === id ? ({ ...step, ...change } as ChainStep) : step)),
+    steps: chain.steps.map((step) => (step.id === id ? { ...step, ...change } : step)),
   };
 }
 

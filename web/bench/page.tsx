@@ -338,7 +338,7 @@ function PointLine({
   values: { before: number[]; after: number[] } | null;
 }) {
   const said = (rgb: number[]): string => rgb.map((x) => String(Math.round(64 + 876 * x)).padStart(4)).join(' ');
-  const percent = (rgb: number[]): string => rgb.map((x) => `${(x * 100).toFixed(1)}`.padStart(5)).join(' ');
+  const percent = (rgb: number[]): string => rgb.map((x) => (x * 100).toFixed(1).padStart(5)).join(' ');
   return (
     <p
       className="flex h-6 shrink-0 items-center justify-between px-3 font-mono text-[11px] whitespace-pre text-[#b8b8b8]"
@@ -386,10 +386,14 @@ function TimecodeEntry({
   }, [autoFocus]);
   const submit = (): void => {
     const typed = text.trim();
-    if (typed === '') return onDone();
+    if (typed === '') {
+      onDone();
+      return;
+    }
     if (/^\d+$/.test(typed) && (!timecode || typed.length < 5)) {
       onFrame(Number(typed) - 1);
-      return onDone();
+      onDone();
+      return;
     }
     // Digits alone are a timecode without its colons.
     const spelt = /^\d{5,8}$/.test(typed) ? typed.padStart(8, '0').replace(/(\d\d)(?=\d)/g, '$1:') : typed;

@@ -62,7 +62,10 @@ function Typed({
     if (typed.trim() === '') onValue(null);
     else {
       const read = parse(typed);
-      if (!read.ok) return setWrong(read.problem.what);
+      if (!read.ok) {
+        setWrong(read.problem.what);
+        return;
+      }
       onValue(read.value);
     }
     setTyped(null);
@@ -273,10 +276,14 @@ export function TimeForm(props: FormProps) {
   const begin = (kind: string): void => {
     const rate = time && 'rate' in time ? time.rate : rational(24000, 1001);
     switch (kind) {
-      case 'relabel':
-        return say({ kind, rate, timecode: 'as labelled', sound: 'stretched' });
-      case 'resample':
-        return say({ kind, rate, how: 'hold', timecode: 'as labelled' });
+      case 'relabel': {
+        say({ kind, rate, timecode: 'as labelled', sound: 'stretched' });
+        return;
+      }
+      case 'resample': {
+        say({ kind, rate, how: 'hold', timecode: 'as labelled' });
+        return;
+      }
       case 'pulldown-out':
         // Which field comes first is found with the pattern.
         onChange({
@@ -286,12 +293,18 @@ export function TimeForm(props: FormProps) {
             : { scan: seen.topFieldFirst ? 'top-field-first' : 'bottom-field-first' }),
         });
         return;
-      case 'pulldown-in':
-        return say({ kind, timecode: 'as labelled' });
-      case 'constant':
-        return say({ kind, rate: rational(25) });
-      default:
-        return say(null);
+      case 'pulldown-in': {
+        say({ kind, timecode: 'as labelled' });
+        return;
+      }
+      case 'constant': {
+        say({ kind, rate: rational(25) });
+        return;
+      }
+      default: {
+        say(null);
+        return;
+      }
     }
   };
   const interlaced = isInterlaced(scan ?? video.scan);

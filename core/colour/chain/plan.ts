@@ -1,5 +1,5 @@
 import { fail, ok, type Result } from '../../result.ts';
-import { conversion, type Rendering } from '../convert.ts';
+import { conversion } from '../convert.ts';
 import type { LutFile } from '../lut/read.ts';
 import type { ColourOp } from '../ops/op.ts';
 import { rangeChange } from '../range.ts';
@@ -51,7 +51,7 @@ export function planChain(chain: Chain, luts: LutLookup): Result<PlannedChain> {
     if (!state || state.id === to.id) return ok(null);
     const shows =
       chain.rendering !== null && displayOf(to) !== null && displayOf(state) === null && state.curve.light === 'scene';
-    const way = conversion(state, to, shows ? (chain.rendering as Rendering) : null);
+    const way = conversion(state, to, shows ? chain.rendering : null);
     if (!way.ok) return way;
     if (way.value.length > 0) {
       steps.push({

@@ -37,9 +37,9 @@ export function compileEstuary(into2020: Matrix3, from2020: Matrix3, tone: Tone)
     work[1] = chroma * tCos;
     work[2] = chroma * pSin;
     fromIctcp(work, exact);
-    const r = (work[0] as number) / peak;
-    const g = (work[1] as number) / peak;
-    const b = (work[2] as number) / peak;
+    const r = work[0] / peak;
+    const g = work[1] / peak;
+    const b = work[2] / peak;
     const x = from2020[0] * r + from2020[1] * g + from2020[2] * b;
     const y = from2020[3] * r + from2020[4] * g + from2020[5] * b;
     const z = from2020[6] * r + from2020[7] * g + from2020[8] * b;
@@ -78,9 +78,9 @@ export function compileEstuary(into2020: Matrix3, from2020: Matrix3, tone: Tone)
     }
     toIctcp(hueOf);
     toIctcp(light);
-    intensity = light[0] as number;
+    intensity = light[0];
     // Near black colours fade, as they do for eyes and for sensors.
-    const chroma = Math.hypot(light[1] as number, light[2] as number) * (strength / (strength + foot));
+    const chroma = Math.hypot(light[1], light[2]) * (strength / (strength + foot));
     const own = Math.hypot(hueOf[1] as number, hueOf[2] as number);
     if (own < 1e-9 || chroma < 1e-9) {
       inside(0, true);
