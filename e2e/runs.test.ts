@@ -34,7 +34,7 @@ describe('a run', () => {
     const asked = () => page.locator('dl').filter({ hasText: 'All together' });
     const before = await asked().textContent();
     await page.getByRole('button', { name: 'Sample pictures for a closer forecast' }).click();
-    await page.getByText('By sampled pictures of 8 of 12 clips.').waitFor({ timeout: 120_000 });
+    await page.getByText('By sampled pictures of 8 of 12 clips.').waitFor({ timeout: 240_000 });
     expect(await asked().textContent()).not.toBe(before);
     await page.getByText(/^Ready about/).waitFor();
     await page.getByLabel('Order').selectOption('waves');

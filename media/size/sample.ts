@@ -41,7 +41,7 @@ function lengthOf({ codec, video }: OutputPlan): SampleLength {
  * An original of no more frames is encoded from end to end, which costs no more than places of a longer one; of
  * pictures that are all whole so many are taken, evenly.
  */
-const [shortFrames, evenFrames] = [160, 16];
+const [shortFrames, evenFrames] = [130, 8];
 
 /** The same for a short original: all of it, or every so manieth picture where each is whole by itself. */
 function lengthOfShort({ codec, video }: OutputPlan): SampleLength & { every: number } {
