@@ -52,6 +52,127 @@ const sampleTolerance = 2;
 /** AAC comes in packets of 1024 samples: the last is filled up. */
 const aacTolerance = 1024 + sampleTolerance;
 
+/** What an original that is cut short or damaged may bring about: too little at the end. */
+function lengthComparisons(plan: OutputPlan, found: ClipDescription, decoded: DecodedFacts): Comparison[] {
+  const sound = plan.sound.tracks.map((track, index): Comparison => {
+    const samples = decoded.samples[index] ?? 0;
+    const over = samples - plan.sound.samples;
+    return {
+      name: `samples, track ${(track.mix ? index : track.from) + 1}`,
+      planned: String(plan.sound.samples),
+      found: String(samples),
+      holds: over >= -sampleTolerance && over <= (plan.sound.coding ? aacTolerance : sampleTolerance),
+    };
+  });
+  if (!hasPicture(plan)) return sound;
+
+  const rate = toNumber(plan.video.rate);
+  const planned = plan.video.frames / rate;
+  const seconds = found.video ? toNumber(found.video.duration) : 0;
+  return [
+    {
+      name: 'frames',
+      planned: String(plan.video.frames),
+      found: String(decoded.frames),
+      holds: decoded.frames === plan.video.frames,
+    },
+    {
+      name: 'duration',
+      planned: `${planned.toFixed(4)} s`,
+      found: `${seconds.toFixed(4)} s`,
+      holds: Math.abs(seconds - planned) < 0.5 / rate,
+    },
+    ...sound,
+  ];
+}
+
+/** What the file says of its picture: form, clock, names and colour tags. */
+function pictureFacts(plan: OutputPlan, found: ClipDescription, decoded: DecodedFacts): Comparison[] {
+  if (!hasPicture(plan)) return [];
+  const { video } = found;
+  const planned = plan.video;
+  const row = codecRow(plan.codec);
+  const isCodec =
+    video?.codecId === row.codecId && (row.profiles.length === 0 || row.profiles.includes(video.profile ?? ''));
+  return [
+    {
+      name: 'frames in the index',
+      planned: String(decoded.frames),
+      found: String(video?.frames ?? 0),
+      holds: video?.frames === decoded.frames,
+    },
+    compareText('codec', row.name, isCodec ? row.name : `${video?.codec ?? 'none'} ${video?.profile ?? ''}`.trim()),
+    compareText('chroma and depth', `${row.chroma} ${row.bitDepth}`, video && `${video.chroma} ${video.bitDepth}`),
+    compareText('rate', formatRate(planned.rate), video && formatRate(video.rate)),
+    compareText('constant rate', 'yes', video?.rateConstant ? 'yes' : 'no'),
+    compareText('raster', formatRaster(planned.raster), video && formatRaster(video.raster)),
+    {
+      name: 'pixel aspect',
+      planned: formatFraction(planned.pixelAspect, ':'),
+      found: video ? formatFraction(video.pixelAspect, ':') : 'none',
+      holds: video !== null && equal(video.pixelAspect, planned.pixelAspect),
+    },
+    compareText('scan', planned.scan, video && video.scan),
+    compareText('start timecode', plan.timecode?.start ?? null, found.timecode?.start ?? null),
+    compareText('reel', plan.reel, found.reel),
+    ...colourTags(plan, video),
+    ...(planned.alpha ? [compareText('alpha', 'kept', video?.alpha ? 'kept' : 'left out')] : []),
+    ...sizeAsked(plan, found),
+  ];
+}
+
+function colourTags({ video: { colour } }: OutputPlan, video: ClipDescription['video']): Comparison[] {
+  return [
+    compareText('primaries', colour.primaries, video?.colour.primaries ?? null),
+    compareText('transfer', colour.transfer, video?.colour.transfer ?? null),
+    compareText('matrix', colour.matrix, video?.colour.matrix ?? null),
+    // A wrapper without a range tag means legal range, so only a claim of full range is wrong.
+    compareText('range', colour.range ?? 'legal', video?.colour.range ?? 'legal'),
+  ];
+}
+
+function sizeAsked({ rate }: OutputPlan, { sizeBytes }: ClipDescription): Comparison[] {
+  const most = rate?.wholeBytes;
+  if (!most) return [];
+  return [{ name: 'size', planned: `${most} bytes at most`, found: `${sizeBytes} bytes`, holds: sizeBytes <= most }];
+}
+
+/** The wrapper, and where sound lies in a Broadcast Wave file when it says that it begins. */
+function wrapperFacts(plan: OutputPlan, found: ClipDescription): Comparison[] {
+  const { name, wrapperId } = wrappers[plan.wrapper];
+  const wrapper = compareText('wrapper', name, found.wrapperId === wrapperId ? name : found.wrapper);
+  const reference = timeReference(plan);
+  const isWave = plan.sound.tracks.length > 0 && (plan.wrapper === 'wav' || plan.wrapper === 'pictures');
+  if (reference === null || !isWave) return [wrapper];
+  const said = found.timeReference === undefined ? null : String(found.timeReference);
+  return [wrapper, compareText('first sample since midnight', String(reference), said)];
+}
+
+/** Tracks as the file says that they are. */
+function soundFacts({ sound }: OutputPlan, { audio }: ClipDescription): Comparison[] {
+  const channels = (tracks: readonly { channels: number }[]): string =>
+    tracks.map((track) => track.channels).join(' ') || 'none';
+  const rates = [...new Set(audio.map((track) => track.sampleRate))].join(' ') || 'none';
+  return [
+    compareText('channels by track', channels(sound.tracks), channels(audio)),
+    compareText('sample rate', sound.tracks.length > 0 ? '48000' : 'none', rates),
+    ...sound.tracks.flatMap((track, index) => {
+      const named = track.layout && !(sound.coding && unnamedLayouts.has(track.layout));
+      const place = (track.mix ? index : track.from) + 1;
+      return named ? [compareText(`layout, track ${place}`, track.layout, audio[index]?.layout ?? null)] : [];
+    }),
+  ];
+}
+
+/** What is wrong with the original, and what of its pictures is missing therefore. */
+function damageOf(source: SourceFacts, missing: number, frames: number): string[] {
+  return [
+    source.cutShort,
+    missing > 0 ? `${missing} of ${frames} frames are missing at the end` : null,
+    source.errors.length > 0 ? `the original does not decode cleanly: ${source.errors[0]}` : null,
+  ].filter((line): line is string => line !== null);
+}
+
 /**
  * Holds what came out against the plan. Too few frames from an original that is itself cut short or damaged need a
  * person's eyes; any other difference is a failure. `compared` are comparisons of decoded pictures and sound with the
@@ -64,164 +185,29 @@ export function prove(
   source: SourceFacts,
   compared: readonly Comparison[] = [],
 ): Proof {
-  const { video } = found;
-  const row = codecRow(plan.codec);
-  const planned = plan.video;
-  const pictured = hasPicture(plan);
-  const missing = pictured ? planned.frames - decoded.frames : 0;
-  const sourceSuspect = source.errors.length > 0 || source.cutShort !== null;
-  const frames: Comparison[] = !pictured
-    ? []
-    : [
-        { name: 'frames', planned: String(planned.frames), found: String(decoded.frames), holds: missing === 0 },
-        {
-          name: 'frames in the index',
-          planned: String(decoded.frames),
-          found: String(video?.frames ?? 0),
-          holds: video?.frames === decoded.frames,
-        },
-      ];
-  const durationFound = video ? toNumber(video.duration) : 0;
-  const durationOf = (count: number): number => count / toNumber(planned.rate);
-  const lengths: Comparison[] = [
-    ...(!pictured
-      ? []
-      : [
-          {
-            name: 'duration',
-            planned: `${durationOf(planned.frames).toFixed(4)} s`,
-            found: `${durationFound.toFixed(4)} s`,
-            holds: Math.abs(durationFound - durationOf(planned.frames)) < 0.5 / toNumber(planned.rate),
-          },
-        ]),
-    ...plan.sound.tracks.map((track, index) => {
-      const samples = decoded.samples[index] ?? 0;
-      return {
-        name: `samples, track ${(track.mix ? index : track.from) + 1}`,
-        planned: String(plan.sound.samples),
-        found: String(samples),
-        holds:
-          samples - plan.sound.samples >= -sampleTolerance &&
-          samples - plan.sound.samples <= (plan.sound.coding ? aacTolerance : sampleTolerance),
-      };
-    }),
+  const lengths = lengthComparisons(plan, found, decoded);
+  const others: Comparison[] = [
+    ...pictureFacts(plan, found, decoded),
+    ...wrapperFacts(plan, found),
+    ...compared,
+    ...soundFacts(plan, found),
+    {
+      name: 'decodes to the last frame',
+      planned: 'no errors',
+      found: decoded.errors[0] ?? 'no errors',
+      holds: decoded.errors.length === 0,
+    },
   ];
-  const shape: Comparison[] = !pictured
-    ? []
-    : [
-        compareText(
-          'codec',
-          row.name,
-          video?.codecId === row.codecId && (row.profiles.length === 0 || row.profiles.includes(video.profile ?? ''))
-            ? row.name
-            : `${video?.codec ?? 'none'} ${video?.profile ?? ''}`.trim(),
-        ),
-        compareText(
-          'chroma and depth',
-          `${row.chroma} ${row.bitDepth}`,
-          video ? `${video.chroma} ${video.bitDepth}` : null,
-        ),
-        compareText('rate', formatRate(planned.rate), video ? formatRate(video.rate) : null),
-        {
-          name: 'constant rate',
-          planned: 'yes',
-          found: video?.rateConstant ? 'yes' : 'no',
-          holds: video?.rateConstant === true,
-        },
-        compareText('raster', formatRaster(planned.raster), video ? formatRaster(video.raster) : null),
-        {
-          name: 'pixel aspect',
-          planned: formatFraction(planned.pixelAspect, ':'),
-          found: video ? formatFraction(video.pixelAspect, ':') : 'none',
-          holds: video !== null && equal(video.pixelAspect, planned.pixelAspect),
-        },
-        compareText('scan', planned.scan, video?.scan ?? null),
-        compareText('start timecode', plan.timecode?.start ?? null, found.timecode?.start ?? null),
-        compareText('reel', plan.reel, found.reel),
-        compareText('primaries', planned.colour.primaries, video?.colour.primaries ?? null),
-        compareText('transfer', planned.colour.transfer, video?.colour.transfer ?? null),
-        compareText('matrix', planned.colour.matrix, video?.colour.matrix ?? null),
-        // A wrapper without a range tag means legal range, so only a claim of full range is wrong.
-        {
-          name: 'range',
-          planned: planned.colour.range ?? 'legal',
-          found: video?.colour.range ?? 'legal',
-          holds: (video?.colour.range ?? 'legal') === (planned.colour.range ?? 'legal'),
-        },
-        ...(planned.alpha ? [compareText('alpha', 'kept', video?.alpha ? 'kept' : 'left out')] : []),
-        ...(plan.rate?.wholeBytes
-          ? [
-              {
-                name: 'size',
-                planned: `${plan.rate.wholeBytes} bytes at most`,
-                found: `${found.sizeBytes} bytes`,
-                holds: found.sizeBytes <= plan.rate.wholeBytes,
-              },
-            ]
-          : []),
-      ];
-  const reference = timeReference(plan);
-  const held: Comparison[] = [
-    compareText(
-      'wrapper',
-      wrappers[plan.wrapper].name,
-      found.wrapperId === wrappers[plan.wrapper].wrapperId ? wrappers[plan.wrapper].name : found.wrapper,
-    ),
-    // Where sound lies in a Broadcast Wave file, that says when it begins.
-    ...(reference !== null && plan.sound.tracks.length > 0 && (plan.wrapper === 'wav' || plan.wrapper === 'pictures')
-      ? [
-          compareText(
-            'first sample since midnight',
-            String(reference),
-            found.timeReference === undefined ? null : String(found.timeReference),
-          ),
-        ]
-      : []),
-  ];
-  const sound: Comparison[] = [
-    compareText(
-      'channels by track',
-      plan.sound.tracks.map((t) => t.channels).join(' ') || 'none',
-      found.audio.map((t) => t.channels).join(' ') || 'none',
-    ),
-    compareText(
-      'sample rate',
-      plan.sound.tracks.length > 0 ? '48000' : 'none',
-      [...new Set(found.audio.map((t) => t.sampleRate))].join(' ') || 'none',
-    ),
-    ...plan.sound.tracks.flatMap((track, index) =>
-      track.layout && !(plan.sound.coding && unnamedLayouts.has(track.layout))
-        ? [
-            compareText(
-              `layout, track ${(track.mix ? index : track.from) + 1}`,
-              track.layout,
-              found.audio[index]?.layout ?? null,
-            ),
-          ]
-        : [],
-    ),
-  ];
-  const clean: Comparison = {
-    name: 'decodes to the last frame',
-    planned: 'no errors',
-    found: decoded.errors[0] ?? 'no errors',
-    holds: decoded.errors.length === 0,
-  };
+  const comparisons = [...lengths, ...others];
+  const wrong = comparisons.filter((one) => !one.holds);
+  const isSuspect = source.errors.length > 0 || source.cutShort !== null;
+  const isEmpty = hasPicture(plan) && decoded.frames === 0;
 
-  const comparisons = [...frames, ...lengths, ...shape, ...held, ...compared, ...sound, clean];
-  const wrong = comparisons.filter((c) => !c.holds);
-  const excusable = (c: Comparison): boolean =>
-    c.name === 'frames' || c.name === 'duration' || c.name.startsWith('samples');
-  const said = wrong.map((c) => `${c.name}: ${c.found}, planned ${c.planned}`);
-  const damage = [
-    source.cutShort,
-    missing > 0 ? `${missing} of ${planned.frames} frames are missing at the end` : null,
-    source.errors.length > 0 ? `the original does not decode cleanly: ${source.errors[0]}` : null,
-  ].filter((line): line is string => line !== null);
-  if (wrong.some((c) => !excusable(c)) || (wrong.length > 0 && !sourceSuspect) || (pictured && decoded.frames === 0)) {
-    return { verdict: 'failed', comparisons, reasons: said };
+  if (isEmpty || others.some((one) => !one.holds) || (wrong.length > 0 && !isSuspect)) {
+    const reasons = wrong.map((one) => `${one.name}: ${one.found}, planned ${one.planned}`);
+    return { verdict: 'failed', comparisons, reasons };
   }
-  return sourceSuspect
-    ? { verdict: 'needs eyes', comparisons, reasons: damage }
-    : { verdict: 'proved', comparisons, reasons: [] };
+  if (!isSuspect) return { verdict: 'proved', comparisons, reasons: [] };
+  const missing = hasPicture(plan) ? plan.video.frames - decoded.frames : 0;
+  return { verdict: 'needs eyes', comparisons, reasons: damageOf(source, missing, plan.video.frames) };
 }
