@@ -254,3 +254,19 @@ describe('what the desk refuses', () => {
     expect(await check('out')).toMatchObject({ status: 200, body: { clips: 1 } });
   });
 });
+
+describe('a page that is not ours', () => {
+  const asked = (method: string, headers: Record<string, string>): Promise<number> =>
+    raw(method, '/api/site', method === 'GET' ? null : Buffer.from('{}'), headers).then(({ status }) => status);
+
+  it('is not answered, whatever name it got this machine to go by, nor by another page of this machine', async () => {
+    const { host } = new URL(server.address);
+    expect(await asked('GET', { Host: host })).toBe(200);
+    // A name that somebody's own name server leads here (DNS rebinding).
+    for (const name of ['relay.example:80', `127.0.0.1.example:${host.split(':')[1] ?? ''}`, 'localhost.example'])
+      expect(await asked('GET', { Host: name }), name).toBe(403);
+    for (const Origin of ['http://relay.example', 'http://127.0.0.1:1', 'null'])
+      expect(await asked('POST', { Host: host, Origin }), Origin).toBe(403);
+    expect(await asked('POST', { Host: host, Origin: `http://${host}` })).not.toBe(403);
+  });
+});

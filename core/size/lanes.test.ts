@@ -27,6 +27,15 @@ describe('lanes against the clock', () => {
     expect(readyAt).toBe(50_000);
   });
 
+  it('plans nothing to begin in quiet hours, and the end accordingly later', () => {
+    const waits = [leg('b', { waits: true }), leg('c', { waits: true })];
+    const { byLeg, readyAt } = stretches([done, ...waits], 20_000, 1, [{ start: 25_000, end: 90_000 }]);
+    // What begins before them goes on in them.
+    expect(byLeg.get('b')).toEqual({ start: 20_000, end: 30_000 });
+    expect(byLeg.get('c')).toEqual({ start: 90_000, end: 100_000 });
+    expect(readyAt).toBe(100_000);
+  });
+
   it('does not let failed legs tell a pace, and plans nothing without one', () => {
     const failed = leg('f', { startedAt: 0, endedAt: 1, telling: false });
     expect(pace([failed], 5)).toBeNull();

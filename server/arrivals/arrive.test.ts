@@ -497,6 +497,52 @@ describe('what goes wrong', () => {
     });
   });
 
+  it('a card whose manifest was changed after it was written is not taken at its word, whatever it states', async () => {
+    const { card, base } = await cardWith(usual);
+    await arrive(order(base, card, { destinations: [{ store: 'cart', at: { root: base, folder: 'cart/A002' } }] }));
+    const cart = join(base, 'cart/A002');
+    const [name = ''] = (await readdir(join(cart, 'ascmhl'))).filter((file) => file.endsWith('.mhl'));
+    const list = join(cart, 'ascmhl', name);
+    // Somebody swapped a file, and its hash in the list: each fits the other, but the chain does not.
+    await writeFile(list, `${await readFile(list, 'utf8')}\n`);
+    const taken = await arrive(order(base, cart));
+    expect(taken.clearing.clear).toBe(false);
+    expect(JSON.stringify(taken)).toContain('changed after it was written');
+  });
+
+  it('a place on the card itself is refused, one beside it whose name begins alike is not', async () => {
+    const { card, base } = await cardWith(usual);
+    const on = await arrive(
+      order(base, card, { destinations: [{ store: 'x', at: { root: base, folder: 'card/copy' } }] }),
+    );
+    expect(on).toMatchObject({ state: 'failed', clearing: { clear: false } });
+    expect(JSON.stringify(on)).toContain('lies on the card itself');
+    expect(await readdir(card)).not.toContain('copy');
+    const beside = await arrive(
+      order(base, card, { destinations: [{ store: 'x', at: { root: base, folder: 'card-2/A002' } }] }),
+    );
+    expect(beside.state).toBe('proved');
+  });
+
+  it('a copy that somebody removed is made again, though the journal says that it was proved', async () => {
+    const { card, base } = await cardWith(usual);
+    // Broken off after the copies, before their manifest: the journal is what is known.
+    const wanted = order(base, card);
+    let calls = 0;
+    const broken = await arrive({
+      ...wanted,
+      destinations: wanted.destinations.map((one) => ({ ...one, there: async () => (calls += 1) < 8 })),
+    });
+    expect(broken.state).toBe('failed');
+    const copy = join(base, 'raid/A002/ESSENCE/UNIT01/C0001M01.XML');
+    const known = await journalIn(join(base, 'journals'));
+    expect(known).toContain('C0001M01.XML');
+    await rm(copy, { force: true });
+    const again = await arrive(wanted);
+    expect(again).toMatchObject({ state: 'proved', clearing: { clear: true } });
+    expect(await readFile(copy, 'utf8')).toBe('<clip/>');
+  });
+
   it('a copy that was whole and has rotted since is not taken over by a resume, and neither is a card that reads differently', async () => {
     const { card, base } = await cardWith(usual);
     await arrive(

@@ -21,7 +21,7 @@ import {
   workerName,
 } from './claims.ts';
 import { idleSlots } from './segmentClaims.ts';
-import { changeRun, firstOfAll, holdLegs, releaseLegs, retryLegs, stopLegs } from './service.ts';
+import { changeRun, firstOfAll, holdLegs, moveLeg, releaseLegs, retryLegs, stopLegs } from './service.ts';
 import { SheetKeeper } from './sheetKeeper.ts';
 
 let database: TestDatabase;
@@ -269,6 +269,39 @@ describe('stopping and retrying', () => {
     expect(await retryLegs(database.db, database.boss, { run })).toBe(2);
     expect(await Promise.all(legs.map(state))).toEqual(['proved', 'waiting', 'waiting']);
     expect(await retryLegs(database.db, database.boss, { run })).toBe(0);
+  });
+});
+
+describe('the order of a run', () => {
+  const order = async (): Promise<string[]> =>
+    (
+      await database.db.query<{ id: string }[]>('SELECT id FROM leg WHERE run_id = $1 ORDER BY hand DESC, ordinal', [
+        run,
+      ])
+    ).map(({ id }) => id);
+
+  it('is changed by moving a leg before another, or behind all', async () => {
+    const [a, b, c] = legs as [string, string, string];
+    expect(await moveLeg(database.db, a, null)).toBe(true);
+    expect(await order()).toEqual([b, c, a]);
+    expect(await moveLeg(database.db, a, c)).toBe(true);
+    expect(await order()).toEqual([b, a, c]);
+    expect(await moveLeg(database.db, c, b)).toBe(true);
+    expect(await order()).toEqual([c, b, a]);
+    // What has begun is moved no more.
+    await claimLeg(b, 'w');
+    expect(await moveLeg(database.db, b, null)).toBe(false);
+  });
+
+  it('ends for held legs too when a run is stopped; a leg without a plan is not retried', async () => {
+    const [a, b, c] = legs as [string, string, string];
+    await holdLegs(database.db, { leg: b });
+    await stopLegs(database.db, { run });
+    expect(await Promise.all(legs.map(state))).toEqual(['stopped', 'stopped', 'stopped']);
+    // Such as a clip that could not be planned when the run was begun.
+    await database.db.query('UPDATE leg SET plan = NULL WHERE id = $1', [c]);
+    expect(await retryLegs(database.db, database.boss, { run })).toBe(2);
+    expect([await state(a), await state(b), await state(c)]).toEqual(['waiting', 'waiting', 'stopped']);
   });
 });
 

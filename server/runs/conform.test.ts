@@ -1,4 +1,4 @@
-import { mkdtemp, rm } from 'node:fs/promises';
+import { mkdtemp, readdir, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { ClipDescription } from '@relay/core/clip/description';
@@ -176,6 +176,38 @@ describe('conforms, run and read back from the slates', () => {
       );
       expect(again.state, wrong).toBe('failed');
       expect(again.outputs[0]?.proof?.reasons.join(), wrong).toContain(wrong);
+    }
+  }, 90_000);
+
+  it('what does not pass gets no name, and nothing of it is left or written down', async () => {
+    const plan = unwrap(planLeg(clip, proxies, { shape: { turn: { quarters: 1, across: false, down: false } } }));
+    const [output] = plan.outputs as [LegPlan['outputs'][number]];
+    const geometry = output.video.geometry as NonNullable<typeof output.video.geometry>;
+    // Proved as if it had been turned the other way, or not mirrored.
+    const lies = [
+      { ...geometry, turn: { ...geometry.turn, quarters: 3 } },
+      { ...geometry, turn: { ...geometry.turn, across: true } },
+    ];
+    for (const [index, lie] of lies.entries()) {
+      const written: RelinkRow[] = [];
+      const into = `unnamed-${index}`;
+      const result = await runLeg(
+        { ...plan, outputs: [{ ...output, video: { ...output.video, geometry: lie } }] },
+        {
+          sourceRoot: folder,
+          outRoot: { root: folder, folder: into },
+          owner: 'test.unnamed',
+          whole: 'S009',
+          recorded: async () => null,
+          record: async (row) => {
+            written.push(row);
+          },
+        },
+      );
+      expect([result.state, result.outputs[0]?.state]).toEqual(['failed', 'failed']);
+      expect(result.outputs[0]?.proof?.reasons.join()).toContain('picture in its place');
+      const left = await readdir(join(folder, into), { recursive: true, withFileTypes: true }).catch(() => []);
+      expect([left.filter((entry) => entry.isFile()), written]).toEqual([[], []]);
     }
   }, 90_000);
 });

@@ -27,6 +27,10 @@ it('a store is itself by its mark: an empty folder where a share was mounted is 
     'is the store night-shuttle already',
   );
 
+  // Another store's disk where it was: its mark is there, but is not this store's.
+  await writeFile(join(share, '.relay-store'), 'day-shuttle\n');
+  expect([await isThere(await store()), await storeSpace(await store())]).toEqual([false, null]);
+
   // Mounted at another place, what members call it stays.
   await stores.putElsewhere('night-shuttle', { windows: 'S:\\night' });
   await stores.put('Night Shuttle', join(base, 'elsewhere'));

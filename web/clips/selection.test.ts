@@ -15,6 +15,15 @@ it('selects by mouse: alone, added, and all between', () => {
   ]).toEqual(['b']);
 });
 
+it('adds a whole stretch to what is selected, with shift and control', () => {
+  const one = clicked(nothing, ids, 'a', plain);
+  const far = clicked(one, ids, 'c', { shift: false, control: true });
+  const both = clicked(far, ids, 'e', { shift: true, control: true });
+  expect([...both.chosen].sort()).toEqual(['a', 'c', 'd', 'e']);
+  // Shift alone drops what was there before.
+  expect([...clicked(far, ids, 'e', { shift: true, control: false }).chosen].sort()).toEqual(['c', 'd', 'e']);
+});
+
 it('selects by keyboard: arrows, shift from where it began, space', () => {
   let now = moved(nothing, ids, 1, false);
   expect(now.at).toBe('a');
