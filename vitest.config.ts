@@ -6,6 +6,7 @@ const alone = [
   'server/stores/quiet.test.ts',
   'server/runs/workers.test.ts',
   'e2e/firstLeg.test.ts',
+  'e2e/runs.test.ts',
 ];
 /** Real FFmpeg, PostgreSQL and browsers: time enough for a machine that is four times slower. */
 const slow = { globalSetup: ['testing/setup.ts'], testTimeout: 300_000, hookTimeout: 300_000 };
