@@ -46,7 +46,7 @@ export function lightComparison(
   return {
     name: 'light above white',
     planned: `within ${most * 100} % of the chain's`,
-    found: `${(off * 100).toFixed(2)} % at frame ${frame + 1}, up to ${(wanted / count).toFixed(2)} times white in the mean`,
+    found: `${(off * 100).toFixed(2)} % at frame ${frame + 1}, where it is ${(wanted / count).toFixed(2)} times white in the mean`,
     holds: Math.abs(off) <= most,
   };
 }

@@ -418,7 +418,7 @@ describe('OpenEXR brought to light', () => {
       expect(Math.abs(grey / light(signals[bar] as number) - 1), `bar ${bar}: ${grey}`).toBeLessThan(0.015),
     );
     expect(result.outputs[0]?.proof?.comparisons.find(({ name }) => name === 'light above white')?.found).toMatch(
-      /^-?0\.\d\d % at frame 12, up to \d/,
+      /^-?0\.\d\d % at frame 12, where it is \d/,
     );
   }, 60_000);
 
