@@ -4,7 +4,12 @@ import { build as buildWeb } from 'vite';
 import { existsSync } from 'node:fs';
 
 await build({
-  entryPoints: { relay: 'cli/relay.ts', bench: 'bench/main.ts', aside: 'server/aside/thread.ts' },
+  entryPoints: {
+    relay: 'cli/relay.ts',
+    bench: 'bench/main.ts',
+    aside: 'work/aside/thread.ts',
+    desk: 'server/deskThread.ts',
+  },
   outdir: 'build',
   outExtension: { '.js': '.mjs' },
   bundle: true,

@@ -3,7 +3,7 @@ import { defineConfig } from 'vitest/config';
 /** Tests of what takes long, or of who waits for whom: nothing may run beside them. */
 const alone = [
   'media/leg/stall.test.ts',
-  'server/stores/quiet.test.ts',
+  'work/disk/quiet.test.ts',
   'server/runs/workers.test.ts',
   'e2e/firstLeg.test.ts',
   'e2e/runs.test.ts',
@@ -18,7 +18,7 @@ export default defineConfig({
       {
         test: {
           name: 'unit',
-          include: ['{core,contract,web,demo}/**/*.test.{ts,tsx}'],
+          include: ['{core,contract,web,demo,testing}/**/*.test.{ts,tsx}'],
           testTimeout: 30_000,
           maxWorkers: 2,
           sequence: { groupOrder: 0 },
@@ -28,7 +28,7 @@ export default defineConfig({
         test: {
           ...slow,
           name: 'whole',
-          include: ['{media,server,cli,bench}/**/*.test.ts'],
+          include: ['{media,work,server,cli,bench}/**/*.test.ts'],
           exclude: alone,
           maxWorkers: 2,
           sequence: { groupOrder: 1 },

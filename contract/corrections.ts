@@ -7,7 +7,7 @@ import { rateProblem, type Conform } from '@relay/core/time/conform';
 import { rational as fraction } from '@relay/core/time/rational';
 import { z } from 'zod';
 import { clipIdList } from './ids.ts';
-import { chain, type RuleScope } from './colour.ts';
+import { chain, type RuleScope } from './chain.ts';
 
 /** Corrections of every kind, as files and requests hold them. */
 const ratio = z

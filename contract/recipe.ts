@@ -5,7 +5,7 @@ import type { RateWish } from '@relay/core/size/target';
 import { parsePathPattern, type PathPattern } from '@relay/core/naming/pathPattern';
 import { z } from 'zod';
 import { burnLayout } from './burn.ts';
-import { stateName } from './colour.ts';
+import { stateName } from './chain.ts';
 import { clipCorrections, rasterWish } from './corrections.ts';
 
 /** A folder inside the run's folder: plain names with `/` between, so that nothing leads outside. */

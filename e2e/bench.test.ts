@@ -1,4 +1,5 @@
-import type { BenchAnswer, LutLine } from '@relay/contract/colour';
+import type { BenchAnswer } from '@relay/contract/bench';
+import type { LutLine } from '@relay/contract/colour';
 import type { ClipsAnswer } from '@relay/contract/clips';
 import type { Page } from 'playwright-core';
 import { beforeAll, describe, expect, it } from 'vitest';

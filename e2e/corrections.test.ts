@@ -1,5 +1,5 @@
 import type { ClipsAnswer } from '@relay/contract/clips';
-import type { BenchAnswer } from '@relay/contract/colour';
+import type { BenchAnswer } from '@relay/contract/bench';
 import type { Locator, Page } from 'playwright-core';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { until, type Site } from '../testing/site.ts';

@@ -1,4 +1,4 @@
-import type { OutputPlan } from '@relay/core/recipe/plan';
+import type { OutputPlan } from '@relay/core/recipe/legPlan';
 import { ffmpeg, inputArguments } from './process/ffmpeg.ts';
 import { run } from './process/run.ts';
 import { pictureFilters } from './leg/filters.ts';

@@ -1,8 +1,9 @@
 import type PgBoss from 'pg-boss';
 import type { DataSource } from 'typeorm';
-import type { Desk } from './aside/desk.ts';
+import type { Desk } from './desk/desk.ts';
 import { notThere } from './http.ts';
-import type { Store, Stores } from './stores/stores.ts';
+import type { Store } from '@relay/work/disk/store';
+import type { Stores } from './stores/stores.ts';
 
 /** What every room of the server is given. */
 export interface Context {

@@ -29,7 +29,7 @@ function routes(): { method: string; path: string }[] {
         ? Object.keys(route.methods).map((method) => ({ method: method.toUpperCase(), path: route.path }))
         : walk(handle.stack ?? []),
     );
-  const router = apiOf({} as Context, { open: () => undefined }) as unknown as { stack: Layer[] };
+  const router = apiOf({ desk: { of: () => undefined } } as unknown as Context, { open: () => undefined }) as unknown as { stack: Layer[] };
   return walk(router.stack).filter(({ path }) => path !== '/live');
 }
 

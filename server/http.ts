@@ -2,7 +2,7 @@ import type { NextFunction, Request, Response } from 'express';
 import { OutOfPlace } from '@relay/core/naming/under';
 import type { Problem } from '@relay/core/result';
 import type { ZodType } from 'zod';
-import { TooMuch } from './aside/tooMuch.ts';
+import { TooMuch } from '@relay/work/aside/tooMuch';
 import { isDatabaseAway } from './db/dataSource.ts';
 
 /** Something the person can put right, with the HTTP status that says which kind. */

@@ -46,19 +46,21 @@ import {
   type ClaimedLeg,
 } from './runs/claims.ts';
 import { cabinetText } from './looks/cabinet.ts';
-import { runLeg } from './runs/leg.ts';
+import { runLeg } from '@relay/work/leg/leg';
 import { claimSegment, unqueuedSegments, type ClaimedSegment } from './runs/segmentClaims.ts';
-import { helpersOf, helpWith } from './runs/segments.ts';
+import { helpersOf, keeperOf } from './runs/helpers.ts';
+import { helpWith } from '@relay/work/leg/segments';
 import { carryOutReel, orphanedReels } from './runs/reel.ts';
 import { SheetKeeper } from './runs/sheetKeeper.ts';
 import { keptImage } from './recipes/images.ts';
 import { minutesUntilWork } from '@relay/core/site/quietHours';
 import { isAlive } from '@relay/media/process/alive';
 import { isolated } from '@relay/media/process/sandbox';
-import { discardLeftovers } from './stores/place.ts';
-import { beatWorker, leaveWorker } from './site/roster.ts';
+import { discardLeftovers } from '@relay/work/disk/place';
+import { beatWorker, leaveWorker } from './queue/roster.ts';
 import { setting } from './site/settings.ts';
-import { isThere, Stores } from './stores/stores.ts';
+import { isThere } from '@relay/work/disk/store';
+import { Stores } from './stores/stores.ts';
 
 export interface WorkerSettings {
   databaseUrl: string;
@@ -359,7 +361,7 @@ async function help({ db, stores, worker }: AtWork, segment: ClaimedSegment, lea
     sourceRoot: { root: from.path, folder: segment.sourceRoot },
     outRoot: { root: to.path, folder: segment.outFolder },
   };
-  await helpWith(db, segment, places, worker, cabinetText(db), leaving);
+  await helpWith(segment, places, cabinetText(db), keeperOf(db, segment, worker), leaving);
 }
 
 async function carryOut(

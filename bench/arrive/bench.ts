@@ -2,8 +2,8 @@ import { randomFillSync } from 'node:crypto';
 import { mkdir, mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import { run } from '@relay/media/process/run';
-import { arrive } from '@relay/server/arrivals/arrive';
-import { filesBelow } from '@relay/server/stores/walk';
+import { arrive } from '@relay/work/arrive/arrive';
+import { filesBelow } from '@relay/work/disk/walk';
 import { median, secondsSince } from '../numbers.ts';
 
 const cardFiles = { count: 24, bytes: 100e6 };

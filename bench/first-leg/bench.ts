@@ -5,10 +5,11 @@ import { isRefusal, type ClipDescription } from '@relay/core/clip/description';
 import { planBatch } from '@relay/core/recipe/batch';
 import { finishAndCut } from '@relay/core/recipe/recipe';
 import { likeness } from '@relay/media/compare';
-import { inLanes, readFiles } from '@relay/server/clips/readFiles';
-import { runLeg } from '@relay/server/runs/leg';
-import { openSheet } from '@relay/server/runs/sheet';
-import { filesBelow } from '@relay/server/stores/walk';
+import { inLanes } from '@relay/work/lanes';
+import { readFiles } from '@relay/work/read/readFiles';
+import { runLeg } from '@relay/work/leg/leg';
+import { openSheet } from '@relay/work/leg/sheet';
+import { filesBelow } from '@relay/work/disk/walk';
 import { median, secondsSince } from '../numbers.ts';
 import { plainWay } from './plain.ts';
 

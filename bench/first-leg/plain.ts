@@ -2,7 +2,7 @@ import { spawn } from 'node:child_process';
 import { mkdir } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { isInterlaced } from '@relay/core/clip/description';
-import type { LegPlan, OutputPlan } from '@relay/core/recipe/plan';
+import type { LegPlan, OutputPlan } from '@relay/core/recipe/legPlan';
 import { formatFraction } from '@relay/core/time/rational';
 
 /**

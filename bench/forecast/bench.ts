@@ -14,10 +14,11 @@ import {
 import type { Estimate } from '@relay/core/size/estimate';
 import { ffmpeg, inputArguments } from '@relay/media/process/ffmpeg';
 import { run } from '@relay/media/process/run';
-import { inLanes, readFiles } from '@relay/server/clips/readFiles';
-import { forecastLeg } from '@relay/server/runs/forecast';
-import { runLeg } from '@relay/server/runs/leg';
-import { filesBelow } from '@relay/server/stores/walk';
+import { inLanes } from '@relay/work/lanes';
+import { readFiles } from '@relay/work/read/readFiles';
+import { forecastLeg } from '@relay/work/leg/forecast';
+import { runLeg } from '@relay/work/leg/leg';
+import { filesBelow } from '@relay/work/disk/walk';
 import { median, secondsSince } from '../numbers.ts';
 
 const pcm: SoundCodec = { codec: 'pcm', sampleRate: 48_000 };

@@ -3,8 +3,8 @@ import { link, mkdir, mkdtemp, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { isRefusal } from '@relay/core/clip/description';
 import { ffprobe } from '@relay/media/process/ffmpeg';
-import { readFiles } from '@relay/server/clips/readFiles';
-import { filesBelow } from '@relay/server/stores/walk';
+import { readFiles } from '@relay/work/read/readFiles';
+import { filesBelow } from '@relay/work/disk/walk';
 import { median, secondsSince } from '../numbers.ts';
 
 const files = 500;

@@ -3,14 +3,15 @@ import { join } from 'node:path';
 import { joinChapters } from '@relay/core/clip/chapters';
 import { isRefusal, type ClipDescription } from '@relay/core/clip/description';
 import { hasPicture } from '@relay/core/recipe/codecs';
-import { planLeg, type OutputPlan } from '@relay/core/recipe/plan';
+import type { OutputPlan } from '@relay/core/recipe/legPlan';
+import { planLeg } from '@relay/core/recipe/plan';
 import { finishAndCut, type Deliverable, type Recipe } from '@relay/core/recipe/recipe';
 import { toNumber } from '@relay/core/time/rational';
 import { describeFile } from '@relay/media/describe/describe';
 import { openOutput } from '@relay/media/leg/open';
 import { ffmpeg, ffprobe } from '@relay/media/process/ffmpeg';
 import { run } from '@relay/media/process/run';
-import { runLeg } from '@relay/server/runs/leg';
+import { runLeg } from '@relay/work/leg/leg';
 import { makeOriginal, odds, readFrame, type Odd } from './originals.ts';
 
 const [intermediate, proxy] = finishAndCut.deliverables as [Deliverable, Deliverable];

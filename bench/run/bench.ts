@@ -5,7 +5,7 @@ import { dirname, join } from 'node:path';
 import { isRefusal, type ClipDescription } from '@relay/core/clip/description';
 import type { Chain } from '@relay/core/colour/chain/chain';
 import { planBatch } from '@relay/core/recipe/batch';
-import type { LegPlan, OutputPlan } from '@relay/core/recipe/plan';
+import type { LegPlan, OutputPlan } from '@relay/core/recipe/legPlan';
 import { finishAndCut, viewingCopies, type Recipe } from '@relay/core/recipe/recipe';
 import { proResTargetBitsPerSecond } from '@relay/core/size/prores';
 import { formatFraction, toNumber } from '@relay/core/time/rational';
@@ -16,11 +16,12 @@ import { tuneLeg } from '@relay/media/leg/tune';
 import { ffmpeg, inputArguments } from '@relay/media/process/ffmpeg';
 import { run } from '@relay/media/process/run';
 import { decodeWhole } from '@relay/media/proof/decode';
-import { inLanes, readFiles } from '@relay/server/clips/readFiles';
-import { legColour } from '@relay/server/runs/colour';
-import { runLeg } from '@relay/server/runs/leg';
-import { makeReady } from '@relay/server/runs/ready';
-import { filesBelow } from '@relay/server/stores/walk';
+import { inLanes } from '@relay/work/lanes';
+import { readFiles } from '@relay/work/read/readFiles';
+import { legColour } from '@relay/work/leg/colour';
+import { runLeg } from '@relay/work/leg/leg';
+import { makeReady } from '@relay/work/leg/ready';
+import { filesBelow } from '@relay/work/disk/walk';
 import { median, secondsSince } from '../numbers.ts';
 
 /** Intermediate, proxy and review copy of each original; the last two with a LUT baked in, the last with a burn-in. */

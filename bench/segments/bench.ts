@@ -8,7 +8,7 @@ import { run } from '@relay/media/process/run';
 import { openQueue } from '@relay/server/queue/boss';
 import { planClips } from '@relay/server/runs/plans';
 import { startRun } from '@relay/server/runs/service';
-import { liveWorkers } from '@relay/server/site/roster';
+import { liveWorkers } from '@relay/server/queue/roster';
 import { secondsSince } from '../numbers.ts';
 import { withSite } from '../site.ts';
 

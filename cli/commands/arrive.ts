@@ -6,8 +6,8 @@ import { parseArgs } from 'node:util';
 import { usualCopyRule } from '@relay/core/custody/clearing';
 import { rollNameProblem } from '@relay/core/custody/rollName';
 import { hashNames, type HashName } from '@relay/core/custody/manifest';
-import { arrive } from '@relay/server/arrivals/arrive';
-import { verifyFolder } from '@relay/server/custody/verify';
+import { arrive } from '@relay/work/arrive/arrive';
+import { verifyFolder } from '@relay/work/custody/verify';
 import { home } from '../site/home.ts';
 import { complain, endProgress, Misuse, printJson, progressLine } from './output.ts';
 

@@ -3,8 +3,8 @@ import { parseArgs } from 'node:util';
 import { planBatch } from '@relay/core/recipe/batch';
 import { timeMargin } from '@relay/core/size/time';
 import { addEstimates, type Estimate } from '@relay/core/size/estimate';
-import { inLanes } from '@relay/server/clips/readFiles';
-import { forecastLeg } from '@relay/server/runs/forecast';
+import { inLanes } from '@relay/work/lanes';
+import { forecastLeg } from '@relay/work/leg/forecast';
 import { complain, endProgress, printJson, progressLine } from './output.ts';
 import { lutsBeside, readSource, recipeFrom, rulesFrom, sourceFolder } from './source.ts';
 

@@ -10,9 +10,9 @@ import { formatRate } from '@relay/core/time/rate';
 import { formatLength } from '@relay/core/time/timecode';
 import { scratchFolder } from '@relay/media/process/scratch';
 import { lookClosely } from '@relay/media/look/look';
-import { inLanes } from '@relay/server/clips/readFiles';
-import { findingsAmong, readFolder } from '@relay/server/clips/readFolder';
-import { filesBelow, type FoundFile } from '@relay/server/stores/walk';
+import { inLanes } from '@relay/work/lanes';
+import { findingsAmong, readFolder } from '@relay/work/read/readFolder';
+import { filesBelow, type FoundFile } from '@relay/work/disk/walk';
 import { complain, endProgress, Misuse, printJson, progressLine } from './output.ts';
 
 /** Clips looked at closely at a time: each decodes pictures and sound. */

@@ -7,10 +7,10 @@ import type { Refusal } from '@relay/core/clip/description';
 import { planBatch } from '@relay/core/recipe/batch';
 import { sayPlan } from '@relay/core/recipe/sentence';
 import { isAlive } from '@relay/media/process/alive';
-import { inLanes } from '@relay/server/clips/readFiles';
-import { runLeg } from '@relay/server/runs/leg';
-import { openSheet } from '@relay/server/runs/sheet';
-import { discardAbandoned } from '@relay/server/stores/place';
+import { inLanes } from '@relay/work/lanes';
+import { runLeg } from '@relay/work/leg/leg';
+import { openSheet } from '@relay/work/leg/sheet';
+import { discardAbandoned } from '@relay/work/disk/place';
 import { complain, endProgress, Misuse, printJson, progressLine } from './output.ts';
 import { imagesBeside, lutsBeside, readSource, recipeFrom, rulesFrom, sourceFolder } from './source.ts';
 

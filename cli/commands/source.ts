@@ -6,11 +6,11 @@ import type { ClipDescription, Refusal } from '@relay/core/clip/description';
 import type { CorrectionRule } from '@relay/core/corrections/corrections';
 import type { BatchClip } from '@relay/core/recipe/batch';
 import { finishAndCut, type Recipe } from '@relay/core/recipe/recipe';
-import { readFolder } from '@relay/server/clips/readFolder';
-import type { LutText } from '@relay/server/runs/colour';
-import type { ImageBytes } from '@relay/server/runs/ready';
-import { dayOf } from '@relay/server/runs/plans';
-import { filesBelow } from '@relay/server/stores/walk';
+import { readFolder } from '@relay/work/read/readFolder';
+import type { LutText } from '@relay/work/leg/colour';
+import type { ImageBytes } from '@relay/work/leg/ready';
+import { dayOf } from '@relay/core/time/day';
+import { filesBelow } from '@relay/work/disk/walk';
 import type { ZodType } from 'zod';
 import { complain, endProgress, Misuse, progressLine } from './output.ts';
 

@@ -1,6 +1,6 @@
 import type { BurnPlan } from '../burn/plan.ts';
 import { burnt } from '../burn/area.ts';
-import type { OutputPlan, VideoPlan } from '../recipe/plan.ts';
+import type { OutputPlan, VideoPlan } from '../recipe/legPlan.ts';
 import { shownBy } from '../time/frameMap.ts';
 import type { Comparison } from './proof.ts';
 import { grid, inActive, inOriginal, type Plane, type Small, type Smalls } from './picture.ts';

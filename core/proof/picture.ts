@@ -1,7 +1,7 @@
 import { burnt } from '../burn/area.ts';
 import type { BurnPlan } from '../burn/plan.ts';
 import type { Geometry } from '../shape/geometry.ts';
-import type { VideoPlan } from '../recipe/plan.ts';
+import type { VideoPlan } from '../recipe/legPlan.ts';
 import { shownBy } from '../time/frameMap.ts';
 import { offsetOf, type Offset } from './offset.ts';
 import type { Comparison } from './proof.ts';

@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import type { ClipDescription } from '../clip/description.ts';
 import { sampleClip } from '../clip/sample.ts';
-import { planLeg, type OutputPlan } from '../recipe/plan.ts';
+import type { OutputPlan } from '../recipe/legPlan.ts';
+import { planLeg } from '../recipe/plan.ts';
 import { finishAndCut } from '../recipe/recipe.ts';
 import { unwrap } from '../result.ts';
 import { rational } from '../time/rational.ts';

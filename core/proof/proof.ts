@@ -3,7 +3,7 @@ import { codecRow, hasPicture } from '../recipe/codecs.ts';
 import { unnamedLayouts } from '../recipe/sound.ts';
 import { timeReference } from '../recipe/timeReference.ts';
 import { wrappers } from '../recipe/wrappers.ts';
-import type { OutputPlan } from '../recipe/plan.ts';
+import type { OutputPlan } from '../recipe/legPlan.ts';
 import { formatRaster } from '../shape/raster.ts';
 import { formatRate } from '../time/rate.ts';
 import { equal, formatFraction, toNumber } from '../time/rational.ts';

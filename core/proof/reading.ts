@@ -1,6 +1,6 @@
 import type { VideoDescription } from '../clip/description.ts';
 import { codecRow } from '../recipe/codecs.ts';
-import type { OutputPlan } from '../recipe/plan.ts';
+import type { OutputPlan } from '../recipe/legPlan.ts';
 import { matrixMade, matrixOf } from '../recipe/video.ts';
 import type { Planes, Small } from './picture.ts';
 

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { SoundPlan } from '../recipe/plan.ts';
+import type { SoundPlan } from '../recipe/legPlan.ts';
 import { rational } from '../time/rational.ts';
 import { lagOf, soundComparisons, swellLag, type Excerpt } from './sound.ts';
 

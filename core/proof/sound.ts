@@ -1,5 +1,5 @@
 import type { Comparison } from './proof.ts';
-import type { SoundPlan, SoundTrackPlan } from '../recipe/plan.ts';
+import type { SoundPlan, SoundTrackPlan } from '../recipe/legPlan.ts';
 import { toNumber } from '../time/rational.ts';
 
 /** A stretch of decoded sound: its first sample since the picture's beginning, and one row of samples, −1 to 1, for each channel. */

@@ -5,7 +5,8 @@ import { findClashes, type Clash, type ClashKind, type WantedPath } from '../nam
 import { mirrored } from '../naming/pathPattern.ts';
 import { fail, type Result } from '../result.ts';
 import { longestPath } from './members.ts';
-import { planLeg, type LegFacts, type LegPlan } from './plan.ts';
+import type { LegPlan } from './legPlan.ts';
+import { planLeg, type LegFacts } from './plan.ts';
 import type { Recipe } from './recipe.ts';
 
 /** Something handed to a run: a clip, and the name of the folder it was read from (its roll if it has no other). */

@@ -3,7 +3,8 @@ import { sampleClip } from '../clip/sample.ts';
 import { unwrap } from '../result.ts';
 import { rational } from '../time/rational.ts';
 import { inWaves, planMark } from './mark.ts';
-import { planLeg, type LegPlan } from './plan.ts';
+import type { LegPlan } from './legPlan.ts';
+import { planLeg } from './plan.ts';
 import { finishAndCut } from './recipe.ts';
 
 const marks = (plan: LegPlan): string[] => plan.outputs.map((output) => planMark(plan, output));

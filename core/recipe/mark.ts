@@ -1,4 +1,4 @@
-import type { LegPlan, OutputPlan } from './plan.ts';
+import type { LegPlan, OutputPlan } from './legPlan.ts';
 
 /** FNV-1a with 64 bits (the published constants), as sixteen hexadecimal digits. */
 function fnv64(text: string): string {

@@ -1,5 +1,5 @@
 import { timecodeToFrames } from '../time/timecode.ts';
-import type { OutputPlan } from './plan.ts';
+import type { OutputPlan } from './legPlan.ts';
 import { wrappers } from './wrappers.ts';
 
 /** The files of an output that is a folder: names inside it. */

@@ -4,7 +4,8 @@ import { correctionsFor, fitsPattern } from '../corrections/corrections.ts';
 import { unwrap } from '../result.ts';
 import { rational } from '../time/rational.ts';
 import { planBatch } from './batch.ts';
-import { planLeg, type OutputPlan } from './plan.ts';
+import type { OutputPlan } from './legPlan.ts';
+import { planLeg } from './plan.ts';
 import { finishAndCut } from './recipe.ts';
 import { sayPlan } from './sentence.ts';
 

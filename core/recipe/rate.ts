@@ -2,7 +2,7 @@ import type { ClipDescription } from '../clip/description.ts';
 import { ok, type Result } from '../result.ts';
 import { planRate, type PlannedRate } from '../size/target.ts';
 import { toNumber } from '../time/rational.ts';
-import type { SoundPlan, VideoPlan } from './plan.ts';
+import type { SoundPlan, VideoPlan } from './legPlan.ts';
 import type { Deliverable } from './recipe.ts';
 
 /** Bytes that an output's sound takes: exact for PCM, as asked for AAC. */

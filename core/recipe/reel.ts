@@ -3,7 +3,7 @@ import { formatRaster } from '../shape/raster.ts';
 import { formatRate } from '../time/rate.ts';
 import { invert, multiply, rational, scaleToInteger } from '../time/rational.ts';
 import { timecodeToFrames } from '../time/timecode.ts';
-import type { OutputPlan } from './plan.ts';
+import type { OutputPlan } from './legPlan.ts';
 import { hasPicture } from './codecs.ts';
 import { wrappers } from './wrappers.ts';
 

@@ -3,7 +3,8 @@ import fc from 'fast-check';
 import { sampleClip } from '../clip/sample.ts';
 import { unwrap } from '../result.ts';
 import { rational } from '../time/rational.ts';
-import { planLeg, type LegPlan } from './plan.ts';
+import type { LegPlan } from './legPlan.ts';
+import { planLeg } from './plan.ts';
 import { finishAndCut, type Deliverable } from './recipe.ts';
 import { canBeCut, cutInto, segmentCount } from './segments.ts';
 

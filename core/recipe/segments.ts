@@ -1,4 +1,4 @@
-import type { LegPlan, OutputPlan, PictureStep } from './plan.ts';
+import type { LegPlan, OutputPlan, PictureStep } from './legPlan.ts';
 import type { VideoCodec } from './recipe.ts';
 
 /** A stretch of a clip's frames that is made by itself, counted from 0. */

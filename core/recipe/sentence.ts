@@ -12,7 +12,7 @@ import { mapCounts } from '../time/frameMap.ts';
 import { formatRate } from '../time/rate.ts';
 import { equal, formatFraction, toNumber, type Rational } from '../time/rational.ts';
 import { codecRow, hasPicture } from './codecs.ts';
-import type { LegPlan, OutputPlan } from './plan.ts';
+import type { LegPlan, OutputPlan } from './legPlan.ts';
 
 /** A raster wish in words. */
 export function sayWish(wish: RasterWish): string {

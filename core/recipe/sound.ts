@@ -3,7 +3,7 @@ import type { ClipCorrections } from '../corrections/corrections.ts';
 import { fail, ok, type Result } from '../result.ts';
 import { soundMatrix, flatChannels } from '../sound/map.ts';
 import { invert, multiply, rational, scaleToInteger } from '../time/rational.ts';
-import type { SoundPlan, SoundTrackPlan, VideoPlan } from './plan.ts';
+import type { SoundPlan, SoundTrackPlan, VideoPlan } from './legPlan.ts';
 import type { Deliverable } from './recipe.ts';
 import { soundReference } from './soundAlone.ts';
 import { wrappers } from './wrappers.ts';

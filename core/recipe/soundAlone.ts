@@ -2,7 +2,7 @@ import type { ClipDescription } from '../clip/description.ts';
 import { fail, ok, type Result } from '../result.ts';
 import { rational, toNumber } from '../time/rational.ts';
 import { hasPicture } from './codecs.ts';
-import type { VideoPlan } from './plan.ts';
+import type { VideoPlan } from './legPlan.ts';
 import type { Recipe } from './recipe.ts';
 
 /** Samples a second of every output's sound. */

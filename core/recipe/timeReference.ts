@@ -1,6 +1,6 @@
 import { invert, multiply, rational, toNumber } from '../time/rational.ts';
 import { timecodeToFrames } from '../time/timecode.ts';
-import type { OutputPlan } from './plan.ts';
+import type { OutputPlan } from './legPlan.ts';
 
 /**
  * Samples from midnight to an output's first, as a Broadcast Wave file's *TimeReference* counts them (EBU Tech 3285,

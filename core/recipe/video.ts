@@ -12,7 +12,7 @@ import { planConform, type Conform, type ConformPlan } from '../time/conform.ts'
 import { formatRate } from '../time/rate.ts';
 import { formatFraction, multiply, rational, type Rational } from '../time/rational.ts';
 import { codecRow } from './codecs.ts';
-import type { OutputColour, OutputPlan, PictureStep, VideoPlan } from './plan.ts';
+import type { OutputColour, OutputPlan, PictureStep, VideoPlan } from './legPlan.ts';
 import type { Deliverable, VideoCodec } from './recipe.ts';
 import { wrappers } from './wrappers.ts';
 

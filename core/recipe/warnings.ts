@@ -4,7 +4,7 @@ import { formatRaster } from '../shape/raster.ts';
 import { formatRate } from '../time/rate.ts';
 import { toNumber } from '../time/rational.ts';
 import { codecRow, hasPicture } from './codecs.ts';
-import type { OutputPlan } from './plan.ts';
+import type { OutputPlan } from './legPlan.ts';
 import { keepsLight } from './video.ts';
 
 /**

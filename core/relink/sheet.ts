@@ -4,7 +4,7 @@ import { rollOf } from '../clip/roll.ts';
 import type { Verdict } from '../proof/proof.ts';
 import { codecRow } from '../recipe/codecs.ts';
 import { planMark } from '../recipe/mark.ts';
-import type { LegPlan, OutputPlan } from '../recipe/plan.ts';
+import type { LegPlan, OutputPlan } from '../recipe/legPlan.ts';
 import { sayPlan } from '../recipe/sentence.ts';
 import { formatRaster } from '../shape/raster.ts';
 import { writeMap } from '../time/frameMap.ts';

@@ -1,5 +1,5 @@
 import { codecRow } from '../recipe/codecs.ts';
-import type { OutputPlan } from '../recipe/plan.ts';
+import type { OutputPlan } from '../recipe/legPlan.ts';
 import { soundBytes } from '../recipe/rate.ts';
 import type { VideoCodec } from '../recipe/recipe.ts';
 import { toNumber } from '../time/rational.ts';

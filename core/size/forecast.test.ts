@@ -1,6 +1,7 @@
 import { expect, it } from 'vitest';
 import { sampleClip } from '../clip/sample.ts';
-import { planLeg, type OutputPlan } from '../recipe/plan.ts';
+import type { OutputPlan } from '../recipe/legPlan.ts';
+import { planLeg } from '../recipe/plan.ts';
 import { finishAndCut } from '../recipe/recipe.ts';
 import { unwrap } from '../result.ts';
 import { legBytesAtMost, outputBytesAtMost } from './forecast.ts';

@@ -7,7 +7,7 @@ import {
 } from '@relay/core/clip/description';
 import { codecName } from '@relay/core/clip/formats';
 import { membersOf, type Members } from '@relay/core/recipe/members';
-import type { OutputPlan } from '@relay/core/recipe/plan';
+import type { OutputPlan } from '@relay/core/recipe/legPlan';
 import { wrappers } from '@relay/core/recipe/wrappers';
 import { divide, formatFraction, rational } from '@relay/core/time/rational';
 import { framesToTimecode } from '@relay/core/time/timecode';

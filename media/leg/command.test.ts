@@ -1,5 +1,6 @@
 import { sampleClip } from '@relay/core/clip/sample';
-import { planLeg, type LegPlan } from '@relay/core/recipe/plan';
+import type { LegPlan } from '@relay/core/recipe/legPlan';
+import { planLeg } from '@relay/core/recipe/plan';
 import { finishAndCut } from '@relay/core/recipe/recipe';
 import { unwrap } from '@relay/core/result';
 import { rational } from '@relay/core/time/rational';

@@ -1,4 +1,4 @@
-import type { LegPlan, OutputPlan, SoundPlan, SoundTrackPlan } from '@relay/core/recipe/plan';
+import type { LegPlan, OutputPlan, SoundPlan, SoundTrackPlan } from '@relay/core/recipe/legPlan';
 import { hasPicture } from '@relay/core/recipe/codecs';
 import { membersOf } from '@relay/core/recipe/members';
 import { formatFraction } from '@relay/core/time/rational';

@@ -1,5 +1,5 @@
 import { isInterlaced } from '@relay/core/clip/description';
-import type { OutputPlan } from '@relay/core/recipe/plan';
+import type { OutputPlan } from '@relay/core/recipe/legPlan';
 import type { LongCodec, PictureFormat } from '@relay/core/recipe/recipe';
 import { unwrap } from '@relay/core/result';
 import type { ProResProfile } from '@relay/core/size/prores';

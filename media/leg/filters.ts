@@ -1,5 +1,5 @@
 import { isInterlaced } from '@relay/core/clip/description';
-import type { OutputPlan, PictureStep, VideoPlan } from '@relay/core/recipe/plan';
+import type { OutputPlan, PictureStep, VideoPlan } from '@relay/core/recipe/legPlan';
 import { codecRow } from '@relay/core/recipe/codecs';
 import { isLight, keepsLight, matrixMade } from '@relay/core/recipe/video';
 import type { Raster } from '@relay/core/shape/raster';

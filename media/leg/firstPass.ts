@@ -1,4 +1,4 @@
-import type { OutputPlan } from '@relay/core/recipe/plan';
+import type { OutputPlan } from '@relay/core/recipe/legPlan';
 import { under } from '@relay/core/naming/under';
 import { complaints } from '../process/ffmpeg.ts';
 import { withInput, type Source } from '../process/joined.ts';

@@ -1,4 +1,4 @@
-import type { LegPlan } from '@relay/core/recipe/plan';
+import type { LegPlan } from '@relay/core/recipe/legPlan';
 import type { Raster } from '@relay/core/shape/raster';
 import { memoryFor } from '../process/sandbox.ts';
 

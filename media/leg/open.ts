@@ -1,6 +1,6 @@
 import { hasPicture } from '@relay/core/recipe/codecs';
 import { membersOf, type Members } from '@relay/core/recipe/members';
-import type { OutputPlan } from '@relay/core/recipe/plan';
+import type { OutputPlan } from '@relay/core/recipe/legPlan';
 import { formatFraction } from '@relay/core/time/rational';
 import { under } from '@relay/core/naming/under';
 import { imagesArguments, inputArguments } from '../process/ffmpeg.ts';

@@ -1,5 +1,5 @@
 import { membersOf } from '@relay/core/recipe/members';
-import type { LegPlan } from '@relay/core/recipe/plan';
+import type { LegPlan } from '@relay/core/recipe/legPlan';
 import { under } from '@relay/core/naming/under';
 import { toNumber } from '@relay/core/time/rational';
 import { complaints } from '../process/ffmpeg.ts';

@@ -1,6 +1,7 @@
 import { join } from 'node:path';
 import { isRefusal, type ClipDescription } from '@relay/core/clip/description';
-import { planLeg, type LegPlan } from '@relay/core/recipe/plan';
+import type { LegPlan } from '@relay/core/recipe/legPlan';
+import { planLeg } from '@relay/core/recipe/plan';
 import { finishAndCut, type Deliverable, type VideoCodec } from '@relay/core/recipe/recipe';
 import { canBeCut, cutInto } from '@relay/core/recipe/segments';
 import { unwrap } from '@relay/core/result';

@@ -1,4 +1,4 @@
-import type { LegPlan } from '@relay/core/recipe/plan';
+import type { LegPlan } from '@relay/core/recipe/legPlan';
 import type { Segment } from '@relay/core/recipe/segments';
 import { toNumber } from '@relay/core/time/rational';
 import { readFile, rm, writeFile } from 'node:fs/promises';

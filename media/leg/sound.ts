@@ -1,5 +1,5 @@
 import type { ClipDescription } from '@relay/core/clip/description';
-import type { LegPlan, OutputPlan, SoundPlan, SoundTrackPlan } from '@relay/core/recipe/plan';
+import type { LegPlan, OutputPlan, SoundPlan, SoundTrackPlan } from '@relay/core/recipe/legPlan';
 import { chapterSounds } from '@relay/core/sound/chapters';
 import { flatChannels, type Feed } from '@relay/core/sound/map';
 import { stretchRates } from '@relay/core/time/conform';

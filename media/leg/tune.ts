@@ -1,4 +1,4 @@
-import type { LegPlan, OutputPlan } from '@relay/core/recipe/plan';
+import type { LegPlan, OutputPlan } from '@relay/core/recipe/legPlan';
 import { proResCeiling, proResTargetFrameBytes } from '@relay/core/size/prores';
 import { quantiserFor, type QuantiserSample } from '@relay/core/size/quantiser';
 import { toNumber } from '@relay/core/time/rational';

@@ -1,4 +1,4 @@
-import type { OutputPlan } from '@relay/core/recipe/plan';
+import type { OutputPlan } from '@relay/core/recipe/legPlan';
 import { timeReference } from '@relay/core/recipe/timeReference';
 import { formatFraction } from '@relay/core/time/rational';
 

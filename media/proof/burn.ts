@@ -1,5 +1,5 @@
 import type { BurnSample } from '@relay/core/proof/burn';
-import type { OutputPlan } from '@relay/core/recipe/plan';
+import type { OutputPlan } from '@relay/core/recipe/legPlan';
 import { toNumber } from '@relay/core/time/rational';
 import type { RawFrame } from './rawFrame.ts';
 

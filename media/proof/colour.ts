@@ -2,7 +2,7 @@ import type { BurnPlan } from '@relay/core/burn/plan';
 import type { ColourSample } from '@relay/core/proof/colour';
 import { legalCodesOf, readingOfOutput, signalsOf } from '@relay/core/proof/reading';
 import { keepsLight, matrixMade } from '@relay/core/recipe/video';
-import type { OutputPlan } from '@relay/core/recipe/plan';
+import type { OutputPlan } from '@relay/core/recipe/legPlan';
 import type { Window } from '@relay/core/shape/geometry';
 import { toNumber } from '@relay/core/time/rational';
 import type { Tuning } from '../leg/encoders.ts';

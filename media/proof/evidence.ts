@@ -5,7 +5,7 @@ import { originalsWanted, sampledFrames, type Planes, type Small, type Smalls } 
 import { endsAtWhite, readingOf, readingOfOutput, smallOf, type Reading } from '@relay/core/proof/reading';
 import type { Excerpt } from '@relay/core/proof/sound';
 import { hasPicture } from '@relay/core/recipe/codecs';
-import type { LegPlan, OutputPlan, SoundPlan } from '@relay/core/recipe/plan';
+import type { LegPlan, OutputPlan, SoundPlan } from '@relay/core/recipe/legPlan';
 import { chapterSounds } from '@relay/core/sound/chapters';
 import { turned, type Raster } from '@relay/core/shape/raster';
 import { toNumber } from '@relay/core/time/rational';

@@ -1,7 +1,7 @@
 import { readFile, rm } from 'node:fs/promises';
 import { under } from '@relay/core/naming/under';
 import { soundComparisons, type Excerpt } from '@relay/core/proof/sound';
-import type { SoundPlan } from '@relay/core/recipe/plan';
+import type { SoundPlan } from '@relay/core/recipe/legPlan';
 import type { ReelPlan } from '@relay/core/recipe/reel';
 import { complaints, ffmpeg, inputArguments } from '../process/ffmpeg.ts';
 import { run } from '../process/run.ts';

@@ -1,4 +1,4 @@
-import type { VideoPlan } from '@relay/core/recipe/plan';
+import type { VideoPlan } from '@relay/core/recipe/legPlan';
 import { rm } from 'node:fs/promises';
 import { under } from '@relay/core/naming/under';
 import { complaints, ffmpeg, inputArguments } from '../process/ffmpeg.ts';

@@ -1,5 +1,5 @@
 import { codecRow } from '@relay/core/recipe/codecs';
-import type { LegPlan, OutputPlan } from '@relay/core/recipe/plan';
+import type { LegPlan, OutputPlan } from '@relay/core/recipe/legPlan';
 import { exactFrameBytes } from '@relay/core/size/forecast';
 import type { SizeSamples } from '@relay/core/size/estimate';
 import { formatFraction, toNumber } from '@relay/core/time/rational';

@@ -1,4 +1,4 @@
-import type { LegPlan } from '@relay/core/recipe/plan';
+import type { LegPlan } from '@relay/core/recipe/legPlan';
 import { hasPicture } from '@relay/core/recipe/codecs';
 import { formatFraction, toNumber } from '@relay/core/time/rational';
 import { encoderArguments, type Tuning } from '../leg/encoders.ts';

@@ -4,7 +4,7 @@ import { bayMove, type BayAnswer } from '@relay/contract/arrivals';
 import { Router } from 'express';
 import type { Context } from '../context.ts';
 import { checked, notThere, Refused } from '../http.ts';
-import { exists } from '../stores/place.ts';
+import { exists } from '@relay/work/disk/place';
 
 /**
  * The store that stands for the card reader, and its folders: slots that cards are mounted in, and the tray beside it.

@@ -6,16 +6,17 @@ import { cameraOf, nextRollName } from '@relay/core/custody/rollName';
 import { collisionKey } from '@relay/core/naming/paths';
 import { placeProblem } from '@relay/core/naming/under';
 import type { z } from 'zod';
-import type { Tools } from '../aside/tools.ts';
+import type { Tools } from '../desk/tools.ts';
 import { member } from '../clips/decisions.ts';
-import { historyNames } from '../custody/history.ts';
+import { historyNames } from '@relay/work/custody/history';
 import { storeOr404 } from '../context.ts';
 import { Refused } from '../http.ts';
 import { tell } from '../live/notify.ts';
 import { arrivalQueue } from '../queue/boss.ts';
-import { realPathOf, type Place } from '../stores/held.ts';
-import { isThere, type Store, type Stores } from '../stores/stores.ts';
-import { cardBytes, lookAtCard, type Card } from './card.ts';
+import { realPathOf, type Place } from '@relay/work/disk/held';
+import { isThere, type Store } from '@relay/work/disk/store';
+import type { Stores } from '../stores/stores.ts';
+import { cardBytes, lookAtCard, type Card } from '@relay/work/custody/card';
 import { note, rollAnswer } from './rolls.ts';
 
 /**

@@ -8,17 +8,18 @@ import type { Problem } from '@relay/core/result';
 import { makePoster } from '@relay/media/poster';
 import type PgBoss from 'pg-boss';
 import type { DataSource } from 'typeorm';
-import { readFiles } from '../clips/readFiles.ts';
+import { readFiles } from '@relay/work/read/readFiles';
 import { posterPath } from '../clips/cache.ts';
 import { refreshClips } from '../clips/refresh.ts';
-import { Sidecars } from '../clips/sidecars.ts';
+import { Sidecars } from '@relay/work/read/sidecars';
 import { tell } from '../live/notify.ts';
 import { queueLooks, readingQueue } from '../queue/boss.ts';
-import { holding } from '../stores/held.ts';
-import { fileFacts } from '../stores/place.ts';
-import { untilQuiet } from '../stores/quiet.ts';
-import { isThere, type Stores } from '../stores/stores.ts';
-import { filesBelow, type FoundFile } from '../stores/walk.ts';
+import { holding } from '@relay/work/disk/held';
+import { fileFacts } from '@relay/work/disk/place';
+import { untilQuiet } from '@relay/work/disk/quiet';
+import { isThere } from '@relay/work/disk/store';
+import type { Stores } from '../stores/stores.ts';
+import { filesBelow, type FoundFile } from '@relay/work/disk/walk';
 
 interface ReadingWork {
   id: string;

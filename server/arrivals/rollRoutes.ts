@@ -6,13 +6,15 @@ import { checked, idOf, notThere, Refused } from '../http.ts';
 import { tell } from '../live/notify.ts';
 import { arrivalQueue, verifyQueue } from '../queue/boss.ts';
 import { note, rollLines } from './rolls.ts';
+import type { arrivalTasks } from './deskTasks.ts';
 
 /**
  * Cards looked at before they are brought in, rolls begun, paused, stopped, resumed, verified again, and their history.
  */
 export function rollRoutes(context: Context): Router {
   const router = Router();
-  const { db, boss, stores, desk } = context;
+  const { db, boss, stores } = context;
+  const desk = context.desk.of<typeof arrivalTasks>();
 
   router.get('/productions/:id/card', async (request, response) => {
     const { store, folder } = checked(cardQuery, request.query);

@@ -8,7 +8,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { demoCards } from '../../testing/demo.ts';
 import { startTestServer, type TestServer } from '../../testing/server.ts';
 import { pause, until } from '../../testing/site.ts';
-import { verifyFolder } from '../custody/verify.ts';
+import { verifyFolder } from '@relay/work/custody/verify';
 
 let server: TestServer;
 let production: string;

@@ -6,14 +6,15 @@ import type { HashName } from '@relay/core/custody/manifest';
 import type { Problem } from '@relay/core/result';
 import type PgBoss from 'pg-boss';
 import type { DataSource } from 'typeorm';
-import { readHistory } from '../custody/history.ts';
-import { verifyFolder } from '../custody/verify.ts';
+import { readHistory } from '@relay/work/custody/history';
+import { verifyFolder } from '@relay/work/custody/verify';
 import { refreshClips } from '../clips/refresh.ts';
 import { patiently } from '../db/dataSource.ts';
 import { tell } from '../live/notify.ts';
 import { readingQueue } from '../queue/boss.ts';
-import { isThere, type Stores } from '../stores/stores.ts';
-import { arrive, type ArrivalProgress, type ArrivalResult } from './arrive.ts';
+import { isThere } from '@relay/work/disk/store';
+import type { Stores } from '../stores/stores.ts';
+import { arrive, type ArrivalProgress, type ArrivalResult } from '@relay/work/arrive/arrive';
 
 /** A roll's work is a worker's for so long without a beat. */
 const leaseSeconds = 15;

@@ -3,7 +3,7 @@ import { Router } from 'express';
 import { storeOr404, type Context } from '../context.ts';
 import { checked, idOf, Refused } from '../http.ts';
 import { readingQueue } from '../queue/boss.ts';
-import { lookInto } from '../stores/stores.ts';
+import { lookInto } from '@relay/work/disk/store';
 
 const readingColumns = `id, store_id AS store, folder, state, total, done, problem, says, created_at AS "createdAt"`;
 

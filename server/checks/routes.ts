@@ -1,7 +1,7 @@
 import type { ChecksAnswer, OutputAnswer, OutputLine } from '@relay/contract/api';
 import { isRefusal } from '@relay/core/clip/description';
 import { hasPicture } from '@relay/core/recipe/codecs';
-import type { LegPlan, OutputPlan } from '@relay/core/recipe/plan';
+import type { LegPlan, OutputPlan } from '@relay/core/recipe/legPlan';
 import { sayPlan } from '@relay/core/recipe/sentence';
 import { describeOutput } from '@relay/media/describe/output';
 import { openOutput } from '@relay/media/leg/open';
@@ -12,8 +12,8 @@ import { sendPicture } from '../clips/picture.ts';
 import { storeOr404, type Context } from '../context.ts';
 import { checked, idOf, notThere, Refused } from '../http.ts';
 import { outputColumns } from '../runs/queries.ts';
-import { outputIn } from '../runs/outputPlace.ts';
-import { holding } from '../stores/held.ts';
+import { outputIn } from '@relay/work/leg/outputPlace';
+import { holding } from '@relay/work/disk/held';
 
 interface OutputRecord extends OutputLine {
   legId: string;

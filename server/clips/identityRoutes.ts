@@ -11,6 +11,7 @@ import { z } from 'zod';
 import type { Context } from '../context.ts';
 import { checked, idOf, Refused } from '../http.ts';
 import { member } from './decisions.ts';
+import type { clipTasks } from './deskTasks.ts';
 
 /**
  * What people say and decide about clips: identity, by hand, by pattern, by CSV; answers to findings; filters they
@@ -18,7 +19,8 @@ import { member } from './decisions.ts';
  */
 export function identityRoutes(context: Context): Router {
   const router = Router();
-  const { db, desk } = context;
+  const { db } = context;
+  const desk = context.desk.of<typeof clipTasks>();
   router.post('/productions/:id/identity', async (request, response) => {
     const { clips, change } = checked(identityRequest, request.body);
     const fields = Object.fromEntries(Object.entries(change).filter(([, value]) => value !== undefined));

@@ -6,8 +6,9 @@ import type { Packet } from '@relay/core/measure/measured';
 import { lookClosely, type Look } from '@relay/media/look/look';
 import type { DataSource } from 'typeorm';
 import { tell } from '../live/notify.ts';
-import { holding } from '../stores/held.ts';
-import { originalIn, type Stores } from '../stores/stores.ts';
+import { holding } from '@relay/work/disk/held';
+import { originalIn } from '@relay/work/disk/store';
+import type { Stores } from '../stores/stores.ts';
 import { lookPath, stripPath } from './cache.ts';
 import { refreshClips } from './refresh.ts';
 

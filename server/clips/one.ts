@@ -7,7 +7,7 @@ import type { Finding } from '@relay/core/findings/finding';
 import { identityFields, identityOf, type Identity } from '@relay/core/identity/identity';
 import type { Measured } from '@relay/core/measure/measured';
 import type { DataSource } from 'typeorm';
-import { heldCorrections, heldOfClip, type HeldRows } from '../corrections/held.ts';
+import { heldCorrections, heldOfClip, type HeldRows } from './held.ts';
 import { clipLines } from './queries.ts';
 
 interface ClipRecord {

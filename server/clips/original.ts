@@ -1,8 +1,8 @@
 import type { ClipDescription } from '@relay/core/clip/description';
 import { storeOr404, type Context } from '../context.ts';
 import { notThere } from '../http.ts';
-import { holding } from '../stores/held.ts';
-import { originalIn } from '../stores/stores.ts';
+import { holding } from '@relay/work/disk/held';
+import { originalIn } from '@relay/work/disk/store';
 
 /** A clip's files on this machine, in their order, held open, and its description. */
 export interface Original {

@@ -8,9 +8,9 @@ import type { Response } from 'express';
 import { once } from 'node:events';
 import { under } from '@relay/core/naming/under';
 import type { Context } from '../context.ts';
-import { heldCorrections, heldOfClip, type HeldRows } from '../corrections/held.ts';
+import { heldCorrections, heldOfClip, type HeldRows } from './held.ts';
 import { asAsked } from '../asked.ts';
-import { type Held, holding } from '../stores/held.ts';
+import { type Held, holding } from '@relay/work/disk/held';
 import { withOriginal } from './original.ts';
 
 /**

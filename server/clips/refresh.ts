@@ -8,7 +8,7 @@ import { identityOf, type Identity } from '@relay/core/identity/identity';
 import type { Measured } from '@relay/core/measure/measured';
 import type { Rational } from '@relay/core/time/rational';
 import type { DataSource } from 'typeorm';
-import { heldCorrections, heldOfClip, type HeldRows } from '../corrections/held.ts';
+import { heldCorrections, heldOfClip, type HeldRows } from './held.ts';
 
 /** Clips whose findings are worked out at a time; between two lots others get their turn. */
 const lot = 400;

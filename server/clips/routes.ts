@@ -10,6 +10,7 @@ import { inputArguments } from '@relay/media/process/ffmpeg';
 import { sendPicture } from './picture.ts';
 import { sendPlay } from './play.ts';
 import { clipLines, clipSheet } from './queries.ts';
+import type { clipTasks } from './deskTasks.ts';
 
 export const secondsQuery = z.object({ seconds: z.coerce.number().min(0).max(1e6).default(0) });
 const playQuery = z.object({
@@ -21,6 +22,7 @@ const playQuery = z.object({
 export function clipRoutes(context: Context): Router {
   const router = Router();
   const { db, cacheFolder } = context;
+  const desk = context.desk.of<typeof clipTasks>();
   router.get('/productions/:id/clips', async (request, response) => {
     const { sort, direction, filter } = checked(clipQuery, request.query);
     response.json(await clipSheet(db, idOf(request), sort, direction, filter));
@@ -29,9 +31,7 @@ export function clipRoutes(context: Context): Router {
     response.json(await clipLines(db, idOf(request), checked(someClipIds, request.body).clips));
   });
   router.post('/productions/:id/clips/common', async (request, response) => {
-    response
-      .type('json')
-      .send(await context.desk.json('commonOf', idOf(request), checked(clipIds, request.body).clips));
+    response.type('json').send(await desk.json('commonOf', idOf(request), checked(clipIds, request.body).clips));
   });
   router.get('/clips/:id', async (request, response) => {
     const clip = await clipAnswer(db, idOf(request));

@@ -1,4 +1,5 @@
-import { planLeg, type VideoPlan } from '@relay/core/recipe/plan';
+import type { VideoPlan } from '@relay/core/recipe/legPlan';
+import { planLeg } from '@relay/core/recipe/plan';
 import type { ClipCorrections, Repair } from '@relay/core/corrections/corrections';
 import { finishAndCut, type Recipe } from '@relay/core/recipe/recipe';
 import { toNumber } from '@relay/core/time/rational';

@@ -8,6 +8,7 @@ import type { Context } from '../context.ts';
 import { checked, idOf } from '../http.ts';
 import { sendRepaired } from './repaired.ts';
 import { commonCorrections } from './rules.ts';
+import type { correctionTasks } from './deskTasks.ts';
 
 const strength = z.coerce
   .number()
@@ -26,11 +27,12 @@ const repairQuery = z.object({
  */
 export function correctionRoutes(context: Context): Router {
   const { db } = context;
+  const desk = context.desk.of<typeof correctionTasks>();
   const router = Router();
   router.post('/productions/:id/corrections', async (request, response) => {
     const { to, fields, clear } = checked(correctionsRequest, request.body);
     response.json(
-      await context.desk.do(
+      await desk.do(
         'sayCorrections',
         idOf(request),
         to,
@@ -44,7 +46,7 @@ export function correctionRoutes(context: Context): Router {
     response.json(await commonCorrections(db, idOf(request), checked(clipIds, request.body).clips));
   });
   router.post('/correction-changes/:id/undo', async (request, response) => {
-    await context.desk.do('undoCorrections', idOf(request));
+    await desk.do('undoCorrections', idOf(request));
     response.status(204).end();
   });
   router.get('/clips/:id/repaired', async (request, response) => {

@@ -1,5 +1,5 @@
 import type { CommonCorrections, CorrectionsChanged } from '@relay/contract/corrections';
-import type { RuleScope } from '@relay/contract/colour';
+import type { RuleScope } from '@relay/contract/chain';
 import type { ClipDescription } from '@relay/core/clip/description';
 import { sayChain } from '@relay/core/colour/chain/say';
 import {
@@ -16,7 +16,7 @@ import type { DataSource } from 'typeorm';
 import { refreshClips } from '../clips/refresh.ts';
 import { notThere, Refused } from '../http.ts';
 import { tell } from '../live/notify.ts';
-import { heldCorrections, heldOfClip, type HeldRows } from './held.ts';
+import { heldCorrections, heldOfClip, type HeldRows } from '../clips/held.ts';
 
 /** Clips that have a picture, which is what corrections are for. */
 export const pictured = `clip.description IS NOT NULL AND jsonb_typeof(clip.description->'video') = 'object'`;

@@ -1,6 +1,6 @@
 import type { ClipDescription, Refusal } from '@relay/core/clip/description';
 import type { Proof } from '@relay/core/proof/proof';
-import type { LegPlan } from '@relay/core/recipe/plan';
+import type { LegPlan } from '@relay/core/recipe/legPlan';
 import type { Recipe } from '@relay/core/recipe/recipe';
 import type { RelinkRow } from '@relay/core/relink/sheet';
 import type { Problem } from '@relay/core/result';

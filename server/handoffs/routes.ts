@@ -4,7 +4,7 @@ import { Router } from 'express';
 import { under } from '@relay/core/naming/under';
 import type { Context } from '../context.ts';
 import { idOf, notThere } from '../http.ts';
-import { sheetNames } from '../runs/sheet.ts';
+import { sheetNames } from '@relay/work/leg/sheet';
 import { relinkRows } from '../runs/sheetKeeper.ts';
 
 /** What can be handed to the edit team: finished outputs and the relink sheet that leads back from them. */

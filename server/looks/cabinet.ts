@@ -3,9 +3,9 @@ import type { Examined } from '@relay/core/colour/examine/examine';
 import { createHash } from 'node:crypto';
 import { basename } from 'node:path';
 import type { DataSource } from 'typeorm';
-import { readLut } from './readLut.ts';
+import { readLut } from '@relay/core/colour/examine/readLut';
 import { notThere, Refused } from '../http.ts';
-import type { LutText } from '../runs/colour.ts';
+import type { LutText } from '@relay/work/leg/colour';
 
 /** Bytes of a LUT file that are taken in: a cube of 65 points is 8 MB. */
 export const largestLutBytes = 64_000_000;

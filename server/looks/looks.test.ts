@@ -1,5 +1,6 @@
 import type { ProductionAnswer } from '@relay/contract/api';
-import type { BenchAnswer, BenchGroup, ChainedClip, LutAnswer, LutLine } from '@relay/contract/colour';
+import type { BenchAnswer, BenchGroup, ChainedClip } from '@relay/contract/bench';
+import type { LutAnswer, LutLine } from '@relay/contract/colour';
 import type { CorrectionsChanged } from '@relay/contract/corrections';
 import { emptyChain, type Chain } from '@relay/core/colour/chain/chain';
 import { fromCodes } from '@relay/core/colour/ycbcr';

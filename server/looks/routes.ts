@@ -1,15 +1,18 @@
-import { colourRequest, lutChange, lutFromStore } from '@relay/contract/colour';
+import { colourRequest } from '@relay/contract/bench';
+import { lutChange, lutFromStore } from '@relay/contract/colour';
 import express, { Router } from 'express';
 import { OutOfPlace } from '@relay/core/naming/under';
 import { z } from 'zod';
 import { member } from '../clips/decisions.ts';
 import { storeOr404, type Context } from '../context.ts';
 import { checked, idOf, notThere, Refused } from '../http.ts';
-import { holding, NotAsItShould } from '../stores/held.ts';
-import { readBytes } from '../stores/place.ts';
+import { holding, NotAsItShould } from '@relay/work/disk/held';
+import { readBytes } from '@relay/work/disk/place';
 import { largestLutBytes, lutAnswer, lutBytes, lutLines } from './cabinet.ts';
 import { sendFrame } from './frame.ts';
 import { benchAnswer, benchGroups, chainedClips } from './rules.ts';
+import type { lookTasks } from './deskTasks.ts';
+import type { correctionTasks } from '../corrections/deskTasks.ts';
 
 const fileName = z.object({ name: z.string().min(1).max(255) });
 const frameQuery = z.object({
@@ -32,6 +35,7 @@ function hashOf(value: unknown): string {
 export function lookRoutes(context: Context): Router {
   const router = Router();
   const { db } = context;
+  const desk = context.desk.of<typeof lookTasks & typeof correctionTasks>();
   router.get('/luts', async (_request, response) => void response.json(await lutLines(db)));
   router.post(
     '/luts',
@@ -40,7 +44,7 @@ export function lookRoutes(context: Context): Router {
       const { name } = checked(fileName, request.query);
       if (!Buffer.isBuffer(request.body))
         throw new Refused(400, { what: `${name} is empty`, remedy: 'Choose the file again' });
-      response.status(201).json(await lutAnswer(db, await context.desk.do('takeIn', request.body, name)));
+      response.status(201).json(await lutAnswer(db, await desk.do('takeIn', request.body, name)));
     },
   );
   router.post('/luts/from-store', async (request, response) => {
@@ -58,7 +62,7 @@ export function lookRoutes(context: Context): Router {
         throw new Refused(404, { what: `${path} is not there`, remedy: `See that ${store.name} is mounted` });
       },
     );
-    response.status(201).json(await lutAnswer(db, await context.desk.do('takeIn', bytes, path)));
+    response.status(201).json(await lutAnswer(db, await desk.do('takeIn', bytes, path)));
   });
   router.get(
     '/luts/:hash',
@@ -118,7 +122,7 @@ export function lookRoutes(context: Context): Router {
   );
   router.post('/productions/:id/colour', async (request, response) => {
     const { to, chain } = checked(colourRequest, request.body);
-    response.json(await context.desk.do('sayCorrections', idOf(request), to, { colour: chain }, [], member));
+    response.json(await desk.do('sayCorrections', idOf(request), to, { colour: chain }, [], member));
   });
   return router;
 }

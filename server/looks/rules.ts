@@ -1,4 +1,5 @@
-import type { BenchAnswer, BenchGroup, ChainedClip, RuleScope } from '@relay/contract/colour';
+import type { BenchAnswer, BenchGroup, ChainedClip } from '@relay/contract/bench';
+import type { RuleScope } from '@relay/contract/chain';
 import { sayGroup } from '@relay/core/clip/group';
 import type { ClipDescription } from '@relay/core/clip/description';
 import type { Chain } from '@relay/core/colour/chain/chain';
@@ -9,7 +10,7 @@ import { toNumber, type Rational } from '@relay/core/time/rational';
 import type { DataSource } from 'typeorm';
 import { clipsWhere, pictured, type CorrectionTarget } from '../corrections/rules.ts';
 import { notThere } from '../http.ts';
-import { heldCorrections, heldOfClip, ruleOfClip, type HeldRows } from '../corrections/held.ts';
+import { heldCorrections, heldOfClip, ruleOfClip, type HeldRows } from '../clips/held.ts';
 
 /** Everything that the bench needs to know of a clip. */
 export async function benchAnswer(db: DataSource, id: string): Promise<BenchAnswer> {

@@ -4,7 +4,7 @@ import { createHash } from 'node:crypto';
 import { basename } from 'node:path';
 import type { DataSource } from 'typeorm';
 import { Refused } from '../http.ts';
-import type { ImageBytes } from '../runs/ready.ts';
+import type { ImageBytes } from '@relay/work/leg/ready';
 
 /** Bytes of a picture that is taken in: a slate of UHD with soft edges is a few megabytes. */
 export const largestImageBytes = 16_000_000;

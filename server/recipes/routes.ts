@@ -7,10 +7,12 @@ import type { Context } from '../context.ts';
 import { checked, idOf, notThere } from '../http.ts';
 import { imageOf, keepImage, largestImageBytes } from './images.ts';
 import { addRecipe, changeRecipe, recipes, removeRecipe, versionsOf } from './keep.ts';
+import type { recipeTasks } from './deskTasks.ts';
 
 /** Recipes, as data, with all their versions, and the pictures that their burn-ins lay over. */
 export function recipeRoutes(context: Context): Router {
   const { db } = context;
+  const desk = context.desk.of<typeof recipeTasks>();
   const router = Router();
   router.get('/recipes', async (_request, response) => {
     response.json(await recipes(db));
@@ -50,7 +52,7 @@ export function recipeRoutes(context: Context): Router {
   });
   router.post('/productions/:id/recipe-preview', async (request, response) => {
     const { clips, definition } = checked(recipePreviewRequest, request.body);
-    response.type('json').send(await context.desk.json('previewRecipe', idOf(request), clips, definition));
+    response.type('json').send(await desk.json('previewRecipe', idOf(request), clips, definition));
   });
   router.post('/images', express.raw({ type: () => true, limit: largestImageBytes }), async (request, response) => {
     response

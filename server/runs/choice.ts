@@ -1,18 +1,18 @@
 import type { RunAnswer, RunCheck, SampledForecast } from '@relay/contract/api';
 import type { Recipe } from '@relay/core/recipe/recipe';
 import type { Source } from '@relay/media/process/joined';
-import type { Tools } from '../aside/tools.ts';
+import type { Tools } from '../desk/tools.ts';
 import { decide, decided } from '../clips/decisions.ts';
 import { storeOr404 } from '../context.ts';
 import { notThere, Refused } from '../http.ts';
 import { cabinetText } from '../looks/cabinet.ts';
-import { liveWorkers } from '../site/roster.ts';
-import { realPathOf, type Held } from '../stores/held.ts';
-import { freeBytes } from '../stores/place.ts';
-import { isThere, originalIn, type Store } from '../stores/stores.ts';
+import { liveWorkers } from '../queue/roster.ts';
+import { realPathOf, type Held } from '@relay/work/disk/held';
+import { freeBytes } from '@relay/work/disk/place';
+import { isThere, originalIn, type Store } from '@relay/work/disk/store';
 import { checkRun, clipsToRun, planClips, sortOut, takenBy, type PlannedClip } from './plans.ts';
 import { runAnswer } from './queries.ts';
-import { sampleForecast } from './sampledForecast.ts';
+import { sampleForecast } from '@relay/work/leg/sampledForecast';
 import { startRun } from './service.ts';
 
 /**

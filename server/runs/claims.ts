@@ -2,9 +2,9 @@ import type { Problem } from '@relay/core/result';
 import type { LegState } from '@relay/contract/api';
 import type { DataSource } from 'typeorm';
 import type { OutputResult } from '@relay/contract/run';
-import type { LegPlan } from '@relay/core/recipe/plan';
+import type { LegPlan } from '@relay/core/recipe/legPlan';
 import type { RelinkRow } from '@relay/core/relink/sheet';
-import type { RecordedOutput } from './outcome.ts';
+import type { RecordedOutput } from '@relay/work/leg/outcome';
 
 /**
  * Whose a leg is. A worker holds a leg by a lease that it renews while it works; a lease that lapses (the worker was

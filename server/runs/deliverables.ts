@@ -1,5 +1,5 @@
 import type { DeliverableForecast } from '@relay/contract/api';
-import type { LegPlan } from '@relay/core/recipe/plan';
+import type { LegPlan } from '@relay/core/recipe/legPlan';
 import type { Recipe } from '@relay/core/recipe/recipe';
 import { outputWarnings } from '@relay/core/recipe/warnings';
 import { addEstimates, estimateOutput } from '@relay/core/size/estimate';

@@ -1,5 +1,5 @@
 import { estimateOutput } from '@relay/core/size/estimate';
-import type { OutputPlan } from '@relay/core/recipe/plan';
+import type { OutputPlan } from '@relay/core/recipe/legPlan';
 import type { DataSource } from 'typeorm';
 
 /** What this site's own finished runs tell of runs to come. */

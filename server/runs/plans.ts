@@ -8,21 +8,22 @@ import { examinePaths, planBatch, type BatchClip } from '@relay/core/recipe/batc
 import { planMark } from '@relay/core/recipe/mark';
 import { addEstimates, estimateOutput } from '@relay/core/size/estimate';
 import { soundKeptOut } from '@relay/core/recipe/soundAlone';
-import type { LegPlan } from '@relay/core/recipe/plan';
+import type { LegPlan } from '@relay/core/recipe/legPlan';
 import type { Recipe } from '@relay/core/recipe/recipe';
 import type { Result } from '@relay/core/result';
 import { legBytesAtMost } from '@relay/core/size/forecast';
+import { dayOf } from '@relay/core/time/day';
 import { under } from '@relay/core/naming/under';
 import { basename } from 'node:path';
 import type { DataSource } from 'typeorm';
 import { recordedMarks } from './claims.ts';
 import { foretold, siteHistory } from './history.ts';
 import { forecastOf } from './deliverables.ts';
-import { heldCorrections, heldOfClip, type HeldRows } from '../corrections/held.ts';
-import { liveWorkers } from '../site/roster.ts';
-import { freeBytes, takenAmong } from '../stores/place.ts';
+import { heldCorrections, heldOfClip, type HeldRows } from '../clips/held.ts';
+import { liveWorkers } from '../queue/roster.ts';
+import { freeBytes, takenAmong } from '@relay/work/disk/place';
 import { promisedBytes } from './queries.ts';
-import { isThere, type Store } from '../stores/stores.ts';
+import { isThere, type Store } from '@relay/work/disk/store';
 
 export interface ClipToRun {
   id: string;
@@ -63,13 +64,6 @@ export async function clipsToRun(
 export interface PlannedClip {
   clip: ClipToRun;
   plan: Result<LegPlan>;
-}
-
-/** A day as burn-ins state it, by this machine's clock: `2026-11-24`. */
-export function dayOf(date: Date): string {
-  return [date.getFullYear(), date.getMonth() + 1, date.getDate()]
-    .map((part) => String(part).padStart(2, '0'))
-    .join('-');
 }
 
 function factsOf({ scene, take, camera, production }: ClipToRun): BurnFacts {

@@ -1,7 +1,7 @@
 import type { LegLine, LegState, OutputLine, RunAnswer, RunLine } from '@relay/contract/api';
 import type { DataSource } from 'typeorm';
 import { reelLines } from './reel.ts';
-import { liveWorkers } from '../site/roster.ts';
+import { liveWorkers } from '../queue/roster.ts';
 
 const runColumns = `
   run.id, run.name, run.recipe->>'name' AS "recipeName", run.store_id AS store, run.folder, run.created_at AS "createdAt", run.priority, run.not_before AS "notBefore", run.wanted_by AS "wantedBy",

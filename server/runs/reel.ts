@@ -1,5 +1,5 @@
 import type { ReelLine } from '@relay/contract/api';
-import type { LegPlan, OutputPlan } from '@relay/core/recipe/plan';
+import type { LegPlan, OutputPlan } from '@relay/core/recipe/legPlan';
 import { folderName } from '@relay/core/naming/paths';
 import { planReel, type ReelPart, type ReelPlan } from '@relay/core/recipe/reel';
 import { wrappers } from '@relay/core/recipe/wrappers';
@@ -11,9 +11,9 @@ import { unlikeSound } from '@relay/media/reel/heard';
 import { joinReel, picturesOf } from '@relay/media/reel/join';
 import type { DataSource } from 'typeorm';
 import { tell } from '../live/notify.ts';
-import { diskProblem } from '../stores/diskProblem.ts';
-import { hashFile, hashOutput, outputBytes } from '../stores/hash.ts';
-import { holding, pathOf } from '../stores/held.ts';
+import { diskProblem } from '@relay/work/disk/diskProblem';
+import { hashFile, hashOutput, outputBytes } from '@relay/work/disk/hash';
+import { holding, pathOf } from '@relay/work/disk/held';
 import {
   discard,
   discardLeftovers,
@@ -24,7 +24,7 @@ import {
   NameTaken,
   partBeside,
   type Part,
-} from '../stores/place.ts';
+} from '@relay/work/disk/place';
 import type { Stores } from '../stores/stores.ts';
 
 /** Reels: proved outputs of a run joined, on purpose, into one file. All SQL about them stands here. */

@@ -8,7 +8,7 @@ import {
   runQuestion,
   type LegAnswer,
 } from '@relay/contract/api';
-import type { LegPlan } from '@relay/core/recipe/plan';
+import type { LegPlan } from '@relay/core/recipe/legPlan';
 import { sayOutput, sayPlan } from '@relay/core/recipe/sentence';
 import { Router } from 'express';
 import { asAsked } from '../asked.ts';
@@ -19,11 +19,13 @@ import { reelQueue } from '../queue/boss.ts';
 import { orderReel } from './reel.ts';
 import { legLines, runLines } from './queries.ts';
 import { changeRun, firstOfAll, holdLegs, moveLeg, releaseLegs, retryLegs, stopLegs } from './service.ts';
+import type { runTasks } from './deskTasks.ts';
 
 /** Runs: checked, started, watched, stopped, tried again. */
 export function runRoutes(context: Context): Router {
   const router = Router();
-  const { db, boss, desk } = context;
+  const { db, boss } = context;
+  const desk = context.desk.of<typeof runTasks>();
 
   router.post('/productions/:id/run-check', async (request, response) => {
     response.type('json').send(await desk.json('checkChoice', idOf(request), checked(runCheckRequest, request.body)));

@@ -1,8 +1,8 @@
-import type { LegPlan } from '@relay/core/recipe/plan';
 import type { Segment } from '@relay/core/recipe/segments';
 import type { Tuning } from '@relay/media/leg/encoders';
+import type { SegmentEnd, SegmentNow, SegmentToMake } from '@relay/work/leg/segments';
 import type { DataSource } from 'typeorm';
-import { workerHeardSeconds } from '../site/roster.ts';
+import { workerHeardSeconds } from '../queue/roster.ts';
 import type { Abilities } from './claims.ts';
 
 /** All SQL about segments stands here: who makes which, and whether they still do. */
@@ -10,11 +10,8 @@ import type { Abilities } from './claims.ts';
 /** A segment whose maker was not heard of for so long is made by another. */
 const heardSeconds = 15;
 
-export interface ClaimedSegment extends Segment {
-  leg: string;
+export interface ClaimedSegment extends SegmentToMake {
   place: number;
-  tunings: Tuning[];
-  plan: LegPlan;
   outStore: string;
   outFolder: string;
   sourceStore: string;
@@ -124,15 +121,6 @@ export async function beatSegment(
   return count > 0;
 }
 
-/**
- * What came of a segment: its files below the run's folder, in the order of the outputs, and a digest of the frames
- * that it took; or why nothing did.
- */
-export type SegmentEnd =
-  | { state: 'done'; parts: readonly string[]; seen: string }
-  | { state: 'waiting' }
-  | { state: 'failed'; problem: string };
-
 /** Ends a segment, if it is still this worker's. Said twice, because the first answer was lost, it holds. */
 export async function endSegment(
   db: DataSource,
@@ -147,16 +135,6 @@ export async function endSegment(
     [leg, place, worker, end.state, end.state === 'failed' ? end.problem : null, parts, seen],
   );
   return count > 0;
-}
-
-export interface SegmentNow {
-  place: number;
-  state: 'waiting' | 'running' | 'done' | 'failed';
-  worker: string | null;
-  framesDone: number;
-  parts: string[];
-  seen: string | null;
-  problem: string | null;
 }
 
 export async function segmentsOf(db: DataSource, leg: string): Promise<SegmentNow[]> {

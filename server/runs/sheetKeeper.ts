@@ -1,8 +1,9 @@
 import type { RelinkRow } from '@relay/core/relink/sheet';
 import type { DataSource } from 'typeorm';
-import { holding } from '../stores/held.ts';
-import { isThere, type Stores } from '../stores/stores.ts';
-import { mergeIntoSheet } from './sheet.ts';
+import { holding } from '@relay/work/disk/held';
+import { isThere } from '@relay/work/disk/store';
+import type { Stores } from '../stores/stores.ts';
+import { mergeIntoSheet } from '@relay/work/leg/sheet';
 
 /** The lines of every output that stands in a folder of a store, as the database knows them. */
 export async function relinkRows(db: DataSource, store: string, folder: string): Promise<RelinkRow[]> {

@@ -2,7 +2,7 @@ import { appendFile, cp, mkdir, readdir, rename, rm, writeFile } from 'node:fs/p
 import { join } from 'node:path';
 import type { LegState } from '@relay/contract/api';
 import { isRefusal } from '@relay/core/clip/description';
-import type { LegPlan } from '@relay/core/recipe/plan';
+import type { LegPlan } from '@relay/core/recipe/legPlan';
 import { finishAndCut, type Recipe } from '@relay/core/recipe/recipe';
 import { cutInto } from '@relay/core/recipe/segments';
 import { legBytesAtMost } from '@relay/core/size/forecast';
@@ -11,8 +11,8 @@ import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it, vi } 
 import { call } from '../../testing/commands.ts';
 import { startDatabase, type TestDatabase } from '../../testing/database.ts';
 import { saltLantern } from '../../testing/demo.ts';
-import { liveWorkers } from '../site/roster.ts';
-import { freeBytes } from '../stores/place.ts';
+import { liveWorkers } from '../queue/roster.ts';
+import { freeBytes } from '@relay/work/disk/place';
 import { keepSetting } from '../site/settings.ts';
 import { startWorker, type WorkerSettings } from '../worker.ts';
 import { reelQueue } from '../queue/boss.ts';
@@ -21,7 +21,7 @@ import { orderReel, reelLines } from './reel.ts';
 import { planClips, type ClipToRun } from './plans.ts';
 import { claimForemost, workerName } from './claims.ts';
 import { claimSegment, dealSegments, dropSegments, endSegment, segmentsOf } from './segmentClaims.ts';
-import { segmentsWanted, type Helpers } from './segments.ts';
+import { segmentsWanted, type Helpers } from '@relay/work/leg/segments';
 import { startRun, stopLegs } from './service.ts';
 
 // So that clips of a few seconds are long.

@@ -7,12 +7,13 @@ import { z } from 'zod';
 import { bayStore } from '../arrivals/bay.ts';
 import { storeOr404, type Context } from '../context.ts';
 import { checked, idOf, notThere, Refused } from '../http.ts';
-import { ruleOfClip } from '../corrections/held.ts';
+import { ruleOfClip } from '../clips/held.ts';
 import { tell } from '../live/notify.ts';
 import { promisedBytes } from '../runs/queries.ts';
-import { lookInto, storeSpace } from '../stores/stores.ts';
-import { liveWorkers } from './roster.ts';
+import { lookInto, storeSpace } from '@relay/work/disk/store';
+import { liveWorkers } from '../queue/roster.ts';
 import { clockOffset, keepSetting, setting } from './settings.ts';
+import type { clipTasks } from '../clips/deskTasks.ts';
 
 const countsOf = `
   json_build_object(
@@ -60,6 +61,7 @@ async function storeAnswers(context: Context): Promise<StoreAnswer[]> {
 /** Productions, stores, and what the wire at the bottom of every page says. */
 export function siteRoutes(context: Context): Router {
   const router = Router();
+  const desk = context.desk.of<typeof clipTasks>();
   router.get('/productions', async (_request, response) => void response.json(await productions(context, null)));
   router.post('/productions', async (request, response) => {
     const { name } = checked(newProduction, request.body);
@@ -88,7 +90,7 @@ export function siteRoutes(context: Context): Router {
       await context.db.query('UPDATE production SET rate = $2 WHERE id = $1', [id, rate ? JSON.stringify(rate) : null]);
     if (copyRule)
       await context.db.query('UPDATE production SET copy_rule = $2 WHERE id = $1', [id, JSON.stringify(copyRule)]);
-    if (rate !== undefined) await context.desk.do('refreshClips', id);
+    if (rate !== undefined) await desk.do('refreshClips', id);
     await tell(context.db, { kind: 'changed', what: 'productions', production: id });
     const found = (await productions(context, id))[0];
     if (!found) throw notThere('The production');

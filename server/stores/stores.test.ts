@@ -2,7 +2,8 @@ import { mkdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { expect, it } from 'vitest';
 import { scratchFolder } from '../../testing/commands.ts';
-import { isThere, Stores, storeSpace } from './stores.ts';
+import { isThere, storeSpace } from '@relay/work/disk/store';
+import { Stores } from './stores.ts';
 
 it('a store is itself by its mark: an empty folder where a share was mounted is not it, nor is another store', async () => {
   const base = await scratchFolder();

@@ -1,24 +1,7 @@
-import { mkdir, opendir, readdir, readFile, rename, stat, statfs, writeFile } from 'node:fs/promises';
-import type { MemberSystem } from '@relay/core/naming/systemPath';
+import { mkdir, readdir, readFile, rename, writeFile } from 'node:fs/promises';
 import { dirname } from 'node:path';
-import { under } from '@relay/core/naming/under';
+import { markAs, markOf, type Store } from '@relay/work/disk/store';
 import { z } from 'zod';
-import { asItsFolder, type Held, holding } from './held.ts';
-import { readText } from './place.ts';
-
-/** A disk or folder that Brisk Relay may use. */
-export interface Store {
-  id: string;
-  name: string;
-  path: string;
-  /**
-   * A small file at its root says that it is this store: a share that is not mounted leaves an empty folder, which must
-   * not be filled.
-   */
-  marked?: boolean;
-  /** Its path as members' machines write it, by system. */
-  elsewhere?: Partial<Record<MemberSystem, string>>;
-}
 
 const storesFile = z.array(
   z.strictObject({
@@ -31,10 +14,6 @@ const storesFile = z.array(
       .optional(),
   }),
 );
-
-const markName = '.relay-store';
-/** Bytes that a mark has at most: a store's id and a line's end. */
-const mostMark = 1_000;
 
 /** The stores of this machine, kept in a small file, so that every process and the command line see the same. */
 export class Stores {
@@ -71,14 +50,7 @@ export class Stores {
       (await readdir(path).catch(() => [])).length === 0
     )
       throw new Error(`${path} is empty, and ${name} was there: mount it first`);
-    const written =
-      marked === id ||
-      (await writeFile(under(path, markName), `${id}\n`, { flag: 'wx' })
-        .then(() => asItsFolder(under(path, markName), path))
-        .then(
-          () => true,
-          () => false,
-        ));
+    const written = marked === id || (await markAs(path, id));
     await this.keep({
       id,
       name,
@@ -103,53 +75,4 @@ export class Stores {
     await writeFile(`${this.file}.new`, `${JSON.stringify(next, null, 2)}\n`);
     await rename(`${this.file}.new`, this.file);
   }
-}
-
-/** Which store a folder is marked as; null where it is not. */
-async function markOf(path: string): Promise<string | null> {
-  return readText(under(path, markName), mostMark).then(
-    (text) => text.trim(),
-    () => null,
-  );
-}
-
-/** Whether a store is there: mounted, and itself. */
-export async function isThere(store: Store): Promise<boolean> {
-  if (store.marked) return (await markOf(store.path)) === store.id;
-  return stat(store.path).then(
-    (facts) => facts.isDirectory(),
-    () => false,
-  );
-}
-
-/** Bytes free and in all on a store's disk; null when it is not there. */
-export async function storeSpace(store: Store): Promise<{ freeBytes: number; totalBytes: number } | null> {
-  const facts = (await isThere(store)) ? await statfs(store.path).catch(() => null) : null;
-  return facts ? { freeBytes: facts.bavail * facts.bsize, totalBytes: facts.blocks * facts.bsize } : null;
-}
-
-/** Folders of one folder that are told: nobody chooses among more. */
-const mostFolders = 5_000;
-const byNumber = new Intl.Collator('en', { numeric: true });
-
-/**
- * Folders and the number of files directly in a folder of a store; hidden ones are passed over. A folder of very many
- * is looked through bit by bit.
- */
-export async function lookInto(store: Store, folder: string): Promise<{ folders: string[]; files: number }> {
-  return holding(async (held) => {
-    const folders: string[] = [];
-    let files = 0;
-    for await (const entry of await opendir(await held.folder(store.path, folder), { bufferSize: 256 })) {
-      if (entry.name.startsWith('.')) continue;
-      if (entry.isDirectory() && folders.length < mostFolders) folders.push(entry.name);
-      if (entry.isFile()) files += 1;
-    }
-    return { folders: folders.sort(byNumber.compare), files };
-  });
-}
-
-/** A clip's original on this machine, held open. `root` is the folder that was read, `path` the file's below it. */
-export async function originalIn(held: Held, store: Store, root: string, path: string): Promise<string> {
-  return held.file(store.path, under(root, path));
 }

@@ -24,7 +24,8 @@ import type {
   LookAnswer,
   ReportAnswer,
 } from '@relay/contract/clips';
-import type { BenchAnswer, BenchGroup, ChainedClip, LutAnswer, LutLine } from '@relay/contract/colour';
+import type { BenchAnswer, BenchGroup, ChainedClip } from '@relay/contract/bench';
+import type { LutAnswer, LutLine } from '@relay/contract/colour';
 import type { CommonCorrections } from '@relay/contract/corrections';
 import { keepPreviousData, queryOptions } from '@tanstack/react-query';
 import { get, post } from './client.ts';

@@ -1,4 +1,4 @@
-import type { BenchAnswer, ChainedClip } from '@relay/contract/colour';
+import type { BenchAnswer, ChainedClip } from '@relay/contract/bench';
 import type { Chain } from '@relay/core/colour/chain/chain';
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';

@@ -1,4 +1,5 @@
-import type { BenchAnswer, RuleScope } from '@relay/contract/colour';
+import type { BenchAnswer } from '@relay/contract/bench';
+import type { RuleScope } from '@relay/contract/chain';
 import { over } from '@relay/core/corrections/corrections';
 import { fromFields, type FieldValues } from '@relay/core/corrections/fields';
 import { planLeg } from '@relay/core/recipe/plan';

@@ -1,4 +1,5 @@
-import type { BenchAnswer, RuleScope } from '@relay/contract/colour';
+import type { BenchAnswer } from '@relay/contract/bench';
+import type { RuleScope } from '@relay/contract/chain';
 import { emptyChain, type Chain } from '@relay/core/colour/chain/chain';
 import { chainActs } from '@relay/core/colour/chain/say';
 import { stateOfTags } from '@relay/core/colour/tags';

@@ -1,4 +1,4 @@
-import type { BenchAnswer } from '@relay/contract/colour';
+import type { BenchAnswer } from '@relay/contract/bench';
 import { emptyChain, type Chain } from '@relay/core/colour/chain/chain';
 import { signalsOf } from '@relay/core/colour/lut/image';
 import { compile3d } from '@relay/core/colour/lut/eval3d';

@@ -1,4 +1,4 @@
-import type { BenchAnswer } from '@relay/contract/colour';
+import type { BenchAnswer } from '@relay/contract/bench';
 import type { Repair } from '@relay/core/corrections/corrections';
 import { toNumber } from '@relay/core/time/rational';
 import { formatLength } from '@relay/core/time/timecode';

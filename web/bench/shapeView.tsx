@@ -1,5 +1,5 @@
-import type { BenchAnswer } from '@relay/contract/colour';
-import type { OutputPlan } from '@relay/core/recipe/plan';
+import type { BenchAnswer } from '@relay/contract/bench';
+import type { OutputPlan } from '@relay/core/recipe/legPlan';
 import { exactShares } from '@relay/core/shape/geometry';
 import { codecRow } from '@relay/core/recipe/codecs';
 import { formatRaster } from '@relay/core/shape/raster';

@@ -1,4 +1,4 @@
-import type { BenchAnswer } from '@relay/contract/colour';
+import type { BenchAnswer } from '@relay/contract/bench';
 import type { ChannelMeasure } from '@relay/core/measure/measured';
 import { silentBelow } from '@relay/core/measure/sound';
 import { flatChannels, mostGain, soundMatrix, type MappedTrack, type SoundCorrection } from '@relay/core/sound/map';

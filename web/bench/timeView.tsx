@@ -1,5 +1,5 @@
-import type { BenchAnswer } from '@relay/contract/colour';
-import type { OutputPlan } from '@relay/core/recipe/plan';
+import type { BenchAnswer } from '@relay/contract/bench';
+import type { OutputPlan } from '@relay/core/recipe/legPlan';
 import { mapCounts, shownBy } from '@relay/core/time/frameMap';
 import { formatRate } from '@relay/core/time/rate';
 import { toNumber } from '@relay/core/time/rational';

@@ -1,4 +1,5 @@
-import type { BenchAnswer, RuleScope } from '@relay/contract/colour';
+import type { BenchAnswer } from '@relay/contract/bench';
+import type { RuleScope } from '@relay/contract/chain';
 import type { CorrectionsChanged } from '@relay/contract/corrections';
 import type { Chain } from '@relay/core/colour/chain/chain';
 import { useMutation, useQueryClient } from '@tanstack/react-query';

@@ -1,4 +1,4 @@
-import type { RuleScope } from '@relay/contract/colour';
+import type { RuleScope } from '@relay/contract/chain';
 import type { CorrectionsChanged } from '@relay/contract/corrections';
 import type { CorrectionField, FieldValues } from '@relay/core/corrections/fields';
 import { useMutation, useQueryClient } from '@tanstack/react-query';

@@ -1,0 +1,4 @@
+import { onDatabase, type DeskTable } from '../desk/table.ts';
+import { previewRecipe } from './preview.ts';
+
+export const recipeTasks = { previewRecipe: onDatabase(previewRecipe) } satisfies DeskTable;

@@ -1,0 +1,82 @@
+import type { EndState, OutputResult } from '@relay/contract/run';
+import type { OutputPlan } from '@relay/core/recipe/legPlan';
+import type { RelinkRow } from '@relay/core/relink/sheet';
+import type { Problem } from '@relay/core/result';
+import type { LegProgress } from '@relay/media/leg/perform';
+import type { Root } from '../disk/held.ts';
+import type { LutText } from './colour.ts';
+import type { ImageBytes } from './ready.ts';
+import type { Helpers } from './segments.ts';
+
+export interface LegResult {
+  state: EndState;
+  outputs: OutputResult[];
+  problem: Problem | null;
+  originalXxh3: string | null;
+  /** What was done and said, line by line with the time of day. */
+  log: string[];
+  /** Nothing moved for a minute: it may go better elsewhere. */
+  stalled: boolean;
+}
+
+/** What a leg needs of its surroundings; the worker and the command line each bring their own. */
+export interface LegSurroundings {
+  /** The folder that was read, which the original lies below, and the one that outputs go below. */
+  sourceRoot: Root;
+  outRoot: Root;
+  /** Marks temporary files as this leg's. */
+  owner: string;
+  /** Name of the folder that was read, for the relink sheet's roll. */
+  whole: string;
+  signal?: AbortSignal;
+  /** Where the chains' LUTs are kept; absent where no chain names one. */
+  lutText?: LutText;
+  /** Where pictures that burn-ins lay over are kept; absent where none is. */
+  imageBytes?: ImageBytes;
+  /** What was written down of an output of this path before, if anything. */
+  recorded: (path: string) => Promise<RecordedOutput | null>;
+  /** Keeps an output's line; called before it gets its final name, so that a crash between the two can be told. */
+  record: (row: RelinkRow) => Promise<void>;
+  onProgress?: (progress: LegProgress) => void;
+  onState?: (state: 'running' | 'proving') => void;
+  /** Who may help with a long leg; absent where it is made alone. */
+  helpers?: Helpers;
+  /** Takes a line of the leg's log. */
+  note?: (line: string) => void;
+}
+
+/** An output as an earlier leg wrote it down. */
+export interface RecordedOutput {
+  xxh3: string;
+  state: string;
+  /** Of the plan that it was made to; null or absent where it was made before there were marks. */
+  planMark?: string | null;
+}
+
+const graveness: readonly EndState[] = ['proved', 'needs eyes', 'stopped', 'failed'];
+
+export function gravest(states: readonly EndState[]): EndState {
+  return states.reduce<EndState>((a, b) => (graveness.indexOf(b) > graveness.indexOf(a) ? b : a), 'proved');
+}
+
+export function resultOf(plan: OutputPlan, state: EndState, rest: Partial<OutputResult> = {}): OutputResult {
+  return {
+    deliverable: plan.deliverable,
+    role: plan.role,
+    path: plan.path,
+    state,
+    alreadyThere: false,
+    sizeBytes: 0,
+    xxh3: null,
+    proof: null,
+    problem: null,
+    ...rest,
+  };
+}
+
+export function takenProblem(path: string): Problem {
+  return {
+    what: `${path} is there already and was left as it is`,
+    remedy: 'Move it away or choose another folder, then retry',
+  };
+}

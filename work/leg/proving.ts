@@ -1,0 +1,188 @@
+import type { OutputResult } from '@relay/contract/run';
+import type { ClipDescription, ReadEntry } from '@relay/core/clip/description';
+import { isRefusal } from '@relay/core/clip/description';
+import { burnComparison } from '@relay/core/proof/burn';
+import { coloursComparison, coloursMost } from '@relay/core/proof/colours';
+import { pictureComparisons } from '@relay/core/proof/picture';
+import { prove, type Comparison, type Proof, type SourceFacts } from '@relay/core/proof/proof';
+import { soundComparisons, type Excerpt } from '@relay/core/proof/sound';
+import { hasPicture } from '@relay/core/recipe/codecs';
+import type { LegPlan, OutputPlan } from '@relay/core/recipe/legPlan';
+import { readingOf } from '@relay/core/proof/reading';
+import type { Problem } from '@relay/core/result';
+import { turned } from '@relay/core/shape/raster';
+import { describeOutput } from '@relay/media/describe/output';
+import { openOutput } from '@relay/media/leg/open';
+import type { Source } from '@relay/media/process/joined';
+import { burnSample } from '@relay/media/proof/burn';
+import { colourSample } from '@relay/media/proof/colour';
+import { decodeWhole } from '@relay/media/proof/decode';
+import { originalEvidence, takeOutput, type Evidence } from '@relay/media/proof/evidence';
+import { diskProblem } from '../disk/diskProblem.ts';
+import { hashOutput, outputBytes } from '../disk/hash.ts';
+import type { Held } from '../disk/held.ts';
+import { placeText } from '../disk/place.ts';
+import { outputIn } from './outputPlace.ts';
+import type { LegColour } from './colour.ts';
+import { resultOf, takenProblem, type LegSurroundings } from './outcome.ts';
+import { makeReady } from './ready.ts';
+
+/** Describes and decodes one output, and holds it against its plan and its original. */
+export async function proofOf(
+  plan: LegPlan,
+  output: OutputPlan,
+  path: string,
+  colour: LegColour,
+  source: SourceFacts,
+  evidence: Evidence,
+  signal?: AbortSignal,
+): Promise<Proof> {
+  const found: ReadEntry = await describeOutput(output, path);
+  if (isRefusal(found)) return { verdict: 'failed', comparisons: [], reasons: [found.problem.what] };
+  const taking = await takeOutput(plan, output, path, found.audio);
+  try {
+    const decoded = await decodeWhole(openOutput(output, path), found.audio.length, signal, taking.args);
+    const made = await taking.read();
+    const [before, after] = [evidence.frames.get(output.path), made.frames.get('colour')];
+    const sample = before && after ? colourSample(output, before, after) : null;
+    // Of what is cut short before the frame that would be looked at, nothing is seen; that it is short is said.
+    const short = decoded.frames < output.video.frames && source.cutShort !== null;
+    const byChain = short && !sample ? [] : await colour.prove(output, sample);
+    const overIt =
+      output.burn && !(short && !made.frames.has('burn'))
+        ? burnComparison(output.burn, output.video.colour.transfer, burnSample(output, made.frames.get('burn')))
+        : [];
+    return prove(output, found, decoded, source, [
+      ...byChain,
+      ...overIt,
+      ...compareWith(plan, output, found, source, evidence, made),
+    ]);
+  } finally {
+    await taking.discard();
+  }
+}
+
+/**
+ * Pictures and sound held against the original's. A damaged original proves nothing: its frames cannot be counted to.
+ */
+function compareWith(
+  plan: LegPlan,
+  output: OutputPlan,
+  found: ClipDescription,
+  source: SourceFacts,
+  original: Evidence,
+  made: Evidence,
+): Comparison[] {
+  const { video, audio } = plan.original;
+  if (source.errors.length > 0 || source.cutShort !== null) return [];
+  const windows = original.sound[0] ?? [];
+  // One row of channels over all tracks, window by window, as the plan counts them.
+  const rows = windows.map((window, w): Excerpt => ({
+    first: window.first,
+    channels: original.sound.flatMap((track) => track[w]?.channels ?? []),
+  }));
+  const heard = soundComparisons(
+    output.sound,
+    audio.map((track) => track.channels),
+    rows,
+    made.sound,
+  );
+  if (!video) return heard;
+  const upright = turned(video.raster, video.quarterTurns);
+  const asShot = output.colour === undefined || output.colour.kind === 'as-shot' || output.colour.kind === 'beside';
+  const colours =
+    asShot && hasPicture(output) && found.video
+      ? coloursComparison(
+          output.video,
+          upright,
+          video.frames,
+          made.pictures,
+          original.pictures,
+          readingOf(found.video),
+          readingOf(video),
+          coloursMost(output),
+          output.burn ?? null,
+        )
+      : null;
+  return [
+    ...(!hasPicture(output)
+      ? []
+      : pictureComparisons(
+          output.video,
+          upright,
+          video.frames,
+          made.pictures,
+          original.pictures,
+          asShot,
+          output.burn ?? null,
+        )),
+    ...(colours ? [colours] : []),
+    ...heard,
+  ];
+}
+
+/** Lays an output's LUT where the relink sheet will say that it lies; it may lie there from an earlier leg. */
+export async function layLutBeside(
+  { colour: wanted }: OutputPlan,
+  colour: LegColour,
+  at: LegSurroundings,
+): Promise<Problem | null> {
+  const lut = wanted?.kind === 'beside' ? colour.beside.find((one) => one.path === wanted.path) : undefined;
+  if (!lut) return null;
+  try {
+    await placeText(at.outRoot, lut.path, lut.text, at.owner);
+    return null;
+  } catch (error) {
+    return diskProblem(error, lut.path);
+  }
+}
+
+/**
+ * What lies under the final name already: kept and proved again if it is what an earlier run recorded, else left alone.
+ */
+export async function proveAgain(
+  output: OutputPlan,
+  held: Held,
+  plan: LegPlan,
+  files: Source,
+  colour: LegColour,
+  at: LegSurroundings,
+): Promise<OutputResult> {
+  const recorded = await at.recorded(output.path);
+  const finalPath = await outputIn(held, output, at.outRoot, output.path).catch(() => null);
+  if (recorded === null || finalPath === null || recorded.xxh3 !== (await hashOutput(finalPath).catch(() => '')))
+    return resultOf(output, 'failed', { problem: takenProblem(output.path) });
+  // What was stabilised can be held against its chain only along the same way.
+  const ready = await makeReady(
+    { ...plan, outputs: output.video.steps.some((step) => step.kind === 'stabilise') ? [output] : [] },
+    files,
+    at.imageBytes ?? (async () => null),
+    at.signal,
+  );
+  const facts: SourceFacts = {
+    errors: recorded.state === 'needs eyes' ? ['an earlier run found it damaged'] : [],
+    cutShort: plan.original.cutShort,
+  };
+  const proof = await originalEvidence({ ...plan, outputs: [output] }, files, ready.tunings, at.signal)
+    .then((evidence) => proofOf(plan, output, finalPath, colour, facts, evidence, at.signal))
+    .finally(() => ready.discard());
+  const sizeBytes = await outputBytes(finalPath);
+  if (proof.verdict === 'failed') {
+    return resultOf(output, 'failed', {
+      proof,
+      xxh3: recorded.xxh3,
+      sizeBytes,
+      problem: {
+        what: `${output.path} is there already but was made to another plan: ${proof.reasons.join('; ')}`,
+        remedy: 'Move it away or choose another folder, then retry',
+      },
+    });
+  }
+  const lutProblem = await layLutBeside(output, colour, at);
+  if (lutProblem) return resultOf(output, 'failed', { proof, xxh3: recorded.xxh3, sizeBytes, problem: lutProblem });
+  const problem =
+    proof.verdict === 'needs eyes'
+      ? { what: `${plan.original.path}: ${proof.reasons.join('; ')}`, remedy: 'Look at the end of the output' }
+      : null;
+  return resultOf(output, proof.verdict, { proof, xxh3: recorded.xxh3, sizeBytes, alreadyThere: true, problem });
+}
