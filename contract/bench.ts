@@ -1,64 +1,61 @@
-import type { Chain } from '@relay/core/colour/chain/chain';
-import type { ClipDescription } from '@relay/core/clip/description';
 import type { Measured } from '@relay/core/measure/measured';
+import { chain, ruleScope } from './chain.ts';
+import { heldCorrections, target } from './corrections.ts';
+import { clipDescription } from './description.ts';
+import { coreType } from './coreType.ts';
 import { z } from 'zod';
-import { chain, type RuleScope } from './chain.ts';
-import type { HeldCorrections } from './corrections.ts';
-import { clipIdList } from './ids.ts';
 
 /** What the bench works on. */
-export interface BenchAnswer {
-  clip: string;
-  stem: string;
-  roll: string;
-  description: ClipDescription;
+export const benchAnswer = z.strictObject({
+  clip: z.string(),
+  stem: z.string(),
+  roll: z.string(),
+  description: clipDescription,
   /** What a closer look showed, if there was one. */
-  measured: Measured | null;
+  measured: coreType<Measured>().nullable(),
   /** The corrections of every kind that hold for it, each with the rule that it comes from. */
-  held: HeldCorrections;
-  chain: Chain | null;
+  held: heldCorrections,
+  chain: chain.nullable(),
   /** The rule that the chain comes from; null where no rule fits. */
-  from: { scope: RuleScope; who: string; at: string } | null;
-  group: { key: string; text: string; clips: number };
-  rollClips: number;
-  productionClips: number;
+  from: z.strictObject({ scope: ruleScope, who: z.string(), at: z.string() }).nullable(),
+  group: z.strictObject({ key: z.string(), text: z.string(), clips: z.number() }),
+  rollClips: z.number(),
+  productionClips: z.number(),
   /** Neighbours in the sheet's order, to step through. */
-  previous: string | null;
-  next: string | null;
-  position: number;
-  of: number;
-}
+  previous: z.string().nullable(),
+  next: z.string().nullable(),
+  position: z.number(),
+  of: z.number(),
+});
+export type BenchAnswer = z.infer<typeof benchAnswer>;
 
 export const colourRequest = z.strictObject({
-  to: z.discriminatedUnion('scope', [
-    z.strictObject({ scope: z.literal('clip'), clips: clipIdList(1) }),
-    z.strictObject({ scope: z.literal('roll'), key: z.string().max(200) }),
-    z.strictObject({ scope: z.literal('group'), key: z.string().max(400) }),
-    z.strictObject({ scope: z.literal('production') }),
-  ]),
+  to: target,
   /** Null says that there is none, on purpose. */
   chain: chain.nullable(),
 });
 
 /** A clip and its chain, for the contact sheet. */
-export interface ChainedClip {
-  id: string;
-  stem: string;
-  frames: number;
+export const chainedClip = z.strictObject({
+  id: z.string(),
+  stem: z.string(),
+  frames: z.number(),
   /** Width of a sample over its height. */
-  pixelAspect: number;
-  chain: Chain | null;
-  scope: RuleScope | null;
-}
+  pixelAspect: z.number(),
+  chain: chain.nullable(),
+  scope: ruleScope.nullable(),
+});
+export type ChainedClip = z.infer<typeof chainedClip>;
 
 /** One group on the way to the bench. */
-export interface BenchGroup {
-  key: string;
-  text: string;
-  clips: number;
+export const benchGroup = z.strictObject({
+  key: z.string(),
+  text: z.string(),
+  clips: z.number(),
   /** Clips of it that have a chain, and that look like log and have none. */
-  chained: number;
-  logWithout: number;
-  first: string;
-  says: string | null;
-}
+  chained: z.number(),
+  logWithout: z.number(),
+  first: z.string(),
+  says: z.string().nullable(),
+});
+export type BenchGroup = z.infer<typeof benchGroup>;

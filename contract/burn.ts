@@ -1,4 +1,4 @@
-import { burnFacts, burnSizes, checkLayout, type BurnFact, type BurnLayout } from '@relay/core/burn/layout';
+import { type BurnFact, type BurnLayout, burnFacts, burnSizes, checkLayout } from '@relay/core/burn/layout';
 import { anchors } from '@relay/core/shape/geometry';
 import { z } from 'zod';
 
@@ -8,12 +8,16 @@ const words = z
   .min(1)
   .max(120)
   .regex(/^[^\u0000-\u001f\u007f]*$/u, 'no line breaks or control characters');
+
 const piece = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('fact'), fact: z.enum(Object.keys(burnFacts) as [BurnFact, ...BurnFact[]]) }),
   z.strictObject({ kind: z.literal('text'), text: words }),
 ]);
+
 const pieces = z.array(piece).min(1).max(8);
+
 const at = z.enum(anchors);
+
 const side = z.number().int().min(1).max(8192);
 
 export const burnLayout: z.ZodType<BurnLayout> = z
@@ -46,10 +50,14 @@ export const burnLayout: z.ZodType<BurnLayout> = z
     if (!checked.ok) context.addIssue({ code: 'custom', message: checked.problem.what });
   });
 
+/** Bytes of a picture that is taken in: a slate of UHD with soft edges is a few megabytes. */
+export const largestImageBytes = 16_000_000;
+
 /** A picture that is kept to be laid over: named by its content. */
-export interface ImageAnswer {
-  image: string;
-  name: string;
-  width: number;
-  height: number;
-}
+export const imageAnswer = z.strictObject({
+  image: z.string(),
+  name: z.string(),
+  width: z.number(),
+  height: z.number(),
+});
+export type ImageAnswer = z.infer<typeof imageAnswer>;

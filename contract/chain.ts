@@ -13,8 +13,11 @@ export const stateName = z
   });
 
 const finite = z.number().min(-1e4).max(1e4);
+
 const three = z.tuple([finite, finite, finite]);
+
 const common = { id: z.string().min(1).max(80), name: z.string().min(1).max(200), muted: z.boolean().default(false) };
+
 export const range = z.enum(['full', 'legal']);
 
 /** ASC CDL numbers, within what the standard allows. */
@@ -54,4 +57,6 @@ export const chain: z.ZodType<Chain> = z.strictObject({
 
 /** Where a chain was said: nearest to the clip wins. */
 export const ruleScopes = ['clip', 'roll', 'group', 'production'] as const;
+
+export const ruleScope = z.enum(ruleScopes);
 export type RuleScope = (typeof ruleScopes)[number];

@@ -1,6 +1,7 @@
 import type { Examined } from '@relay/core/colour/examine/examine';
-import { z } from 'zod';
 import { range, stateName } from './chain.ts';
+import { coreType } from './coreType.ts';
+import { z } from 'zod';
 
 /** What people say of a LUT in the cabinet. */
 export const lutChange = z.strictObject({
@@ -12,37 +13,43 @@ export const lutChange = z.strictObject({
   rangeOut: range.optional(),
 });
 
+export type LutChange = z.input<typeof lutChange>;
 export const lutFromStore = z.strictObject({ store: z.string().min(1).max(80), path: z.string().min(1).max(4000) });
 
-/** One line of the cabinet: the newest version of a LUT or CDL, by its name. */
-export interface LutLine {
-  /** SHA-256 of its bytes. */
-  hash: string;
-  name: string;
-  fileName: string;
-  format: 'cube' | 'clf' | 'cdl';
-  sizeBytes: number;
-  says: string;
-  sound: boolean;
-  /** Findings that ask for a decision, and those to know. */
-  toDecide: number;
-  notes: number;
-  tags: string[];
-  takes: string | null;
-  gives: string | null;
-  rangeIn: 'full' | 'legal';
-  rangeOut: 'full' | 'legal';
-  createdAt: string;
-  /** Older versions of the same name. */
-  older: number;
-  /** Chains in use that name any of its versions. */
-  usedBy: number;
-}
+/** Bytes of a LUT file that are taken in: a cube of 65 points is 8 MB. */
+export const largestLutBytes = 64_000_000;
 
-export interface LutAnswer extends LutLine {
-  examined: Examined;
-  versions: { hash: string; fileName: string; createdAt: string }[];
+/** One line of the cabinet: the newest version of a LUT or CDL, by its name. */
+export const lutLine = z.strictObject({
+  /** SHA-256 of its bytes. */
+  hash: z.string(),
+  name: z.string(),
+  fileName: z.string(),
+  format: z.enum(['cube', 'clf', 'cdl']),
+  sizeBytes: z.number(),
+  says: z.string(),
+  sound: z.boolean(),
+  /** Findings that ask for a decision, and those to know. */
+  toDecide: z.number(),
+  notes: z.number(),
+  tags: z.array(z.string()),
+  takes: z.string().nullable(),
+  gives: z.string().nullable(),
+  rangeIn: z.enum(['full', 'legal']),
+  rangeOut: z.enum(['full', 'legal']),
+  createdAt: z.string(),
+  /** Older versions of the same name. */
+  older: z.number(),
+  /** Chains in use that name any of its versions. */
+  usedBy: z.number(),
+});
+export type LutLine = z.infer<typeof lutLine>;
+
+export const lutAnswer = lutLine.extend({
+  examined: coreType<Examined>(),
+  versions: z.array(z.strictObject({ hash: z.string(), fileName: z.string(), createdAt: z.string() })),
   /** Where it is used: rules of chains now, and runs that were made with it. */
-  used: { production: string; where: string }[];
-  runs: { id: string; production: string; name: string }[];
-}
+  used: z.array(z.strictObject({ production: z.string(), where: z.string() })),
+  runs: z.array(z.strictObject({ id: z.string(), production: z.string(), name: z.string() })),
+});
+export type LutAnswer = z.infer<typeof lutAnswer>;

@@ -1,13 +1,14 @@
 import type { ClipCorrections } from '@relay/core/corrections/corrections';
-import type { CorrectionField, FieldValues } from '@relay/core/corrections/fields';
+import { correctionFields, type CorrectionField, type FieldValues } from '@relay/core/corrections/fields';
+import { type RasterWish, anchors, padColours } from '@relay/core/shape/geometry';
 import { aspectProblem } from '@relay/core/shape/pixelAspects';
-import { anchors, padColours, type RasterWish } from '@relay/core/shape/geometry';
 import type { SoundCorrection } from '@relay/core/sound/map';
-import { rateProblem, type Conform } from '@relay/core/time/conform';
+import { type Conform, rateProblem } from '@relay/core/time/conform';
 import { rational as fraction } from '@relay/core/time/rational';
-import { z } from 'zod';
+import { chain, ruleScope } from './chain.ts';
 import { clipIdList } from './ids.ts';
-import { chain, type RuleScope } from './chain.ts';
+import { coreType } from './coreType.ts';
+import { z } from 'zod';
 
 /** Corrections of every kind, as files and requests hold them. */
 const ratio = z
@@ -16,18 +17,25 @@ const ratio = z
     den: z.number().int().positive().max(1_000_000_000),
   })
   .transform(({ num, den }) => fraction(num, den));
+
 const aspect = ratio.superRefine((value, context) => {
   const wrong = aspectProblem(value);
   if (wrong) context.addIssue({ code: 'custom', message: wrong });
 });
+
 const rate = ratio.superRefine((value, context) => {
   const wrong = rateProblem(value);
   if (wrong) context.addIssue({ code: 'custom', message: wrong });
 });
+
 const side = z.number().int().min(0).max(16_384);
+
 const crop = z.strictObject({ left: side, top: side, right: side, bottom: side });
+
 const turn = z.strictObject({ quarters: z.number().int().min(0).max(3), across: z.boolean(), down: z.boolean() });
+
 const square = z.enum(['columns', 'rows', 'keep']);
+
 const timecode = z.enum(['as labelled', 'recounted']).default('as labelled');
 
 export const conform: z.ZodType<Conform> = z.discriminatedUnion('kind', [
@@ -44,7 +52,9 @@ export const conform: z.ZodType<Conform> = z.discriminatedUnion('kind', [
 ]);
 
 const channel = z.number().int().min(0).max(255);
+
 const feed = z.strictObject({ channel, gain: z.number().min(-16).max(16).default(1) });
+
 export const soundCorrection: z.ZodType<SoundCorrection> = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('keep') }),
   z.strictObject({ kind: z.literal('pick'), channels: z.array(channel).min(1).max(64) }),
@@ -68,10 +78,16 @@ export const soundCorrection: z.ZodType<SoundCorrection> = z.discriminatedUnion(
       .max(64),
   }),
 ]);
+
 const readScan = z.enum(['progressive', 'top-field-first', 'bottom-field-first']);
+
 const deinterlaced = z.enum(['single', 'double']);
+
 const strength = z.union([z.literal(1), z.literal(2), z.literal(3)]);
+
 const repair = z.strictObject({ denoise: strength.optional(), stabilise: strength.optional() });
+
+const colour = z.enum(padColours).optional();
 
 /** What a corrections file changes on the clips that a rule fits. */
 export const clipCorrections: z.ZodType<ClipCorrections> = z.strictObject({
@@ -93,8 +109,9 @@ export const clipCorrections: z.ZodType<ClipCorrections> = z.strictObject({
 });
 
 const raster = z.number().int().min(16).max(16_384);
+
 const anchor = z.enum(anchors).optional();
-const colour = z.enum(padColours).optional();
+
 /** The raster that a deliverable wants. */
 export const rasterWish: z.ZodType<RasterWish> = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('source') }),
@@ -130,24 +147,26 @@ export const fieldValues = z
   .partial();
 
 /** A rule that holds for one field of a clip: where it was said, by whom, when. */
-export interface HeldRule {
-  scope: RuleScope;
-  who: string;
-  at: string;
-}
+export const heldRule = z.strictObject({ scope: ruleScope, who: z.string(), at: z.string() });
+export type HeldRule = z.infer<typeof heldRule>;
 
 /** The corrections that hold for a clip, with where each comes from. */
-export interface HeldCorrections {
-  fields: Partial<FieldValues>;
-  from: Partial<Record<CorrectionField, HeldRule>>;
-}
+export const heldCorrections = z.strictObject({
+  fields: coreType<Partial<FieldValues>>(),
+  from: z.partialRecord(z.enum(correctionFields), heldRule),
+});
+export type HeldCorrections = z.infer<typeof heldCorrections>;
 
-const target = z.discriminatedUnion('scope', [
+/** Which clips a rule is said of. */
+export const target = z.discriminatedUnion('scope', [
   z.strictObject({ scope: z.literal('clip'), clips: clipIdList(1) }),
   z.strictObject({ scope: z.literal('roll'), key: z.string().max(200) }),
   z.strictObject({ scope: z.literal('group'), key: z.string().max(400) }),
   z.strictObject({ scope: z.literal('production') }),
 ]);
+
+export type Target = z.input<typeof target>;
+
 /** Only the fields given are touched; the names in `clear` lose their rule, so that a farther one holds again. */
 export const correctionsRequest = z.strictObject({
   to: target,
@@ -155,18 +174,20 @@ export const correctionsRequest = z.strictObject({
   clear: z.array(z.string().max(20)).max(20).default([]),
 });
 
-export interface CorrectionsChanged {
-  change: string;
-  clips: number;
+export const correctionsChanged = z.strictObject({
+  change: z.string(),
+  clips: z.number(),
   /** Nearer rules that were taken away so that this one holds. */
-  replaced: number;
-}
+  replaced: z.number(),
+});
+export type CorrectionsChanged = z.infer<typeof correctionsChanged>;
 
 /** Corrections of a selection: what all of its clips share, and the names of the fields in which they differ. */
-export interface CommonCorrections {
-  clips: number;
-  fields: Partial<FieldValues>;
-  mixed: CorrectionField[];
+export const commonCorrections = z.strictObject({
+  clips: z.number(),
+  fields: coreType<Partial<FieldValues>>(),
+  mixed: z.array(coreType<CorrectionField>()),
   /** What will be done, in sentences, with how many clips each is for. */
-  said: { text: string; clips: number }[];
-}
+  said: z.array(z.strictObject({ text: z.string(), clips: z.number() })),
+});
+export type CommonCorrections = z.infer<typeof commonCorrections>;

@@ -7,7 +7,7 @@ const uuid = /^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$/i;
  * everybody else.
  */
 export function clipIdList(least: number, most = 20_000) {
-  return z.custom<string[]>(
+  return z.custom<readonly string[]>(
     (value) =>
       Array.isArray(value) &&
       value.length >= least &&

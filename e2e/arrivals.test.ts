@@ -1,7 +1,7 @@
 import { mkdir, readFile, readdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { RollLine } from '@relay/contract/arrivals';
-import type { ProductionAnswer } from '@relay/contract/api';
+import type { ProductionAnswer } from '@relay/contract/site';
 import type { ClipsAnswer } from '@relay/contract/clips';
 import type { Browser, Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';

@@ -1,4 +1,4 @@
-import type { ProductionAnswer } from '@relay/contract/api';
+import type { ProductionAnswer } from '@relay/contract/site';
 import type { Browser, Page } from 'playwright-core';
 import { afterAll, beforeAll, expect } from 'vitest';
 import { startSite, until, type Site } from '../testing/site.ts';

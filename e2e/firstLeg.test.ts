@@ -1,7 +1,9 @@
 import { readdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { ClipsAnswer } from '@relay/contract/clips';
-import type { ProductionAnswer, RecipeAnswer, RunAnswer, RunLine } from '@relay/contract/api';
+import type { RecipeAnswer } from '@relay/contract/recipes';
+import type { RunAnswer, RunLine } from '@relay/contract/runs';
+import type { ProductionAnswer } from '@relay/contract/site';
 import type { Browser, Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { call } from '../testing/commands.ts';

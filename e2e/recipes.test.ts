@@ -1,4 +1,5 @@
-import type { RecipeAnswer, RunAnswer } from '@relay/contract/api';
+import type { RecipeAnswer } from '@relay/contract/recipes';
+import type { RunAnswer } from '@relay/contract/runs';
 import type { ClipsAnswer } from '@relay/contract/clips';
 import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';

@@ -1,4 +1,4 @@
-import type { RunAnswer, RunLine } from '@relay/contract/api';
+import type { RunAnswer, RunLine } from '@relay/contract/runs';
 import { readdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Page } from 'playwright-core';

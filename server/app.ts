@@ -5,27 +5,25 @@ import { existsSync } from 'node:fs';
 import { createServer } from 'node:http';
 import { under } from '@relay/core/naming/under';
 import pino from 'pino';
+import { allRows } from '@relay/contract/routes/all';
+import { arrivalHandlers } from './arrivals/routes.ts';
+import { bind } from './bind.ts';
+import { checkHandlers } from './checks/routes.ts';
+import { identityHandlers } from './clips/identityRoutes.ts';
+import { clipHandlers } from './clips/routes.ts';
+import { correctionHandlers } from './corrections/routes.ts';
 import { Desk } from './desk/desk.ts';
+import { handoffHandlers } from './handoffs/routes.ts';
+import { benchHandlers, cabinetHandlers } from './looks/routes.ts';
+import { recipeHandlers } from './recipes/routes.ts';
+import { runHandlers } from './runs/routes.ts';
+import { siteHandlers } from './site/routes.ts';
 import { markBrowsers } from './asked.ts';
-import { onlyText, takeBody } from './bodies.ts';
-import { arrivalRoutes } from './arrivals/routes.ts';
-import { bayRoutes } from './arrivals/bay.ts';
-import { rollRoutes } from './arrivals/rollRoutes.ts';
-import { checkRoutes } from './checks/routes.ts';
-import { identityRoutes } from './clips/identityRoutes.ts';
-import { reportRoutes } from './arrivals/report.ts';
-import { clipRoutes } from './clips/routes.ts';
 import type { Context } from './context.ts';
-import { correctionRoutes } from './corrections/routes.ts';
-import { lookRoutes } from './looks/routes.ts';
 import { openDatabase, patiently } from './db/dataSource.ts';
-import { handoffRoutes } from './handoffs/routes.ts';
 import { answerErrors, notThere, onlyOwnPages } from './http.ts';
 import { LiveStream } from './live/stream.ts';
 import { openQueue } from './queue/boss.ts';
-import { recipeRoutes } from './recipes/routes.ts';
-import { runRoutes } from './runs/routes.ts';
-import { siteRoutes } from './site/routes.ts';
 import { Stores } from './stores/stores.ts';
 
 export interface ServerSettings {
@@ -59,31 +57,24 @@ const sources = {
 };
 
 /** Every route, behind what holds for all of them. */
-export function apiOf(context: Context, live: Pick<LiveStream, 'open'>): Router {
+function apiOf(context: Context, live: LiveStream): Router {
   const api = express.Router();
-  api.get('/live', live.open);
   // Nobody between here and the page keeps a production's facts; the page asks whether they are still so.
   api.use((_request, response, next) => {
     response.set('Cache-Control', 'private, no-cache');
     next();
   });
-  api.use(takeBody, onlyText);
-  for (const routes of [
-    siteRoutes,
-    arrivalRoutes,
-    rollRoutes,
-    bayRoutes,
-    clipRoutes,
-    identityRoutes,
-    reportRoutes,
-    lookRoutes,
-    correctionRoutes,
-    recipeRoutes,
-    runRoutes,
-    checkRoutes,
-    handoffRoutes,
-  ])
-    api.use(routes(context));
+  bind(api, allRows.site, siteHandlers(context, live));
+  bind(api, allRows.arrivals, arrivalHandlers(context));
+  bind(api, allRows.clips, clipHandlers(context));
+  bind(api, allRows.identity, identityHandlers(context));
+  bind(api, allRows.cabinet, cabinetHandlers(context));
+  bind(api, allRows.bench, benchHandlers(context));
+  bind(api, allRows.corrections, correctionHandlers(context));
+  bind(api, allRows.recipes, recipeHandlers(context));
+  bind(api, allRows.runs, runHandlers(context));
+  bind(api, allRows.checks, checkHandlers(context));
+  bind(api, allRows.handoffs, handoffHandlers(context));
   api.use(() => {
     throw notThere('What you asked for');
   });

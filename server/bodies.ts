@@ -1,32 +1,21 @@
-import express, { type NextFunction, type Request, type Response } from 'express';
+import type { Carries } from '@relay/contract/routes/route';
+import express, { type NextFunction, type Request, type RequestHandler, type Response } from 'express';
 import { Refused } from './http.ts';
 
 /**
- * How much a request may carry, route by route, and what no request may carry anywhere. Reading JSON holds up
- * everything else for as long as it takes: what is large is a list of clips, or is read aside.
+ * How much a request may carry, and what no request may carry anywhere. Reading JSON holds up everything else for as
+ * long as it takes: what is large is a list of clips, or is read aside.
  */
 
-/** Most requests say a few things of one thing. */
-const usual = 128 * 1024;
-/** Twenty thousand ids of clips, or a recipe with all its versions of text. */
-const lists = 2 * 1024 * 1024;
-/** A whole production's CSV; it is read aside. */
-const csv = 24 * 1024 * 1024;
+const readers: Readonly<Record<Exclude<Carries, object>, RequestHandler>> = {
+  few: express.json({ limit: 128 * 1024 }),
+  lists: express.json({ limit: 2 * 1024 * 1024 }),
+  aside: express.raw({ type: 'application/json', limit: 24 * 1024 * 1024 }),
+};
 
-const ofLists =
-  /\/(clips\/(lines|common)|run-check|run-forecast|runs|recipe-preview|recipe-forecast|identity|identity\/(preview|pattern)|decisions|corrections|colour|clips|recipes(\/[^/]+(\/deliverable)?)?)$/;
-const ofCsv = /\/identity\/csv(\/preview)?$/;
-
-const [few, many, whole] = [
-  express.json({ limit: usual }),
-  express.json({ limit: lists }),
-  express.raw({ type: 'application/json', limit: csv }),
-];
-
-/** Takes a request's body in: JSON as a rule, bytes where it is read aside. */
-export function takeBody(request: Request, response: Response, next: NextFunction): void {
-  const take = ofCsv.test(request.path) ? whole : ofLists.test(request.path) ? many : few;
-  take(request, response, next);
+/** Takes a request's body in: JSON as a rule; as bytes what is read aside, and files, whatever they call themselves. */
+export function takeBody(carries: Carries): RequestHandler {
+  return typeof carries === 'string' ? readers[carries] : express.raw({ type: () => true, limit: carries.bytes });
 }
 
 /** Texts that no database and no file system can hold: with a NUL, or with half of a pair of code units. */

@@ -5,8 +5,8 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { sampleClip } from '@relay/core/clip/sample';
 import { finishAndCut } from '@relay/core/recipe/recipe';
 import { startTestServer, type TestServer } from '../testing/server.ts';
-import { apiOf } from './app.ts';
-import type { Context } from './context.ts';
+import { allRows } from '@relay/contract/routes/all';
+import type { Row } from '@relay/contract/routes/route';
 
 let server: TestServer;
 beforeAll(async () => {
@@ -16,22 +16,10 @@ beforeAll(async () => {
 });
 afterAll(() => server?.close());
 
-interface Layer {
-  route?: { path: string; methods: Record<string, boolean> };
-  handle: { stack?: Layer[] };
-}
-
-/** Every route that is bound, read from the router itself: none can be left out by forgetting it here. */
-function routes(): { method: string; path: string }[] {
-  const walk = (stack: readonly Layer[]): { method: string; path: string }[] =>
-    stack.flatMap(({ route, handle }) =>
-      route
-        ? Object.keys(route.methods).map((method) => ({ method: method.toUpperCase(), path: route.path }))
-        : walk(handle.stack ?? []),
-    );
-  const router = apiOf({ desk: { of: () => undefined } } as unknown as Context, { open: () => undefined }) as unknown as { stack: Layer[] };
-  return walk(router.stack).filter(({ path }) => path !== '/live');
-}
+/** Every row there is: none can be left out by forgetting it here. */
+const routes = Object.values(allRows)
+  .flatMap((rows): Row[] => Object.values(rows))
+  .filter(({ path }) => path !== '/live');
 
 /** A request as its bytes are, whatever they are: `fetch` would put them right. */
 function raw(
@@ -142,7 +130,7 @@ describe('whatever is asked', () => {
   it('is never answered with a fault of ours', async () => {
     const faults: string[] = [];
     let asked = 0;
-    for (const { method, path } of routes()) {
+    for (const { method, path } of routes) {
       const fill = (value: string): string =>
         path.replace(/:\w+/g, encodeURIComponent(value)).replace(/\.:format/, '.csv');
       const paths = [

@@ -1,15 +1,8 @@
 import type { ClipsAnswer } from '@relay/contract/clips';
-import type {
-  FoldersAnswer,
-  LeftAsideLine,
-  ProductionAnswer,
-  ReadingAnswer,
-  RecipeAnswer,
-  RunAnswer,
-  RunCheck,
-  SiteAnswer,
-  StoreAnswer,
-} from '@relay/contract/api';
+import type { LeftAsideLine, ReadingAnswer } from '@relay/contract/arrivals';
+import type { RecipeAnswer } from '@relay/contract/recipes';
+import type { RunAnswer, RunCheck } from '@relay/contract/runs';
+import type { FoldersAnswer, ProductionAnswer, SiteAnswer, StoreAnswer } from '@relay/contract/site';
 import { finishAndCut } from '@relay/core/recipe/recipe';
 import { appendFile, cp, mkdir, readFile, rename, symlink, writeFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';

@@ -1,4 +1,4 @@
-import type { RunAnswer } from '@relay/contract/api';
+import type { RunAnswer } from '@relay/contract/runs';
 import { finishAndCut } from '@relay/core/recipe/recipe';
 import { existsSync } from 'node:fs';
 import { resolve } from 'node:path';

@@ -2,8 +2,11 @@ import { cp, mkdir, readFile, rename, rm, stat, statfs, writeFile } from 'node:f
 import { resolve } from 'node:path';
 import { under } from '@relay/core/naming/under';
 import { parseArgs } from 'node:util';
-import type { ProductionAnswer, ReadingAnswer, SiteAnswer } from '@relay/contract/api';
-import type { LutAnswer } from '@relay/contract/colour';
+import type { SiteAnswer } from '@relay/contract/site';
+import { arrivalRows } from '@relay/contract/routes/arrivals';
+import { cabinetRows } from '@relay/contract/routes/cabinet';
+import { siteRows } from '@relay/contract/routes/site';
+import { askAt } from '../site/ask.ts';
 import { starterRecipes } from '@relay/core/recipe/recipe';
 import { demoLooks } from '@relay/demo/luts';
 import { layOutCards, paintDemo } from '@relay/demo/paint';
@@ -198,8 +201,7 @@ async function layOutDemo(): Promise<void> {
 
 async function untilAnswers(address: string): Promise<void> {
   for (let wait = 0; wait < 300; wait += 1) {
-    const answer = await fetch(`${address}/api/productions`).catch(() => null);
-    if (answer?.ok) return;
+    if (await askAt(address, siteRows.productions, {}).catch(() => null)) return;
     await new Promise((resolveWait) => setTimeout(resolveWait, 100));
   }
   throw new Error(`the server did not answer within 30 s; ${places.logs}/serve.log says why`);
@@ -207,34 +209,33 @@ async function untilAnswers(address: string): Promise<void> {
 
 /** Says once where strangers' files are read with all that we may see; the site's page keeps saying it. */
 async function sayIsolation(address: string): Promise<void> {
-  const { isolation } = (await (await fetch(`${address}/api/site`)).json()) as Partial<SiteAnswer>;
+  const { isolation } = (await askAt(address, siteRows.site, {})) as Partial<SiteAnswer>;
   if (isolation !== undefined && isolation !== null)
     complain(`FFmpeg runs without a sandbox: ${isolation}. Bring in only cards that you trust`);
 }
 
 /** On the very first start: the demo production, with its clips read. Afterwards nothing is added by itself. */
 async function openDemo(address: string): Promise<void> {
-  const call = async <T>(path: string, body?: unknown): Promise<T> =>
-    (
-      await fetch(
-        `${address}/api${path}`,
-        body === undefined
-          ? {}
-          : { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) },
-      )
-    ).json() as Promise<T>;
-  if ((await call<ProductionAnswer[]>('/productions')).length > 0) return;
-  const production = await call<ProductionAnswer>('/productions', { name: 'Salt Lantern' });
+  if ((await askAt(address, siteRows.productions, {})).length > 0) return;
+  const production = await askAt(address, siteRows.addProduction, { body: { name: 'Salt Lantern' } });
   for (const look of demoLooks) {
-    const { hash } = await call<LutAnswer>('/luts/from-store', { store: 'estuary-raid', path: `looks/${look.file}` });
-    await call(`/luts/${hash}`, { tags: look.tags, takes: look.takes ?? null, gives: look.gives ?? null });
+    const { hash } = await askAt(address, cabinetRows.addFromStore, {
+      body: { store: 'estuary-raid', path: `looks/${look.file}` },
+    });
+    await askAt(address, cabinetRows.change, {
+      hash,
+      body: { tags: look.tags, takes: look.takes ?? null, gives: look.gives ?? null },
+    });
   }
-  const reading = await call<ReadingAnswer>(`/productions/${production.id}/readings`, {
-    store: 'estuary-raid',
-    folder: 'salt-lantern',
+  const reading = await askAt(address, arrivalRows.read, {
+    production: production.id,
+    body: {
+      store: 'estuary-raid',
+      folder: 'salt-lantern',
+    },
   });
   for (let wait = 0; wait < 600; wait += 1) {
-    const now = (await call<ReadingAnswer[]>(`/productions/${production.id}/readings`)).find(
+    const now = (await askAt(address, arrivalRows.readings, { production: production.id })).find(
       (one) => one.id === reading.id,
     );
     if (now?.state === 'done' || now?.state === 'failed') return;

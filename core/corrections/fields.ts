@@ -25,7 +25,7 @@ export interface FieldValues {
 
 export type CorrectionField = keyof FieldValues;
 
-export const correctionFields: readonly CorrectionField[] = [
+export const correctionFields = [
   'colour',
   'squeeze',
   'pixelAspect',
@@ -37,7 +37,7 @@ export const correctionFields: readonly CorrectionField[] = [
   'deinterlace',
   'sound',
   'repair',
-];
+] as const satisfies readonly CorrectionField[];
 
 /** What each is called in sentences. */
 export const fieldNames: Readonly<Record<CorrectionField, string>> = {

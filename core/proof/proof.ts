@@ -30,6 +30,8 @@ export type Verdict = 'proved' | 'needs eyes' | 'failed';
 /** An output held against its plan. */
 export interface Proof {
   verdict: Verdict;
+  /** Pictures that came out of the decoder; absent in proofs from before it was kept as a number. */
+  frames?: number;
   comparisons: Comparison[];
   /** Why it is not proved, in plain words; empty when it is. */
   reasons: string[];
@@ -199,15 +201,16 @@ export function prove(
     },
   ];
   const comparisons = [...lengths, ...others];
+  const { frames } = decoded;
   const wrong = comparisons.filter((one) => !one.holds);
   const isSuspect = source.errors.length > 0 || source.cutShort !== null;
   const isEmpty = hasPicture(plan) && decoded.frames === 0;
 
   if (isEmpty || others.some((one) => !one.holds) || (wrong.length > 0 && !isSuspect)) {
     const reasons = wrong.map((one) => `${one.name}: ${one.found}, planned ${one.planned}`);
-    return { verdict: 'failed', comparisons, reasons };
+    return { verdict: 'failed', frames, comparisons, reasons };
   }
-  if (!isSuspect) return { verdict: 'proved', comparisons, reasons: [] };
+  if (!isSuspect) return { verdict: 'proved', frames, comparisons, reasons: [] };
   const missing = hasPicture(plan) ? plan.video.frames - decoded.frames : 0;
-  return { verdict: 'needs eyes', comparisons, reasons: damageOf(source, missing, plan.video.frames) };
+  return { verdict: 'needs eyes', frames, comparisons, reasons: damageOf(source, missing, plan.video.frames) };
 }

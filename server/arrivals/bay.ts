@@ -1,10 +1,10 @@
 import { mkdir, readdir, rename } from 'node:fs/promises';
+import type { BayAnswer } from '@relay/contract/arrivals';
 import { under } from '@relay/core/naming/under';
-import { bayMove, type BayAnswer } from '@relay/contract/arrivals';
-import { Router } from 'express';
-import type { Context } from '../context.ts';
-import { checked, notThere, Refused } from '../http.ts';
 import { exists } from '@relay/work/disk/place';
+import type { Store } from '@relay/work/disk/store';
+import { notThere, Refused } from '../http.ts';
+import type { Stores } from '../stores/stores.ts';
 
 /**
  * The store that stands for the card reader, and its folders: slots that cards are mounted in, and the tray beside it.
@@ -17,11 +17,11 @@ const tray = '.tray';
  * A simulated card reader: demo cards lie on a tray and are put into slots and pulled out by moving their folders, as
  * sudden for whoever is reading them as the real thing. Nothing of a user's is here: the bay holds the demo's cards.
  */
-export function bayRoutes(context: Context): Router {
-  const router = Router();
-  const look = async (): Promise<BayAnswer> => {
-    const store = await context.stores.get(bayStore);
-    if (!store) throw notThere('The card bay');
+export class Bay {
+  constructor(private readonly stores: Stores) {}
+
+  async look(): Promise<BayAnswer> {
+    const store = await this.store();
     const inside = async (folder: string): Promise<string[]> =>
       (await readdir(under(store.path, folder)).catch(() => [])).filter((name) => !name.startsWith('.')).sort();
     return {
@@ -34,13 +34,11 @@ export function bayRoutes(context: Context): Router {
         }),
       ),
     };
-  };
-  router.get('/bay', async (_request, response) => void response.json(await look()));
-  router.post('/bay', async (request, response) => {
-    const { card, slot } = checked(bayMove, request.body);
-    const now = await look();
-    const store = await context.stores.get(bayStore);
-    if (!store) throw notThere('The card bay');
+  }
+
+  /** Puts a card into a slot, or back on the tray where the slot is null. */
+  async move(card: string, slot: string | null): Promise<BayAnswer> {
+    const [now, store] = [await this.look(), await this.store()];
     const from = now.tray.includes(card) ? tray : now.slots.find((one) => one.card === card)?.slot;
     const to = slot === null ? tray : slots.find((name) => name === slot);
     if (!from || !to) throw notThere('The card or the slot');
@@ -50,7 +48,12 @@ export function bayRoutes(context: Context): Router {
     if (await exists(under(store.path, to, card)))
       throw new Refused(409, { what: `${card} is there already`, remedy: 'Look at the bay again' });
     await rename(under(store.path, from, card), under(store.path, to, card));
-    response.json(await look());
-  });
-  return router;
+    return this.look();
+  }
+
+  private async store(): Promise<Store> {
+    const store = await this.stores.get(bayStore);
+    if (!store) throw notThere('The card bay');
+    return store;
+  }
 }

@@ -87,3 +87,23 @@ async function rollsOf(db: DataSource, stores: Stores, production: string, day: 
     };
   });
 }
+
+/** A day's rolls as lines of a table, its head first. */
+export function reportTable({ day, rolls }: ReportAnswer): (string | number)[][] {
+  const head = ['day', 'roll', 'clips', 'sound clips', 'seconds', 'bytes', 'formats', 'gaps', 'findings', 'custody'];
+  return [
+    head,
+    ...rolls.map((roll) => [
+      day,
+      roll.name,
+      roll.clips,
+      roll.soundClips,
+      roll.seconds.toFixed(2),
+      roll.bytes,
+      roll.formats.join('; '),
+      roll.gaps.join(' '),
+      roll.findings.map((finding) => `${finding.text} (${finding.clips})`).join('; '),
+      roll.custody,
+    ]),
+  ];
+}

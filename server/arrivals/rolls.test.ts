@@ -1,7 +1,10 @@
 import { cp, mkdir, readdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { BayAnswer, CardAnswer, RollAnswer, RollLine } from '@relay/contract/arrivals';
-import type { LeftAsideLine, ProductionAnswer, ReadingAnswer, RunCheck, RecipeAnswer } from '@relay/contract/api';
+import type { LeftAsideLine, ReadingAnswer } from '@relay/contract/arrivals';
+import type { RecipeAnswer } from '@relay/contract/recipes';
+import type { RunCheck } from '@relay/contract/runs';
+import type { ProductionAnswer } from '@relay/contract/site';
 import type { ClipAnswer, ClipLine, ClipsAnswer, ReportAnswer } from '@relay/contract/clips';
 import { finishAndCut } from '@relay/core/recipe/recipe';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';

@@ -1,46 +1,52 @@
-import { newReading, type LeftAsideLine, type ReadingAnswer } from '@relay/contract/api';
-import { Router } from 'express';
+import type { arrivalRows } from '@relay/contract/routes/arrivals';
+import { csvLine } from '@relay/core/identity/csv';
+import { orNotThere, type Handlers } from '../bind.ts';
 import { storeOr404, type Context } from '../context.ts';
-import { checked, idOf, Refused } from '../http.ts';
-import { readingQueue } from '../queue/boss.ts';
-import { lookInto } from '@relay/work/disk/store';
+import { Refused } from '../http.ts';
+import { Bay } from './bay.ts';
+import type { arrivalTasks } from './deskTasks.ts';
+import { reportTable } from './dayReport.ts';
+import { beginReading, leftAside, readings } from './readings.ts';
+import { pauseRoll, resumeRoll, stopRoll, verifyRoll } from './rollOrders.ts';
+import { rollLines } from './rolls.ts';
 
-const readingColumns = `id, store_id AS store, folder, state, total, done, problem, says, created_at AS "createdAt"`;
-
-/** Folders read into a production, and what was left aside in them. */
-export function arrivalRoutes(context: Context): Router {
-  const router = Router();
-  router.get('/productions/:id/readings', async (request, response) => {
-    response.json(
-      await context.db.query<ReadingAnswer[]>(
-        `SELECT ${readingColumns} FROM reading WHERE production_id = $1 AND roll_id IS NULL ORDER BY created_at DESC LIMIT 50`,
-        [idOf(request)],
-      ),
-    );
-  });
-  router.post('/productions/:id/readings', async (request, response) => {
-    const wanted = checked(newReading, request.body);
-    const store = await storeOr404(context, wanted.store);
-    await lookInto(store, wanted.folder).catch(() => {
-      throw new Refused(404, {
-        what: `${wanted.folder || store.name} cannot be opened`,
-        remedy: 'See that the store is mounted and choose a folder in it',
-      });
-    });
-    const rows = await context.db.query<ReadingAnswer[]>(
-      `INSERT INTO reading (production_id, store_id, folder) VALUES ($1, $2, $3) RETURNING ${readingColumns}`,
-      [idOf(request), store.id, wanted.folder],
-    );
-    await context.boss.send(readingQueue, { reading: rows[0]?.id });
-    response.status(201).json(rows[0]);
-  });
-  router.get('/productions/:id/left-aside', async (request, response) => {
-    response.json(
-      await context.db.query<LeftAsideLine[]>(
-        `SELECT id, refusal FROM clip WHERE production_id = $1 AND refusal IS NOT NULL AND refusal->'problem'->>'kind' <> 'chapter' ORDER BY (refusal->'problem'->>'kind' = 'sidecar'), path LIMIT 5000`,
-        [idOf(request)],
-      ),
-    );
-  });
-  return router;
+/** Folders read, cards looked at and brought in, rolls and their custody, the day report. */
+export function arrivalHandlers(context: Context): Handlers<typeof arrivalRows> {
+  const { db, stores } = context;
+  const desk = context.desk.of<typeof arrivalTasks>();
+  const bay = new Bay(stores);
+  return {
+    readings: async ({ params }) => readings(db, params.production),
+    read: async ({ params, body }) =>
+      beginReading(context, params.production, await storeOr404(context, body.store), body.folder),
+    leftAside: async ({ params }) => leftAside(db, params.production),
+    bay: async () => bay.look(),
+    moveCard: async ({ body }) => bay.move(body.card, body.slot),
+    card: async ({ params, query }) => desk.json('cardAnswer', params.production, query.store, query.folder),
+    rolls: async ({ params }) => rollLines(db, stores, params.production),
+    bringIn: async ({ params, body }) => orNotThere(await desk.json('beginRoll', params.production, body), 'The roll'),
+    roll: async ({ params }) => orNotThere(await desk.json('rollAnswer', params.roll), 'The roll'),
+    pause: async ({ params, who }) => pauseRoll(context, params.roll, who),
+    stop: async ({ params, who }) => stopRoll(context, params.roll, who),
+    resume: async ({ params, who }) => {
+      if (!(await resumeRoll(context, params.roll, who)))
+        throw new Refused(409, { what: 'There is nothing to resume', remedy: 'Wait until it has stopped' });
+    },
+    verify: async ({ params, who }) => {
+      if (!(await verifyRoll(context, params.roll, who)))
+        throw new Refused(409, { what: 'This roll has no manifest yet', remedy: 'Finish copying it first' });
+    },
+    report: async ({ params, query }) => desk.json('report', params.production, query.day),
+    reportCsv: async ({ params, query, response }) => {
+      const report = await desk.do('report', params.production, query.day);
+      response
+        .type('text/csv; charset=utf-8')
+        .attachment(`${report.day}.csv`)
+        .send(
+          reportTable(report)
+            .map((line) => `${csvLine(line)}\r\n`)
+            .join(''),
+        );
+    },
+  };
 }

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import type { ProductionAnswer } from '@relay/contract/api';
+import type { ProductionAnswer } from '@relay/contract/site';
 import type {
   ClipAnswer,
   ClipsAnswer,

@@ -1,5 +1,5 @@
 import { firstLines, type ClipGroup, type ClipLine, type ClipsAnswer, type ClipSort } from '@relay/contract/clips';
-import type { LegState } from '@relay/contract/api';
+import type { LegState } from '@relay/contract/states';
 import type { ClipDescription } from '@relay/core/clip/description';
 import { sayGroup } from '@relay/core/clip/group';
 import { filterWords } from '@relay/core/clip/searchText';

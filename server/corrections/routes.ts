@@ -1,64 +1,35 @@
-import { clipIds } from '@relay/contract/clips';
-import { correctionsRequest } from '@relay/contract/corrections';
+import type { correctionRows } from '@relay/contract/routes/corrections';
 import { correctionFields } from '@relay/core/corrections/fields';
-import { Router } from 'express';
-import { z } from 'zod';
-import { member } from '../clips/decisions.ts';
+import type { Handlers } from '../bind.ts';
 import type { Context } from '../context.ts';
-import { checked, idOf } from '../http.ts';
+import type { correctionTasks } from './deskTasks.ts';
 import { sendRepaired } from './repaired.ts';
 import { commonCorrections } from './rules.ts';
-import type { correctionTasks } from './deskTasks.ts';
 
-const strength = z.coerce
-  .number()
-  .pipe(z.union([z.literal(1), z.literal(2), z.literal(3)]))
-  .optional();
-const repairQuery = z.object({
-  denoise: strength,
-  stabilise: strength,
-  from: z.coerce.number().min(0).max(1e6).default(0),
-  pixels: z.enum(['yes', 'no']).default('no'),
-});
-
-/**
- * Corrections said of clips, rolls, groups and productions, what a selection shares, undo, and a repair tried on a few
- * seconds.
- */
-export function correctionRoutes(context: Context): Router {
+/** Corrections said of clips, rolls, groups and productions, what a selection shares, undo, and a repair tried. */
+export function correctionHandlers(context: Context): Handlers<typeof correctionRows> {
   const { db } = context;
   const desk = context.desk.of<typeof correctionTasks>();
-  const router = Router();
-  router.post('/productions/:id/corrections', async (request, response) => {
-    const { to, fields, clear } = checked(correctionsRequest, request.body);
-    response.json(
-      await desk.do(
+  return {
+    say: async ({ params, body: { to, fields, clear }, who }) =>
+      desk.do(
         'sayCorrections',
-        idOf(request),
+        params.production,
         to,
         fields,
         correctionFields.filter((field) => clear.includes(field)),
-        member,
+        who,
       ),
-    );
-  });
-  router.post('/productions/:id/corrections/common', async (request, response) => {
-    response.json(await commonCorrections(db, idOf(request), checked(clipIds, request.body).clips));
-  });
-  router.post('/correction-changes/:id/undo', async (request, response) => {
-    await desk.do('undoCorrections', idOf(request));
-    response.status(204).end();
-  });
-  router.get('/clips/:id/repaired', async (request, response) => {
-    const { denoise, stabilise, from, pixels } = checked(repairQuery, request.query);
-    await sendRepaired(
-      context,
-      response,
-      idOf(request),
-      { ...(denoise ? { denoise } : {}), ...(stabilise ? { stabilise } : {}) },
-      from,
-      pixels === 'yes',
-    );
-  });
-  return router;
+    common: async ({ params, body }) => commonCorrections(db, params.production, body.clips),
+    undo: async ({ params }) => desk.do('undoCorrections', params.change),
+    repaired: async ({ params, query: { denoise, stabilise, from, pixels }, response }) =>
+      sendRepaired(
+        context,
+        response,
+        params.clip,
+        { ...(denoise ? { denoise } : {}), ...(stabilise ? { stabilise } : {}) },
+        from,
+        pixels === 'yes',
+      ),
+  };
 }

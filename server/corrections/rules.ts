@@ -1,4 +1,5 @@
 import type { CommonCorrections, CorrectionsChanged } from '@relay/contract/corrections';
+import type { Target } from '@relay/contract/corrections';
 import type { RuleScope } from '@relay/contract/chain';
 import type { ClipDescription } from '@relay/core/clip/description';
 import { sayChain } from '@relay/core/colour/chain/say';
@@ -21,10 +22,6 @@ import { heldCorrections, heldOfClip, type HeldRows } from '../clips/held.ts';
 /** Clips that have a picture, which is what corrections are for. */
 export const pictured = `clip.description IS NOT NULL AND jsonb_typeof(clip.description->'video') = 'object'`;
 
-/** Where a correction is to hold. */
-export type CorrectionTarget =
-  { scope: 'clip'; clips: string[] } | { scope: 'roll' | 'group'; key: string } | { scope: 'production' };
-
 interface RuleRow {
   field: CorrectionField;
   scope: RuleScope;
@@ -41,7 +38,7 @@ const farther: Readonly<Record<RuleScope, readonly RuleScope[]>> = {
 };
 
 /** A condition on `clip` for a target, its value being `$2`. */
-export function clipsWhere(target: CorrectionTarget): { sql: string; value: unknown } {
+export function clipsWhere(target: Target): { sql: string; value: unknown } {
   switch (target.scope) {
     case 'clip':
       return { sql: 'clip.id = ANY($2::uuid[])', value: target.clips };
@@ -65,7 +62,7 @@ const same = (a: Pick<RuleRow, 'field' | 'scope' | 'key'>, b: Pick<RuleRow, 'fie
 export async function sayCorrections(
   db: DataSource,
   production: string,
-  target: CorrectionTarget,
+  target: Target,
   values: Partial<FieldValues>,
   clear: readonly CorrectionField[],
   who: string,

@@ -1,5 +1,6 @@
 import type { Failure } from '@relay/work/aside/answering';
 import { Threads } from '@relay/work/aside/threads';
+import { JsonBytes } from '../bind.ts';
 import { Refused } from '../http.ts';
 import type { DeskOf, DeskTable } from './table.ts';
 import type { DeskSettings } from './tools.ts';
@@ -30,9 +31,9 @@ export class Desk {
 
   /** The desk for a room that has these tasks. */
   of<Table extends DeskTable>(): DeskOf<Table> {
-    const json = async (task: string, input: readonly unknown[], signal?: AbortSignal): Promise<Buffer> => {
+    const json = async (task: string, input: readonly unknown[], signal?: AbortSignal): Promise<JsonBytes<never>> => {
       const bytes = (await this.threads.ask({ task, input, asText: true }, patience, signal)) as Uint8Array;
-      return Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+      return new JsonBytes(Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength));
     };
     return {
       do: async (task, ...input) => (await this.threads.ask({ task, input, asText: false }, patience)) as never,

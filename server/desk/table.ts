@@ -1,3 +1,4 @@
+import type { JsonBytes } from '../bind.ts';
 import type { DataSource } from 'typeorm';
 import type { Tools } from './tools.ts';
 
@@ -22,11 +23,14 @@ export type OutputOf<Task> = Task extends (...all: never[]) => infer Made ? Awai
 export interface DeskOf<Table extends DeskTable> {
   do<Name extends keyof Table & string>(task: Name, ...input: InputOf<Table[Name]>): Promise<OutputOf<Table[Name]>>;
   /** The answer as the bytes of its JSON: where it is large, it is written there and sent on as it is. */
-  json<Name extends keyof Table & string>(task: Name, ...input: InputOf<Table[Name]>): Promise<Buffer>;
+  json<Name extends keyof Table & string>(
+    task: Name,
+    ...input: InputOf<Table[Name]>
+  ): Promise<JsonBytes<OutputOf<Table[Name]>>>;
   /** The same, until nobody wants it any more. */
   jsonWanted<Name extends keyof Table & string>(
     signal: AbortSignal | undefined,
     task: Name,
     ...input: InputOf<Table[Name]>
-  ): Promise<Buffer>;
+  ): Promise<JsonBytes<OutputOf<Table[Name]>>>;
 }

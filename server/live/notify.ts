@@ -1,4 +1,4 @@
-import type { LiveMessage } from '@relay/contract/api';
+import type { LiveMessage } from '@relay/contract/live';
 import type { DataSource } from 'typeorm';
 
 /** Worker and server talk over PostgreSQL's own notifications; this is the channel's name. */

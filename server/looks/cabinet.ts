@@ -1,14 +1,16 @@
-import type { LutAnswer, LutLine } from '@relay/contract/colour';
+import { largestLutBytes, type LutAnswer, type LutLine, type lutChange } from '@relay/contract/colour';
 import type { Examined } from '@relay/core/colour/examine/examine';
 import { createHash } from 'node:crypto';
 import { basename } from 'node:path';
 import type { DataSource } from 'typeorm';
+import { OutOfPlace } from '@relay/core/naming/under';
+import { holding, NotAsItShould } from '@relay/work/disk/held';
+import { readBytes } from '@relay/work/disk/place';
+import type { Store } from '@relay/work/disk/store';
+import type { z } from 'zod';
 import { readLut } from '@relay/core/colour/examine/readLut';
 import { notThere, Refused } from '../http.ts';
 import type { LutText } from '@relay/work/leg/colour';
-
-/** Bytes of a LUT file that are taken in: a cube of 65 points is 8 MB. */
-export const largestLutBytes = 64_000_000;
 
 type Row = Omit<LutLine, 'createdAt' | 'sound' | 'toDecide' | 'notes'> & { createdAt: Date; examined: Examined };
 
@@ -82,6 +84,58 @@ export async function takeIn(db: DataSource, bytes: Uint8Array, fileName: string
     [hash, name, plain, Buffer.from(bytes), format, says, JSON.stringify(examined), rangeIn, rangeOut],
   );
   return hash;
+}
+
+/** The bytes of a LUT file that lies on a store. */
+export async function lutFileIn(store: Store, path: string): Promise<Uint8Array> {
+  try {
+    return await holding(async (held) => readBytes(await held.file(store.path, path), largestLutBytes));
+  } catch (error) {
+    if (error instanceof OutOfPlace)
+      throw new Refused(400, { what: `${path} leaves ${store.name}`, remedy: 'Choose a file inside the store' });
+    if (error instanceof NotAsItShould)
+      throw new Refused(400, {
+        what: `${path} is no LUT: ${error.message}`,
+        remedy: 'Choose another file, or make it again with fewer points',
+      });
+    throw new Refused(404, { what: `${path} is not there`, remedy: `See that ${store.name} is mounted` });
+  }
+}
+
+/** Says anew what a LUT is called, is for, takes and gives; what is not said stays. */
+export async function changeLut(db: DataSource, hash: string, said: z.output<typeof lutChange>): Promise<void> {
+  const { name, tags, takes, gives, rangeIn, rangeOut } = said;
+  await db.query(
+    `UPDATE lut
+     SET name = coalesce($2, name),
+       tags = coalesce($3, tags),
+       takes = CASE WHEN $4 THEN $5 ELSE takes END,
+       gives = CASE WHEN $6 THEN $7 ELSE gives END,
+       range_in = coalesce($8, range_in),
+       range_out = coalesce($9, range_out)
+     WHERE hash = $1`,
+    [
+      hash,
+      name ?? null,
+      tags ?? null,
+      takes !== undefined,
+      takes ?? null,
+      gives !== undefined,
+      gives ?? null,
+      rangeIn ?? null,
+      rangeOut ?? null,
+    ],
+  );
+}
+
+/** Puts a LUT away with all its versions; nothing is destroyed, since old runs must be able to be made again. */
+export async function putAway(db: DataSource, hash: string): Promise<void> {
+  await db.query(
+    `UPDATE lut
+     SET put_away_at = now()
+     WHERE lower(name) = (SELECT lower(name) FROM lut WHERE hash = $1)`,
+    [hash],
+  );
 }
 
 /** The bytes of a LUT. */

@@ -1,4 +1,4 @@
-import type { ProductionAnswer } from '@relay/contract/api';
+import type { ProductionAnswer } from '@relay/contract/site';
 import type { BenchAnswer, BenchGroup, ChainedClip } from '@relay/contract/bench';
 import type { LutAnswer, LutLine } from '@relay/contract/colour';
 import type { CorrectionsChanged } from '@relay/contract/corrections';
@@ -11,7 +11,7 @@ import { createHash } from 'node:crypto';
 import { cp, mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { RunAnswer } from '@relay/contract/api';
+import type { RunAnswer } from '@relay/contract/runs';
 import { saltLantern } from '../../testing/demo.ts';
 import { startTestServer, type TestServer } from '../../testing/server.ts';
 

@@ -8,7 +8,8 @@ import { seenAspect } from '@relay/core/corrections/fields';
 import type { Measured } from '@relay/core/measure/measured';
 import { toNumber, type Rational } from '@relay/core/time/rational';
 import type { DataSource } from 'typeorm';
-import { clipsWhere, pictured, type CorrectionTarget } from '../corrections/rules.ts';
+import type { Target } from '@relay/contract/corrections';
+import { clipsWhere, pictured } from '../corrections/rules.ts';
 import { notThere } from '../http.ts';
 import { heldCorrections, heldOfClip, ruleOfClip, type HeldRows } from '../clips/held.ts';
 
@@ -83,11 +84,7 @@ export async function benchGroups(db: DataSource, production: string): Promise<B
 }
 
 /** Clips that a target means, with the chains that hold for them now. */
-export async function chainedClips(
-  db: DataSource,
-  production: string,
-  target: CorrectionTarget,
-): Promise<ChainedClip[]> {
+export async function chainedClips(db: DataSource, production: string, target: Target): Promise<ChainedClip[]> {
   const { sql, value } = clipsWhere(target);
   const rows = await db.query<(Omit<ChainedClip, 'pixelAspect'> & { tagged: Rational; held: HeldRows })[]>(
     `SELECT clip.id, clip.stem, (clip.description->'video'->>'frames')::int AS frames, clip.description->'video'->'pixelAspect' AS tagged, rule.chain, rule.scope, held.fields AS held FROM clip ${ruleOfClip} ${heldOfClip} WHERE clip.production_id = $1 AND ${sql} AND ${pictured} ORDER BY clip.grp, clip.roll, clip.path LIMIT 500`,

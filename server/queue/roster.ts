@@ -1,4 +1,4 @@
-import type { WorkerLine } from '@relay/contract/api';
+import type { WorkerLine } from '@relay/contract/site';
 import type { DataSource } from 'typeorm';
 
 /** Workers as they last said of themselves. All SQL about them stands here. */

@@ -6,9 +6,6 @@ import type { DataSource } from 'typeorm';
 import { Refused } from '../http.ts';
 import type { ImageBytes } from '@relay/work/leg/ready';
 
-/** Bytes of a picture that is taken in: a slate of UHD with soft edges is a few megabytes. */
-export const largestImageBytes = 16_000_000;
-
 /** Keeps a picture under the hash of its bytes; the same bytes again are the same picture. */
 export async function keepImage(db: DataSource, bytes: Buffer, fileName: string): Promise<ImageAnswer> {
   const name = basename(fileName).slice(0, 200) || 'image';

@@ -1,6 +1,8 @@
-import type { RecipeAnswer, RecipeVersion } from '@relay/contract/api';
-import type { Recipe } from '@relay/core/recipe/recipe';
+import type { RecipeAnswer, RecipeVersion } from '@relay/contract/recipes';
+import type { deliverableChange } from '@relay/contract/recipe';
+import type { Deliverable, Recipe } from '@relay/core/recipe/recipe';
 import type { DataSource, EntityManager } from 'typeorm';
+import type { z } from 'zod';
 import { notThere, Refused } from '../http.ts';
 
 const columns = `id, definition, grp AS "group", note, owner, version, changed_at AS "changedAt"`;
@@ -62,6 +64,25 @@ export async function changeRecipe(
       [id, JSON.stringify(definition), group ?? found.group, note ?? found.note, same ? 0 : 1],
     );
     return rows[0] as RecipeAnswer;
+  });
+}
+
+/** Says one deliverable of a recipe anew, named by its folder; a burn-in of null takes it away. */
+export async function changeDeliverable(
+  db: DataSource,
+  id: string,
+  who: string,
+  { folder, burn, ...change }: z.output<typeof deliverableChange>,
+): Promise<RecipeAnswer> {
+  const changed = (one: Deliverable): Deliverable => {
+    const { burn: was, ...rest } = { ...one, ...change };
+    const after = burn === undefined ? was : burn;
+    return { ...rest, ...(after ? { burn: after } : {}) };
+  };
+  return changeRecipe(db, id, who, (before) => {
+    if (!before.deliverables.some((one) => one.folder === folder)) throw notThere('The deliverable');
+    const deliverables = before.deliverables.map((one) => (one.folder === folder ? changed(one) : one));
+    return { definition: { ...before, deliverables } };
   });
 }
 

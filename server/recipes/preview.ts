@@ -1,4 +1,4 @@
-import type { RecipePreview } from '@relay/contract/api';
+import type { RecipePreview } from '@relay/contract/recipes';
 import { examinePaths } from '@relay/core/recipe/batch';
 import type { Recipe } from '@relay/core/recipe/recipe';
 import type { DataSource } from 'typeorm';

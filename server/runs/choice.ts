@@ -1,4 +1,5 @@
-import type { RunAnswer, RunCheck, SampledForecast } from '@relay/contract/api';
+import type { SampledForecast } from '@relay/contract/forecast';
+import type { RunAnswer, RunCheck, RunChoice, RunOrder } from '@relay/contract/runs';
 import type { Recipe } from '@relay/core/recipe/recipe';
 import type { Source } from '@relay/media/process/joined';
 import type { Tools } from '../desk/tools.ts';
@@ -15,24 +16,7 @@ import { runAnswer } from './queries.ts';
 import { sampleForecast } from '@relay/work/leg/sampledForecast';
 import { startRun } from './service.ts';
 
-/**
- * Clips, a recipe and a place: what somebody chose to run. It goes through whole productions, and is worked out at the
- * desk.
- */
-export interface RunChoice {
-  clips: string[];
-  recipe: string;
-  store: string;
-  folder: string;
-}
-
-export interface RunOrder extends RunChoice {
-  name: string;
-  asTheyAre: boolean;
-  inWaves: boolean;
-  notBefore: string | null;
-  wantedBy: string | null;
-}
+/** What somebody chose goes through whole productions, and is worked out at the desk. */
 
 interface Chosen {
   recipe: Recipe;

@@ -1,4 +1,4 @@
-import type { LegState } from '@relay/contract/api';
+import type { LegState } from '@relay/contract/states';
 import type { OutputResult } from '@relay/contract/run';
 import type { RelinkRow } from '@relay/core/relink/sheet';
 import { mkdir, readFile } from 'node:fs/promises';

@@ -1,5 +1,5 @@
 import type { Problem } from '@relay/core/result';
-import type { LegState } from '@relay/contract/api';
+import type { LegState } from '@relay/contract/states';
 import type { DataSource } from 'typeorm';
 import type { OutputResult } from '@relay/contract/run';
 import type { LegPlan } from '@relay/core/recipe/legPlan';

@@ -1,4 +1,4 @@
-import type { DeliverableForecast } from '@relay/contract/api';
+import type { DeliverableForecast } from '@relay/contract/forecast';
 import type { LegPlan } from '@relay/core/recipe/legPlan';
 import type { Recipe } from '@relay/core/recipe/recipe';
 import { outputWarnings } from '@relay/core/recipe/warnings';

@@ -1,4 +1,4 @@
-import type { RunCheck } from '@relay/contract/api';
+import type { RunCheck } from '@relay/contract/runs';
 import type { BurnFacts } from '@relay/core/burn/plan';
 import type { ClipDescription } from '@relay/core/clip/description';
 import { fromFields } from '@relay/core/corrections/fields';

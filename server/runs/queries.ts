@@ -1,4 +1,6 @@
-import type { LegLine, LegState, OutputLine, RunAnswer, RunLine } from '@relay/contract/api';
+import type { OutputLine } from '@relay/contract/checks';
+import type { LegLine, RunAnswer, RunLine } from '@relay/contract/runs';
+import type { LegState } from '@relay/contract/states';
 import type { DataSource } from 'typeorm';
 import { reelLines } from './reel.ts';
 import { liveWorkers } from '../queue/roster.ts';

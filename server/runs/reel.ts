@@ -1,4 +1,4 @@
-import type { ReelLine } from '@relay/contract/api';
+import type { ReelLine } from '@relay/contract/runs';
 import type { LegPlan, OutputPlan } from '@relay/core/recipe/legPlan';
 import { folderName } from '@relay/core/naming/paths';
 import { planReel, type ReelPart, type ReelPlan } from '@relay/core/recipe/reel';

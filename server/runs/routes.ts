@@ -1,146 +1,100 @@
-import {
-  legMove,
-  newReel,
-  newRun,
-  recipePreviewRequest,
-  runChange,
-  runCheckRequest,
-  runQuestion,
-  type LegAnswer,
-} from '@relay/contract/api';
-import type { LegPlan } from '@relay/core/recipe/legPlan';
-import { sayOutput, sayPlan } from '@relay/core/recipe/sentence';
-import { Router } from 'express';
+import type { runRows } from '@relay/contract/routes/runs';
+import type { Response } from 'express';
 import { asAsked } from '../asked.ts';
+import { gone, orNotThere, type Gone, type Handlers, type JsonBytes } from '../bind.ts';
 import type { Context } from '../context.ts';
-import { checked, idOf, notThere, Refused } from '../http.ts';
+import { notThere, Refused } from '../http.ts';
 import { tell } from '../live/notify.ts';
 import { reelQueue } from '../queue/boss.ts';
-import { orderReel } from './reel.ts';
-import { legLines, runLines } from './queries.ts';
-import { changeRun, firstOfAll, holdLegs, moveLeg, releaseLegs, retryLegs, stopLegs } from './service.ts';
 import type { runTasks } from './deskTasks.ts';
+import { legAnswer, legLog } from './oneLeg.ts';
+import { runLines } from './queries.ts';
+import { orderReel } from './reel.ts';
+import { changeRun, firstOfAll, holdLegs, moveLeg, releaseLegs, retryLegs, stopLegs, type LegsOf } from './service.ts';
 
-/** Runs: checked, started, watched, stopped, tried again. */
-export function runRoutes(context: Context): Router {
-  const router = Router();
+/** Runs and their legs: checked, begun, watched, held, stopped, tried again. */
+export function runHandlers(context: Context): Handlers<typeof runRows> {
   const { db, boss } = context;
   const desk = context.desk.of<typeof runTasks>();
 
-  router.post('/productions/:id/run-check', async (request, response) => {
-    response.type('json').send(await desk.json('checkChoice', idOf(request), checked(runCheckRequest, request.body)));
-  });
-  router.post('/productions/:id/run-forecast', async (request, response) => {
-    const [production, choice] = [idOf(request), checked(runCheckRequest, request.body)];
-    await asAsked('forecast', response, async (unwanted) => {
-      const forecast = await desk.jsonWanted(unwanted, 'forecastChoice', production, choice);
-      if (!unwanted.aborted) response.type('json').send(forecast);
-    });
-  });
-  router.post('/productions/:id/recipe-forecast', async (request, response) => {
-    const production = idOf(request);
-    const { clips, definition } = checked(recipePreviewRequest, request.body);
-    await asAsked('forecast', response, async (unwanted) => {
-      const forecast = await desk.jsonWanted(unwanted, 'forecastRecipe', production, clips, definition);
-      if (!unwanted.aborted) response.type('json').send(forecast);
-    });
-  });
-  router.post('/productions/:id/runs', async (request, response) => {
-    const order = checked(newRun, request.body);
-    response
-      .status(201)
-      .type('json')
-      .send(await desk.json('beginChoice', idOf(request), order));
-  });
-  router.get(
-    '/productions/:id/runs',
-    async (request, response) => void response.json(await runLines(db, idOf(request))),
-  );
-  router.get('/runs/:id', async (request, response) => {
-    const run = await desk.json('runAnswer', idOf(request), checked(runQuestion, request.query).legs);
-    if (run.length === 'null'.length) throw notThere('The run');
-    response.type('json').send(run);
-  });
-  for (const [what, key] of [
-    ['runs', 'run'],
-    ['legs', 'leg'],
-  ] as const) {
-    const where = (id: string): { run: string } | { leg: string } => (key === 'run' ? { run: id } : { leg: id });
-    router.post(`/${what}/:id/stop`, async (request, response) => {
-      await stopLegs(db, where(idOf(request)));
-      await tell(db, { kind: 'changed', what: 'runs', production: null });
-      response.status(204).end();
-    });
-    router.post(`/${what}/:id/retry`, async (request, response) => {
-      const legs = await retryLegs(db, boss, where(idOf(request)));
-      await tell(db, { kind: 'changed', what: 'runs', production: null });
-      response.json({ legs });
-    });
-    router.post(`/${what}/:id/hold`, async (request, response) => {
-      const legs = await holdLegs(db, where(idOf(request)));
-      await tell(db, { kind: 'changed', what: 'runs', production: null });
-      response.json({ legs });
-    });
-    router.post(`/${what}/:id/release`, async (request, response) => {
-      const legs = await releaseLegs(db, boss, where(idOf(request)));
-      await tell(db, { kind: 'changed', what: 'runs', production: null });
-      response.json({ legs });
-    });
-  }
-  router.post('/legs/:id/first', async (request, response) => {
-    await firstOfAll(db, idOf(request));
-    await tell(db, { kind: 'changed', what: 'runs', production: null });
-    response.status(204).end();
-  });
-  router.post('/legs/:id/move', async (request, response) => {
-    if (!(await moveLeg(db, idOf(request), checked(legMove, request.body).before)))
-      throw new Refused(409, {
-        what: 'Only legs that wait can be moved, within their wave',
-        remedy: 'Move another, or hold it',
-      });
-    await tell(db, { kind: 'changed', what: 'runs', production: null });
-    response.status(204).end();
-  });
-  router.post('/runs/:id/reels', async (request, response) => {
-    const ordered = await orderReel(db, idOf(request), checked(newReel, request.body).deliverable);
-    if (!ordered.ok) throw new Refused(409, ordered.problem);
-    await boss.send(reelQueue, { reel: ordered.value });
-    await tell(db, { kind: 'changed', what: 'runs', production: null });
-    response.status(201).json({ id: ordered.value });
-  });
-  router.post('/runs/:id', async (request, response) => {
-    await changeRun(db, idOf(request), checked(runChange, request.body));
-    await tell(db, { kind: 'changed', what: 'runs', production: null });
-    response.status(204).end();
-  });
-  router.get('/legs/:id/log', async (request, response) => {
-    const [row] = await db.query<{ log: string }[]>('SELECT log FROM leg WHERE id = $1', [idOf(request)]);
-    if (!row) throw notThere('The leg');
-    response.json({ log: row.log });
-  });
-  router.get('/legs/:id', async (request, response) => {
-    const [line] = await legLines(db, { leg: idOf(request) });
-    if (!line) throw notThere('The leg');
-    const [row] = await db.query<{ plan: LegPlan | null }[]>('SELECT plan FROM leg WHERE id = $1', [line.id]);
-    const proofs = await db.query<
-      {
-        id: string;
-        proof: LegLine['proof'];
-      }[]
-    >('SELECT id, proof FROM output WHERE leg_id = $1', [line.id]);
-    const plan = row?.plan ?? null;
-    response.json({
-      ...line,
-      outputs: line.outputs.map((output) => ({
-        ...output,
-        proof: proofs.find((found) => found.id === output.id)?.proof ?? null,
-      })),
-      said: plan ? sayPlan(plan) : [],
-      outputsPlanned: plan?.outputs.map((output) => ({ path: output.path, line: sayOutput(output) })) ?? [],
-      rate: plan?.outputs[0]?.video.rate ?? { num: 25, den: 1 },
-    } satisfies LegAnswer);
-  });
-  return router;
+  const changed = (): Promise<void> => tell(db, { kind: 'changed', what: 'runs', production: null });
+  /** How many legs something was done to, once everybody is told. */
+  const counted = async (legs: number): Promise<{ legs: number }> => {
+    await changed();
+    return { legs };
+  };
+  const stop = async (which: LegsOf): Promise<void> => {
+    await stopLegs(db, which);
+    await changed();
+  };
+  const retry = async (which: LegsOf) => counted(await retryLegs(db, boss, which));
+  const hold = async (which: LegsOf) => counted(await holdLegs(db, which));
+  const release = async (which: LegsOf) => counted(await releaseLegs(db, boss, which));
+
+  return {
+    check: async ({ params, body }) => desk.json('checkChoice', params.production, body),
+    forecast: async ({ params, body, response }) =>
+      forecastAsAsked(response, (unwanted) => desk.jsonWanted(unwanted, 'forecastChoice', params.production, body)),
+    forecastRecipe: async ({ params, body: { clips, definition }, response }) =>
+      forecastAsAsked(response, (unwanted) =>
+        desk.jsonWanted(unwanted, 'forecastRecipe', params.production, clips, definition),
+      ),
+    begin: async ({ params, body }) => orNotThere(await desk.json('beginChoice', params.production, body), 'The run'),
+    runs: async ({ params }) => runLines(db, params.production),
+    run: async ({ params, query }) => orNotThere(await desk.json('runAnswer', params.run, query.legs), 'The run'),
+    change: async ({ params, body }) => {
+      await changeRun(db, params.run, body);
+      await changed();
+    },
+    stop: async ({ params }) => stop({ run: params.run }),
+    retry: async ({ params }) => retry({ run: params.run }),
+    hold: async ({ params }) => hold({ run: params.run }),
+    release: async ({ params }) => release({ run: params.run }),
+    makeReel: async ({ params, body }) => {
+      const ordered = await orderReel(db, params.run, body.deliverable);
+      if (!ordered.ok) throw new Refused(409, ordered.problem);
+      await boss.send(reelQueue, { reel: ordered.value });
+      await changed();
+      return { id: ordered.value };
+    },
+    leg: async ({ params }) => {
+      const leg = await legAnswer(db, params.leg);
+      if (!leg) throw notThere('The leg');
+      return leg;
+    },
+    log: async ({ params }) => {
+      const log = await legLog(db, params.leg);
+      if (!log) throw notThere('The leg');
+      return log;
+    },
+    stopLeg: async ({ params }) => stop({ leg: params.leg }),
+    retryLeg: async ({ params }) => retry({ leg: params.leg }),
+    holdLeg: async ({ params }) => hold({ leg: params.leg }),
+    releaseLeg: async ({ params }) => release({ leg: params.leg }),
+    firstLeg: async ({ params }) => {
+      await firstOfAll(db, params.leg);
+      await changed();
+    },
+    moveLeg: async ({ params, body }) => {
+      if (!(await moveLeg(db, params.leg, body.before)))
+        throw new Refused(409, {
+          what: 'Only legs that wait can be moved, within their wave',
+          remedy: 'Move another, or hold it',
+        });
+      await changed();
+    },
+  };
 }
 
-type LegLine = LegAnswer['outputs'][number];
+/** Samples pictures when it is the page's turn; not at all when it is gone by then. */
+async function forecastAsAsked<Value>(
+  response: Response,
+  sample: (unwanted: AbortSignal) => Promise<JsonBytes<Value>>,
+): Promise<JsonBytes<Value> | Gone> {
+  const made: JsonBytes<Value>[] = [];
+  await asAsked('forecast', response, async (unwanted) => {
+    const forecast = await sample(unwanted);
+    if (!unwanted.aborted) made.push(forecast);
+  });
+  return made[0] ?? gone;
+}

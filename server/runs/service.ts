@@ -1,4 +1,4 @@
-import type { LegState } from '@relay/contract/api';
+import type { LegState } from '@relay/contract/states';
 import { inWaves } from '@relay/core/recipe/mark';
 import type { Recipe } from '@relay/core/recipe/recipe';
 import { ok } from '@relay/core/result';
@@ -8,6 +8,9 @@ import type { DataSource } from 'typeorm';
 import { tell } from '../live/notify.ts';
 import { queueLegs } from '../queue/boss.ts';
 import type { PlannedClip } from './plans.ts';
+
+/** Legs of a run, or one. */
+export type LegsOf = { run: string } | { leg: string };
 
 export interface RunToStart {
   production: string;
@@ -99,7 +102,7 @@ export async function startRun(
 }
 
 /** Stops legs: those that wait at once, those under way as soon as their worker hears of it. */
-export async function stopLegs(db: DataSource, where: { run: string } | { leg: string }): Promise<void> {
+export async function stopLegs(db: DataSource, where: LegsOf): Promise<void> {
   const [column, value] = 'run' in where ? ['run_id', where.run] : ['id', where.leg];
   await db.query(
     `UPDATE leg SET state = 'stopped', ended_at = now(), problem = $2 WHERE ${column} = $1 AND state IN ('waiting', 'held')`,
@@ -109,11 +112,7 @@ export async function stopLegs(db: DataSource, where: { run: string } | { leg: s
 }
 
 /** Queues again what failed or was stopped. What has no plan, or is proved, stays as it is. */
-export async function retryLegs(
-  db: DataSource,
-  boss: PgBoss,
-  where: { run: string } | { leg: string },
-): Promise<number> {
+export async function retryLegs(db: DataSource, boss: PgBoss, where: LegsOf): Promise<number> {
   const [column, value] = 'run' in where ? ['run_id', where.run] : ['id', where.leg];
   const [rows] = await db.query<[{ id: string; ordinal: number }[], number]>(
     `UPDATE leg SET state = 'waiting', problem = NULL, attempts = 0, lapses = 0, blames = 0, alone = false, frames_done = 0, speed = NULL, started_at = NULL, ended_at = NULL,

@@ -1,6 +1,6 @@
 import { appendFile, cp, mkdir, readdir, rename, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import type { LegState } from '@relay/contract/api';
+import type { LegState } from '@relay/contract/states';
 import { isRefusal } from '@relay/core/clip/description';
 import type { LegPlan } from '@relay/core/recipe/legPlan';
 import { finishAndCut, type Recipe } from '@relay/core/recipe/recipe';

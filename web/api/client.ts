@@ -1,4 +1,5 @@
-import type { ErrorAnswer } from '@relay/contract/api';
+import { pathOf, type AnswerOf, type Asking, type Row } from '@relay/contract/routes/route';
+import type { ErrorAnswer } from '@relay/contract/site';
 import type { Problem } from '@relay/core/result';
 
 /** An answer that was no success: what happened and what to do, as the server words it. */
@@ -11,42 +12,54 @@ export class Refusal extends Error {
   }
 }
 
-async function call<T>(path: string, init?: RequestInit): Promise<T> {
-  const response = await fetch(`/api${path}`, init).catch(() => {
+/** What is given to ask by a row; nothing at all where the row needs nothing. */
+type Given<One extends Row> = object extends Asking<One> ? [asking?: Asking<One>] : [asking: Asking<One>];
+
+/** The address of what a row answers with: a picture, a table, a file. */
+export function addressOf<One extends Row>(one: One, ...[asking]: Given<One>): string {
+  return `/api${pathOf(one, asking ?? {})}`;
+}
+
+/**
+ * Asks by a row, and gives what is answered as it comes.
+ * @throws Refusal with what happened and what to do
+ */
+export async function fetchBy<One extends Row>(one: One, ...[asking]: Given<One>): Promise<Response> {
+  const { body, signal } = (asking ?? {}) as { body?: unknown; signal?: AbortSignal };
+  const carried = body instanceof Blob ? body : JSON.stringify(body ?? {});
+  const init: RequestInit = {
+    method: one.method,
+    ...(one.method === 'GET'
+      ? {}
+      : {
+          headers: { 'Content-Type': body instanceof Blob ? 'application/octet-stream' : 'application/json' },
+          body: carried,
+        }),
+    ...(signal ? { signal } : {}),
+  };
+  const response = await fetch(`/api${pathOf(one, asking ?? {})}`, init).catch((error: unknown) => {
+    // Who does not want it any more is told so, as fetch does.
+    if (signal?.aborted) throw error;
     throw new Refusal(
       { what: 'Brisk Relay does not answer', remedy: 'See that ./relay start is running; this page goes on by itself' },
       0,
     );
   });
-  if (response.status === 204) return undefined as T;
-  const body = (await response.json().catch(() => null)) as T | ErrorAnswer | null;
-  if (!response.ok || body === null) {
-    const problem =
-      body && typeof body === 'object' && 'error' in body
-        ? body.error
-        : { what: `The server answered ${response.status}`, remedy: 'Load the page again' };
-    throw new Refusal(problem, response.status);
-  }
-  return body as T;
+  if (response.ok) return response;
+  throw new Refusal(problemOf(await response.json().catch(() => null), response.status), response.status);
 }
 
-export function get<T>(path: string): Promise<T> {
-  return call<T>(path);
+function problemOf(body: unknown, status: number): Problem {
+  return body && typeof body === 'object' && 'error' in body
+    ? (body as ErrorAnswer).error
+    : { what: `The server answered ${status}`, remedy: 'Load the page again' };
 }
 
-export function post<T>(path: string, body: unknown = {}, signal?: AbortSignal): Promise<T> {
-  return call<T>(path, {
-    method: 'POST',
-    headers: { 'Content-Type': 'application/json' },
-    body: JSON.stringify(body),
-    ...(signal ? { signal } : {}),
-  });
-}
-
-export function put<T>(path: string, body: unknown): Promise<T> {
-  return call<T>(path, { method: 'PUT', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) });
-}
-
-export function remove(path: string): Promise<void> {
-  return call<undefined>(path, { method: 'DELETE' });
+/** Asks by a row, and gives the answer that the row promises. */
+export async function ask<One extends Row>(one: One, ...given: Given<One>): Promise<AnswerOf<One>> {
+  const response = await fetchBy(one, ...given);
+  if (response.status === 204) return undefined as AnswerOf<One>;
+  const body = (await response.json().catch(() => null)) as AnswerOf<One> | null;
+  if (body === null) throw new Refusal(problemOf(null, response.status), response.status);
+  return body;
 }

@@ -1,4 +1,4 @@
-import type { RunAnswer } from '@relay/contract/api';
+import type { RunAnswer } from '@relay/contract/runs';
 import { QueryClient } from '@tanstack/react-query';
 import { expect, it } from 'vitest';
 import { lay, refreshLegs } from './live.ts';
@@ -46,12 +46,12 @@ it('asks for the legs that changed alone, and puts each where the server would',
     legLines: [waiting('c', 2, 1), waiting('a', 0), waiting('b', 1)],
   });
   const asked: string[] = [];
-  const ask = async (path: string): Promise<RunAnswer> => {
-    asked.push(path);
+  const ask = async (run: string, legs: string): Promise<RunAnswer> => {
+    asked.push(`${run} ${legs}`);
     return { id: 'r', bytes: 5, legLines: [{ ...waiting('b', 1), state: 'running' }] } as unknown as RunAnswer;
   };
   await refreshLegs(client, 'r', ['b'], ask);
-  expect(asked).toEqual(['/runs/r?legs=b']);
+  expect(asked).toEqual(['r b']);
   const run = client.getQueryData<RunAnswer>(['run', 'r']);
   // What has begun stands before what waits, and of that what was put first by hand.
   expect(run?.legLines.map(({ id }) => id)).toEqual(['b', 'c', 'a']);

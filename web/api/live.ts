@@ -1,11 +1,15 @@
 import type { RollLine } from '@relay/contract/arrivals';
-import type { LiveMessage, ReadingAnswer, RunAnswer } from '@relay/contract/api';
-import { openStates } from '@relay/contract/api';
+import type { ReadingAnswer } from '@relay/contract/arrivals';
+import type { LiveMessage } from '@relay/contract/live';
+import type { RunAnswer } from '@relay/contract/runs';
+import { openStates } from '@relay/contract/states';
 import { useQueryClient, type QueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
 import { inOrder } from '../runs/order.ts';
 import { legEnded } from '../ui/notices.ts';
-import { get } from './client.ts';
+import { runRows } from '@relay/contract/routes/runs';
+import { siteRows } from '@relay/contract/routes/site';
+import { addressOf, ask } from './client.ts';
 
 /** Questions whose answers a finished leg or a changed list makes stale. */
 const overviews = ['productions', 'runs', 'outputs', 'handoffs', 'site', 'clips'];
@@ -86,13 +90,12 @@ export async function refreshLegs(
   client: QueryClient,
   run: string,
   legs: readonly string[],
-  ask: (path: string) => Promise<RunAnswer> = get<RunAnswer>,
+  legsOf: (run: string, legs: string) => Promise<RunAnswer> = (id, some) =>
+    ask(runRows.run, { run: id, query: { legs: some } }),
 ): Promise<void> {
   const key = ['run', run];
   const found =
-    legs.length <= mostSingly && client.getQueryData(key)
-      ? await ask(`/runs/${run}?legs=${legs.join(',')}`).catch(() => null)
-      : null;
+    legs.length <= mostSingly && client.getQueryData(key) ? await legsOf(run, legs.join(',')).catch(() => null) : null;
   const before = client.getQueryData<RunAnswer>(key);
   if (!found || !before) return client.invalidateQueries({ queryKey: key });
   const changed = new Map(found.legLines.map((leg) => [leg.id, leg]));
@@ -127,7 +130,7 @@ export function useLive(): void {
       legs.set(run, (legs.get(run) ?? new Set()).add(leg));
       soon();
     };
-    const line = new EventSource('/api/live');
+    const line = new EventSource(addressOf(siteRows.live));
     line.onmessage = (event: MessageEvent<string>) =>
       lay(client, JSON.parse(event.data) as LiveMessage, refreshSoon, legSoon);
     // After a gap everything shown may be old.

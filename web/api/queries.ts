@@ -1,149 +1,124 @@
-import type {
-  ChecksAnswer,
-  FoldersAnswer,
-  HandoffLine,
-  LeftAsideLine,
-  LegAnswer,
-  OutputAnswer,
-  ProductionAnswer,
-  ReadingAnswer,
-  RecipeAnswer,
-  RunAnswer,
-  RunLine,
-  SiteAnswer,
-  StoreAnswer,
-} from '@relay/contract/api';
-import type { BayAnswer, CardAnswer, RollAnswer, RollLine } from '@relay/contract/arrivals';
-import type {
-  ClipAnswer,
-  ClipLine,
-  ClipsAnswer,
-  ClipSort,
-  CommonAnswer,
-  FilterAnswer,
-  LookAnswer,
-  ReportAnswer,
-} from '@relay/contract/clips';
-import type { BenchAnswer, BenchGroup, ChainedClip } from '@relay/contract/bench';
-import type { LutAnswer, LutLine } from '@relay/contract/colour';
-import type { CommonCorrections } from '@relay/contract/corrections';
+import type { ClipSort } from '@relay/contract/clips';
+import { arrivalRows } from '@relay/contract/routes/arrivals';
+import { benchRows } from '@relay/contract/routes/bench';
+import { cabinetRows } from '@relay/contract/routes/cabinet';
+import { checkRows } from '@relay/contract/routes/checks';
+import { clipRows } from '@relay/contract/routes/clips';
+import { correctionRows } from '@relay/contract/routes/corrections';
+import { handoffRows } from '@relay/contract/routes/handoffs';
+import { identityRows } from '@relay/contract/routes/identity';
+import { recipeRows } from '@relay/contract/routes/recipes';
+import { runRows } from '@relay/contract/routes/runs';
+import { siteRows } from '@relay/contract/routes/site';
 import { keepPreviousData, queryOptions } from '@tanstack/react-query';
-import { get, post } from './client.ts';
+import { ask, fetchBy } from './client.ts';
 
 /** Every question the pages ask, with the key its answer is kept under. */
 export const productionsQuery = queryOptions({
   queryKey: ['productions'],
-  queryFn: () => get<ProductionAnswer[]>('/productions'),
+  queryFn: () => ask(siteRows.productions),
 });
 export const productionQuery = (id: string) =>
-  queryOptions({ queryKey: ['productions', id], queryFn: () => get<ProductionAnswer>(`/productions/${id}`) });
-export const siteQuery = queryOptions({ queryKey: ['site'], queryFn: () => get<SiteAnswer>('/site') });
-export const storesQuery = queryOptions({ queryKey: ['stores'], queryFn: () => get<StoreAnswer[]>('/stores') });
-export const recipesQuery = queryOptions({ queryKey: ['recipes'], queryFn: () => get<RecipeAnswer[]>('/recipes') });
+  queryOptions({ queryKey: ['productions', id], queryFn: () => ask(siteRows.production, { production: id }) });
+export const siteQuery = queryOptions({ queryKey: ['site'], queryFn: () => ask(siteRows.site) });
+export const storesQuery = queryOptions({ queryKey: ['stores'], queryFn: () => ask(siteRows.stores) });
+export const recipesQuery = queryOptions({ queryKey: ['recipes'], queryFn: () => ask(recipeRows.recipes) });
 export const foldersQuery = (store: string, folder: string) =>
   queryOptions({
     queryKey: ['folders', store, folder],
-    queryFn: () => get<FoldersAnswer>(`/stores/${store}/folders?folder=${encodeURIComponent(folder)}`),
+    queryFn: () => ask(siteRows.folders, { store, query: { folder } }),
     enabled: store !== '',
   });
 export const readingsQuery = (production: string) =>
   queryOptions({
     queryKey: ['readings', production],
-    queryFn: () => get<ReadingAnswer[]>(`/productions/${production}/readings`),
+    queryFn: () => ask(arrivalRows.readings, { production }),
   });
 export const leftAsideQuery = (production: string) =>
   queryOptions({
     queryKey: ['clips', production, 'left-aside'],
-    queryFn: () => get<LeftAsideLine[]>(`/productions/${production}/left-aside`),
+    queryFn: () => ask(arrivalRows.leftAside, { production }),
   });
 export const clipsQuery = (production: string, sort: ClipSort, direction: 'up' | 'down', filter: string) =>
   queryOptions({
     queryKey: ['clips', production, sort, direction, filter],
-    queryFn: () =>
-      get<ClipsAnswer>(
-        `/productions/${production}/clips?sort=${sort}&direction=${direction}&filter=${encodeURIComponent(filter)}`,
-      ),
+    queryFn: () => ask(clipRows.sheet, { production, query: { sort, direction, filter } }),
     placeholderData: keepPreviousData,
   });
 export const clipLinesQuery = (production: string, ids: readonly string[]) =>
   queryOptions({
     queryKey: ['clips', production, 'lines', ids[0], ids.at(-1), ids.length],
-    queryFn: () => post<ClipLine[]>(`/productions/${production}/clips/lines`, { clips: ids }),
+    queryFn: () => ask(clipRows.lines, { production, body: { clips: [...ids] } }),
     staleTime: 2_000,
   });
 export const clipQuery = (id: string) =>
-  queryOptions({ queryKey: ['clips', 'one', id], queryFn: () => get<ClipAnswer>(`/clips/${id}`) });
+  queryOptions({ queryKey: ['clips', 'one', id], queryFn: () => ask(clipRows.clip, { clip: id }) });
 export const commonQuery = (production: string, ids: readonly string[]) =>
   queryOptions({
     queryKey: ['clips', production, 'common', ids],
-    queryFn: () => post<CommonAnswer>(`/productions/${production}/clips/common`, { clips: ids }),
+    queryFn: () => ask(clipRows.common, { production, body: { clips: [...ids] } }),
     placeholderData: keepPreviousData,
   });
 export const commonCorrectionsQuery = (production: string, ids: readonly string[]) =>
   queryOptions({
     queryKey: ['clips', production, 'corrections', ids],
-    queryFn: () => post<CommonCorrections>(`/productions/${production}/corrections/common`, { clips: ids }),
+    queryFn: () => ask(correctionRows.common, { production, body: { clips: [...ids] } }),
     placeholderData: keepPreviousData,
   });
 export const lookQuery = (id: string) =>
-  queryOptions({ queryKey: ['clips', 'look', id], queryFn: () => get<LookAnswer>(`/clips/${id}/look`), retry: false });
+  queryOptions({ queryKey: ['clips', 'look', id], queryFn: () => ask(clipRows.look, { clip: id }), retry: false });
 export const filtersQuery = (production: string) =>
   queryOptions({
     queryKey: ['filters', production],
-    queryFn: () => get<FilterAnswer[]>(`/productions/${production}/filters`),
+    queryFn: () => ask(identityRows.filters, { production }),
   });
 export const reportQuery = (production: string, day: string | null) =>
   queryOptions({
     queryKey: ['clips', production, 'report', day],
-    queryFn: () =>
-      get<ReportAnswer>(`/productions/${production}/report${day === null ? '' : `?day=${encodeURIComponent(day)}`}`),
+    queryFn: () => ask(arrivalRows.report, { production, query: day === null ? {} : { day } }),
     placeholderData: keepPreviousData,
   });
 export const rollsQuery = (production: string) =>
-  queryOptions({ queryKey: ['rolls', production], queryFn: () => get<RollLine[]>(`/productions/${production}/rolls`) });
+  queryOptions({ queryKey: ['rolls', production], queryFn: () => ask(arrivalRows.rolls, { production }) });
 export const rollQuery = (id: string) =>
-  queryOptions({ queryKey: ['rolls', 'one', id], queryFn: () => get<RollAnswer>(`/rolls/${id}`) });
-export const bayQuery = queryOptions({ queryKey: ['bay'], queryFn: () => get<BayAnswer>('/bay'), retry: false });
+  queryOptions({ queryKey: ['rolls', 'one', id], queryFn: () => ask(arrivalRows.roll, { roll: id }) });
+export const bayQuery = queryOptions({ queryKey: ['bay'], queryFn: () => ask(arrivalRows.bay), retry: false });
 export const cardQuery = (production: string, store: string, folder: string) =>
   queryOptions({
     queryKey: ['card', production, store, folder],
-    queryFn: () =>
-      get<CardAnswer>(
-        `/productions/${production}/card?store=${encodeURIComponent(store)}&folder=${encodeURIComponent(folder)}`,
-      ),
+    queryFn: () => ask(arrivalRows.card, { production, query: { store, folder } }),
     enabled: store !== '',
     gcTime: 0,
     retry: false,
   });
 export const runsQuery = (production: string) =>
-  queryOptions({ queryKey: ['runs', production], queryFn: () => get<RunLine[]>(`/productions/${production}/runs`) });
+  queryOptions({ queryKey: ['runs', production], queryFn: () => ask(runRows.runs, { production }) });
 export const runQuery = (id: string) =>
-  queryOptions({ queryKey: ['run', id], queryFn: () => get<RunAnswer>(`/runs/${id}`) });
+  queryOptions({ queryKey: ['run', id], queryFn: () => ask(runRows.run, { run: id }) });
 export const legQuery = (id: string) =>
-  queryOptions({ queryKey: ['leg', id], queryFn: () => get<LegAnswer>(`/legs/${id}`) });
+  queryOptions({ queryKey: ['leg', id], queryFn: () => ask(runRows.leg, { leg: id }) });
 export const checksQuery = (production: string) =>
   queryOptions({
     queryKey: ['outputs', production],
-    queryFn: () => get<ChecksAnswer>(`/productions/${production}/outputs`),
+    queryFn: () => ask(checkRows.outputs, { production }),
   });
 export const outputQuery = (id: string) =>
-  queryOptions({ queryKey: ['output', id], queryFn: () => get<OutputAnswer>(`/outputs/${id}`) });
+  queryOptions({ queryKey: ['output', id], queryFn: () => ask(checkRows.output, { output: id }) });
 export const handoffsQuery = (production: string) =>
   queryOptions({
     queryKey: ['handoffs', production],
-    queryFn: () => get<HandoffLine[]>(`/productions/${production}/handoffs`),
+    queryFn: () => ask(handoffRows.handoffs, { production }),
   });
-export const lutsQuery = queryOptions({ queryKey: ['luts'], queryFn: () => get<LutLine[]>('/luts') });
+export const lutsQuery = queryOptions({ queryKey: ['luts'], queryFn: () => ask(cabinetRows.luts) });
 export const lutQuery = (hash: string) =>
-  queryOptions({ queryKey: ['luts', hash], queryFn: () => get<LutAnswer>(`/luts/${hash}`), enabled: hash !== '' });
+  queryOptions({ queryKey: ['luts', hash], queryFn: () => ask(cabinetRows.lut, { hash }), enabled: hash !== '' });
 /** A LUT's bytes as text; those of a hash never change. */
 export const lutTextQuery = (hash: string) =>
   queryOptions({
     queryKey: ['lut-text', hash],
     staleTime: Infinity,
     queryFn: async () => {
-      const response = await fetch(`/api/luts/${hash}/file`);
-      if (!response.ok) throw new Error('a LUT of the chain is not in the cabinet');
+      const response = await fetchBy(cabinetRows.file, { hash });
       return {
         text: await response.text(),
         fileName: /filename="?([^"]+)"?/.exec(response.headers.get('content-disposition') ?? '')?.[1] ?? 'lut.cube',
@@ -153,17 +128,16 @@ export const lutTextQuery = (hash: string) =>
 export const benchQuery = (clip: string) =>
   queryOptions({
     queryKey: ['clips', 'bench', clip],
-    queryFn: () => get<BenchAnswer>(`/clips/${clip}/bench`),
+    queryFn: () => ask(benchRows.bench, { clip }),
     placeholderData: keepPreviousData,
   });
 export const benchGroupsQuery = (production: string) =>
   queryOptions({
     queryKey: ['clips', production, 'bench'],
-    queryFn: () => get<BenchGroup[]>(`/productions/${production}/bench`),
+    queryFn: () => ask(benchRows.groups, { production }),
   });
-export const chainedQuery = (production: string, scope: string, key: string) =>
+export const chainedQuery = (production: string, scope: 'roll' | 'group' | 'production', key: string) =>
   queryOptions({
     queryKey: ['clips', production, 'chained', scope, key],
-    queryFn: () =>
-      get<ChainedClip[]>(`/productions/${production}/colour?scope=${scope}&key=${encodeURIComponent(key)}`),
+    queryFn: () => ask(benchRows.chained, { production, query: scope === 'production' ? { scope } : { scope, key } }),
   });

@@ -1,6 +1,6 @@
-import type { BayAnswer } from '@relay/contract/arrivals';
+import { arrivalRows } from '@relay/contract/routes/arrivals';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { post } from '../api/client.ts';
+import { ask } from '../api/client.ts';
 import { bayQuery } from '../api/queries.ts';
 import { Button, toastProblem } from '../ui/pieces.tsx';
 
@@ -9,7 +9,7 @@ export function Bay({ onBring }: { onBring: (card: { store: string; folder: stri
   const client = useQueryClient();
   const { data: bay } = useQuery(bayQuery);
   const move = useMutation({
-    mutationFn: (body: { card: string; slot: string | null }) => post<BayAnswer>('/bay', body),
+    mutationFn: (body: { card: string; slot: string | null }) => ask(arrivalRows.moveCard, { body }),
     onSuccess: (now) => {
       client.setQueryData(['bay'], now);
       void client.invalidateQueries({ queryKey: ['card'] });

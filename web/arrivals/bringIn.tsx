@@ -1,8 +1,9 @@
-import type { RollAnswer } from '@relay/contract/arrivals';
+import type { HashName } from '@relay/core/custody/manifest';
+import { arrivalRows } from '@relay/contract/routes/arrivals';
 import { rollNameProblem } from '@relay/core/custody/rollName';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { post } from '../api/client.ts';
+import { ask } from '../api/client.ts';
 import { cardQuery, productionQuery, reportQuery, rollsQuery, storesQuery } from '../api/queries.ts';
 import { FolderChooser, type Place } from '../ui/folderChooser.tsx';
 import { plural, sayBytes, slug } from '../ui/format.ts';
@@ -40,7 +41,7 @@ export function BringIn({ production, card, onClose, onBegun }: BringInProps) {
   const [second, setSecond] = useState(true);
   const [folder, setFolder] = useState<string | null>(null);
   const [alsoMd5, setMd5] = useState(false);
-  const [hash, setHash] = useState('xxh128');
+  const [hash, setHash] = useState<HashName>('xxh128');
   const below = folder ?? slug(home?.name ?? '', 'originals');
   const storeOf = (index: number): string => targets[index] ?? stores[index]?.id ?? stores[0]?.id ?? '';
   const destinations = (second && stores.length > 1 ? [0, 1] : [0]).map((index) => ({
@@ -53,7 +54,7 @@ export function BringIn({ production, card, onClose, onBegun }: BringInProps) {
     rule && destinations.length >= rule.copies && new Set(destinations.map((one) => one.store)).size >= rule.stores;
   const begin = useMutation({
     mutationFn: () =>
-      post<RollAnswer>(`/productions/${production}/rolls`, { card: place, day, name, destinations, hash, alsoMd5 }),
+      ask(arrivalRows.bringIn, { production, body: { card: place, day, name, destinations, hash, alsoMd5 } }),
     onSuccess: (roll) => onBegun(roll.id),
     onError: toastProblem,
   });
@@ -201,7 +202,11 @@ export function BringIn({ production, card, onClose, onBegun }: BringInProps) {
         </label>
         <label className="flex items-center gap-2 text-dim">
           Hash
-          <select className={`${inputLook} w-auto`} value={hash} onChange={(event) => setHash(event.target.value)}>
+          <select
+            className={`${inputLook} w-auto`}
+            value={hash}
+            onChange={(event) => setHash(event.target.value as HashName)}
+          >
             <option value="xxh128">XXH3, 128 bit</option>
             <option value="xxh64">XXH64</option>
           </select>

@@ -1,8 +1,9 @@
+import { arrivalRows } from '@relay/contract/routes/arrivals';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import type { RollLine } from '@relay/contract/arrivals';
 import { useMemo, useState } from 'react';
 import { Link, useParams, useSearchParams } from 'react-router';
-import { post } from '../api/client.ts';
+import { ask } from '../api/client.ts';
 import { rollsQuery } from '../api/queries.ts';
 import { ProductionRules } from '../productions/rules.tsx';
 import { sayBytes } from '../ui/format.ts';
@@ -42,7 +43,7 @@ export function ArrivalsPage() {
     setBringing(true);
   };
   const verify = useMutation({
-    mutationFn: (roll: string) => post(`/rolls/${roll}/verify`),
+    mutationFn: (roll: string) => ask(arrivalRows.verify, { roll }),
     onSuccess: () => client.invalidateQueries({ queryKey: ['rolls'] }),
     onError: toastProblem,
   });

@@ -1,8 +1,9 @@
-import type { ReadingAnswer } from '@relay/contract/api';
+import { arrivalRows } from '@relay/contract/routes/arrivals';
+import type { ReadingAnswer } from '@relay/contract/arrivals';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { post } from '../api/client.ts';
+import { ask } from '../api/client.ts';
 import { leftAsideQuery, readingsQuery, storesQuery } from '../api/queries.ts';
 import { FolderChooser, type Place } from '../ui/folderChooser.tsx';
 import { plural, sayBytes, sayClock } from '../ui/format.ts';
@@ -28,7 +29,7 @@ export function ReadInPlace({ production }: { production: string }) {
   const [open, setOpen] = useState(false);
   const place = chosen ?? { store: stores?.[0]?.id ?? '', folder: '' };
   const read = useMutation({
-    mutationFn: () => post<ReadingAnswer>(`/productions/${production}/readings`, place),
+    mutationFn: () => ask(arrivalRows.read, { production, body: place }),
     onSuccess: (made) => {
       setOpen(false);
       client.setQueryData<ReadingAnswer[]>(['readings', production], (all = []) => [made, ...all]);

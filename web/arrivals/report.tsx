@@ -1,3 +1,5 @@
+import { arrivalRows } from '@relay/contract/routes/arrivals';
+import { addressOf } from '../api/client.ts';
 import type { ReportRoll } from '@relay/contract/clips';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
@@ -50,7 +52,7 @@ export function ReportPage() {
             <a
               className="inline-flex h-8 items-center rounded-md border border-line px-3.5 hover:bg-raised"
               download
-              href={`/api/productions/${production}/report.csv?day=${encodeURIComponent(report.day)}`}
+              href={addressOf(arrivalRows.reportCsv, { production, query: { day: report.day } })}
             >
               CSV
             </a>

@@ -1,7 +1,8 @@
+import { arrivalRows } from '@relay/contract/routes/arrivals';
 import type { RollAnswer } from '@relay/contract/arrivals';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Link, useParams } from 'react-router';
-import { post } from '../api/client.ts';
+import { ask } from '../api/client.ts';
 import { rollQuery } from '../api/queries.ts';
 import { plural, sayBytes, sayClock } from '../ui/format.ts';
 import { Button, CopyButton, Fact, Key, Loading, ProblemNote, problemOf, toastProblem } from '../ui/pieces.tsx';
@@ -20,7 +21,7 @@ export function RollDocket({ id, onVerify }: { id: string; onVerify: (id: string
   const client = useQueryClient();
   const { data: roll, error } = useQuery(rollQuery(id));
   const act = useMutation({
-    mutationFn: (what: 'pause' | 'stop' | 'resume') => post(`/rolls/${id}/${what}`),
+    mutationFn: (what: 'pause' | 'stop' | 'resume') => ask(arrivalRows[what], { roll: id }),
     onSuccess: () => client.invalidateQueries({ queryKey: ['rolls'] }),
     onError: toastProblem,
   });

@@ -1,10 +1,11 @@
 import type { BenchAnswer } from '@relay/contract/bench';
+import { correctionRows } from '@relay/contract/routes/corrections';
 import type { Repair } from '@relay/core/corrections/corrections';
 import { toNumber } from '@relay/core/time/rational';
 import { formatLength } from '@relay/core/time/timecode';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { Refusal } from '../api/client.ts';
+import { fetchBy } from '../api/client.ts';
 import { problemOf } from '../ui/pieces.tsx';
 
 async function fetchRepaired(
@@ -14,17 +15,8 @@ async function fetchRepaired(
   pixels: boolean,
   signal: AbortSignal,
 ): Promise<string> {
-  const search = new URLSearchParams({
-    from: from.toFixed(3),
-    pixels: pixels ? 'yes' : 'no',
-    ...(repair.denoise ? { denoise: String(repair.denoise) } : {}),
-    ...(repair.stabilise ? { stabilise: String(repair.stabilise) } : {}),
-  });
-  const response = await fetch(`/api/clips/${clip}/repaired?${search}`, { signal });
-  if (!response.ok) {
-    const body = (await response.json().catch(() => null)) as { error?: { what: string; remedy: string } } | null;
-    throw new Refusal(body?.error ?? { what: 'The repair could not be tried', remedy: 'Try again' }, response.status);
-  }
+  const query = { ...repair, from: from.toFixed(3), pixels: pixels ? ('yes' as const) : ('no' as const) };
+  const response = await fetchBy(correctionRows.repaired, { clip, query, signal });
   return URL.createObjectURL(await response.blob());
 }
 

@@ -1,3 +1,5 @@
+import { clipRows } from '@relay/contract/routes/clips';
+import { addressOf } from '../api/client.ts';
 import { useQuery } from '@tanstack/react-query';
 import { Link, useParams } from 'react-router';
 import { benchGroupsQuery } from '../api/queries.ts';
@@ -52,7 +54,7 @@ export function BenchStart() {
                 className="grid grid-cols-[4.5rem_1fr_auto] items-center gap-5 px-2 py-2.5 hover:bg-raised"
               >
                 <img
-                  src={`/api/clips/${group.first}/poster`}
+                  src={addressOf(clipRows.poster, { clip: group.first })}
                   alt=""
                   className="h-10 w-18 bg-neutral-surround object-contain"
                 />

@@ -1,14 +1,11 @@
+import { benchRows } from '@relay/contract/routes/bench';
 import { queryOptions, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
-import { Refusal } from '../api/client.ts';
+import { fetchBy } from '../api/client.ts';
 import type { FrameData } from './messages.ts';
 
 async function fetchFrame(clip: string, frame: number, width: number, signal: AbortSignal): Promise<FrameData> {
-  const response = await fetch(`/api/clips/${clip}/frame?frame=${frame}&width=${width}`, { signal });
-  if (!response.ok) {
-    const body = (await response.json().catch(() => null)) as { error?: { what: string; remedy: string } } | null;
-    throw new Refusal(body?.error ?? { what: 'The frame did not come', remedy: 'Try again' }, response.status);
-  }
+  const response = await fetchBy(benchRows.frame, { clip, query: { frame, width }, signal });
   const number = (name: string): number => Number(response.headers.get(name));
   return {
     width: number('x-width'),

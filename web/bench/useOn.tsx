@@ -1,10 +1,11 @@
+import { benchRows } from '@relay/contract/routes/bench';
+import { correctionRows } from '@relay/contract/routes/corrections';
 import type { BenchAnswer } from '@relay/contract/bench';
 import type { RuleScope } from '@relay/contract/chain';
-import type { CorrectionsChanged } from '@relay/contract/corrections';
 import type { Chain } from '@relay/core/colour/chain/chain';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { toast } from 'sonner';
-import { post } from '../api/client.ts';
+import { ask } from '../api/client.ts';
 import { plural } from '../ui/format.ts';
 import { toastProblem } from '../ui/pieces.tsx';
 
@@ -28,7 +29,7 @@ export function useOn(production: string, bench: BenchAnswer | undefined, select
   const client = useQueryClient();
   const refresh = (): void => void client.invalidateQueries({ queryKey: ['clips'] });
   const undo = useMutation({
-    mutationFn: (change: string) => post(`/correction-changes/${change}/undo`),
+    mutationFn: (change: string) => ask(correctionRows.undo, { change }),
     onSuccess: () => {
       toast('Undone');
       refresh();
@@ -43,8 +44,8 @@ export function useOn(production: string, bench: BenchAnswer | undefined, select
           ? { scope, clips }
           : scope === 'production'
             ? { scope }
-            : { scope, key: scope === 'roll' ? bench?.roll : bench?.group.key };
-      return post<CorrectionsChanged>(`/productions/${production}/colour`, { to, chain });
+            : { scope, key: (scope === 'roll' ? bench?.roll : bench?.group.key) ?? '' };
+      return ask(benchRows.sayChain, { production, body: { to, chain } });
     },
     onSuccess: ({ change, clips, replaced }, { chain }) => {
       toast(`${chain ? 'Used on' : 'No chain for'} ${plural(clips, 'clip')}`, {

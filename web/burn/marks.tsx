@@ -3,7 +3,8 @@ import type { BurnImage, BurnMark } from '@relay/core/burn/layout';
 import { anchors, type Anchor } from '@relay/core/shape/geometry';
 import { useMutation } from '@tanstack/react-query';
 import { useRef } from 'react';
-import { Refusal } from '../api/client.ts';
+import { recipeRows } from '@relay/contract/routes/recipes';
+import { ask } from '../api/client.ts';
 import { Choice } from '../corrections/row.tsx';
 import { Button, Field, inputLook, toastProblem } from '../ui/pieces.tsx';
 import { Pieces } from './lines.tsx';
@@ -89,19 +90,8 @@ export function MarkForm({
   );
 }
 
-async function keepImage(file: File): Promise<ImageAnswer> {
-  const response = await fetch(`/api/images?name=${encodeURIComponent(file.name)}`, {
-    method: 'POST',
-    headers: { 'Content-Type': 'application/octet-stream' },
-    body: file,
-  });
-  const body = (await response.json()) as ImageAnswer & { error?: { what: string; remedy: string } };
-  if (!response.ok)
-    throw new Refusal(
-      body.error ?? { what: 'The image was not taken', remedy: 'Choose a smaller PNG' },
-      response.status,
-    );
-  return body;
+function keepImage(file: File): Promise<ImageAnswer> {
+  return ask(recipeRows.addImage, { query: { name: file.name }, body: file });
 }
 
 /** A number of a range, typed. */

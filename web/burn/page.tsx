@@ -1,4 +1,5 @@
-import type { RecipeAnswer } from '@relay/contract/api';
+import { recipeRows } from '@relay/contract/routes/recipes';
+import type { RecipeAnswer } from '@relay/contract/recipes';
 import { burnLayout } from '@relay/contract/burn';
 import { viewingLayout, type BurnLayout } from '@relay/core/burn/layout';
 import { fromFields } from '@relay/core/corrections/fields';
@@ -9,7 +10,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import { useNavigate, useParams, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
-import { post } from '../api/client.ts';
+import { ask } from '../api/client.ts';
 import { benchGroupsQuery, benchQuery, clipQuery, productionQuery, recipesQuery } from '../api/queries.ts';
 import { drawAfter, inside, type Box } from '../bench/drawShape.ts';
 import { useStill } from '../bench/still.ts';
@@ -110,7 +111,8 @@ function Editor({ recipe, folder }: { recipe: RecipeAnswer; folder: string }) {
   const laid = useLaidImage(layout.image?.image);
   const dirty = JSON.stringify(kept) !== JSON.stringify(cleaned);
   const keep = useMutation({
-    mutationFn: (burn: BurnLayout | null) => post<RecipeAnswer>(`/recipes/${recipe.id}/deliverable`, { folder, burn }),
+    mutationFn: (burn: BurnLayout | null) =>
+      ask(recipeRows.changeDeliverable, { recipe: recipe.id, body: { folder, burn } }),
     onSuccess: (_, burn) => {
       void client.invalidateQueries({ queryKey: ['recipes'] });
       toast(burn ? 'Kept: every run from now on draws it' : 'Nothing is drawn over it any more');

@@ -1,4 +1,6 @@
+import { recipeRows } from '@relay/contract/routes/recipes';
 import { useQuery } from '@tanstack/react-query';
+import { fetchBy } from '../api/client.ts';
 
 /** A kept picture, by its hash, for drawing; null until it is there. */
 export function useLaidImage(hash: string | undefined): ImageBitmap | null {
@@ -8,8 +10,7 @@ export function useLaidImage(hash: string | undefined): ImageBitmap | null {
     staleTime: Infinity,
     retry: false,
     queryFn: async () => {
-      const response = await fetch(`/api/images/${hash}`);
-      if (!response.ok) throw new Error('the image is no longer kept');
+      const response = await fetchBy(recipeRows.image, { hash: hash ?? '' });
       return createImageBitmap(await response.blob());
     },
   });

@@ -1,10 +1,11 @@
-import type { LutAnswer } from '@relay/contract/colour';
+import { cabinetRows } from '@relay/contract/routes/cabinet';
+import type { LutAnswer, LutChange } from '@relay/contract/colour';
 import type { LutFinding } from '@relay/core/colour/examine/finding';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { toast } from 'sonner';
-import { post, remove } from '../api/client.ts';
+import { addressOf, ask } from '../api/client.ts';
 import { lutQuery, lutTextQuery } from '../api/queries.ts';
 import { StateSelect } from '../ui/stateSelect.tsx';
 import { sayBytes } from '../ui/format.ts';
@@ -30,12 +31,12 @@ export function LutDetail({ hash, production }: { hash: string; production: stri
   const { data: file } = useQuery(lutTextQuery(hash));
   const [finding, setFinding] = useState<LutFinding | null>(null);
   const change = useMutation({
-    mutationFn: (said: object) => post<LutAnswer>(`/luts/${hash}`, said),
+    mutationFn: (said: LutChange) => ask(cabinetRows.change, { hash, body: said }),
     onSuccess: () => void client.invalidateQueries({ queryKey: ['luts'] }),
     onError: toastProblem,
   });
   const putAway = useMutation({
-    mutationFn: () => remove(`/luts/${hash}`),
+    mutationFn: () => ask(cabinetRows.putAway, { hash }),
     onError: toastProblem,
     onSuccess: () => {
       void client.invalidateQueries({ queryKey: ['luts'] });
@@ -58,7 +59,7 @@ export function LutDetail({ hash, production }: { hash: string; production: stri
         </div>
         <span className="flex shrink-0 gap-2">
           <a
-            href={`/api/luts/${hash}/file`}
+            href={addressOf(cabinetRows.file, { hash })}
             download={lut.fileName}
             className="inline-flex h-8 items-center rounded-md border border-line px-3.5 hover:bg-raised"
           >
@@ -171,7 +172,7 @@ export function LutDetail({ hash, production }: { hash: string; production: stri
 }
 
 /** What people say of a LUT: its name, tags, and how it is used. */
-function Said({ lut, busy, onSay }: { lut: LutAnswer; busy: boolean; onSay: (said: object) => void }) {
+function Said({ lut, busy, onSay }: { lut: LutAnswer; busy: boolean; onSay: (said: LutChange) => void }) {
   const [name, setName] = useState(lut.name);
   const [tags, setTags] = useState(lut.tags.join(', '));
   return (

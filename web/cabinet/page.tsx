@@ -3,22 +3,16 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useRef, useState, type DragEvent } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { toast } from 'sonner';
-import { Refusal, post } from '../api/client.ts';
+import { cabinetRows } from '@relay/contract/routes/cabinet';
+import { ask } from '../api/client.ts';
 import { lutsQuery } from '../api/queries.ts';
 import { useKeys } from '../ui/keys.tsx';
 import { Button, Empty, Loading, ProblemNote, problemOf, toastProblem } from '../ui/pieces.tsx';
 import { StoreFiles } from './fromStore.tsx';
 import { LutDetail } from './detail.tsx';
 
-async function bringIn(file: File): Promise<LutAnswer> {
-  const response = await fetch(`/api/luts?name=${encodeURIComponent(file.name)}`, {
-    method: 'POST',
-    headers: { 'Content-Type': 'application/octet-stream' },
-    body: file,
-  });
-  const body = (await response.json()) as LutAnswer & { error?: { what: string; remedy: string } };
-  if (body.error) throw new Refusal(body.error, response.status);
-  return body;
+function bringIn(file: File): Promise<LutAnswer> {
+  return ask(cabinetRows.add, { query: { name: file.name }, body: file });
 }
 
 /** LUTs and CDLs: brought in, examined, named, and where they are used. */
@@ -42,7 +36,7 @@ export function CabinetPage() {
     },
   });
   const fromStore = useMutation({
-    mutationFn: (place: { store: string; path: string }) => post<LutAnswer>('/luts/from-store', place),
+    mutationFn: (place: { store: string; path: string }) => ask(cabinetRows.addFromStore, { body: place }),
     onSuccess: (answer) => {
       setChoosing(false);
       taken(answer);

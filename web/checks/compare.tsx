@@ -1,4 +1,7 @@
-import type { OutputAnswer } from '@relay/contract/api';
+import { clipRows } from '@relay/contract/routes/clips';
+import { checkRows } from '@relay/contract/routes/checks';
+import { addressOf } from '../api/client.ts';
+import type { OutputAnswer } from '@relay/contract/checks';
 import { formatRaster } from '@relay/core/shape/raster';
 import { formatRate } from '@relay/core/time/rate';
 import { toNumber } from '@relay/core/time/rational';
@@ -58,7 +61,7 @@ export function ComparePage() {
           <Picture
             title="Original"
             note={video ? `${formatRaster(video.raster)} · ${video.codec} · ${video.bitDepth} bit` : ''}
-            url={`/api/clips/${output.clipId}/picture?seconds=${seconds.toFixed(6)}`}
+            url={addressOf(clipRows.picture, { clip: output.clipId, query: { seconds: seconds.toFixed(6) } })}
             zoom={zoom}
             pan={pan}
             onPan={setPan}
@@ -74,7 +77,7 @@ export function ComparePage() {
             <Picture
               title={output.deliverable}
               note={`${formatRaster(output.raster)} · ${output.proof?.comparisons.find((c) => c.name === 'codec')?.found ?? ''}`}
-              url={`/api/outputs/${output.id}/picture?seconds=${seconds.toFixed(6)}`}
+              url={addressOf(checkRows.picture, { output: output.id, query: { seconds: seconds.toFixed(6) } })}
               zoom={zoom}
               pan={pan}
               onPan={setPan}

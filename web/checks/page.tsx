@@ -1,4 +1,5 @@
-import type { ChecksAnswer, LegState } from '@relay/contract/api';
+import type { ChecksAnswer } from '@relay/contract/checks';
+import type { LegState } from '@relay/contract/states';
 import { useQuery } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useRef, useState } from 'react';

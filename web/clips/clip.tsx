@@ -1,3 +1,5 @@
+import { clipRows } from '@relay/contract/routes/clips';
+import { addressOf } from '../api/client.ts';
 import type { ClipAnswer, LookAnswer } from '@relay/contract/clips';
 import { silentBelow } from '@relay/core/measure/sound';
 import { toNumber } from '@relay/core/time/rational';
@@ -160,7 +162,10 @@ function Player({ clip, look }: { clip: ClipAnswer; look: LookAnswer | null }) {
     ),
     '0': () => setChannel(null),
   });
-  const source = `/api/clips/${clip.id}/play?from=${from.toFixed(4)}${channel === null ? '' : `&channel=${channel}`}`;
+  const source = addressOf(clipRows.play, {
+    clip: clip.id,
+    query: { from: from.toFixed(4), ...(channel === null ? {} : { channel }) },
+  });
   useEffect(() => {
     if (wanted.current) void element.current?.play().catch(() => undefined);
   }, [source]);
@@ -230,7 +235,7 @@ function Player({ clip, look }: { clip: ClipAnswer; look: LookAnswer | null }) {
         >
           {look && video && (
             <img
-              src={`/api/clips/${clip.id}/strip`}
+              src={addressOf(clipRows.strip, { clip: clip.id })}
               alt=""
               className="h-16 w-full rounded-md bg-neutral-surround object-fill"
             />

@@ -1,7 +1,7 @@
-import type { IdentityPreview } from '@relay/contract/clips';
+import { identityRows } from '@relay/contract/routes/identity';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
-import { post } from '../api/client.ts';
+import { addressOf, ask } from '../api/client.ts';
 import { plural } from '../ui/format.ts';
 import { Button, problemOf } from '../ui/pieces.tsx';
 import { useSayIdentity } from './identity.tsx';
@@ -11,10 +11,9 @@ import { PreviewTable } from './preview.tsx';
 export function CsvPanel({ production, filter, onClose }: { production: string; filter: string; onClose: () => void }) {
   const [text, setText] = useState<string | null>(null);
   const [name, setName] = useState('');
-  const say = useSayIdentity(production);
+  const say = useSayIdentity();
   const look = useMutation({
-    mutationFn: (content: string) =>
-      post<IdentityPreview>(`/productions/${production}/identity/csv/preview`, { text: content }),
+    mutationFn: (content: string) => ask(identityRows.previewCsv, { production, body: { text: content } }),
   });
   const choose = async (file: File | undefined): Promise<void> => {
     if (!file) return;
@@ -25,14 +24,15 @@ export function CsvPanel({ production, filter, onClose }: { production: string; 
   };
   const changing = look.data?.rows.filter((row) => row.changes).length ?? 0;
   const apply = async (): Promise<void> => {
-    if (await say('identity/csv', { text, versions: look.data?.versions })) onClose();
+    if (text === null) return;
+    if (await say(ask(identityRows.sayCsv, { production, body: { text, versions: look.data?.versions } }))) onClose();
   };
   return (
     <section aria-label="CSV" className="flex flex-col gap-4 p-5">
       <h2 className="text-[15px] font-semibold">CSV</h2>
       <div>
         <a
-          href={`/api/productions/${production}/clips.csv?filter=${encodeURIComponent(filter)}`}
+          href={addressOf(identityRows.csv, { production, query: { filter } })}
           download
           className="inline-flex h-8 items-center rounded-md border border-line px-3.5 hover:bg-raised"
         >

@@ -1,4 +1,6 @@
-import type { RecipeAnswer } from '@relay/contract/api';
+import { clipRows } from '@relay/contract/routes/clips';
+import { addressOf } from '../api/client.ts';
+import type { RecipeAnswer } from '@relay/contract/recipes';
 import type { ClipAnswer } from '@relay/contract/clips';
 import { clipFacts } from '@relay/core/clip/facts';
 import { fromFields } from '@relay/core/corrections/fields';
@@ -38,7 +40,7 @@ export function ClipDocket({
       {clip.poster && (
         <Link to={`/p/${production}/clips/${id}`}>
           <img
-            src={`/api/clips/${id}/poster`}
+            src={addressOf(clipRows.poster, { clip: id })}
             alt={`A picture of ${description.stem}`}
             className="max-h-44 w-full rounded-md bg-neutral-surround object-contain"
           />

@@ -1,9 +1,9 @@
-import type { FilterAnswer } from '@relay/contract/clips';
+import { identityRows } from '@relay/contract/routes/identity';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { ChevronDown, X } from 'lucide-react';
 import { Popover } from 'radix-ui';
 import { useState } from 'react';
-import { post, remove } from '../api/client.ts';
+import { ask } from '../api/client.ts';
 import { filtersQuery } from '../api/queries.ts';
 import { Button, inputLook, toastProblem } from '../ui/pieces.tsx';
 
@@ -33,7 +33,7 @@ export function SavedFilters({
   const [name, setName] = useState('');
   const fresh = (): Promise<void> => client.invalidateQueries({ queryKey: ['filters', production] });
   const save = useMutation({
-    mutationFn: () => post<FilterAnswer>(`/productions/${production}/filters`, { name, words }),
+    mutationFn: () => ask(identityRows.keepFilter, { production, body: { name, words } }),
     onSuccess: () => {
       setName('');
       void fresh();
@@ -41,7 +41,7 @@ export function SavedFilters({
     onError: toastProblem,
   });
   const forget = useMutation({
-    mutationFn: (id: string) => remove(`/filters/${id}`),
+    mutationFn: (id: string) => ask(identityRows.dropFilter, { filter: id }),
     onSuccess: fresh,
     onError: toastProblem,
   });

@@ -1,9 +1,10 @@
+import { identityRows } from '@relay/contract/routes/identity';
 import type { ClipAnswer, CommonAnswer } from '@relay/contract/clips';
 import type { Decision } from '@relay/core/findings/findings';
 import type { Finding } from '@relay/core/findings/finding';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { post } from '../api/client.ts';
+import { ask } from '../api/client.ts';
 import { plural } from '../ui/format.ts';
 import { LevelMark } from '../ui/levelMark.tsx';
 import { toastProblem } from '../ui/pieces.tsx';
@@ -17,7 +18,7 @@ export function useDecide(
   const client = useQueryClient();
   const decide = useMutation({
     mutationFn: (body: { clips: readonly string[]; rule: string; answer: Answer; note: string }) =>
-      post(`/productions/${production}/decisions`, body),
+      ask(identityRows.decide, { production, body }),
     onSuccess: () => client.invalidateQueries({ queryKey: ['clips'] }),
     onError: toastProblem,
   });

@@ -1,10 +1,10 @@
-import type { IdentityChanged } from '@relay/contract/clips';
+import type { IdentityChange, IdentityChanged } from '@relay/contract/clips';
 import { identityFields, identityLimits, type Identity, type IdentityField } from '@relay/core/identity/identity';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { toast } from 'sonner';
-import { Refusal } from '../api/client.ts';
-import { post } from '../api/client.ts';
+import { identityRows } from '@relay/contract/routes/identity';
+import { ask, Refusal } from '../api/client.ts';
 import { plural } from '../ui/format.ts';
 import { inputLook, problemOf, toastProblem } from '../ui/pieces.tsx';
 
@@ -17,19 +17,19 @@ const labels: Readonly<Record<IdentityField, string>> = {
 };
 
 /** After identity was changed: shown, with the way back. */
-export function useSayIdentity(production: string): (path: string, body: unknown) => Promise<IdentityChanged | null> {
+export function useSayIdentity(): (change: Promise<IdentityChanged>) => Promise<IdentityChanged | null> {
   const client = useQueryClient();
   const fresh = (): Promise<void> => client.invalidateQueries({ queryKey: ['clips'] });
   const undo = (change: string): void =>
-    void post(`/identity-changes/${change}/undo`)
+    void ask(identityRows.undo, { change })
       .then(() => {
         toast('Undone');
         return fresh();
       })
       .catch(toastProblem);
-  return async (path, body) => {
+  return async (changing) => {
     try {
-      const made = await post<IdentityChanged>(`/productions/${production}/${path}`, body);
+      const made = await changing;
       await fresh();
       toast(`Changed on ${plural(made.clips, 'clip')}`, {
         action: { label: 'Undo', onClick: () => undo(made.change) },
@@ -57,9 +57,10 @@ interface IdentityFormProps {
 
 /** Identity, edited in place: a field that is left is taken in, for all clips selected. */
 export function IdentityForm({ production, clips, values, circled, from }: IdentityFormProps) {
-  const say = useSayIdentity(production);
+  const say = useSayIdentity();
   const change = useMutation({
-    mutationFn: (fields: Partial<Identity>) => say('identity', { clips, change: fields }),
+    mutationFn: (fields: IdentityChange) =>
+      say(ask(identityRows.say, { production, body: { clips: [...clips], change: fields } })),
     onError: (error) => toast.error(problemOf(error).what),
   });
   return (

@@ -1,9 +1,9 @@
-import type { IdentityPreview } from '@relay/contract/clips';
+import { identityRows } from '@relay/contract/routes/identity';
 import { identityFields, type IdentityField } from '@relay/core/identity/identity';
 import { parsePattern } from '@relay/core/identity/pattern';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { post } from '../api/client.ts';
+import { ask } from '../api/client.ts';
 import { plural } from '../ui/format.ts';
 import { Button, Field, inputLook, problemOf } from '../ui/pieces.tsx';
 import { useSayIdentity } from './identity.tsx';
@@ -36,7 +36,7 @@ export function PatternPanel({
 }) {
   const [field, setField] = useState<IdentityField>('reel');
   const [pattern, setPattern] = useState('[name 1-4]');
-  const say = useSayIdentity(production);
+  const say = useSayIdentity();
   const parsed = parsePattern(pattern);
   const preview = useQuery({
     queryKey: ['clips', production, 'pattern', field, pattern, clips],
@@ -44,16 +44,21 @@ export function PatternPanel({
     placeholderData: keepPreviousData,
     gcTime: 0,
     retry: false,
-    queryFn: () => post<IdentityPreview>(`/productions/${production}/identity/preview`, { clips, field, pattern }),
+    queryFn: () => ask(identityRows.previewPattern, { production, body: { clips, field, pattern } }),
   });
   const changing = preview.data?.rows.filter((row) => row.changes).length ?? 0;
   const apply = async (): Promise<void> => {
     const versions = preview.data?.versions ?? {};
-    const made = await say('identity/pattern', {
-      clips: clips.flatMap((id) => (versions[id] === undefined ? [] : [{ id, version: versions[id] }])),
-      field,
-      pattern,
-    });
+    const made = await say(
+      ask(identityRows.sayPattern, {
+        production,
+        body: {
+          clips: clips.flatMap((id) => (versions[id] === undefined ? [] : [{ id, version: versions[id] }])),
+          field,
+          pattern,
+        },
+      }),
+    );
     if (made) onClose();
   };
   return (

@@ -1,9 +1,11 @@
-import type { RecipeAnswer, RunAnswer, RunCheck, SampledForecast } from '@relay/contract/api';
+import { recipeRows } from '@relay/contract/routes/recipes';
+import { runRows } from '@relay/contract/routes/runs';
+import type { RecipeAnswer } from '@relay/contract/recipes';
 import type { Recipe } from '@relay/core/recipe/recipe';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
-import { post, put } from '../api/client.ts';
+import { ask } from '../api/client.ts';
 import { storesQuery } from '../api/queries.ts';
 import { Button, Bytes, Fact, Field, inputLook, problemOf, toastProblem } from '../ui/pieces.tsx';
 import { Range } from '../recipes/makes.tsx';
@@ -38,30 +40,31 @@ export function PrepareRun({ production, clips, recipes, onClose }: PrepareProps
   const asked = { ...choice, folder: useSettled(folder) };
   const check = useQuery({
     queryKey: ['run-check', production.id, asked],
-    queryFn: ({ signal }) => post<RunCheck>(`/productions/${production.id}/run-check`, asked, signal),
+    queryFn: ({ signal }) => ask(runRows.check, { production: production.id, body: asked, signal }),
     enabled: store !== '' && recipe !== undefined && clips.length > 0,
     gcTime: 0,
   });
   const start = useMutation({
     mutationFn: () =>
-      post<RunAnswer>(`/productions/${production.id}/runs`, {
-        ...choice,
-        name,
-        asTheyAre: true,
-        inWaves,
-        notBefore: nextAt(notBefore),
-        wantedBy: nextAt(wantedBy),
+      ask(runRows.begin, {
+        production: production.id,
+        body: {
+          ...choice,
+          name,
+          asTheyAre: true,
+          inWaves,
+          notBefore: nextAt(notBefore),
+          wantedBy: nextAt(wantedBy),
+        },
       }),
     onSuccess: (run) => void go(`/p/${production.id}/runs/${run.id}`),
     onError: toastProblem,
   });
   const mend = useMutation({
     mutationFn: (definition: Recipe) =>
-      put<RecipeAnswer>(`/recipes/${recipe?.id ?? ''}`, {
-        definition,
-        group: recipe?.group,
-        note: recipe?.note,
-        seen: recipe?.version,
+      ask(recipeRows.change, {
+        recipe: recipe?.id ?? '',
+        body: { definition, group: recipe?.group ?? '', note: recipe?.note ?? '', seen: recipe?.version ?? 0 },
       }),
     onSuccess: async () => {
       await client.invalidateQueries({ queryKey: ['recipes'] });
@@ -74,7 +77,7 @@ export function PrepareRun({ production, clips, recipes, onClose }: PrepareProps
     enabled: false,
     gcTime: 0,
     retry: false,
-    queryFn: ({ signal }) => post<SampledForecast>(`/productions/${production.id}/run-forecast`, choice, signal),
+    queryFn: ({ signal }) => ask(runRows.forecast, { production: production.id, body: choice, signal }),
   });
   // What was sampled is closer than what rates tell.
   const facts =

@@ -1,4 +1,6 @@
-import type { LegState } from '@relay/contract/api';
+import { clipRows } from '@relay/contract/routes/clips';
+import { addressOf } from '../api/client.ts';
+import type { LegState } from '@relay/contract/states';
 import type { ClipLine, ClipSort } from '@relay/contract/clips';
 import { formatLength } from '@relay/core/time/timecode';
 import { formatRaster } from '@relay/core/shape/raster';
@@ -222,7 +224,7 @@ function Cells({ clip, dense, narrow }: { clip: ClipLine; dense: boolean; narrow
       <span role="gridcell" className="flex items-center">
         {clip.poster ? (
           <img
-            src={`/api/clips/${clip.id}/poster`}
+            src={addressOf(clipRows.poster, { clip: clip.id })}
             alt=""
             loading="lazy"
             className={`${dense ? 'h-6' : 'h-[34px]'} max-w-[60px] rounded-[3px] bg-neutral-surround object-contain`}

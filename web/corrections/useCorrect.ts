@@ -1,17 +1,17 @@
-import type { RuleScope } from '@relay/contract/chain';
-import type { CorrectionsChanged } from '@relay/contract/corrections';
+import type { Target } from '@relay/contract/corrections';
+import { correctionRows } from '@relay/contract/routes/corrections';
 import type { CorrectionField, FieldValues } from '@relay/core/corrections/fields';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { toast } from 'sonner';
-import { post } from '../api/client.ts';
+import { ask } from '../api/client.ts';
 import { plural } from '../ui/format.ts';
 import { toastProblem } from '../ui/pieces.tsx';
 
 /** What is asked of `/corrections`. */
 export interface Correcting {
-  to: { scope: RuleScope; clips?: readonly string[]; key?: string | undefined };
+  to: Target;
   fields: Partial<FieldValues>;
-  clear?: readonly CorrectionField[];
+  clear?: CorrectionField[];
 }
 
 /** Says corrections of clips, a roll, a group or everything, and offers to undo them. */
@@ -19,7 +19,7 @@ export function useCorrect(production: string) {
   const client = useQueryClient();
   const refresh = (): void => void client.invalidateQueries({ queryKey: ['clips'] });
   const undo = useMutation({
-    mutationFn: (change: string) => post(`/correction-changes/${change}/undo`),
+    mutationFn: (change: string) => ask(correctionRows.undo, { change }),
     onSuccess: () => {
       toast('Undone');
       refresh();
@@ -27,7 +27,7 @@ export function useCorrect(production: string) {
     onError: toastProblem,
   });
   const correct = useMutation({
-    mutationFn: (wanted: Correcting) => post<CorrectionsChanged>(`/productions/${production}/corrections`, wanted),
+    mutationFn: (wanted: Correcting) => ask(correctionRows.say, { production, body: wanted }),
     onSuccess: ({ change, clips, replaced }) => {
       toast(`Used on ${plural(clips, 'clip')}`, {
         description: replaced > 0 ? `${plural(replaced, 'nearer rule')} taken away` : undefined,

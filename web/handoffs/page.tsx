@@ -1,3 +1,5 @@
+import { handoffRows } from '@relay/contract/routes/handoffs';
+import { addressOf } from '../api/client.ts';
 import { useQuery } from '@tanstack/react-query';
 import { useParams } from 'react-router';
 import { handoffsQuery } from '../api/queries.ts';
@@ -42,10 +44,18 @@ export function HandoffsPage() {
                 <Bytes value={line.bytes} />
               </span>
               <span className="flex gap-4">
-                <a className="underline underline-offset-4" href={`/api/runs/${line.runId}/relink.csv`} download>
+                <a
+                  className="underline underline-offset-4"
+                  href={addressOf(handoffRows.relink, { run: line.runId, format: 'csv' })}
+                  download
+                >
                   Relink sheet, CSV
                 </a>
-                <a className="underline underline-offset-4" href={`/api/runs/${line.runId}/relink.json`} download>
+                <a
+                  className="underline underline-offset-4"
+                  href={addressOf(handoffRows.relink, { run: line.runId, format: 'json' })}
+                  download
+                >
                   JSON
                 </a>
               </span>

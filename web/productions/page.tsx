@@ -1,8 +1,9 @@
-import type { ProductionAnswer } from '@relay/contract/api';
+import { siteRows } from '@relay/contract/routes/site';
+import type { ProductionAnswer } from '@relay/contract/site';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
-import { post } from '../api/client.ts';
+import { ask } from '../api/client.ts';
 import { productionsQuery } from '../api/queries.ts';
 import { plural } from '../ui/format.ts';
 import { Button, Empty, inputLook, Loading, ProblemNote, problemOf, toastProblem } from '../ui/pieces.tsx';
@@ -84,7 +85,7 @@ function NewProduction({ first = false }: { first?: boolean }) {
   const go = useNavigate();
   const client = useQueryClient();
   const begin = useMutation({
-    mutationFn: () => post<ProductionAnswer>('/productions', { name }),
+    mutationFn: () => ask(siteRows.addProduction, { body: { name } }),
     onSuccess: async (made) => {
       await client.invalidateQueries({ queryKey: ['productions'] });
       void go(`/p/${made.id}/arrivals`);

@@ -1,9 +1,10 @@
-import type { ProductionAnswer } from '@relay/contract/api';
+import { siteRows } from '@relay/contract/routes/site';
+import type { ProductionAnswer } from '@relay/contract/site';
 import { formatRate, standardRates } from '@relay/core/time/rate';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { ChevronDown } from 'lucide-react';
 import { Popover } from 'radix-ui';
-import { post } from '../api/client.ts';
+import { ask } from '../api/client.ts';
 import { productionQuery } from '../api/queries.ts';
 import { Button, Field, inputLook, toastProblem } from '../ui/pieces.tsx';
 
@@ -13,7 +14,7 @@ export function ProductionRules({ production }: { production: string }) {
   const { data } = useQuery(productionQuery(production));
   const change = useMutation({
     mutationFn: (body: Partial<Pick<ProductionAnswer, 'rate' | 'copyRule'>>) =>
-      post<ProductionAnswer>(`/productions/${production}`, body),
+      ask(siteRows.changeProduction, { production, body }),
     onSuccess: (made) => {
       client.setQueryData(productionQuery(production).queryKey, made);
       for (const key of ['rolls', 'clips']) void client.invalidateQueries({ queryKey: [key] });

@@ -1,11 +1,12 @@
-import type { RecipeAnswer, RecipeVersion } from '@relay/contract/api';
+import { recipeRows } from '@relay/contract/routes/recipes';
+import type { RecipeAnswer } from '@relay/contract/recipes';
 import { recipe as recipeSchema } from '@relay/contract/recipe';
 import type { Deliverable, Recipe } from '@relay/core/recipe/recipe';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useDeferredValue, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
-import { get, put, remove } from '../api/client.ts';
+import { ask } from '../api/client.ts';
 import { slug } from '../ui/format.ts';
 import { Button, inputLook, toastProblem } from '../ui/pieces.tsx';
 import { DeliverableCard } from './deliverableCard.tsx';
@@ -40,7 +41,8 @@ export function RecipeEditor({
     head.note !== recipe.note;
   const refresh = (): Promise<void> => client.invalidateQueries({ queryKey: ['recipes'] });
   const keep = useMutation({
-    mutationFn: () => put<RecipeAnswer>(`/recipes/${recipe.id}`, { definition: draft, ...head, seen: recipe.version }),
+    mutationFn: () =>
+      ask(recipeRows.change, { recipe: recipe.id, body: { definition: draft, ...head, seen: recipe.version } }),
     onSuccess: () => refresh(),
     onError: (error) => {
       toastProblem(error);
@@ -48,7 +50,7 @@ export function RecipeEditor({
     },
   });
   const drop = useMutation({
-    mutationFn: () => remove(`/recipes/${recipe.id}`),
+    mutationFn: () => ask(recipeRows.remove, { recipe: recipe.id }),
     onSuccess: async () => {
       await refresh();
       toast(`${recipe.definition.name} is gone`, { description: 'Runs keep what they were made with.' });
@@ -194,7 +196,7 @@ export function RecipeEditor({
 function Versions({ recipe, onTake }: { recipe: RecipeAnswer; onTake: (definition: Recipe) => void }) {
   const { data } = useQuery({
     queryKey: ['recipes', recipe.id, 'versions', recipe.version],
-    queryFn: () => get<RecipeVersion[]>(`/recipes/${recipe.id}/versions`),
+    queryFn: () => ask(recipeRows.versions, { recipe: recipe.id }),
   });
   if (!data)
     return (

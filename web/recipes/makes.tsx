@@ -1,8 +1,10 @@
-import type { ByteRange, RecipePreview, SampledForecast } from '@relay/contract/api';
+import { recipeRows } from '@relay/contract/routes/recipes';
+import { runRows } from '@relay/contract/routes/runs';
+import type { ByteRange } from '@relay/contract/forecast';
 import type { Recipe } from '@relay/core/recipe/recipe';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { post } from '../api/client.ts';
+import { ask } from '../api/client.ts';
 import { keptClips } from '../clips/kept.ts';
 import { selectLook } from '../corrections/row.tsx';
 import { plural, saySpan } from '../ui/format.ts';
@@ -42,14 +44,14 @@ export function Makes({
     placeholderData: keepPreviousData,
     staleTime: 30_000,
     retry: false,
-    queryFn: ({ signal }) => post<RecipePreview>(`/productions/${production}/recipe-preview`, asked, signal),
+    queryFn: ({ signal }) => ask(recipeRows.preview, { production, body: asked, signal }),
   });
   const sampled = useQuery({
     queryKey: ['recipe-forecast', production, asked],
     enabled: false,
     gcTime: 60_000,
     retry: false,
-    queryFn: ({ signal }) => post<SampledForecast>(`/productions/${production}/recipe-forecast`, asked, signal),
+    queryFn: ({ signal }) => ask(runRows.forecastRecipe, { production, body: asked, signal }),
   });
   if (error) return <ProblemNote problem={problemOf(error)} />;
   if (!data)

@@ -1,11 +1,12 @@
-import type { RecipeAnswer } from '@relay/contract/api';
+import { recipeRows } from '@relay/contract/routes/recipes';
+import type { RecipeAnswer } from '@relay/contract/recipes';
 import { recipe as recipeSchema } from '@relay/contract/recipe';
 import { finishAndCut, type Recipe } from '@relay/core/recipe/recipe';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useRef } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { toast } from 'sonner';
-import { post } from '../api/client.ts';
+import { ask } from '../api/client.ts';
 import { recipesQuery } from '../api/queries.ts';
 import { plural } from '../ui/format.ts';
 import { Button, Loading, ProblemNote, problemOf, toastProblem } from '../ui/pieces.tsx';
@@ -28,7 +29,7 @@ export function RecipesPage() {
   const file = useRef<HTMLInputElement>(null);
   const { data, error, refetch } = useQuery(recipesQuery);
   const add = useMutation({
-    mutationFn: (made: { definition: Recipe; group: string; note: string }) => post<RecipeAnswer>('/recipes', made),
+    mutationFn: (made: { definition: Recipe; group: string; note: string }) => ask(recipeRows.add, { body: made }),
     onSuccess: async (made) => {
       await client.invalidateQueries({ queryKey: ['recipes'] });
       void go(`/p/${production}/recipes/${made.id}`);

@@ -1,4 +1,4 @@
-import type { LegLine } from '@relay/contract/api';
+import type { LegLine } from '@relay/contract/runs';
 import { expect, it } from 'vitest';
 import { flowOf } from './flow.ts';
 

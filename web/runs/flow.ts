@@ -1,4 +1,4 @@
-import type { LegLine } from '@relay/contract/api';
+import type { LegLine } from '@relay/contract/runs';
 
 /** How a run went, step by step of the clock. */
 export interface Flow {

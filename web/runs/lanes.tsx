@@ -1,4 +1,4 @@
-import type { LegLine } from '@relay/contract/api';
+import type { LegLine } from '@relay/contract/runs';
 import type { Stretch } from '@relay/core/size/lanes';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useRef, useState } from 'react';

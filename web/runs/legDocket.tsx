@@ -1,7 +1,8 @@
-import type { LegLine } from '@relay/contract/api';
+import { runRows } from '@relay/contract/routes/runs';
+import type { LegLine } from '@relay/contract/runs';
 import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
-import { get } from '../api/client.ts';
+import { ask } from '../api/client.ts';
 import { legQuery } from '../api/queries.ts';
 import { saySpan } from '../ui/format.ts';
 import { Button, Bytes, CopyButton, Key, Loading } from '../ui/pieces.tsx';
@@ -27,7 +28,7 @@ interface LegDocketProps {
 function LegLog({ id, state }: { id: string; state: string }) {
   const { data } = useQuery({
     queryKey: ['leg', id, 'log', state],
-    queryFn: () => get<{ log: string }>(`/legs/${id}/log`),
+    queryFn: () => ask(runRows.log, { leg: id }),
   });
   return (
     <pre

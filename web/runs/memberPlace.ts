@@ -1,4 +1,4 @@
-import type { StoreAnswer } from '@relay/contract/api';
+import type { StoreAnswer } from '@relay/contract/site';
 import { systemOf, systemPath, type MemberSystem } from '@relay/core/naming/systemPath';
 import { useState } from 'react';
 

@@ -1,4 +1,4 @@
-import type { LegLine } from '@relay/contract/api';
+import type { LegLine } from '@relay/contract/runs';
 
 /**
  * Where a leg stands in its run's lanes, as the server orders them: what has begun first, what waits by hand, then wave

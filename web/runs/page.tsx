@@ -1,5 +1,6 @@
-import type { LegState, RunLine } from '@relay/contract/api';
-import { openStates } from '@relay/contract/api';
+import type { RunLine } from '@relay/contract/runs';
+import type { LegState } from '@relay/contract/states';
+import { openStates } from '@relay/contract/states';
 import { useQuery } from '@tanstack/react-query';
 import { Link, useParams } from 'react-router';
 import { runsQuery } from '../api/queries.ts';

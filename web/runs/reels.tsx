@@ -1,4 +1,5 @@
-import { openStates, type ReelLine, type RunAnswer } from '@relay/contract/api';
+import { type ReelLine, type RunAnswer } from '@relay/contract/runs';
+import { openStates } from '@relay/contract/states';
 import { plural } from '../ui/format.ts';
 import { Bytes, CopyButton } from '../ui/pieces.tsx';
 import { StateMark } from '../ui/stateMark.tsx';

@@ -1,11 +1,12 @@
-import type { LegLine } from '@relay/contract/api';
-import { openStates } from '@relay/contract/api';
+import { runRows } from '@relay/contract/routes/runs';
+import type { LegLine } from '@relay/contract/runs';
+import { openStates } from '@relay/contract/states';
 import { memberSystems, systemNames, type MemberSystem } from '@relay/core/naming/systemPath';
 import { stretches, type TimedLeg } from '@relay/core/size/lanes';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { lazy, Suspense, useEffect, useMemo, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
-import { post } from '../api/client.ts';
+import { ask } from '../api/client.ts';
 import { runQuery, siteQuery, storesQuery } from '../api/queries.ts';
 import { selectLook } from '../corrections/row.tsx';
 import { plural, sayClock, saySpan, splitBytes } from '../ui/format.ts';
@@ -68,29 +69,30 @@ export function RunPage() {
     [legs, now, slots, site?.quietStretches],
   );
   const act = useMutation({
-    mutationFn: (path: string) => post(path),
+    mutationFn: (order: () => Promise<unknown>) => order(),
     onSettled: () => void client.invalidateQueries({ queryKey: ['run', id] }),
     onError: toastProblem,
   });
   const change = useMutation({
-    mutationFn: (said: { priority: number }) => post(`/runs/${id}`, said),
+    mutationFn: (said: { priority: number }) => ask(runRows.change, { run: id, body: said }),
     onSettled: () => void client.invalidateQueries({ queryKey: ['run', id] }),
     onError: toastProblem,
   });
   const move = useMutation({
-    mutationFn: ({ leg, before }: { leg: string; before: string | null }) => post(`/legs/${leg}/move`, { before }),
+    mutationFn: ({ leg, before }: { leg: string; before: string | null }) =>
+      ask(runRows.moveLeg, { leg, body: { before } }),
     onSettled: () => void client.invalidateQueries({ queryKey: ['run', id] }),
     onError: toastProblem,
   });
   const join = useMutation({
-    mutationFn: (deliverable: string) => post(`/runs/${id}/reels`, { deliverable }),
+    mutationFn: (deliverable: string) => ask(runRows.makeReel, { run: id, body: { deliverable } }),
     onSettled: () => void client.invalidateQueries({ queryKey: ['run', id] }),
     onError: toastProblem,
   });
   const index = legs.findIndex((leg) => leg.id === at);
   const chosen = legs[index];
   const step = (by: number) => () => setAt(legs[Math.min(legs.length - 1, Math.max(0, index + by))]?.id ?? null);
-  const waits = chosen?.state === 'waiting' || chosen?.state === 'held';
+  const waits = chosen !== undefined && (chosen.state === 'waiting' || chosen.state === 'held');
   const canStop = chosen && openStates.includes(chosen.state);
   const canRetry = chosen && (chosen.state === 'failed' || chosen.state === 'stopped');
   /** The chosen leg one place up or down among those that wait. */
@@ -108,16 +110,17 @@ export function RunPage() {
     ArrowUp: step(-1),
     Escape: () => setAt(null),
     s: () => {
-      if (canStop) act.mutate(`/legs/${chosen.id}/stop`);
+      if (canStop) act.mutate(() => ask(runRows.stopLeg, { leg: chosen.id }));
     },
     a: () => {
-      if (canRetry) act.mutate(`/legs/${chosen.id}/retry`);
+      if (canRetry) act.mutate(() => ask(runRows.retryLeg, { leg: chosen.id }));
     },
     h: () => {
-      if (waits) act.mutate(`/legs/${chosen?.id ?? ''}/${chosen?.state === 'held' ? 'release' : 'hold'}`);
+      if (waits)
+        act.mutate(() => ask(chosen.state === 'held' ? runRows.releaseLeg : runRows.holdLeg, { leg: chosen.id }));
     },
     f: () => {
-      if (waits) act.mutate(`/legs/${chosen?.id ?? ''}/first`);
+      if (waits) act.mutate(() => ask(runRows.firstLeg, { leg: chosen.id }));
     },
     l: () => setLog(!log),
     g: () => setChart(!chart),
@@ -190,11 +193,13 @@ export function RunPage() {
               )}
             </p>
           </div>
-          {count('waiting') > 0 && <Button onClick={() => act.mutate(`/runs/${id}/hold`)}>Hold what waits</Button>}
+          {count('waiting') > 0 && (
+            <Button onClick={() => act.mutate(() => ask(runRows.hold, { run: id }))}>Hold what waits</Button>
+          )}
           {count('held') > 0 && (
             <Button
               main={count('waiting', 'running', 'proving') === 0}
-              onClick={() => act.mutate(`/runs/${id}/release`)}
+              onClick={() => act.mutate(() => ask(runRows.release, { run: id }))}
             >
               Release {plural(count('held'), 'leg')}
             </Button>
@@ -205,9 +210,9 @@ export function RunPage() {
           <Button aria-expanded={chart} onClick={() => setChart(!chart)}>
             Speed
           </Button>
-          {open && <Button onClick={() => act.mutate(`/runs/${id}/stop`)}>Stop the run</Button>}
+          {open && <Button onClick={() => act.mutate(() => ask(runRows.stop, { run: id }))}>Stop the run</Button>}
           {count('failed', 'stopped') > 0 && (
-            <Button main={!open} onClick={() => act.mutate(`/runs/${id}/retry`)}>
+            <Button main={!open} onClick={() => act.mutate(() => ask(runRows.retry, { run: id }))}>
               Retry {plural(count('failed', 'stopped'), 'leg')}
             </Button>
           )}
@@ -301,11 +306,16 @@ export function RunPage() {
             log={log}
             onLog={() => setLog(!log)}
             onHold={
-              waits ? () => act.mutate(`/legs/${chosen.id}/${chosen.state === 'held' ? 'release' : 'hold'}`) : null
+              waits
+                ? () =>
+                    act.mutate(() =>
+                      ask(chosen.state === 'held' ? runRows.releaseLeg : runRows.holdLeg, { leg: chosen.id }),
+                    )
+                : null
             }
-            onFirst={waits ? () => act.mutate(`/legs/${chosen.id}/first`) : null}
-            onStop={() => act.mutate(`/legs/${chosen.id}/stop`)}
-            onRetry={() => act.mutate(`/legs/${chosen.id}/retry`)}
+            onFirst={waits ? () => act.mutate(() => ask(runRows.firstLeg, { leg: chosen.id })) : null}
+            onStop={() => act.mutate(() => ask(runRows.stopLeg, { leg: chosen.id }))}
+            onRetry={() => act.mutate(() => ask(runRows.retryLeg, { leg: chosen.id }))}
           />
         </aside>
       )}

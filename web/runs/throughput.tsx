@@ -1,4 +1,4 @@
-import type { LegLine } from '@relay/contract/api';
+import type { LegLine } from '@relay/contract/runs';
 import Plotly from 'plotly.js-basic-dist-min';
 import { useMemo } from 'react';
 import { axisOf, plotConfig, plotFont, plotGround, usePlot } from '../ui/usePlot.ts';

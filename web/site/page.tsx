@@ -1,10 +1,11 @@
-import type { SiteAnswer, StoreAnswer, WorkerLine } from '@relay/contract/api';
+import { siteRows } from '@relay/contract/routes/site';
+import type { SiteAnswer, StoreAnswer, WorkerLine } from '@relay/contract/site';
 import { codecRow, videoCodecIds } from '@relay/core/recipe/codecs';
 import { memberSystems, systemNames, type MemberSystem } from '@relay/core/naming/systemPath';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { post } from '../api/client.ts';
+import { ask } from '../api/client.ts';
 import { siteQuery } from '../api/queries.ts';
 import { plural, sayBytes } from '../ui/format.ts';
 import { LevelMark } from '../ui/levelMark.tsx';
@@ -143,7 +144,7 @@ function QuietForm({ site }: { site: SiteAnswer }) {
   const client = useQueryClient();
   const [times, setTimes] = useState({ from: site.quiet?.from ?? '', until: site.quiet?.until ?? '' });
   const keep = useMutation({
-    mutationFn: (quiet: SiteAnswer['quiet']) => post('/site', { quiet }),
+    mutationFn: (quiet: SiteAnswer['quiet']) => ask(siteRows.changeSite, { body: { quiet } }),
     onSettled: () => void client.invalidateQueries({ queryKey: ['site'] }),
     onError: toastProblem,
   });
@@ -197,7 +198,7 @@ function StoreRow({ store }: { store: StoreAnswer }) {
   const client = useQueryClient();
   const [paths, setPaths] = useState(store.elsewhere);
   const keep = useMutation({
-    mutationFn: () => post(`/stores/${store.id}`, { elsewhere: paths }),
+    mutationFn: () => ask(siteRows.changeStore, { store: store.id, body: { elsewhere: paths } }),
     onSettled: () => void client.invalidateQueries({ queryKey: ['site'] }),
     onError: toastProblem,
   });

@@ -1,4 +1,4 @@
-import type { LegState } from '@relay/contract/api';
+import type { LegState } from '@relay/contract/states';
 
 /** What somebody wants to be told of while they look elsewhere. Off until they say so; kept on this machine. */
 export type Wanted = 'nothing' | 'runs' | 'legs';

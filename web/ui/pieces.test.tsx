@@ -1,4 +1,5 @@
-import type { LegState, ProductionAnswer } from '@relay/contract/api';
+import type { ProductionAnswer } from '@relay/contract/site';
+import type { LegState } from '@relay/contract/states';
 import { renderToStaticMarkup } from 'react-dom/server';
 import { MemoryRouter } from 'react-router';
 import { describe, expect, it } from 'vitest';

@@ -1,4 +1,4 @@
-import type { LegState } from '@relay/contract/api';
+import type { LegState } from '@relay/contract/states';
 import type { ReactElement } from 'react';
 
 /** Each state has a shape of its own as well as a colour, and is always named beside it or for the reader's voice. */

@@ -1,4 +1,4 @@
-import type { ProductionAnswer } from '@relay/contract/api';
+import type { ProductionAnswer } from '@relay/contract/site';
 import { NavLink, useParams } from 'react-router';
 import { plural } from './format.ts';
 

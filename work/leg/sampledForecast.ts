@@ -1,4 +1,4 @@
-import type { SampledForecast } from '@relay/contract/api';
+import type { SampledForecast } from '@relay/contract/forecast';
 import type { LegPlan } from '@relay/core/recipe/legPlan';
 import type { Recipe } from '@relay/core/recipe/recipe';
 import { addEstimates, estimateOutput } from '@relay/core/size/estimate';

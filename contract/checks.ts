@@ -1,0 +1,62 @@
+import type { Proof } from '@relay/core/proof/proof';
+import { clipDescription, problem } from './description.ts';
+import { coreType } from './coreType.ts';
+import { legState } from './states.ts';
+import { z } from 'zod';
+
+/** Finished outputs beside their originals, and what is handed on of them. */
+
+export const outputLine = z.strictObject({
+  id: z.string(),
+  deliverable: z.string(),
+  role: z.string(),
+  path: z.string(),
+  state: legState,
+  alreadyThere: z.boolean(),
+  sizeBytes: z.number(),
+  xxh3: z.string().nullable(),
+  proof: coreType<Proof>().nullable(),
+  problem: problem.nullable(),
+});
+export type OutputLine = z.infer<typeof outputLine>;
+
+export const outputAnswer = outputLine.extend({
+  legId: z.string(),
+  runId: z.string(),
+  clipId: z.string(),
+  clipPath: z.string(),
+  said: z.array(z.string()),
+  frames: z.number(),
+  /** It has pictures, and is not sound alone. */
+  pictured: z.boolean(),
+  rate: z.strictObject({ num: z.number(), den: z.number() }),
+  raster: z.strictObject({ width: z.number(), height: z.number() }),
+  start: z.strictObject({ start: z.string(), dropFrame: z.boolean() }).nullable(),
+  original: clipDescription,
+});
+export type OutputAnswer = z.infer<typeof outputAnswer>;
+
+export const checksAnswer = z.strictObject({
+  total: z.number(),
+  outputs: z.array(
+    outputLine.extend({
+      runId: z.string(),
+      clipId: z.string(),
+      clipPath: z.string(),
+      stem: z.string(),
+      createdAt: z.string(),
+    }),
+  ),
+});
+export type ChecksAnswer = z.infer<typeof checksAnswer>;
+
+export const handoffLine = z.strictObject({
+  runId: z.string(),
+  name: z.string(),
+  place: z.string(),
+  outputs: z.number(),
+  bytes: z.number(),
+  csv: z.string(),
+  json: z.string(),
+});
+export type HandoffLine = z.infer<typeof handoffLine>;

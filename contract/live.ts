@@ -1,0 +1,26 @@
+import type { ReadingAnswer, RollState } from './arrivals.ts';
+import type { LegState } from './states.ts';
+
+/** What the server sends down `/api/live`. */
+export type LiveMessage =
+  | {
+      kind: 'leg';
+      run: string;
+      leg: string;
+      state: LegState;
+      framesDone: number;
+      framesTotal: number;
+      speed: number | null;
+    }
+  | { kind: 'reading'; production: string; reading: string; done: number; total: number; state: ReadingAnswer['state'] }
+  | {
+      kind: 'roll';
+      production: string;
+      roll: string;
+      state: RollState;
+      files: number;
+      filesDone: number;
+      bytes: number;
+      bytesDone: number;
+    }
+  | { kind: 'changed'; what: 'clips' | 'rolls' | 'runs' | 'productions'; production: string | null };

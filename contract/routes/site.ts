@@ -1,0 +1,61 @@
+import { z } from 'zod';
+import {
+  foldersAnswer,
+  newProduction,
+  productionAnswer,
+  productionChange,
+  siteAnswer,
+  siteChange,
+  storeAnswer,
+  storeChange,
+} from '../site.ts';
+import { file, json, made, nothing, row } from './route.ts';
+
+/** Productions, stores, and what the wire at the bottom of every page says. */
+export const siteRows = {
+  productions: row({
+    method: 'GET',
+    path: '/productions',
+    who: 'assistant',
+    answer: json(z.array(productionAnswer)),
+  }),
+  addProduction: row({
+    method: 'POST',
+    path: '/productions',
+    who: 'assistant',
+    body: newProduction,
+    answer: made(productionAnswer),
+  }),
+  production: row({
+    method: 'GET',
+    path: '/productions/:production',
+    who: 'assistant',
+    answer: json(productionAnswer),
+  }),
+  changeProduction: row({
+    method: 'POST',
+    path: '/productions/:production',
+    who: 'assistant',
+    body: productionChange,
+    answer: json(productionAnswer),
+  }),
+  stores: row({ method: 'GET', path: '/stores', who: 'assistant', answer: json(z.array(storeAnswer)) }),
+  changeStore: row({
+    method: 'POST',
+    path: '/stores/:store',
+    who: 'assistant',
+    body: storeChange,
+    answer: nothing,
+  }),
+  folders: row({
+    method: 'GET',
+    path: '/stores/:store/folders',
+    who: 'assistant',
+    query: z.object({ folder: z.string().max(4000).default('') }),
+    answer: json(foldersAnswer),
+  }),
+  site: row({ method: 'GET', path: '/site', who: 'assistant', answer: json(siteAnswer) }),
+  changeSite: row({ method: 'POST', path: '/site', who: 'assistant', body: siteChange, answer: nothing }),
+  /** Server-sent events, each a `LiveMessage`. */
+  live: row({ method: 'GET', path: '/live', who: 'assistant', answer: file }),
+};

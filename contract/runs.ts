@@ -1,0 +1,158 @@
+import { outputLine } from './checks.ts';
+import { problem } from './description.ts';
+import { byteRange, deliverableForecast, secondsRange } from './forecast.ts';
+import { clipIdList } from './ids.ts';
+import { recipe } from './recipe.ts';
+import { legState } from './states.ts';
+import { storeFolder } from './arrivals.ts';
+import { z } from 'zod';
+
+/** Runs and their legs: asked for, under way, ended. */
+
+const runChoice = { clips: clipIdList(1), recipe: z.uuid(), ...storeFolder };
+
+export const runCheckRequest = z.strictObject(runChoice);
+/** Clips, a recipe and a place: what somebody chose to run. */
+export type RunChoice = z.output<typeof runCheckRequest>;
+
+export const newRun = z.strictObject({
+  ...runChoice,
+  name: z.string().trim().min(1).max(120),
+  /** Findings still to decide are answered with *as it is*, by who starts the run. */
+  asTheyAre: z.boolean().default(false),
+  /** Proxies and review copies of everything first, then intermediates: originals are decoded twice. */
+  inWaves: z.boolean().default(false),
+  notBefore: z.iso.datetime().nullable().default(null),
+  wantedBy: z.iso.datetime().nullable().default(null),
+});
+
+export type RunOrder = z.output<typeof newRun>;
+
+/** What can be said of a run while it goes on. */
+export const runChange = z.strictObject({
+  priority: z.number().int().min(-5).max(5).optional(),
+  notBefore: z.iso.datetime().nullable().optional(),
+  wantedBy: z.iso.datetime().nullable().optional(),
+});
+
+/** A run is asked for whole, or with only some of its legs: their ids, with commas. */
+export const runQuestion = z.object({
+  legs: z
+    .string()
+    .transform((text) => text.split(','))
+    .pipe(z.array(z.uuid()).max(200))
+    .optional(),
+});
+
+/** What a run would do, before it starts. */
+export const runCheck = z.strictObject({
+  clips: z.number(),
+  outputs: z.number(),
+  bytesAtMost: z.number(),
+  freeBytes: z.number(),
+  refused: z.array(z.strictObject({ clip: z.string(), path: z.string(), problem: problem })),
+  /** Output paths where something is already. */
+  taken: z.array(z.string()),
+  /** Clips that findings or decisions keep out of the run. */
+  keptOut: z.array(z.strictObject({ clip: z.string(), path: z.string(), why: z.string() })),
+  toDecide: z.array(
+    z.strictObject({
+      clip: z.string(),
+      path: z.string(),
+      findings: z.array(z.strictObject({ rule: z.string(), text: z.string(), remedy: z.string() })),
+    }),
+  ),
+  /** Clips that were not looked at closely yet, so that findings may be missing. */
+  notLooked: z.number(),
+  /**
+   * Deliverable by deliverable what it will take, all together, and the time by this site's own pace; null before it
+   * has one.
+   */
+  deliverables: z.array(deliverableForecast),
+  bytes: byteRange,
+  seconds: secondsRange.nullable(),
+  /** What keeps paths from being made, and the smallest change of the recipe that lets them be. */
+  clashes: z.number(),
+  remedy: z.strictObject({ text: z.string(), definition: recipe }).nullable(),
+  /** What runs that are under way will still put on the store before this one. */
+  promisedBytes: z.number(),
+  /** Outputs that were made to another plan: they are set aside as versions once the new ones are proved. */
+  superseded: z.number(),
+});
+export type RunCheck = z.infer<typeof runCheck>;
+
+export const runLine = z.strictObject({
+  id: z.string(),
+  name: z.string(),
+  recipeName: z.string(),
+  store: z.string(),
+  folder: z.string(),
+  createdAt: z.string(),
+  endedAt: z.string().nullable(),
+  legs: z.partialRecord(legState, z.number()),
+  bytes: z.number(),
+  priority: z.number(),
+  notBefore: z.string().nullable(),
+  wantedBy: z.string().nullable(),
+});
+export type RunLine = z.infer<typeof runLine>;
+
+export const legLine = z.strictObject({
+  id: z.string(),
+  clipId: z.string(),
+  stem: z.string(),
+  path: z.string(),
+  roll: z.string(),
+  ordinal: z.number(),
+  wave: z.number(),
+  hand: z.number(),
+  /** What it makes, in a word or two. */
+  makes: z.string(),
+  state: legState,
+  framesDone: z.number(),
+  framesTotal: z.number(),
+  /** Seconds of material, for a forecast of the legs that wait. */
+  seconds: z.number(),
+  samples: z.number(),
+  speed: z.number().nullable(),
+  worker: z.string().nullable(),
+  problem: problem.nullable(),
+  startedAt: z.string().nullable(),
+  endedAt: z.string().nullable(),
+  outputs: z.array(outputLine),
+});
+export type LegLine = z.infer<typeof legLine>;
+
+/** Outputs of a run joined into one file. */
+export const reelLine = z.strictObject({
+  id: z.string(),
+  deliverable: z.string(),
+  path: z.string(),
+  state: z.enum(['waiting', 'running', 'proved', 'failed']),
+  problem: problem.nullable(),
+  sizeBytes: z.number(),
+  xxh3: z.string().nullable(),
+  parts: z.number(),
+});
+export type ReelLine = z.infer<typeof reelLine>;
+
+export const runAnswer = runLine.extend({
+  legLines: z.array(legLine),
+  /** The server's clock when this was answered, against which times are shown. */
+  now: z.string(),
+  /** What legs that wait lack: no worker that is there can take them. Null where some can. */
+  lacks: z.string().nullable(),
+  reels: z.array(reelLine),
+});
+export type RunAnswer = z.infer<typeof runAnswer>;
+
+export const newReel = z.strictObject({ deliverable: z.string().min(1).max(80) });
+
+export const legAnswer = legLine.extend({
+  said: z.array(z.string()),
+  outputsPlanned: z.array(z.strictObject({ path: z.string(), line: z.string() })),
+  rate: z.strictObject({ num: z.number(), den: z.number() }),
+});
+export type LegAnswer = z.infer<typeof legAnswer>;
+
+export const legMove = z.strictObject({ before: z.uuid().nullable() });
