@@ -1,19 +1,5 @@
 import { DataSource } from 'typeorm';
-import {
-  clip,
-  custodyEvent,
-  decision,
-  identityChange,
-  leg,
-  output,
-  production,
-  reading,
-  recipe,
-  roll,
-  rollCopy,
-  run,
-  savedFilter,
-} from './entities.ts';
+import { entities } from './entities/all.ts';
 import { FirstLeg1763900000000 } from './migrations/1763900000000-firstLeg.ts';
 import { Arrivals1764000000000 } from './migrations/1764000000000-arrivals.ts';
 import { Colour1764100000000 } from './migrations/1764100000000-colour.ts';
@@ -33,21 +19,7 @@ export async function openDatabase(url: string, migrate = false, connections = 1
     url,
     synchronize: false,
     migrationsRun: migrate,
-    entities: [
-      production,
-      roll,
-      rollCopy,
-      custodyEvent,
-      reading,
-      clip,
-      decision,
-      identityChange,
-      savedFilter,
-      recipe,
-      run,
-      leg,
-      output,
-    ],
+    entities,
     migrations: [
       FirstLeg1763900000000,
       Arrivals1764000000000,

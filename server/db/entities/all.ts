@@ -1,0 +1,34 @@
+import { production } from './productions.ts';
+import { roll, rollCopy, custodyEvent, reading } from './arrivals.ts';
+import { clip, decision, identityChange, savedFilter } from './clips.ts';
+import { correctionRule, correctionChange } from './corrections.ts';
+import { lut } from './cabinet.ts';
+import { recipe, recipeVersion, overlayImage } from './recipes.ts';
+import { run, leg, output, segment, reel } from './runs.ts';
+import { worker, setting } from './site.ts';
+
+/** Every table; a test holds them against the migrated schema. */
+export const entities = [
+  production,
+  roll,
+  rollCopy,
+  custodyEvent,
+  reading,
+  clip,
+  decision,
+  identityChange,
+  savedFilter,
+  correctionRule,
+  correctionChange,
+  lut,
+  recipe,
+  recipeVersion,
+  overlayImage,
+  run,
+  leg,
+  output,
+  segment,
+  reel,
+  worker,
+  setting,
+];
