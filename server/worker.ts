@@ -61,6 +61,7 @@ import { beatWorker, leaveWorker } from './queue/roster.ts';
 import { setting } from './site/settings.ts';
 import { isThere } from '@relay/work/disk/store';
 import { Stores } from './stores/stores.ts';
+import { beating } from '@relay/work/heart';
 
 export interface WorkerSettings {
   databaseUrl: string;
@@ -293,7 +294,7 @@ async function takeLeg(job: LegJob, at: AtWork, leaving: AbortSignal): Promise<v
     await tell(db, { kind: 'leg', run: leg.runId, leg: leg.id, state, ...progress });
   };
   // While the database is away the leg goes on; its lease is renewed as soon as it is back.
-  const heart = setInterval(() => void beat().catch(() => undefined), 700);
+  const heart = beating(700, beat);
   try {
     await patiently(beat);
     const result = await carryOut(
@@ -307,12 +308,15 @@ async function takeLeg(job: LegJob, at: AtWork, leaving: AbortSignal): Promise<v
         state = now;
       },
     );
-    clearInterval(heart);
+    heart.stop();
     if (lost) return;
     // A worker that leaves gives its leg back instead of ending it.
     if (result.state === 'stopped' && leaving.aborted) {
       await db.query(
-        `UPDATE leg SET state = 'waiting', worker = NULL, lease_until = NULL, attempts = 0, frames_done = 0, speed = NULL, queued_at = now() - interval '1 hour' WHERE id = $1 AND worker = $2`,
+        `UPDATE leg
+         SET state = 'waiting', worker = NULL, lease_until = NULL, attempts = 0, frames_done = 0, speed = NULL,
+           queued_at = now() - interval '1 hour'
+         WHERE id = $1 AND worker = $2`,
         [leg.id, worker],
       );
       return;
@@ -342,7 +346,7 @@ async function takeLeg(job: LegJob, at: AtWork, leaving: AbortSignal): Promise<v
       }),
     );
   } finally {
-    clearInterval(heart);
+    heart.stop();
     leaving.removeEventListener('abort', onLeave);
   }
 }

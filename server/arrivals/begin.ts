@@ -103,8 +103,10 @@ export async function beginRoll(
   await seeTargets(stores, card, targets);
   const id = await db.transaction(async (tx) => {
     const [row] = await tx.query<{ id: string }[]>(
-      `INSERT INTO roll (production_id, name, day, card_store, card_folder, hash, also_md5, files, bytes, card_files) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)
-       ON CONFLICT (production_id, lower(name)) DO NOTHING RETURNING id`,
+      `INSERT INTO roll (production_id, name, day, card_store, card_folder, hash, also_md5, files, bytes, card_files)
+       VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)
+       ON CONFLICT (production_id, lower(name)) DO NOTHING
+       RETURNING id`,
       [
         production,
         wanted.name,
@@ -125,7 +127,10 @@ export async function beginRoll(
       });
     for (const [ordinal, target] of targets.entries()) {
       const made = await tx.query<{ id: string }[]>(
-        'INSERT INTO roll_copy (roll_id, ordinal, store_id, folder) VALUES ($1, $2, $3, $4) ON CONFLICT (store_id, folder) DO NOTHING RETURNING id',
+        `INSERT INTO roll_copy (roll_id, ordinal, store_id, folder)
+         VALUES ($1, $2, $3, $4)
+         ON CONFLICT (store_id, folder) DO NOTHING
+         RETURNING id`,
         [row.id, ordinal, target.store, target.folder],
       );
       if (made.length === 0)

@@ -38,7 +38,19 @@ export async function report(
   if (!found) throw notThere('The production');
   const days = (
     await db.query<{ day: string }[]>(
-      `SELECT day FROM (SELECT ${dayOf} AS day FROM clip LEFT JOIN roll ON roll.id = clip.roll_id WHERE clip.production_id = $1 AND clip.description IS NOT NULL UNION SELECT day FROM roll WHERE production_id = $1) d GROUP BY day ORDER BY day`,
+      `SELECT day
+       FROM (
+         SELECT ${dayOf} AS day
+         FROM clip
+         LEFT JOIN roll ON roll.id = clip.roll_id
+         WHERE clip.production_id = $1 AND clip.description IS NOT NULL
+         UNION
+         SELECT day
+         FROM roll
+         WHERE production_id = $1
+       ) d
+       GROUP BY day
+       ORDER BY day`,
       [production],
     )
   ).map((row) => row.day);
@@ -59,8 +71,12 @@ export async function report(
 
 async function rollsOf(db: DataSource, stores: Stores, production: string, day: string): Promise<ReportRoll[]> {
   const rows = await db.query<Row[]>(
-    `SELECT clip.roll, clip.roll_id AS "rollId", ${dayOf} AS day, clip.stem, clip.grp, clip.description, clip.findings, clip.size_bytes::float AS bytes, clip.seconds
-     FROM clip LEFT JOIN roll ON roll.id = clip.roll_id WHERE clip.production_id = $1 AND clip.description IS NOT NULL AND ${dayOf} = $2 ORDER BY clip.roll, clip.path`,
+    `SELECT clip.roll, clip.roll_id AS "rollId", ${dayOf} AS day, clip.stem, clip.grp, clip.description, clip.findings,
+       clip.size_bytes::float AS bytes, clip.seconds
+     FROM clip
+     LEFT JOIN roll ON roll.id = clip.roll_id
+     WHERE clip.production_id = $1 AND clip.description IS NOT NULL AND ${dayOf} = $2
+     ORDER BY clip.roll, clip.path`,
     [production, day],
   );
   const arrived = (await rollLines(db, stores, production)).filter((roll) => roll.day === day);

@@ -46,8 +46,11 @@ export async function carryOutReading(
   readingId: string,
 ): Promise<void> {
   const [rows] = await db.query<[ReadingWork[], number]>(
-    `UPDATE reading SET state = 'running', beat_at = now() WHERE id = $1 AND (state = 'waiting' OR (state = 'running' AND beat_at < now() - interval '20 seconds'))
-     RETURNING id, production_id AS "productionId", store_id AS "storeId", folder, roll_id AS "rollId", (SELECT name FROM roll WHERE roll.id = reading.roll_id) AS "rollName"`,
+    `UPDATE reading
+     SET state = 'running', beat_at = now()
+     WHERE id = $1 AND (state = 'waiting' OR (state = 'running' AND beat_at < now() - interval '20 seconds'))
+     RETURNING id, production_id AS "productionId", store_id AS "storeId", folder, roll_id AS "rollId",
+       (SELECT name FROM roll WHERE roll.id = reading.roll_id) AS "rollName"`,
     [readingId],
   );
   const work = rows[0];
@@ -140,8 +143,11 @@ async function withoutUnverified(
   files: readonly FoundFile[],
 ): Promise<{ files: FoundFile[]; waiting: string[] }> {
   const copies = await db.query<{ folder: string; name: string; open: boolean }[]>(
-    `SELECT roll_copy.folder, roll.name, roll.state <> 'proved' AS open FROM roll_copy JOIN roll ON roll.id = roll_copy.roll_id
-     WHERE roll_copy.store_id = $1 AND (roll.state <> 'proved' OR (roll.production_id = $2 AND roll.id IS DISTINCT FROM $3))`,
+    `SELECT roll_copy.folder, roll.name, roll.state <> 'proved' AS open
+     FROM roll_copy
+     JOIN roll ON roll.id = roll_copy.roll_id
+     WHERE roll_copy.store_id = $1
+       AND (roll.state <> 'proved' OR (roll.production_id = $2 AND roll.id IS DISTINCT FROM $3))`,
     [work.storeId, work.productionId, work.rollId],
   );
   const waiting = new Set<string>();
@@ -156,8 +162,10 @@ async function withoutUnverified(
 
 async function notYetRead(db: DataSource, work: ReadingWork, files: readonly FoundFile[]): Promise<FoundFile[]> {
   const known = await db.query<{ path: string; sizeBytes: string; modifiedAt: Date | null; refused: boolean }[]>(
-    `SELECT path, coalesce((own->>'sizeBytes')::bigint, size_bytes) AS "sizeBytes", coalesce((own->>'modifiedAt')::timestamptz, modified_at) AS "modifiedAt", refusal IS NOT NULL AS refused
-     FROM clip WHERE production_id = $1 AND store_id = $2 AND root = $3`,
+    `SELECT path, coalesce((own->>'sizeBytes')::bigint, size_bytes) AS "sizeBytes",
+       coalesce((own->>'modifiedAt')::timestamptz, modified_at) AS "modifiedAt", refusal IS NOT NULL AS refused
+     FROM clip
+     WHERE production_id = $1 AND store_id = $2 AND root = $3`,
     [work.productionId, work.storeId, work.folder],
   );
   const byPath = new Map(known.map((row) => [row.path, row]));
@@ -179,11 +187,14 @@ async function notYetRead(db: DataSource, work: ReadingWork, files: readonly Fou
 async function keepEntry(db: DataSource, work: ReadingWork, entry: ReadEntry): Promise<void> {
   const refused = isRefusal(entry);
   await db.query(
-    `INSERT INTO clip (production_id, store_id, root, path, stem, roll, roll_id, description, refusal, size_bytes, modified_at)
+    `INSERT INTO clip (
+       production_id, store_id, root, path, stem, roll, roll_id, description, refusal, size_bytes, modified_at
+     )
      VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)
      ON CONFLICT (production_id, store_id, root, path) DO UPDATE SET
-       description = excluded.description, refusal = excluded.refusal, size_bytes = excluded.size_bytes, modified_at = excluded.modified_at, poster = false,
-       roll_id = coalesce(excluded.roll_id, clip.roll_id), own = NULL, measured = NULL, looked_at = NULL, findings = '[]'`,
+       description = excluded.description, refusal = excluded.refusal, size_bytes = excluded.size_bytes,
+       modified_at = excluded.modified_at, poster = false, roll_id = coalesce(excluded.roll_id, clip.roll_id),
+       own = NULL, measured = NULL, looked_at = NULL, findings = '[]'`,
     [
       work.productionId,
       work.storeId,
@@ -203,7 +214,10 @@ async function keepEntry(db: DataSource, work: ReadingWork, entry: ReadEntry): P
 /** Joins the chapters among a folder's clips; later chapters stay known as parts of the first. */
 async function joinFiles(db: DataSource, work: ReadingWork, sidecars: Sidecars): Promise<void> {
   const rows = await db.query<{ id: string; path: string; own: ClipDescription; was: boolean }[]>(
-    `SELECT id, path, coalesce(own, description) AS own, own IS NOT NULL AS was FROM clip WHERE production_id = $1 AND store_id = $2 AND root = $3 AND coalesce(own, description) IS NOT NULL ORDER BY path`,
+    `SELECT id, path, coalesce(own, description) AS own, own IS NOT NULL AS was
+     FROM clip
+     WHERE production_id = $1 AND store_id = $2 AND root = $3 AND coalesce(own, description) IS NOT NULL
+     ORDER BY path`,
     [work.productionId, work.storeId, work.folder],
   );
   const clips = joinChapters(
@@ -229,7 +243,10 @@ async function joinFiles(db: DataSource, work: ReadingWork, sidecars: Sidecars):
       ]);
     } else if (clip && (clip.chapters.length > 0 || row.was)) {
       await db.query(
-        'UPDATE clip SET description = $2, refusal = NULL, own = $3, size_bytes = $4, looked_at = CASE WHEN description = $2 THEN looked_at END WHERE id = $1',
+        `UPDATE clip
+         SET description = $2, refusal = NULL, own = $3, size_bytes = $4,
+           looked_at = CASE WHEN description = $2 THEN looked_at END
+         WHERE id = $1`,
         [row.id, JSON.stringify(clip), clip.chapters.length > 0 ? JSON.stringify(row.own) : null, clip.sizeBytes],
       );
     }
@@ -283,7 +300,10 @@ async function keepPoster(
 
 async function notLooked(db: DataSource, work: ReadingWork): Promise<string[]> {
   const rows = await db.query<{ id: string }[]>(
-    'SELECT id FROM clip WHERE production_id = $1 AND store_id = $2 AND root = $3 AND description IS NOT NULL AND looked_at IS NULL ORDER BY path',
+    `SELECT id
+     FROM clip
+     WHERE production_id = $1 AND store_id = $2 AND root = $3 AND description IS NOT NULL AND looked_at IS NULL
+     ORDER BY path`,
     [work.productionId, work.storeId, work.folder],
   );
   return rows.map((row) => row.id);
@@ -292,9 +312,15 @@ async function notLooked(db: DataSource, work: ReadingWork): Promise<string[]> {
 /** Readings that nobody works on any more, to be queued again. */
 export async function orphanedReadings(db: DataSource): Promise<string[]> {
   const rows = await db.query<{ id: string }[]>(
-    `SELECT id FROM reading WHERE (state = 'running' AND beat_at < now() - interval '20 seconds')
-       OR (state = 'waiting' AND created_at < now() - interval '10 seconds'
-         AND NOT EXISTS (SELECT 1 FROM pgboss.job WHERE job.name = 'reading' AND job.state IN ('created', 'retry') AND job.data->>'reading' = reading.id::text))`,
+    `SELECT id
+     FROM reading
+     WHERE (state = 'running' AND beat_at < now() - interval '20 seconds') OR (
+       state = 'waiting' AND created_at < now() - interval '10 seconds' AND NOT EXISTS (
+         SELECT 1
+         FROM pgboss.job
+         WHERE job.name = 'reading' AND job.state IN ('created', 'retry') AND job.data->>'reading' = reading.id::text
+       )
+     )`,
   );
   return rows.map((row) => row.id);
 }

@@ -1,23 +1,36 @@
 import type { LeftAsideLine, ReadingAnswer } from '@relay/contract/arrivals';
 import { lookInto, type Store } from '@relay/work/disk/store';
-import type { DataSource } from 'typeorm';
+import type PgBoss from 'pg-boss';
+import { IsNull, type DataSource } from 'typeorm';
+import { reading, type ReadingRow } from '../db/entities/arrivals.ts';
 import type { Context } from '../context.ts';
 import { Refused } from '../http.ts';
 import { readingQueue } from '../queue/boss.ts';
 
 /** Folders that are read into a production, and what was left aside in them. */
 
-const readingColumns = `id, store_id AS store, folder, state, total, done, problem, says, created_at AS "createdAt"`;
+function answerOf({ storeId, createdAt, id, folder, state, total, done, problem, says }: ReadingRow): ReadingAnswer {
+  return { id, store: storeId, folder, state, total, done, problem, says, createdAt: createdAt.toISOString() };
+}
+
+/** Writes a reading down and has a worker take it up. */
+export async function newReading(
+  db: DataSource,
+  boss: PgBoss,
+  wanted: Pick<ReadingRow, 'productionId' | 'storeId' | 'folder'> & Partial<Pick<ReadingRow, 'rollId'>>,
+): Promise<ReadingRow> {
+  const { id } = await db.manager.save(reading, wanted);
+  await boss.send(readingQueue, { reading: id });
+  return db.manager.findOneByOrFail(reading, { id });
+}
 
 export async function readings(db: DataSource, production: string): Promise<ReadingAnswer[]> {
-  return db.query<ReadingAnswer[]>(
-    `SELECT ${readingColumns}
-     FROM reading
-     WHERE production_id = $1 AND roll_id IS NULL
-     ORDER BY created_at DESC
-     LIMIT 50`,
-    [production],
-  );
+  const rows = await db.manager.find(reading, {
+    where: { productionId: production, rollId: IsNull() },
+    order: { createdAt: 'DESC' },
+    take: 50,
+  });
+  return rows.map(answerOf);
 }
 
 /** Has a folder read by a worker. */
@@ -33,12 +46,7 @@ export async function beginReading(
       remedy: 'See that the store is mounted and choose a folder in it',
     });
   });
-  const [row] = await db.query<ReadingAnswer[]>(
-    `INSERT INTO reading (production_id, store_id, folder) VALUES ($1, $2, $3) RETURNING ${readingColumns}`,
-    [production, store.id, folder],
-  );
-  await boss.send(readingQueue, { reading: row?.id });
-  return row as ReadingAnswer;
+  return answerOf(await newReading(db, boss, { productionId: production, storeId: store.id, folder }));
 }
 
 export async function leftAside(db: DataSource, production: string): Promise<LeftAsideLine[]> {

@@ -11,10 +11,15 @@ import { verifyFolder } from '@relay/work/custody/verify';
 import { refreshClips } from '../clips/refresh.ts';
 import { patiently } from '../db/dataSource.ts';
 import { tell } from '../live/notify.ts';
-import { readingQueue } from '../queue/boss.ts';
 import { isThere } from '@relay/work/disk/store';
 import type { Stores } from '../stores/stores.ts';
 import { arrive, type ArrivalProgress, type ArrivalResult } from '@relay/work/arrive/arrive';
+import { beating } from '@relay/work/heart';
+import { IsNull, Not } from 'typeorm';
+import { custodyEvent, roll, rollCopy } from '../db/entities/arrivals.ts';
+import { newReading } from './readings.ts';
+import { clip } from '../db/entities/clips.ts';
+import { byItsClock } from '../db/entities/columns.ts';
 
 /** A roll's work is a worker's for so long without a beat. */
 const leaseSeconds = 15;
@@ -31,8 +36,8 @@ interface RollWork {
 }
 
 /** Writes down something that happened to a roll; its history is read from these and from the manifests. */
-export async function note(db: DataSource, roll: string, who: string, what: string): Promise<void> {
-  await db.query('INSERT INTO custody_event (roll_id, who, what) VALUES ($1, $2, $3)', [roll, who, what]);
+export async function note(db: DataSource, rollId: string, who: string, what: string): Promise<void> {
+  await db.manager.insert(custodyEvent, { rollId, who, what });
 }
 
 /** Brings a roll's card in: claims it, copies, proves, writes down what came of it, and has the first copy read. */
@@ -46,9 +51,12 @@ export async function carryOutArrival(
   leaving: AbortSignal,
 ): Promise<void> {
   const [claimed] = await db.query<[RollWork[], number]>(
-    `UPDATE roll SET state = 'copying', worker = $2, beat_at = now(), started_at = coalesce(started_at, now()), ended_at = NULL
-     FROM production p WHERE roll.id = $1 AND p.id = roll.production_id AND roll.state = 'waiting' AND roll.wanted = 'go'
-     RETURNING roll.id, roll.production_id AS "productionId", roll.name, roll.card_store AS "cardStore", roll.card_folder AS "cardFolder", roll.hash, roll.also_md5 AS "alsoMd5", p.copy_rule AS rule`,
+    `UPDATE roll
+     SET state = 'copying', worker = $2, beat_at = now(), started_at = coalesce(started_at, now()), ended_at = NULL
+     FROM production p
+     WHERE roll.id = $1 AND p.id = roll.production_id AND roll.state = 'waiting' AND roll.wanted = 'go'
+     RETURNING roll.id, roll.production_id AS "productionId", roll.name, roll.card_store AS "cardStore",
+       roll.card_folder AS "cardFolder", roll.hash, roll.also_md5 AS "alsoMd5", p.copy_rule AS rule`,
     [rollId, worker],
   );
   const work = claimed[0];
@@ -60,24 +68,26 @@ export async function carryOutArrival(
   let wanted = 'go' as 'go' | 'pause' | 'stop';
   const beat = async (): Promise<void> => {
     const [rows] = await db.query<[{ wanted: typeof wanted }[], number]>(
-      'UPDATE roll SET beat_at = now(), files = $3, files_done = $4, bytes = $5, bytes_done = $6 WHERE id = $1 AND worker = $2 RETURNING wanted',
+      `UPDATE roll
+       SET beat_at = now(), files = $3, files_done = $4, bytes = $5, bytes_done = $6
+       WHERE id = $1 AND worker = $2
+       RETURNING wanted`,
       [work.id, worker, progress.files, progress.filesDone, progress.bytes, progress.bytesDone],
     );
     wanted = rows[0]?.wanted ?? 'stop';
     if (wanted !== 'go') stop.abort();
     await tell(db, { kind: 'roll', production: work.productionId, roll: work.id, state: 'copying', ...progress });
   };
-  const heart = setInterval(() => void beat().catch(() => undefined), 600);
+  const heart = beating(600, beat);
   try {
     await note(db, work.id, 'worker', `Copying begins, from ${work.cardFolder || 'the store'}`);
-    const copies = await db.query<{ id: string; store: string; folder: string }[]>(
-      'SELECT id, store_id AS store, folder FROM roll_copy WHERE roll_id = $1 ORDER BY ordinal',
-      [work.id],
+    const copies = (await db.manager.find(rollCopy, { where: { rollId: work.id }, order: { ordinal: 'ASC' } })).map(
+      ({ id, storeId, folder }) => ({ id, store: storeId, folder }),
     );
     const result = await bringIn(stores, journals, work, copies, stop.signal, (now) => {
       progress = now;
     });
-    clearInterval(heart);
+    heart.stop();
     const given = leaving.aborted && wanted === 'go';
     const state: RollState = given
       ? 'waiting'
@@ -92,14 +102,11 @@ export async function carryOutArrival(
     await tell(db, { kind: 'changed', what: 'rolls', production: work.productionId });
   } catch (error) {
     // Nothing foreseen: the roll stays resumable, with the reason in its history.
-    await db.query(`UPDATE roll SET state = 'failed', ended_at = now() WHERE id = $1 AND worker = $2`, [
-      work.id,
-      worker,
-    ]);
+    await db.manager.update(roll, { id: work.id, worker }, { state: 'failed', endedAt: byItsClock });
     await note(db, work.id, 'worker', `Copying broke off: ${(error as Error).message}`);
     await tell(db, { kind: 'changed', what: 'rolls', production: work.productionId });
   } finally {
-    clearInterval(heart);
+    heart.stop();
     leaving.removeEventListener('abort', onLeave);
   }
 }
@@ -146,7 +153,12 @@ async function keep(
 ): Promise<void> {
   await db.transaction(async (tx) => {
     await tx.query(
-      `UPDATE roll SET state = $3, result = $4, files = $5, bytes = $6, ended_at = CASE WHEN $3 = 'waiting' THEN NULL ELSE now() END, files_done = CASE WHEN $3 = 'proved' THEN $5 ELSE files_done END, bytes_done = CASE WHEN $3 = 'proved' THEN $6 ELSE bytes_done END, worker = NULL WHERE id = $1 AND worker = $2`,
+      `UPDATE roll
+       SET state = $3, result = $4, files = $5, bytes = $6,
+         ended_at = CASE WHEN $3 = 'waiting' THEN NULL ELSE now() END,
+         files_done = CASE WHEN $3 = 'proved' THEN $5 ELSE files_done END,
+         bytes_done = CASE WHEN $3 = 'proved' THEN $6 ELSE bytes_done END, worker = NULL
+       WHERE id = $1 AND worker = $2`,
       [
         work.id,
         worker,
@@ -162,16 +174,8 @@ async function keep(
       ],
     );
     for (const [index, copy] of result.copies.entries()) {
-      await tx.query(
-        'UPDATE roll_copy SET files_proved = $2, read_from_disk = $3, manifest = $4, problem = $5 WHERE id = $1',
-        [
-          copies[index]?.id,
-          copy.filesProved,
-          copy.readFromDisk,
-          copy.manifest,
-          copy.problem ? JSON.stringify(copy.problem) : null,
-        ],
-      );
+      const { filesProved, readFromDisk, manifest, problem } = copy;
+      await tx.update(rollCopy, { id: copies[index]?.id }, { filesProved, readFromDisk, manifest, problem });
     }
   });
   await note(
@@ -193,19 +197,19 @@ async function readRoll(
   work: RollWork,
   copy: { store: string; folder: string },
 ): Promise<void> {
-  const [row] = await db.query<{ id: string }[]>(
-    'INSERT INTO reading (production_id, store_id, folder, roll_id) VALUES ($1, $2, $3, $4) RETURNING id',
-    [work.productionId, copy.store, copy.folder, work.id],
-  );
-  await boss.send(readingQueue, { reading: row?.id });
+  await newReading(db, boss, {
+    productionId: work.productionId,
+    storeId: copy.store,
+    folder: copy.folder,
+    rollId: work.id,
+  });
 }
 
-async function refreshRoll(db: DataSource, production: string, roll: string): Promise<void> {
-  const clips = await db.query<
-    {
-      id: string;
-    }[]
-  >('SELECT id FROM clip WHERE roll_id = $1 AND description IS NOT NULL', [roll]);
+async function refreshRoll(db: DataSource, production: string, rollId: string): Promise<void> {
+  const clips = await db.manager.find(clip, {
+    select: { id: true },
+    where: { rollId, description: Not(IsNull()) },
+  });
   if (clips.length > 0)
     await refreshClips(
       db,
@@ -217,7 +221,10 @@ async function refreshRoll(db: DataSource, production: string, roll: string): Pr
 /** Verifies one copy of a roll against its manifests and writes down what was found. */
 export async function carryOutVerification(db: DataSource, stores: Stores, copyId: string): Promise<void> {
   const [copy] = await db.query<{ id: string; roll: string; store: string; folder: string; production: string }[]>(
-    `SELECT roll_copy.id, roll_id AS roll, store_id AS store, folder, production_id AS production FROM roll_copy JOIN roll ON roll.id = roll_copy.roll_id WHERE roll_copy.id = $1 AND verify_wanted IS NOT NULL`,
+    `SELECT roll_copy.id, roll_id AS roll, store_id AS store, folder, production_id AS production
+     FROM roll_copy
+     JOIN roll ON roll.id = roll_copy.roll_id
+     WHERE roll_copy.id = $1 AND verify_wanted IS NOT NULL`,
     [copyId],
   );
   if (!copy) return;
@@ -232,12 +239,8 @@ export async function carryOutVerification(db: DataSource, stores: Stores, copyI
     generation?: string | null;
   };
   // A beat, so that a worker that dies over a large copy is told from one that is still reading.
-  const heart = setInterval(
-    () =>
-      void db
-        .query('UPDATE roll_copy SET verify_wanted = now() WHERE id = $1 AND verify_wanted IS NOT NULL', [copy.id])
-        .catch(() => undefined),
-    15_000,
+  const heart = beating(15_000, () =>
+    db.manager.update(rollCopy, { id: copy.id, verifyWanted: Not(IsNull()) }, { verifyWanted: byItsClock }),
   );
   try {
     if (!store) throw new Error('its store is no longer known');
@@ -266,12 +269,13 @@ export async function carryOutVerification(db: DataSource, stores: Stores, copyI
       },
     };
   } finally {
-    clearInterval(heart);
+    heart.stop();
   }
-  await db.query('UPDATE roll_copy SET verification = $2, verified_at = now(), verify_wanted = NULL WHERE id = $1', [
-    copy.id,
-    JSON.stringify(found),
-  ]);
+  await db.manager.update(
+    rollCopy,
+    { id: copy.id },
+    { verification: found, verifiedAt: byItsClock, verifyWanted: null },
+  );
   const wrong = [`${found.missing.length} missing`, `${found.changed.length} changed`, `${found.extra.length} extra`]
     .filter((part) => !part.startsWith('0 '))
     .join(', ');
@@ -288,16 +292,25 @@ export async function carryOutVerification(db: DataSource, stores: Stores, copyI
 /** Rolls and verifications that nobody works on any more, to be queued again. */
 export async function orphanedRolls(db: DataSource): Promise<{ rolls: string[]; copies: string[] }> {
   await db.query(
-    `UPDATE roll SET state = CASE wanted WHEN 'pause' THEN 'paused' WHEN 'stop' THEN 'stopped' ELSE 'waiting' END, worker = NULL WHERE state = 'copying' AND beat_at < now() - make_interval(secs => $1)`,
+    `UPDATE roll
+     SET state = CASE wanted WHEN 'pause' THEN 'paused' WHEN 'stop' THEN 'stopped' ELSE 'waiting' END, worker = NULL
+     WHERE state = 'copying' AND beat_at < now() - make_interval(secs => $1)`,
     [leaseSeconds],
   );
   const unqueued = (queue: string, key: string, id: string): string =>
     `NOT EXISTS (SELECT 1 FROM pgboss.job WHERE job.name = '${queue}' AND job.state IN ('created', 'retry') AND job.data->>'${key}' = ${id}::text)`;
   const rolls = await db.query<{ id: string }[]>(
-    `SELECT id FROM roll WHERE state = 'waiting' AND wanted = 'go' AND created_at < now() - interval '3 seconds' AND ${unqueued('arrival', 'roll', 'roll.id')}`,
+    `SELECT id
+     FROM roll
+     WHERE state = 'waiting'
+       AND wanted = 'go'
+       AND created_at < now() - interval '3 seconds'
+       AND ${unqueued('arrival', 'roll', 'roll.id')}`,
   );
   const copies = await db.query<{ id: string }[]>(
-    `SELECT id FROM roll_copy WHERE verify_wanted < now() - interval '1 minute' AND ${unqueued('verify', 'copy', 'roll_copy.id')}`,
+    `SELECT id
+     FROM roll_copy
+     WHERE verify_wanted < now() - interval '1 minute' AND ${unqueued('verify', 'copy', 'roll_copy.id')}`,
   );
   return { rolls: rolls.map((row) => row.id), copies: copies.map((row) => row.id) };
 }
@@ -312,12 +325,27 @@ interface RollRecord extends Omit<RollLine, 'copies' | 'problems' | 'clearing'> 
 
 async function rollRecords(db: DataSource, where: string, value: string): Promise<RollRecord[]> {
   return await db.query<RollRecord[]>(
-    `SELECT roll.id, roll.name, roll.day, card_store AS "cardStore", card_folder AS "cardFolder", state, files, files_done AS "filesDone", bytes::float AS bytes, bytes_done::float AS "bytesDone",
-       roll.created_at AS "createdAt", started_at AS "startedAt", ended_at AS "endedAt", result, hash, also_md5 AS "alsoMd5", p.copy_rule AS rule,
+    `SELECT roll.id, roll.name, roll.day, card_store AS "cardStore", card_folder AS "cardFolder", state, files,
+       files_done AS "filesDone", bytes::float AS bytes, bytes_done::float AS "bytesDone",
+       roll.created_at AS "createdAt", started_at AS "startedAt", ended_at AS "endedAt", result, hash,
+       also_md5 AS "alsoMd5", p.copy_rule AS rule,
        (SELECT count(*)::int FROM clip WHERE clip.roll_id = roll.id AND clip.description IS NOT NULL) AS clips,
-       (SELECT json_agg(json_build_object('id', c.id, 'store', c.store_id, 'folder', c.folder, 'filesProved', c.files_proved, 'readFromDisk', c.read_from_disk, 'manifest', c.manifest, 'problem', c.problem,
-          'verification', c.verification, 'verifiedAt', c.verified_at, 'verifying', c.verify_wanted IS NOT NULL) ORDER BY c.ordinal) FROM roll_copy c WHERE c.roll_id = roll.id) AS copies
-     FROM roll JOIN production p ON p.id = roll.production_id WHERE ${where} = $1 ORDER BY roll.created_at DESC LIMIT 1000`,
+       (
+         SELECT json_agg(
+           json_build_object(
+             'id', c.id, 'store', c.store_id, 'folder', c.folder, 'filesProved', c.files_proved, 'readFromDisk',
+             c.read_from_disk, 'manifest', c.manifest, 'problem', c.problem, 'verification', c.verification,
+             'verifiedAt', c.verified_at, 'verifying', c.verify_wanted IS NOT NULL
+           ) ORDER BY c.ordinal
+         )
+         FROM roll_copy c
+         WHERE c.roll_id = roll.id
+       ) AS copies
+     FROM roll
+     JOIN production p ON p.id = roll.production_id
+     WHERE ${where} = $1
+     ORDER BY roll.created_at DESC
+     LIMIT 1000`,
     [value],
   );
 }
@@ -393,17 +421,18 @@ export async function rollAnswer(db: DataSource, stores: Stores, id: string): Pr
       });
     }
   }
-  const events = await db.query<RollAnswer['events']>(
-    'SELECT at, who, what FROM custody_event WHERE roll_id = $1 ORDER BY at, id LIMIT 1000',
-    [id],
-  );
+  const events = await db.manager.find(custodyEvent, {
+    where: { rollId: id },
+    order: { at: 'ASC', id: 'ASC' },
+    take: 1000,
+  });
   return {
     ...line,
     hash: row.hash,
     alsoMd5: row.alsoMd5,
     notCopied: row.result?.notCopied ?? [],
     cardManifest: row.result?.cardManifest ?? null,
-    events,
+    events: events.map(({ at, who, what }) => ({ at: at.toISOString(), who, what })),
     generations,
   };
 }

@@ -25,16 +25,24 @@ export async function decide(
   const those = 'jsonb_to_recordset($2::jsonb) AS answered(clip uuid, rules text[])';
   if (answer === null) {
     await db.query(
-      `DELETE FROM decision USING clip, ${those} WHERE decision.clip_id = clip.id AND clip.production_id = $1 AND clip.id = answered.clip AND rule = ANY(answered.rules)`,
+      `DELETE
+       FROM decision USING clip, ${those}
+       WHERE decision.clip_id = clip.id
+         AND clip.production_id = $1
+         AND clip.id = answered.clip
+         AND rule = ANY(answered.rules)`,
       [production, JSON.stringify(answered)],
     );
     return;
   }
   await db.query(
     `INSERT INTO decision (clip_id, rule, answer, note, who)
-     SELECT clip.id, finding->>'rule', $3, $4, $5 FROM ${those} JOIN clip ON clip.id = answered.clip, jsonb_array_elements(clip.findings) finding
+     SELECT clip.id, finding->>'rule', $3, $4, $5
+     FROM ${those}
+     JOIN clip ON clip.id = answered.clip, jsonb_array_elements(clip.findings) finding
      WHERE clip.production_id = $1 AND finding->>'rule' = ANY(answered.rules) AND finding->>'level' <> 'note'
-     ON CONFLICT (clip_id, rule) DO UPDATE SET answer = excluded.answer, note = excluded.note, who = excluded.who, at = now()`,
+     ON CONFLICT (clip_id, rule) DO UPDATE SET
+       answer = excluded.answer, note = excluded.note, who = excluded.who, at = now()`,
     [production, JSON.stringify(answered), answer, note, member],
   );
 }

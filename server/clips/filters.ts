@@ -1,12 +1,14 @@
 import type { FilterAnswer } from '@relay/contract/clips';
 import type { DataSource } from 'typeorm';
+import { savedFilter, type SavedFilterRow } from '../db/entities/clips.ts';
 
 /** Filters of the sheet that people keep, by name. */
 
+const answerOf = ({ id, name, words }: SavedFilterRow): FilterAnswer => ({ id, name, words });
+
 export async function filters(db: DataSource, production: string): Promise<FilterAnswer[]> {
-  return db.query<FilterAnswer[]>('SELECT id, name, words FROM saved_filter WHERE production_id = $1 ORDER BY name', [
-    production,
-  ]);
+  const rows = await db.manager.find(savedFilter, { where: { productionId: production }, order: { name: 'ASC' } });
+  return rows.map(answerOf);
 }
 
 /** Keeps a filter; one of the same name is kept anew. */
@@ -16,16 +18,10 @@ export async function keepFilter(
   name: string,
   words: string,
 ): Promise<FilterAnswer> {
-  const [row] = await db.query<FilterAnswer[]>(
-    `INSERT INTO saved_filter (production_id, name, words)
-     VALUES ($1, $2, $3)
-     ON CONFLICT (production_id, name) DO UPDATE SET words = excluded.words
-     RETURNING id, name, words`,
-    [production, name, words],
-  );
-  return row as FilterAnswer;
+  await db.manager.upsert(savedFilter, { productionId: production, name, words }, ['productionId', 'name']);
+  return answerOf(await db.manager.findOneByOrFail(savedFilter, { productionId: production, name }));
 }
 
 export async function dropFilter(db: DataSource, id: string): Promise<void> {
-  await db.query('DELETE FROM saved_filter WHERE id = $1', [id]);
+  await db.manager.delete(savedFilter, { id });
 }

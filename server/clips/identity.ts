@@ -45,7 +45,11 @@ async function identified(
   ids: readonly string[] | null,
 ): Promise<Identified[]> {
   return await db.query<Identified[]>(
-    `SELECT ${columns} FROM clip LEFT JOIN roll ON roll.id = clip.roll_id WHERE clip.production_id = $1 AND ($2::uuid[] IS NULL OR clip.id = ANY($2)) AND clip.description IS NOT NULL ORDER BY clip.roll, clip.path`,
+    `SELECT ${columns}
+     FROM clip
+     LEFT JOIN roll ON roll.id = clip.roll_id
+     WHERE clip.production_id = $1 AND ($2::uuid[] IS NULL OR clip.id = ANY($2)) AND clip.description IS NOT NULL
+     ORDER BY clip.roll, clip.path`,
     [production, ids],
   );
 }
@@ -85,7 +89,10 @@ export async function say(
       return { id: one.id, said };
     });
     await tx.query(
-      `UPDATE clip SET said = made.said, version = version + 1 FROM jsonb_to_recordset($1::jsonb) AS made(id uuid, said jsonb) WHERE clip.id = made.id`,
+      `UPDATE clip
+       SET said = made.said, version = version + 1
+       FROM jsonb_to_recordset($1::jsonb) AS made(id uuid, said jsonb)
+       WHERE clip.id = made.id`,
       [JSON.stringify(after)],
     );
     const before = sayings.map((one) => ({ id: one.id, said: byId.get(one.id)?.said ?? {}, version: one.version + 1 }));
@@ -133,7 +140,10 @@ export async function undo(db: DataSource, changeId: string): Promise<number> {
         remedy: 'Change it by hand',
       });
     await tx.query(
-      'UPDATE clip SET said = made.said, version = version + 1 FROM jsonb_to_recordset($1::jsonb) AS made(id uuid, said jsonb) WHERE clip.id = made.id',
+      `UPDATE clip
+       SET said = made.said, version = version + 1
+       FROM jsonb_to_recordset($1::jsonb) AS made(id uuid, said jsonb)
+       WHERE clip.id = made.id`,
       [JSON.stringify(change.before)],
     );
     await tx.query('UPDATE identity_change SET undone_at = now() WHERE id = $1', [changeId]);

@@ -1,7 +1,6 @@
 import { mkdir, writeFile } from 'node:fs/promises';
 import { under } from '@relay/core/naming/under';
 import type { LookAnswer } from '@relay/contract/clips';
-import type { ClipDescription } from '@relay/core/clip/description';
 import type { Packet } from '@relay/core/measure/measured';
 import { lookClosely, type Look } from '@relay/media/look/look';
 import type { DataSource } from 'typeorm';
@@ -11,56 +10,43 @@ import { originalIn } from '@relay/work/disk/store';
 import type { Stores } from '../stores/stores.ts';
 import { lookPath, stripPath } from './cache.ts';
 import { refreshClips } from './refresh.ts';
+import { clip } from '../db/entities/clips.ts';
+import { byItsClock } from '../db/entities/columns.ts';
 
 /** Longer clips are drawn second by second. */
 const mostPictures = 6_000;
 
 /** Looks closely at one clip, keeps what was measured and what is drawn, and works out its findings anew. */
 export async function carryOutLook(db: DataSource, stores: Stores, cacheFolder: string, clipId: string): Promise<void> {
-  const [clip] = await db.query<
-    {
-      production: string;
-      storeId: string;
-      root: string;
-      path: string;
-      description: ClipDescription;
-      lookedAt: Date | null;
-    }[]
-  >(
-    'SELECT production_id AS production, store_id AS "storeId", root, path, description, looked_at AS "lookedAt" FROM clip WHERE id = $1 AND description IS NOT NULL',
-    [clipId],
-  );
-  if (!clip || clip.lookedAt) return;
+  const found = await db.manager.findOne(clip, {
+    select: { productionId: true, storeId: true, root: true, path: true, description: true, lookedAt: true },
+    where: { id: clipId },
+  });
+  if (!found?.description || found.lookedAt) return;
+  const { description, root, storeId, productionId } = found;
   try {
-    const store = await stores.get(clip.storeId);
-    if (!store) throw new Error(`there is no store ${clip.storeId} any more`);
-    const paths =
-      clip.description.chapters.length > 0 ? clip.description.chapters.map((chapter) => chapter.path) : [clip.path];
+    const store = await stores.get(storeId);
+    if (!store) throw new Error(`there is no store ${storeId} any more`);
+    const paths = description.chapters.length > 0 ? description.chapters.map(({ path }) => path) : [found.path];
     for (const folder of ['strips', 'looks']) await mkdir(under(cacheFolder, folder), { recursive: true });
     const look = await holding(async (held) => {
       // A store that is away must not look like a clip that cannot be decoded.
       const files = await Promise.all(
         paths.map((path) =>
-          originalIn(held, store, clip.root, path).catch((error: Error) =>
+          originalIn(held, store, root, path).catch((error: Error) =>
             Promise.reject(new Error(`${path} is not there (${error.message})`)),
           ),
         ),
       );
-      return lookClosely(clip.description, files, stripPath(cacheFolder, clipId));
+      return lookClosely(description, files, stripPath(cacheFolder, clipId));
     });
     await writeFile(lookPath(cacheFolder, clipId), JSON.stringify(drawn(look)));
-    await db.query('UPDATE clip SET measured = $2, looked_at = now(), look_problem = NULL WHERE id = $1', [
-      clipId,
-      JSON.stringify(look.measured),
-    ]);
+    await db.manager.update(clip, { id: clipId }, { measured: look.measured, lookedAt: byItsClock, lookProblem: null });
   } catch (error) {
-    await db.query('UPDATE clip SET looked_at = now(), look_problem = $2 WHERE id = $1', [
-      clipId,
-      (error as Error).message,
-    ]);
+    await db.manager.update(clip, { id: clipId }, { lookedAt: byItsClock, lookProblem: (error as Error).message });
   }
-  await refreshClips(db, clip.production, [clipId]);
-  await tell(db, { kind: 'changed', what: 'clips', production: clip.production });
+  await refreshClips(db, productionId, [clipId]);
+  await tell(db, { kind: 'changed', what: 'clips', production: productionId });
 }
 
 function drawn({ measured, outlines, packets }: Look): LookAnswer {
@@ -99,8 +85,17 @@ function flowOf(packets: readonly Packet[]): LookAnswer['flow'] {
 /** Clips that nobody has looked at and no job is going to: to be queued again. */
 export async function orphanedLooks(db: DataSource): Promise<string[]> {
   const rows = await db.query<{ id: string }[]>(
-    `SELECT id FROM clip WHERE looked_at IS NULL AND description IS NOT NULL AND created_at < now() - interval '20 seconds'
-       AND NOT EXISTS (SELECT 1 FROM pgboss.job WHERE job.name = 'look' AND job.state IN ('created', 'retry', 'active') AND job.data->>'clip' = clip.id::text) LIMIT 500`,
+    `SELECT id
+     FROM clip
+     WHERE looked_at IS NULL
+       AND description IS NOT NULL
+       AND created_at < now() - interval '20 seconds'
+       AND NOT EXISTS (
+         SELECT 1
+         FROM pgboss.job
+         WHERE job.name = 'look' AND job.state IN ('created', 'retry', 'active') AND job.data->>'clip' = clip.id::text
+       )
+     LIMIT 500`,
   );
   return rows.map((row) => row.id);
 }

@@ -39,12 +39,27 @@ interface ClipRecord {
 /** Everything about one clip; null when there is none of that id. */
 export async function clipAnswer(db: DataSource, id: string): Promise<ClipAnswer | null> {
   const [row] = await db.query<ClipRecord[]>(
-    `SELECT clip.id, clip.production_id AS "productionId", clip.store_id AS "storeId", clip.root, clip.path, clip.roll, clip.version, clip.description, clip.said, clip.sidecar_said AS "sidecarSaid",
-       clip.sidecars, clip.findings, held.fields AS held, clip.measured, clip.looked_at AS "lookedAt", clip.look_problem AS "lookProblem", clip.poster, roll.id AS "rollId", roll.name AS "rollName", roll.state AS "rollState",
+    `SELECT clip.id, clip.production_id AS "productionId", clip.store_id AS "storeId", clip.root, clip.path, clip.roll,
+       clip.version, clip.description, clip.said, clip.sidecar_said AS "sidecarSaid", clip.sidecars, clip.findings,
+       held.fields AS held, clip.measured, clip.looked_at AS "lookedAt", clip.look_problem AS "lookProblem",
+       clip.poster, roll.id AS "rollId", roll.name AS "rollName", roll.state AS "rollState",
        roll.result->'clearing'->>'says' AS "rollSays",
-       (SELECT json_agg(json_build_object('rule', rule, 'answer', answer, 'note', note, 'by', who, 'at', at) ORDER BY at) FROM decision WHERE decision.clip_id = clip.id) AS decisions,
-       EXISTS (SELECT 1 FROM output o JOIN leg ON leg.id = o.leg_id WHERE leg.clip_id = clip.id AND o.role = 'proxy' AND o.state IN ('proved', 'needs eyes')) AS proxy
-     FROM clip LEFT JOIN roll ON roll.id = clip.roll_id ${heldOfClip} WHERE clip.id = $1 AND clip.description IS NOT NULL`,
+       (
+         SELECT json_agg(
+           json_build_object('rule', rule, 'answer', answer, 'note', note, 'by', who, 'at', at) ORDER BY at
+         )
+         FROM decision
+         WHERE decision.clip_id = clip.id
+       ) AS decisions,
+       EXISTS (
+         SELECT 1
+         FROM output o
+         JOIN leg ON leg.id = o.leg_id
+         WHERE leg.clip_id = clip.id AND o.role = 'proxy' AND o.state IN ('proved', 'needs eyes')
+       ) AS proxy
+     FROM clip
+     LEFT JOIN roll ON roll.id = clip.roll_id ${heldOfClip}
+     WHERE clip.id = $1 AND clip.description IS NOT NULL`,
     [id],
   );
   if (!row) return null;
@@ -93,9 +108,11 @@ export async function commonOf(db: DataSource, production: string, ids: readonly
       decided: string[] | null;
     }[]
   >(
-    `SELECT id, version, description, said, sidecar_said AS "sidecarSaid", findings, size_bytes::float AS bytes, coalesce(seconds, 0) AS seconds,
+    `SELECT id, version, description, said, sidecar_said AS "sidecarSaid", findings, size_bytes::float AS bytes,
+       coalesce(seconds, 0) AS seconds,
        (SELECT json_agg(rule) FROM decision WHERE decision.clip_id = clip.id) AS decided
-     FROM clip WHERE production_id = $1 AND id = ANY($2::uuid[]) AND description IS NOT NULL`,
+     FROM clip
+     WHERE production_id = $1 AND id = ANY($2::uuid[]) AND description IS NOT NULL`,
     [production, ids],
   );
   const same = <T>(value: (index: number) => T): T | undefined =>

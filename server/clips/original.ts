@@ -3,6 +3,7 @@ import { storeOr404, type Context } from '../context.ts';
 import { notThere } from '../http.ts';
 import { holding } from '@relay/work/disk/held';
 import { originalIn } from '@relay/work/disk/store';
+import { clip } from '../db/entities/clips.ts';
 
 /** A clip's files on this machine, in their order, held open, and its description. */
 export interface Original {
@@ -16,16 +17,17 @@ export async function withOriginal<T>(
   id: string,
   work: (original: Original) => Promise<T>,
 ): Promise<T> {
-  const [clip] = await context.db.query<
-    { storeId: string; root: string; path: string; description: ClipDescription | null }[]
-  >('SELECT store_id AS "storeId", root, path, description FROM clip WHERE id = $1', [id]);
-  const { description } = clip ?? {};
-  if (!clip || !description) throw notThere('The clip');
-  const store = await storeOr404(context, clip.storeId);
-  const paths = description.chapters.length > 0 ? description.chapters.map((chapter) => chapter.path) : [clip.path];
+  const found = await context.db.manager.findOne(clip, {
+    select: { storeId: true, root: true, path: true, description: true },
+    where: { id },
+  });
+  const { description } = found ?? {};
+  if (!found || !description) throw notThere('The clip');
+  const store = await storeOr404(context, found.storeId);
+  const paths = description.chapters.length > 0 ? description.chapters.map((chapter) => chapter.path) : [found.path];
   return holding(async (held) => {
     const files = await Promise.all(
-      paths.map((path) => originalIn(held, store, clip.root, path).catch(() => Promise.reject(notThere(path)))),
+      paths.map((path) => originalIn(held, store, found.root, path).catch(() => Promise.reject(notThere(path)))),
     );
     return work({ files, description });
   });

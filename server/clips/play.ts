@@ -79,8 +79,13 @@ interface Source {
 
 async function proxyOf(context: Context, held: Held, clipId: string): Promise<Source | null> {
   const [row] = await context.db.query<{ path: string; store: string; folder: string }[]>(
-    `SELECT o.path, run.store_id AS store, run.folder FROM output o JOIN leg ON leg.id = o.leg_id JOIN run ON run.id = leg.run_id
-     WHERE leg.clip_id = $1 AND o.role = 'proxy' AND o.state IN ('proved', 'needs eyes') ORDER BY o.created_at DESC LIMIT 1`,
+    `SELECT o.path, run.store_id AS store, run.folder
+     FROM output o
+     JOIN leg ON leg.id = o.leg_id
+     JOIN run ON run.id = leg.run_id
+     WHERE leg.clip_id = $1 AND o.role = 'proxy' AND o.state IN ('proved', 'needs eyes')
+     ORDER BY o.created_at DESC
+     LIMIT 1`,
     [clipId],
   );
   const store = row ? await context.stores.get(row.store) : null;

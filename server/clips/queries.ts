@@ -1,12 +1,13 @@
 import { firstLines, type ClipGroup, type ClipLine, type ClipsAnswer, type ClipSort } from '@relay/contract/clips';
 import type { LegState } from '@relay/contract/states';
-import type { ClipDescription } from '@relay/core/clip/description';
 import { sayGroup } from '@relay/core/clip/group';
 import { filterWords } from '@relay/core/clip/searchText';
 import type { Finding } from '@relay/core/findings/finding';
 import { identityOf, type Identity } from '@relay/core/identity/identity';
 import type { Rational } from '@relay/core/time/rational';
 import type { DataSource } from 'typeorm';
+import { In } from 'typeorm';
+import { clip } from '../db/entities/clips.ts';
 
 /** Identity as it counts, in SQL: a person's word, else a sidecar's, else the file's. As core/identity/identity.ts. */
 export const saidBy = (field: keyof Identity): string =>
@@ -77,13 +78,19 @@ interface LineRecord {
 /** The sheet's lines of some clips, in the order of their ids. */
 export async function clipLines(db: DataSource, production: string, ids: readonly string[]): Promise<ClipLine[]> {
   const rows = await db.query<LineRecord[]>(
-    `SELECT id, path, stem, roll, version, said, sidecar_said AS "sidecarSaid", description->>'reel' AS reel, starts, (description->'video'->>'frames')::int AS frames,
-       description->'video'->'rate' AS rate, coalesce((description->'video'->>'rateConstant')::boolean, true) AS "rateConstant", description->'video'->'raster' AS raster,
-       description->'video'->>'chroma' AS chroma, (description->'video'->>'bitDepth')::int AS "bitDepth",
-       (SELECT coalesce(sum((track->>'channels')::int), 0)::int FROM jsonb_array_elements(description->'audio') track) AS channels,
+    `SELECT id, path, stem, roll, version, said, sidecar_said AS "sidecarSaid", description->>'reel' AS reel, starts,
+       (description->'video'->>'frames')::int AS frames, description->'video'->'rate' AS rate,
+       coalesce((description->'video'->>'rateConstant')::boolean, true) AS "rateConstant",
+       description->'video'->'raster' AS raster, description->'video'->>'chroma' AS chroma,
+       (description->'video'->>'bitDepth')::int AS "bitDepth",
+       (
+         SELECT coalesce(sum((track->>'channels')::int), 0)::int
+         FROM jsonb_array_elements(description->'audio') track
+       ) AS channels,
        size_bytes::float AS "sizeBytes", seconds, poster, looked_at IS NOT NULL AS looked, findings,
        (SELECT json_agg(rule) FROM decision WHERE decision.clip_id = clip.id) AS decided, ${way} AS way
-     FROM clip WHERE production_id = $1 AND id = ANY($2::uuid[]) AND description IS NOT NULL`,
+     FROM clip
+     WHERE production_id = $1 AND id = ANY($2::uuid[]) AND description IS NOT NULL`,
     [production, ids],
   );
   const byId = new Map(rows.map((row) => [row.id, row]));
@@ -123,7 +130,10 @@ export async function clipSheet(
   const parameters = fitting(production, filter);
   const [[sum], groups] = await Promise.all([
     db.query<Promise<[{ ids: string[]; seconds: number; bytes: number }]>>(
-      `SELECT coalesce(array_agg(id ORDER BY ${order}), '{}') AS ids, coalesce(sum(seconds), 0) AS seconds, coalesce(sum(size_bytes), 0)::float AS bytes FROM clip WHERE ${fits}`,
+      `SELECT coalesce(array_agg(id ORDER BY ${order}), '{}') AS ids, coalesce(sum(seconds), 0) AS seconds,
+         coalesce(sum(size_bytes), 0)::float AS bytes
+       FROM clip
+       WHERE ${fits}`,
       parameters,
     ),
     sort === 'group' ? clipGroups(db, parameters, direction) : Promise.resolve([]),
@@ -137,13 +147,18 @@ async function clipGroups(
   direction: 'up' | 'down',
 ): Promise<ClipGroup[]> {
   const rows = await db.query<(Omit<ClipGroup, 'text'> & { one: string })[]>(
-    `SELECT grp AS key, count(*)::int AS clips, coalesce(sum(seconds), 0) AS seconds, sum(size_bytes)::float AS bytes, (array_agg(id))[1] AS one FROM clip WHERE ${fits} GROUP BY grp ORDER BY grp ${direction === 'up' ? 'ASC' : 'DESC'}`,
+    `SELECT grp AS key, count(*)::int AS clips, coalesce(sum(seconds), 0) AS seconds, sum(size_bytes)::float AS bytes,
+       (array_agg(id))[1] AS one
+     FROM clip
+     WHERE ${fits}
+     GROUP BY grp
+     ORDER BY grp ${direction === 'up' ? 'ASC' : 'DESC'}`,
     parameters,
   );
-  const members = await db.query<{ id: string; description: ClipDescription }[]>(
-    'SELECT id, description FROM clip WHERE id = ANY($1::uuid[])',
-    [rows.map((row) => row.one)],
-  );
-  const texts = new Map(members.map((member) => [member.id, sayGroup(member.description)]));
+  const members = await db.manager.find(clip, {
+    select: { id: true, description: true },
+    where: { id: In(rows.map((row) => row.one)) },
+  });
+  const texts = new Map(members.flatMap(({ id, description }) => (description ? [[id, sayGroup(description)]] : [])));
   return rows.map(({ one, ...group }) => ({ ...group, text: texts.get(one) ?? group.key }));
 }

@@ -46,18 +46,33 @@ export async function refreshClips(
   >('SELECT rate FROM production WHERE id = $1', [production]);
   const around = await db.query<Around[]>(
     `SELECT id, path, stem, coalesce(said->>'reel', sidecar_said->>'reel', description->>'reel') AS reel,
-       CASE WHEN starts IS NULL THEN NULL ELSE description->'timecode' END AS start, coalesce((description->'video'->>'frames')::int, 0) AS frames, description->'video'->'rate' AS rate
-     FROM clip WHERE production_id = $1 AND description IS NOT NULL ORDER BY path`,
+       CASE WHEN starts IS NULL THEN NULL ELSE description->'timecode' END AS start,
+       coalesce((description->'video'->>'frames')::int, 0) AS frames, description->'video'->'rate' AS rate
+     FROM clip
+     WHERE production_id = $1 AND description IS NOT NULL
+     ORDER BY path`,
     [production],
   );
   const neighbours = new Map(neighboursOf(around).map((found, index) => [(around[index] as Around).id, found]));
   const wanted = only ?? around.map((clip) => clip.id);
   for (let at = 0; at < wanted.length; at += lot) {
     const rows = await db.query<Full[]>(
-      `SELECT clip.id, clip.roll, clip.description, clip.measured, clip.said, clip.sidecar_said AS "sidecarSaid", roll.state AS "rollState",
-         (SELECT bool_or(NOT (verification->>'verified')::boolean) FROM roll_copy WHERE roll_copy.roll_id = clip.roll_id AND roll_copy.store_id = clip.store_id) AS "copyBad",
-         (SELECT json_agg(json_build_object('rule', rule, 'answer', answer, 'note', note, 'by', who, 'at', at)) FROM decision WHERE decision.clip_id = clip.id) AS decisions, held.fields AS held
-       FROM clip LEFT JOIN roll ON roll.id = clip.roll_id ${heldOfClip} WHERE clip.production_id = $1 AND clip.id = ANY($2::uuid[]) AND clip.description IS NOT NULL`,
+      `SELECT clip.id, clip.roll, clip.description, clip.measured, clip.said, clip.sidecar_said AS "sidecarSaid",
+         roll.state AS "rollState",
+         (
+           SELECT bool_or(NOT (verification->>'verified')::boolean)
+           FROM roll_copy
+           WHERE roll_copy.roll_id = clip.roll_id AND roll_copy.store_id = clip.store_id
+         ) AS "copyBad",
+         (
+           SELECT json_agg(json_build_object('rule', rule, 'answer', answer, 'note', note, 'by', who, 'at', at))
+           FROM decision
+           WHERE decision.clip_id = clip.id
+         ) AS decisions,
+         held.fields AS held
+       FROM clip
+       LEFT JOIN roll ON roll.id = clip.roll_id ${heldOfClip}
+       WHERE clip.production_id = $1 AND clip.id = ANY($2::uuid[]) AND clip.description IS NOT NULL`,
       [production, wanted.slice(at, at + lot)],
     );
     const made = rows.map((clip) => {
@@ -84,9 +99,11 @@ export async function refreshClips(
       };
     });
     await db.query(
-      `UPDATE clip SET findings = made.findings, gravest = made.gravest, search = made.search
+      `UPDATE clip
+       SET findings = made.findings, gravest = made.gravest, search = made.search
        FROM jsonb_to_recordset($1::jsonb) AS made(id uuid, findings jsonb, gravest int, search text)
-       WHERE clip.id = made.id AND (clip.findings, clip.gravest, clip.search) IS DISTINCT FROM (made.findings, made.gravest::smallint, made.search)`,
+       WHERE clip.id = made.id
+         AND (clip.findings, clip.gravest, clip.search) IS DISTINCT FROM (made.findings, made.gravest::smallint, made.search)`,
       [JSON.stringify(made)],
     );
   }

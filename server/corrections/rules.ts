@@ -89,7 +89,11 @@ export async function sayCorrections(
     const whole = new Set(
       (
         await tx.query<{ roll: string }[]>(
-          `SELECT roll FROM clip WHERE production_id = $1 AND ${pictured} GROUP BY roll HAVING bool_and(id = ANY($2::uuid[]))`,
+          `SELECT roll
+           FROM clip
+           WHERE production_id = $1 AND ${pictured}
+           GROUP BY roll
+           HAVING bool_and(id = ANY($2::uuid[]))`,
           [production, clips.map(({ id }) => id)],
         )
       ).map(({ roll }) => roll),
@@ -138,8 +142,11 @@ export async function sayCorrections(
         [production, rule.field, rule.scope, rule.key],
       );
     await tx.query(
-      `INSERT INTO correction_rule (production_id, field, scope, key, value, who) SELECT $1, field, scope, key, coalesce(value, 'null'), $3 FROM jsonb_to_recordset($2::jsonb) AS r(field text, scope text, key text, value jsonb)
-       ON CONFLICT (production_id, field, scope, key) DO UPDATE SET value = excluded.value, who = excluded.who, at = now()`,
+      `INSERT INTO correction_rule (production_id, field, scope, key, value, who)
+       SELECT $1, field, scope, key, coalesce(value, 'null'), $3
+       FROM jsonb_to_recordset($2::jsonb) AS r(field text, scope text, key text, value jsonb)
+       ON CONFLICT (production_id, field, scope, key) DO UPDATE SET
+         value = excluded.value, who = excluded.who, at = now()`,
       [production, JSON.stringify(set), who],
     );
     const after: RuleRow[] = [...set, ...gone.map(({ field, scope, key }) => ({ field, scope, key }))];
@@ -173,7 +180,10 @@ export async function undoCorrections(db: DataSource, changeId: string): Promise
     const [change] = await tx.query<
       { production: string; before: RuleRow[]; after: RuleRow[]; undoneAt: Date | null }[]
     >(
-      'SELECT production_id AS production, before, after, undone_at AS "undoneAt" FROM correction_change WHERE id = $1 FOR UPDATE',
+      `SELECT production_id AS production, before, after, undone_at AS "undoneAt"
+       FROM correction_change
+       WHERE id = $1
+       FOR UPDATE`,
       [changeId],
     );
     if (!change) throw notThere('The change');
@@ -199,7 +209,10 @@ export async function undoCorrections(db: DataSource, changeId: string): Promise
         );
       else {
         await tx.query(
-          `INSERT INTO correction_rule (production_id, field, scope, key, value, who) VALUES ($1, $2, $3, $4, $5, 'undo') ON CONFLICT (production_id, field, scope, key) DO UPDATE SET value = excluded.value, who = excluded.who, at = now()`,
+          `INSERT INTO correction_rule (production_id, field, scope, key, value, who)
+           VALUES ($1, $2, $3, $4, $5, 'undo')
+           ON CONFLICT (production_id, field, scope, key) DO UPDATE SET
+             value = excluded.value, who = excluded.who, at = now()`,
           [change.production, rule.field, rule.scope, rule.key, JSON.stringify(rule.value)],
         );
       }
@@ -218,7 +231,9 @@ export async function commonCorrections(
   ids: readonly string[],
 ): Promise<CommonCorrections> {
   const rows = await db.query<{ description: ClipDescription; held: HeldRows }[]>(
-    `SELECT clip.description, held.fields AS held FROM clip ${heldOfClip} WHERE clip.production_id = $1 AND clip.id = ANY($2::uuid[]) AND ${pictured}`,
+    `SELECT clip.description, held.fields AS held
+     FROM clip ${heldOfClip}
+     WHERE clip.production_id = $1 AND clip.id = ANY($2::uuid[]) AND ${pictured}`,
     [production, ids],
   );
   const all = rows.map((row) => heldCorrections(row.held).fields);

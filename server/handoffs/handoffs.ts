@@ -2,6 +2,7 @@ import type { HandoffLine } from '@relay/contract/checks';
 import { under } from '@relay/core/naming/under';
 import { sheetNames } from '@relay/work/leg/sheet';
 import type { DataSource } from 'typeorm';
+import { run } from '../db/entities/runs.ts';
 import type { Stores } from '../stores/stores.ts';
 
 interface Handed extends Omit<HandoffLine, 'place' | 'csv' | 'json'> {
@@ -30,10 +31,7 @@ export async function handoffLines(db: DataSource, stores: Stores, production: s
 }
 
 /** Where a run's outputs lie; null when there is no such run. */
-export async function placeOfRun(db: DataSource, run: string): Promise<{ store: string; folder: string } | null> {
-  const [row] = await db.query<{ store: string; folder: string }[]>(
-    'SELECT store_id AS store, folder FROM run WHERE id = $1',
-    [run],
-  );
-  return row ?? null;
+export async function placeOfRun(db: DataSource, id: string): Promise<{ store: string; folder: string } | null> {
+  const row = await db.manager.findOneBy(run, { id });
+  return row && { store: row.storeId, folder: row.folder };
 }

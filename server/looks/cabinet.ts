@@ -11,6 +11,7 @@ import type { z } from 'zod';
 import { readLut } from '@relay/core/colour/examine/readLut';
 import { notThere, Refused } from '../http.ts';
 import type { LutText } from '@relay/work/leg/colour';
+import { lut } from '../db/entities/cabinet.ts';
 
 type Row = Omit<LutLine, 'createdAt' | 'sound' | 'toDecide' | 'notes'> & { createdAt: Date; examined: Examined };
 
@@ -33,7 +34,17 @@ function lineOf({ examined, createdAt, ...row }: Row): LutLine {
 /** What is in the cabinet: the newest version of each name. */
 export async function lutLines(db: DataSource): Promise<LutLine[]> {
   const rows = await db.query<Row[]>(
-    `SELECT ${columns} FROM lut WHERE put_away_at IS NULL AND NOT EXISTS (SELECT 1 FROM lut newer WHERE lower(newer.name) = lower(lut.name) AND newer.put_away_at IS NULL AND (newer.created_at, newer.hash) > (lut.created_at, lut.hash)) ORDER BY lower(name)`,
+    `SELECT ${columns}
+     FROM lut
+     WHERE put_away_at IS NULL
+       AND NOT EXISTS (
+         SELECT 1
+         FROM lut newer
+         WHERE lower(newer.name) = lower(lut.name)
+           AND newer.put_away_at IS NULL
+           AND (newer.created_at, newer.hash) > (lut.created_at, lut.hash)
+       )
+     ORDER BY lower(name)`,
   );
   return rows.map(lineOf);
 }
@@ -42,17 +53,30 @@ export async function lutAnswer(db: DataSource, hash: string): Promise<LutAnswer
   const [row] = await db.query<Row[]>(`SELECT ${columns} FROM lut WHERE hash = $1`, [hash]);
   if (!row) throw notThere('The LUT');
   const versions = await db.query<{ hash: string; fileName: string; createdAt: Date }[]>(
-    'SELECT hash, file_name AS "fileName", created_at AS "createdAt" FROM lut WHERE lower(name) = lower($1) ORDER BY created_at DESC',
+    `SELECT hash, file_name AS "fileName", created_at AS "createdAt"
+     FROM lut
+     WHERE lower(name) = lower($1)
+     ORDER BY created_at DESC`,
     [row.name],
   );
   const names = JSON.stringify([{ lut: hash }]);
   const used = await db.query<LutAnswer['used']>(
-    `SELECT p.name AS production, CASE r.scope WHEN 'production' THEN 'everything' WHEN 'group' THEN 'group ' || r.key WHEN 'roll' THEN 'roll ' || r.key ELSE coalesce((SELECT stem FROM clip WHERE id::text = r.key), 'a clip') END AS "where"
-     FROM correction_rule r JOIN production p ON p.id = r.production_id WHERE r.field = 'colour' AND r.value->'steps' @> $1::jsonb ORDER BY 1, 2 LIMIT 100`,
+    `SELECT p.name AS production,
+       CASE r.scope WHEN 'production' THEN 'everything' WHEN 'group' THEN 'group ' || r.key WHEN 'roll' THEN 'roll ' || r.key ELSE coalesce((SELECT stem FROM clip WHERE id::text = r.key), 'a clip') END AS "where"
+     FROM correction_rule r
+     JOIN production p ON p.id = r.production_id
+     WHERE r.field = 'colour' AND r.value->'steps' @> $1::jsonb
+     ORDER BY 1, 2
+     LIMIT 100`,
     [names],
   );
   const runs = await db.query<LutAnswer['runs']>(
-    `SELECT DISTINCT run.id, run.name, run.created_at, run.production_id AS production FROM run JOIN leg ON leg.run_id = run.id WHERE leg.plan->'corrections'->'colour'->'steps' @> $1::jsonb ORDER BY run.created_at DESC LIMIT 50`,
+    `SELECT DISTINCT run.id, run.name, run.created_at, run.production_id AS production
+     FROM run
+     JOIN leg ON leg.run_id = run.id
+     WHERE leg.plan->'corrections'->'colour'->'steps' @> $1::jsonb
+     ORDER BY run.created_at DESC
+     LIMIT 50`,
     [names],
   );
   return {
@@ -79,7 +103,8 @@ export async function takeIn(db: DataSource, bytes: Uint8Array, fileName: string
   const hash = createHash('sha256').update(bytes).digest('hex');
   const name = (title && title.length <= 120 ? title : plain.replace(/\.\w+$/, '')).trim() || plain;
   await db.query(
-    `INSERT INTO lut (hash, name, file_name, bytes, format, says, examined, range_in, range_out) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)
+    `INSERT INTO lut (hash, name, file_name, bytes, format, says, examined, range_in, range_out)
+     VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)
      ON CONFLICT (hash) DO UPDATE SET put_away_at = NULL`,
     [hash, name, plain, Buffer.from(bytes), format, says, JSON.stringify(examined), rangeIn, rangeOut],
   );
@@ -104,28 +129,7 @@ export async function lutFileIn(store: Store, path: string): Promise<Uint8Array>
 
 /** Says anew what a LUT is called, is for, takes and gives; what is not said stays. */
 export async function changeLut(db: DataSource, hash: string, said: z.output<typeof lutChange>): Promise<void> {
-  const { name, tags, takes, gives, rangeIn, rangeOut } = said;
-  await db.query(
-    `UPDATE lut
-     SET name = coalesce($2, name),
-       tags = coalesce($3, tags),
-       takes = CASE WHEN $4 THEN $5 ELSE takes END,
-       gives = CASE WHEN $6 THEN $7 ELSE gives END,
-       range_in = coalesce($8, range_in),
-       range_out = coalesce($9, range_out)
-     WHERE hash = $1`,
-    [
-      hash,
-      name ?? null,
-      tags ?? null,
-      takes !== undefined,
-      takes ?? null,
-      gives !== undefined,
-      gives ?? null,
-      rangeIn ?? null,
-      rangeOut ?? null,
-    ],
-  );
+  if (Object.keys(said).length > 0) await db.manager.update(lut, { hash }, said);
 }
 
 /** Puts a LUT away with all its versions; nothing is destroyed, since old runs must be able to be made again. */
@@ -140,12 +144,7 @@ export async function putAway(db: DataSource, hash: string): Promise<void> {
 
 /** The bytes of a LUT. */
 export async function lutBytes(db: DataSource, hash: string): Promise<{ bytes: Buffer; fileName: string }> {
-  const [row] = await db.query<
-    {
-      bytes: Buffer;
-      fileName: string;
-    }[]
-  >('SELECT bytes, file_name AS "fileName" FROM lut WHERE hash = $1', [hash]);
+  const row = await db.manager.findOne(lut, { select: { bytes: true, fileName: true }, where: { hash } });
   if (!row) throw notThere('The LUT');
   return row;
 }
@@ -153,12 +152,7 @@ export async function lutBytes(db: DataSource, hash: string): Promise<{ bytes: B
 /** How legs get at their LUTs. */
 export function cabinetText(db: DataSource): LutText {
   return async (hash) => {
-    const [row] = await db.query<
-      {
-        bytes: Buffer;
-        fileName: string;
-      }[]
-    >('SELECT bytes, file_name AS "fileName" FROM lut WHERE hash = $1', [hash]);
-    return row ? { text: row.bytes.toString('utf8'), fileName: row.fileName } : null;
+    const row = await db.manager.findOne(lut, { select: { bytes: true, fileName: true }, where: { hash } });
+    return row && { text: row.bytes.toString('utf8'), fileName: row.fileName };
   };
 }

@@ -31,18 +31,28 @@ export async function benchAnswer(db: DataSource, id: string): Promise<BenchAnsw
       measured: Measured | null;
     }[]
   >(
-    `SELECT clip.id, clip.production_id AS production, clip.stem, clip.roll, clip.grp, clip.description, rule.chain, rule.scope, rule.who, rule.at, held.fields AS held, clip.measured FROM clip ${ruleOfClip} ${heldOfClip} WHERE clip.id = $1 AND ${pictured}`,
+    `SELECT clip.id, clip.production_id AS production, clip.stem, clip.roll, clip.grp, clip.description, rule.chain,
+       rule.scope, rule.who, rule.at, held.fields AS held, clip.measured
+     FROM clip ${ruleOfClip} ${heldOfClip}
+     WHERE clip.id = $1 AND ${pictured}`,
     [id],
   );
   if (!row) throw notThere("The clip's picture");
   const [counts] = await db.query<{ groupClips: number; rollClips: number; productionClips: number }[]>(
-    `SELECT count(*) FILTER (WHERE grp = $2)::int AS "groupClips", count(*) FILTER (WHERE roll = $3)::int AS "rollClips", count(*)::int AS "productionClips" FROM clip WHERE production_id = $1 AND ${pictured}`,
+    `SELECT count(*) FILTER (WHERE grp = $2)::int AS "groupClips", count(*) FILTER (WHERE roll = $3)::int AS "rollClips",
+       count(*)::int AS "productionClips"
+     FROM clip
+     WHERE production_id = $1 AND ${pictured}`,
     [row.production, row.grp, row.roll],
   );
   const [place] = await db.query<{ previous: string | null; next: string | null; position: number }[]>(
-    `SELECT previous, next, position::int FROM (
-       SELECT id, lag(id) OVER w AS previous, lead(id) OVER w AS next, row_number() OVER w AS position FROM clip WHERE production_id = $1 AND ${pictured} WINDOW w AS (ORDER BY grp, roll, path)
-     ) sheet WHERE id = $2`,
+    `SELECT previous, next, position::int
+     FROM (
+       SELECT id, lag(id) OVER w AS previous, lead(id) OVER w AS next, row_number() OVER w AS position
+       FROM clip
+       WHERE production_id = $1 AND ${pictured} WINDOW w AS (ORDER BY grp, roll, path)
+     ) sheet
+     WHERE id = $2`,
     [row.production, id],
   );
   return {
@@ -69,11 +79,18 @@ export async function benchGroups(db: DataSource, production: string): Promise<B
   const rows = await db.query<
     (Omit<BenchGroup, 'text' | 'says'> & { description: ClipDescription; chain: Chain | null })[]
   >(
-    `SELECT clip.grp AS key, count(*)::int AS clips, count(*) FILTER (WHERE jsonb_typeof(rule.chain) = 'object')::int AS chained,
+    `SELECT clip.grp AS key, count(*)::int AS clips,
+       count(*) FILTER (WHERE jsonb_typeof(rule.chain) = 'object')::int AS chained,
        count(*) FILTER (WHERE rule.scope IS NULL AND clip.findings @> '[{"rule": "logAsVideo"}]')::int AS "logWithout",
-       (array_agg(clip.id ORDER BY clip.roll, clip.path))[1] AS first, (array_agg(clip.description ORDER BY clip.roll, clip.path))[1] AS description,
-       (array_agg(rule.chain ORDER BY clip.roll, clip.path) FILTER (WHERE jsonb_typeof(rule.chain) = 'object'))[1] AS chain
-     FROM clip ${ruleOfClip} WHERE clip.production_id = $1 AND ${pictured} GROUP BY clip.grp ORDER BY clip.grp`,
+       (array_agg(clip.id ORDER BY clip.roll, clip.path))[1] AS first,
+       (array_agg(clip.description ORDER BY clip.roll, clip.path))[1] AS description,
+       (
+         array_agg(rule.chain ORDER BY clip.roll, clip.path) FILTER (WHERE jsonb_typeof(rule.chain) = 'object')
+       )[1] AS chain
+     FROM clip ${ruleOfClip}
+     WHERE clip.production_id = $1 AND ${pictured}
+     GROUP BY clip.grp
+     ORDER BY clip.grp`,
     [production],
   );
   return rows.map(({ description, chain, ...row }) => ({
@@ -87,7 +104,12 @@ export async function benchGroups(db: DataSource, production: string): Promise<B
 export async function chainedClips(db: DataSource, production: string, target: Target): Promise<ChainedClip[]> {
   const { sql, value } = clipsWhere(target);
   const rows = await db.query<(Omit<ChainedClip, 'pixelAspect'> & { tagged: Rational; held: HeldRows })[]>(
-    `SELECT clip.id, clip.stem, (clip.description->'video'->>'frames')::int AS frames, clip.description->'video'->'pixelAspect' AS tagged, rule.chain, rule.scope, held.fields AS held FROM clip ${ruleOfClip} ${heldOfClip} WHERE clip.production_id = $1 AND ${sql} AND ${pictured} ORDER BY clip.grp, clip.roll, clip.path LIMIT 500`,
+    `SELECT clip.id, clip.stem, (clip.description->'video'->>'frames')::int AS frames,
+       clip.description->'video'->'pixelAspect' AS tagged, rule.chain, rule.scope, held.fields AS held
+     FROM clip ${ruleOfClip} ${heldOfClip}
+     WHERE clip.production_id = $1 AND ${sql} AND ${pictured}
+     ORDER BY clip.grp, clip.roll, clip.path
+     LIMIT 500`,
     [production, value],
   );
   return rows.map(({ tagged, held, ...row }) => ({

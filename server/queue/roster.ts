@@ -1,5 +1,6 @@
 import type { WorkerLine } from '@relay/contract/site';
 import type { DataSource } from 'typeorm';
+import { worker } from '../db/entities/site.ts';
 
 /** Workers as they last said of themselves. All SQL about them stands here. */
 
@@ -37,17 +38,38 @@ export async function beatWorker(
 }
 
 export async function leaveWorker(db: DataSource, name: string): Promise<void> {
-  await db.query('DELETE FROM worker WHERE name = $1', [name]);
+  await db.manager.delete(worker, { name });
 }
 
 /** Every worker that is there, with what it has under way or helps with. */
 export async function liveWorkers(db: DataSource): Promise<WorkerLine[]> {
   return await db.query<WorkerLine[]>(
     `SELECT name, title, host, slots, codecs, stores, isolation, started_at AS "startedAt",
-       (SELECT coalesce(json_agg(json_build_object('leg', leg.id, 'run', leg.run_id, 'stem', clip.stem, 'production', run.production_id, 'state', leg.state) ORDER BY leg.started_at), '[]')
-        FROM leg JOIN clip ON clip.id = leg.clip_id JOIN run ON run.id = leg.run_id
-        WHERE leg.state IN ('running', 'proving') AND (leg.worker = worker.name OR EXISTS (SELECT 1 FROM segment WHERE segment.leg_id = leg.id AND segment.worker = worker.name AND segment.state = 'running'))) AS legs
-     FROM worker WHERE beat_at > now() - make_interval(secs => $1) ORDER BY started_at`,
+       (
+         SELECT coalesce(
+           json_agg(
+             json_build_object(
+               'leg', leg.id, 'run', leg.run_id, 'stem', clip.stem, 'production', run.production_id, 'state',
+               leg.state
+             ) ORDER BY leg.started_at
+           ),
+           '[]'
+         )
+         FROM leg
+         JOIN clip ON clip.id = leg.clip_id
+         JOIN run ON run.id = leg.run_id
+         WHERE leg.state IN ('running', 'proving')
+           AND (
+             leg.worker = worker.name OR EXISTS (
+               SELECT 1
+               FROM segment
+               WHERE segment.leg_id = leg.id AND segment.worker = worker.name AND segment.state = 'running'
+             )
+           )
+       ) AS legs
+     FROM worker
+     WHERE beat_at > now() - make_interval(secs => $1)
+     ORDER BY started_at`,
     [workerHeardSeconds],
   );
 }

@@ -3,6 +3,7 @@ import { pngSize } from '@relay/core/burn/png';
 import { createHash } from 'node:crypto';
 import { basename } from 'node:path';
 import type { DataSource } from 'typeorm';
+import { overlayImage } from '../db/entities/recipes.ts';
 import { Refused } from '../http.ts';
 import type { ImageBytes } from '@relay/work/leg/ready';
 
@@ -16,16 +17,19 @@ export async function keepImage(db: DataSource, bytes: Buffer, fileName: string)
       remedy: size.problem.remedy,
     });
   const hash = createHash('sha256').update(bytes).digest('hex');
-  await db.query(
-    'INSERT INTO overlay_image (hash, name, bytes, width, height) VALUES ($1, $2, $3, $4, $5) ON CONFLICT (hash) DO NOTHING',
-    [hash, name, bytes, size.value.width, size.value.height],
-  );
+  const { width, height } = size.value;
+  await db
+    .createQueryBuilder()
+    .insert()
+    .into(overlayImage)
+    .values({ hash, name, bytes, width, height })
+    .orIgnore()
+    .execute();
   return { image: hash, name, ...size.value };
 }
 
 export async function imageOf(db: DataSource, hash: string): Promise<Buffer | null> {
-  const [row] = await db.query<{ bytes: Buffer }[]>('SELECT bytes FROM overlay_image WHERE hash = $1', [hash]);
-  return row?.bytes ?? null;
+  return (await db.manager.findOneBy(overlayImage, { hash }))?.bytes ?? null;
 }
 
 /** Pictures for legs, by their key. */

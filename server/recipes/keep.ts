@@ -1,29 +1,30 @@
 import type { RecipeAnswer, RecipeVersion } from '@relay/contract/recipes';
 import type { deliverableChange } from '@relay/contract/recipe';
 import type { Deliverable, Recipe } from '@relay/core/recipe/recipe';
-import type { DataSource, EntityManager } from 'typeorm';
+import type { DataSource } from 'typeorm';
+import { recipe, recipeVersion, type RecipeRow } from '../db/entities/recipes.ts';
 import type { z } from 'zod';
 import { notThere, Refused } from '../http.ts';
 
-const columns = `id, definition, grp AS "group", note, owner, version, changed_at AS "changedAt"`;
+function answerOf({ id, definition, group, note, owner, version, changedAt }: RecipeRow): RecipeAnswer {
+  return { id, definition, group, note, owner, version, changedAt: changedAt.toISOString() };
+}
 
 /** All recipes, group by group. */
 export async function recipes(db: DataSource): Promise<RecipeAnswer[]> {
-  return await db.query<RecipeAnswer[]>(
-    `SELECT ${columns} FROM recipe ORDER BY min(created_at) OVER (PARTITION BY grp), created_at`,
-  );
+  const rows = await db.manager.find(recipe, { order: { createdAt: 'ASC' } });
+  // Groups stand in the order of their first recipes.
+  const groups = [...new Set(rows.map(({ group }) => group))];
+  return groups.flatMap((group) => rows.filter((row) => row.group === group)).map(answerOf);
 }
 
 export async function addRecipe(
-  db: DataSource | EntityManager,
-  recipe: { definition: Recipe; group: string; note: string },
+  db: DataSource,
+  said: { definition: Recipe; group: string; note: string },
   who: string,
 ): Promise<RecipeAnswer> {
-  const [row] = await db.query<RecipeAnswer[]>(
-    `INSERT INTO recipe (definition, grp, note, owner) VALUES ($1, $2, $3, $4) RETURNING ${columns}`,
-    [JSON.stringify(recipe.definition), recipe.group, recipe.note, who],
-  );
-  return row as RecipeAnswer;
+  const { id } = await db.manager.save(recipe, { ...said, owner: who });
+  return answerOf(await db.manager.findOneByOrFail(recipe, { id }));
 }
 
 /** What is said of a recipe anew. */
@@ -45,7 +46,7 @@ export async function changeRecipe(
   seen?: number,
 ): Promise<RecipeAnswer> {
   return db.transaction(async (tx) => {
-    const [found] = await tx.query<RecipeAnswer[]>(`SELECT ${columns} FROM recipe WHERE id = $1 FOR UPDATE`, [id]);
+    const found = await tx.findOne(recipe, { where: { id }, lock: { mode: 'pessimistic_write' } });
     if (!found) throw notThere('The recipe');
     if (seen !== undefined && seen !== found.version)
       throw new Refused(409, {
@@ -54,16 +55,14 @@ export async function changeRecipe(
       });
     const { definition, group, note } = change(found.definition);
     const same = JSON.stringify(definition) === JSON.stringify(found.definition);
-    if (!same)
-      await tx.query(
-        'INSERT INTO recipe_version (recipe_id, version, definition, who, at) VALUES ($1, $2, $3, $4, $5)',
-        [id, found.version, JSON.stringify(found.definition), who, found.changedAt],
-      );
-    const [rows] = await tx.query<[RecipeAnswer[], number]>(
-      `UPDATE recipe SET definition = $2, grp = $3, note = $4, version = version + $5, changed_at = CASE WHEN $5 = 1 THEN now() ELSE changed_at END WHERE id = $1 RETURNING ${columns}`,
-      [id, JSON.stringify(definition), group ?? found.group, note ?? found.note, same ? 0 : 1],
+    if (!same) {
+      const { version, changedAt } = found;
+      await tx.insert(recipeVersion, { recipeId: id, version, definition: found.definition, who, at: changedAt });
+    }
+    const kept = { ...found, definition, group: group ?? found.group, note: note ?? found.note };
+    return answerOf(
+      await tx.save(recipe, same ? kept : { ...kept, version: found.version + 1, changedAt: new Date() }),
     );
-    return rows[0] as RecipeAnswer;
   });
 }
 
@@ -88,10 +87,12 @@ export async function changeDeliverable(
 
 /** What a recipe was before, the newest first. */
 export async function versionsOf(db: DataSource, id: string): Promise<RecipeVersion[]> {
-  return await db.query<RecipeVersion[]>(
-    'SELECT version, definition, who, at FROM recipe_version WHERE recipe_id = $1 ORDER BY version DESC LIMIT 100',
-    [id],
-  );
+  const rows = await db.manager.find(recipeVersion, {
+    where: { recipeId: id },
+    order: { version: 'DESC' },
+    take: 100,
+  });
+  return rows.map(({ version, definition, who, at }) => ({ version, definition, who, at: at.toISOString() }));
 }
 
 /** Takes a recipe away; runs keep what they were made with. The last one stays. */
@@ -101,7 +102,6 @@ export async function removeRecipe(db: DataSource, id: string): Promise<void> {
     [id],
   );
   if (removed > 0) return;
-  const [there] = await db.query<unknown[]>('SELECT 1 FROM recipe WHERE id = $1', [id]);
-  if (!there) throw notThere('The recipe');
+  if (!(await db.manager.existsBy(recipe, { id }))) throw notThere('The recipe');
   throw new Refused(409, { what: 'This is the last recipe', remedy: 'Make another one first' });
 }

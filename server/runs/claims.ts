@@ -50,21 +50,38 @@ const anything: Abilities = { stores: null, codecs: null };
  * wave, in the runs' order. Each run's own foremost is found by its index, so that ten thousand that wait cost no more
  * than ten.
  */
-const foremost = `
-  SELECT first.id FROM run CROSS JOIN LATERAL (
-    SELECT leg.id, leg.hand, leg.wave, leg.ordinal FROM leg JOIN clip ON clip.id = leg.clip_id
-    WHERE leg.run_id = run.id AND leg.state = 'waiting' AND leg.plan IS NOT NULL
-      AND ($3::text[] IS NULL OR clip.store_id = ANY($3)) AND ($4::text[] IS NULL OR leg.codecs <@ $4)
-      AND (leg.lapses < $5 OR NOT EXISTS (SELECT 1 FROM leg mine WHERE mine.worker = $1 AND mine.state IN ('running', 'proving')))
-    ORDER BY leg.hand DESC, leg.wave, leg.ordinal LIMIT 1 FOR UPDATE OF leg SKIP LOCKED
+const foremost = `SELECT first.id
+  FROM run
+  CROSS JOIN LATERAL (
+    SELECT leg.id, leg.hand, leg.wave, leg.ordinal
+    FROM leg
+    JOIN clip ON clip.id = leg.clip_id
+    WHERE leg.run_id = run.id
+      AND leg.state = 'waiting'
+      AND leg.plan IS NOT NULL
+      AND ($3::text[] IS NULL OR clip.store_id = ANY($3))
+      AND ($4::text[] IS NULL OR leg.codecs <@ $4)
+      AND (
+        leg.lapses < $5 OR NOT EXISTS (
+          SELECT 1
+          FROM leg mine
+          WHERE mine.worker = $1 AND mine.state IN ('running', 'proving')
+        )
+      )
+    ORDER BY leg.hand DESC, leg.wave, leg.ordinal
+    LIMIT 1
+    FOR UPDATE OF leg SKIP LOCKED
   ) first
   WHERE (run.not_before IS NULL OR run.not_before <= now()) AND ($3::text[] IS NULL OR run.store_id = ANY($3))
-  ORDER BY first.hand DESC, run.priority DESC, run.created_at, first.wave, first.ordinal LIMIT 1`;
+  ORDER BY first.hand DESC, run.priority DESC, run.created_at, first.wave, first.ordinal
+  LIMIT 1`;
 
 const claimed = `leg.id, leg.run_id AS "runId", leg.clip_id AS "clipId", leg.plan, leg.blames, run.store_id AS "outStore", run.folder AS "outFolder", clip.store_id AS "sourceStore", clip.root AS "sourceRoot"`;
 
 /** Whether a worker has a leg that must be the only one there. */
-const keptApart = `SELECT 1 FROM leg mine WHERE mine.worker = $1 AND mine.state IN ('running', 'proving') AND mine.lapses >= $2`;
+const keptApart = `SELECT 1
+  FROM leg mine
+  WHERE mine.worker = $1 AND mine.state IN ('running', 'proving') AND mine.lapses >= $2`;
 
 export async function runsOneAlone(db: DataSource, worker: string): Promise<boolean> {
   return (await db.query<unknown[]>(keptApart, [worker, lapsesUntilAlone])).length > 0;
@@ -83,11 +100,16 @@ export async function claimForemost(
     await tx.query('SELECT pg_advisory_xact_lock(hashtext($1))', [`claims ${worker}`]);
     if ((await tx.query<unknown[]>(keptApart, [worker, lapsesUntilAlone])).length > 0) return null;
     const [rows] = await tx.query<[ClaimedLeg[], number]>(
-      `UPDATE leg SET state = 'running', worker = $1, lease_until = now() + make_interval(secs => $2), attempts = attempts + 1,
+      `UPDATE leg
+       SET state = 'running', worker = $1, lease_until = now() + make_interval(secs => $2), attempts = attempts + 1,
          alone = NOT EXISTS (SELECT 1 FROM leg mine WHERE mine.worker = $1 AND mine.state IN ('running', 'proving')),
          started_at = now(), ended_at = NULL, frames_done = 0, speed = NULL, problem = NULL
        FROM run, clip
-       WHERE leg.id = (${foremost}) AND leg.state = 'waiting' AND leg.plan IS NOT NULL AND run.id = leg.run_id AND clip.id = leg.clip_id
+       WHERE leg.id = (${foremost})
+         AND leg.state = 'waiting'
+         AND leg.plan IS NOT NULL
+         AND run.id = leg.run_id
+         AND clip.id = leg.clip_id
        RETURNING ${claimed}`,
       [worker, leaseSeconds, stores, codecs, lapsesUntilAlone],
     );
@@ -104,7 +126,11 @@ export async function claimForemost(
 /** Whether any leg waits and may begin, for whichever worker. */
 export async function anyWaiting(db: DataSource): Promise<boolean> {
   const rows = await db.query<unknown[]>(
-    `SELECT 1 FROM leg JOIN run ON run.id = leg.run_id WHERE leg.state = 'waiting' AND leg.plan IS NOT NULL AND (run.not_before IS NULL OR run.not_before <= now()) LIMIT 1`,
+    `SELECT 1
+     FROM leg
+     JOIN run ON run.id = leg.run_id
+     WHERE leg.state = 'waiting' AND leg.plan IS NOT NULL AND (run.not_before IS NULL OR run.not_before <= now())
+     LIMIT 1`,
   );
   return rows.length > 0;
 }
@@ -119,8 +145,10 @@ export async function renewLease(
   progress: { state: LegState; framesDone: number; framesTotal: number; speed: number | null },
 ): Promise<Hold> {
   const [rows] = await db.query<[{ stop_wanted: boolean }[], number]>(
-    `UPDATE leg SET lease_until = now() + make_interval(secs => $3), state = $4, frames_done = $5, frames_total = $6, speed = $7
-     WHERE id = $1 AND worker = $2 AND state IN ('running', 'proving') RETURNING stop_wanted`,
+    `UPDATE leg
+     SET lease_until = now() + make_interval(secs => $3), state = $4, frames_done = $5, frames_total = $6, speed = $7
+     WHERE id = $1 AND worker = $2 AND state IN ('running', 'proving')
+     RETURNING stop_wanted`,
     [legId, worker, leaseSeconds, progress.state, progress.framesDone, progress.framesTotal, progress.speed],
   );
   if (!rows[0]) return 'lost';
@@ -139,8 +167,10 @@ export async function stillOurs(db: DataSource, legId: string, worker: string): 
 /** Writes down an output before it gets its name, so that a crash in between can be told afterwards. */
 export async function recordOutput(db: DataSource, legId: string, row: RelinkRow, deliverable: string): Promise<void> {
   await db.query(
-    `INSERT INTO output (leg_id, deliverable, role, path, state, size_bytes, xxh3, relink) VALUES ($1, $2, $3, $4, $5, $6, $7, $8)
-     ON CONFLICT (leg_id, path) DO UPDATE SET state = excluded.state, size_bytes = excluded.size_bytes, xxh3 = excluded.xxh3, relink = excluded.relink`,
+    `INSERT INTO output (leg_id, deliverable, role, path, state, size_bytes, xxh3, relink)
+     VALUES ($1, $2, $3, $4, $5, $6, $7, $8)
+     ON CONFLICT (leg_id, path) DO UPDATE SET
+       state = excluded.state, size_bytes = excluded.size_bytes, xxh3 = excluded.xxh3, relink = excluded.relink`,
     [legId, deliverable, row.role, row.output, row.state, row.outputBytes, row.outputXxh3, JSON.stringify(row)],
   );
 }
@@ -153,8 +183,13 @@ export async function recordedOutput(
   path: string,
 ): Promise<RecordedOutput | null> {
   const rows = await db.query<RecordedOutput[]>(
-    `SELECT output.xxh3, output.state, output.relink->>'planMark' AS "planMark" FROM output JOIN leg ON leg.id = output.leg_id JOIN run ON run.id = leg.run_id
-     WHERE run.store_id = $1 AND run.folder = $2 AND output.path = $3 AND output.xxh3 IS NOT NULL ORDER BY output.created_at DESC LIMIT 1`,
+    `SELECT output.xxh3, output.state, output.relink->>'planMark' AS "planMark"
+     FROM output
+     JOIN leg ON leg.id = output.leg_id
+     JOIN run ON run.id = leg.run_id
+     WHERE run.store_id = $1 AND run.folder = $2 AND output.path = $3 AND output.xxh3 IS NOT NULL
+     ORDER BY output.created_at DESC
+     LIMIT 1`,
     [store, folder, path],
   );
   return rows[0] ?? null;
@@ -168,8 +203,12 @@ export async function recordedMarks(
   paths: readonly string[],
 ): Promise<Map<string, string>> {
   const rows = await db.query<{ path: string; mark: string | null }[]>(
-    `SELECT DISTINCT ON (output.path) output.path, output.relink->>'planMark' AS mark FROM output JOIN leg ON leg.id = output.leg_id JOIN run ON run.id = leg.run_id
-     WHERE run.store_id = $1 AND run.folder = $2 AND output.path = ANY($3) AND output.xxh3 IS NOT NULL ORDER BY output.path, output.created_at DESC`,
+    `SELECT DISTINCT ON (output.path) output.path, output.relink->>'planMark' AS mark
+     FROM output
+     JOIN leg ON leg.id = output.leg_id
+     JOIN run ON run.id = leg.run_id
+     WHERE run.store_id = $1 AND run.folder = $2 AND output.path = ANY($3) AND output.xxh3 IS NOT NULL
+     ORDER BY output.path, output.created_at DESC`,
     [store, folder, paths],
   );
   return new Map(rows.flatMap(({ path, mark }) => (mark ? [[path, mark]] : [])));
@@ -187,7 +226,9 @@ export async function endLeg(
 ): Promise<boolean> {
   return db.transaction(async (tx) => {
     const [, count] = await tx.query<[unknown[], number]>(
-      `UPDATE leg SET state = $3, problem = $4, ended_at = now(), lease_until = NULL, stop_wanted = false, log = right(log || $5, 60000),
+      `UPDATE leg
+       SET state = $3, problem = $4, ended_at = now(), lease_until = NULL, stop_wanted = false,
+         log = right(log || $5, 60000),
          frames_done = CASE WHEN $3 IN ('proved', 'needs eyes') THEN frames_total ELSE frames_done END
        WHERE id = $1 AND worker = $2 AND state IN ('running', 'proving')`,
       [legId, worker, state, problem ? JSON.stringify(problem) : null, log.map((line) => `${line}\n`).join('')],
@@ -195,8 +236,10 @@ export async function endLeg(
     if (count === 0) return false;
     for (const output of outputs) {
       await tx.query(
-        `INSERT INTO output (leg_id, deliverable, role, path, state, already_there, size_bytes, xxh3, proof, problem) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)
-         ON CONFLICT (leg_id, path) DO UPDATE SET state = excluded.state, already_there = excluded.already_there, size_bytes = excluded.size_bytes,
+        `INSERT INTO output (leg_id, deliverable, role, path, state, already_there, size_bytes, xxh3, proof, problem)
+         VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)
+         ON CONFLICT (leg_id, path) DO UPDATE SET
+           state = excluded.state, already_there = excluded.already_there, size_bytes = excluded.size_bytes,
            xxh3 = excluded.xxh3, proof = excluded.proof, problem = excluded.problem`,
         [
           legId,
@@ -228,7 +271,10 @@ export async function giveBack(
   blameless = false,
 ): Promise<void> {
   await db.query(
-    `UPDATE leg SET state = 'waiting', worker = NULL, lease_until = NULL, frames_done = 0, speed = NULL, queued_at = now(), blames = blames + CASE WHEN $4 THEN 0 ELSE 1 END, log = right(log || $3, 60000) WHERE id = $1 AND worker = $2`,
+    `UPDATE leg
+     SET state = 'waiting', worker = NULL, lease_until = NULL, frames_done = 0, speed = NULL, queued_at = now(),
+       blames = blames + CASE WHEN $4 THEN 0 ELSE 1 END, log = right(log || $3, 60000)
+     WHERE id = $1 AND worker = $2`,
     [legId, worker, log.map((line) => `${line}\n`).join(''), blameless],
   );
 }
@@ -251,7 +297,9 @@ export async function endLeasesOfTheDead(
   const dead = rows.map((row) => row.worker).filter((worker) => !isAlive(Number(worker.split('/').at(-2))));
   if (dead.length > 0)
     await db.query(
-      `UPDATE leg SET lease_until = now() - interval '1 second' WHERE state IN ('running', 'proving') AND worker = ANY($1)`,
+      `UPDATE leg
+       SET lease_until = now() - interval '1 second'
+       WHERE state IN ('running', 'proving') AND worker = ANY($1)`,
       [dead],
     );
 }
@@ -264,15 +312,18 @@ export async function endLeasesOfTheDead(
 export async function takeBackLapsed(db: DataSource): Promise<{ id: string; runId: string; state: LegState }[]> {
   // A clock that was set back leaves leases that end too far ahead: none is longer than it is given.
   await db.query(
-    `UPDATE leg SET lease_until = now() + make_interval(secs => $1) WHERE state IN ('running', 'proving') AND lease_until > now() + make_interval(secs => $1 + 1)`,
+    `UPDATE leg
+     SET lease_until = now() + make_interval(secs => $1)
+     WHERE state IN ('running', 'proving') AND lease_until > now() + make_interval(secs => $1 + 1)`,
     [leaseSeconds],
   );
   const [rows] = await db.query<[{ id: string; runId: string; state: LegState }[], number]>(
-    `UPDATE leg SET worker = NULL, lease_until = NULL, frames_done = 0, speed = NULL, lapses = lapses + 1, blames = blames + alone::int, alone = false,
+    `UPDATE leg
+     SET worker = NULL, lease_until = NULL, frames_done = 0, speed = NULL, lapses = lapses + 1,
+       blames = blames + alone::int, alone = false,
        state = CASE WHEN stop_wanted THEN 'stopped' WHEN blames + alone::int >= $1 THEN 'failed' ELSE 'waiting' END,
-       ended_at = CASE WHEN stop_wanted OR blames + alone::int >= $1 THEN now() END,
-       stop_wanted = false, queued_at = now(),
-       problem = CASE WHEN blames + alone::int >= $1 AND NOT stop_wanted THEN $2::jsonb END
+       ended_at = CASE WHEN stop_wanted OR blames + alone::int >= $1 THEN now() END, stop_wanted = false,
+       queued_at = now(), problem = CASE WHEN blames + alone::int >= $1 AND NOT stop_wanted THEN $2::jsonb END
      WHERE state IN ('running', 'proving') AND lease_until < now()
      RETURNING id, run_id AS "runId", state`,
     [
@@ -293,8 +344,11 @@ export async function placesOf(
 ): Promise<{ id: string; store: string; folder: string; paths: string[] }[]> {
   if (legs.length === 0) return [];
   return await db.query<{ id: string; store: string; folder: string; paths: string[] }[]>(
-    `SELECT leg.id, run.store_id AS store, run.folder, (SELECT coalesce(jsonb_agg(o.value->>'path'), '[]') FROM jsonb_array_elements(leg.plan->'outputs') o) AS paths
-     FROM leg JOIN run ON run.id = leg.run_id WHERE leg.id = ANY($1) AND leg.plan IS NOT NULL`,
+    `SELECT leg.id, run.store_id AS store, run.folder,
+       (SELECT coalesce(jsonb_agg(o.value->>'path'), '[]') FROM jsonb_array_elements(leg.plan->'outputs') o) AS paths
+     FROM leg
+     JOIN run ON run.id = leg.run_id
+     WHERE leg.id = ANY($1) AND leg.plan IS NOT NULL`,
     [legs],
   );
 }
@@ -306,11 +360,34 @@ export async function placesOf(
  */
 export async function orphanedLegs(db: DataSource): Promise<string[]> {
   const rows = await db.query<{ id: string }[]>(
-    `SELECT leg.id FROM leg JOIN run ON run.id = leg.run_id
-     WHERE leg.state = 'waiting' AND leg.plan IS NOT NULL AND (leg.queued_at < now() - interval '10 seconds' OR leg.queued_at > now()) AND (run.not_before IS NULL OR run.not_before <= now())
+    `SELECT leg.id
+     FROM leg
+     JOIN run ON run.id = leg.run_id
+     WHERE leg.state = 'waiting'
+       AND leg.plan IS NOT NULL
+       AND (leg.queued_at < now() - interval '10 seconds' OR leg.queued_at > now())
+       AND (run.not_before IS NULL OR run.not_before <= now())
      ORDER BY leg.ordinal
-     LIMIT least(500, greatest(0, (SELECT count(*) FROM leg JOIN run ON run.id = leg.run_id WHERE leg.state = 'waiting' AND leg.plan IS NOT NULL AND (run.not_before IS NULL OR run.not_before <= now()))
-       - (SELECT count(*) FROM pgboss.job WHERE job.name = 'leg' AND job.state IN ('created', 'retry') AND job.start_after <= now() + interval '1 second')))`,
+     LIMIT least(
+       500,
+       greatest(
+         0,
+         (
+           SELECT count(*)
+           FROM leg
+           JOIN run ON run.id = leg.run_id
+           WHERE leg.state = 'waiting'
+             AND leg.plan IS NOT NULL
+             AND (run.not_before IS NULL OR run.not_before <= now())
+         ) - (
+           SELECT count(*)
+           FROM pgboss.job
+           WHERE job.name = 'leg'
+             AND job.state IN ('created', 'retry')
+             AND job.start_after <= now() + interval '1 second'
+         )
+       )
+     )`,
   );
   return rows.map((row) => row.id);
 }

@@ -27,8 +27,16 @@ const kindOf = ({ codec, role }: Pick<OutputPlan, 'codec' | 'role'>): string => 
 
 export async function siteHistory(db: DataSource): Promise<SiteHistory> {
   const made = await db.query<{ bytes: number; plan: OutputPlan }[]>(
-    `SELECT o.size_bytes::float AS bytes, planned.value AS plan FROM (SELECT * FROM output WHERE state = 'proved' AND NOT already_there AND size_bytes > 0 ORDER BY created_at DESC LIMIT $1) o
-       JOIN leg ON leg.id = o.leg_id, jsonb_array_elements(leg.plan->'outputs') planned WHERE planned.value->>'path' = o.path`,
+    `SELECT o.size_bytes::float AS bytes, planned.value AS plan
+     FROM (
+       SELECT *
+       FROM output
+       WHERE state = 'proved' AND NOT already_there AND size_bytes > 0
+       ORDER BY created_at DESC
+       LIMIT $1
+     ) o
+     JOIN leg ON leg.id = o.leg_id, jsonb_array_elements(leg.plan->'outputs') planned
+     WHERE planned.value->>'path' = o.path`,
     [lookedBack],
   );
   const ratios = new Map<string, number[]>();
@@ -37,10 +45,16 @@ export async function siteHistory(db: DataSource): Promise<SiteHistory> {
     ratios.set(kindOf(plan), [...(ratios.get(kindOf(plan)) ?? []), bytes / Math.max(1, likely)]);
   }
   const legs = await db.query<{ seconds: number; samples: number; outputs: number }[]>(
-    `SELECT extract(epoch FROM leg.ended_at - leg.started_at)::float AS seconds, leg.frames_total * (clip.description->'video'->'raster'->>'width')::float * (clip.description->'video'->'raster'->>'height')::float AS samples,
+    `SELECT extract(epoch FROM leg.ended_at - leg.started_at)::float AS seconds,
+       leg.frames_total * (clip.description->'video'->'raster'->>'width')::float * (clip.description->'video'->'raster'->>'height')::float AS samples,
        jsonb_array_length(leg.plan->'outputs') AS outputs
-     FROM leg JOIN clip ON clip.id = leg.clip_id WHERE leg.state = 'proved' AND leg.ended_at > leg.started_at AND NOT EXISTS (SELECT 1 FROM output o WHERE o.leg_id = leg.id AND o.already_there)
-     ORDER BY leg.ended_at DESC LIMIT $1`,
+     FROM leg
+     JOIN clip ON clip.id = leg.clip_id
+     WHERE leg.state = 'proved'
+       AND leg.ended_at > leg.started_at
+       AND NOT EXISTS (SELECT 1 FROM output o WHERE o.leg_id = leg.id AND o.already_there)
+     ORDER BY leg.ended_at DESC
+     LIMIT $1`,
     [lookedBack],
   );
   const pace = (some: typeof legs): number =>

@@ -52,11 +52,24 @@ export async function clipsToRun(
   ids: readonly string[] | null,
 ): Promise<ClipToRun[]> {
   return await db.query<ClipToRun[]>(
-    `SELECT clip.id, store_id AS "storeId", root, path, description, held.fields AS held, coalesce(said->>'reel', sidecar_said->>'reel') AS reel,
-       coalesce(said->>'scene', sidecar_said->>'scene') AS scene, coalesce(said->>'take', sidecar_said->>'take') AS take, coalesce(said->>'camera', sidecar_said->>'camera') AS camera,
-       (SELECT name FROM production WHERE production.id = clip.production_id) AS production, looked_at IS NOT NULL AS looked, findings,
-       coalesce((SELECT json_agg(json_build_object('rule', rule, 'answer', answer, 'note', note, 'by', who, 'at', at)) FROM decision WHERE decision.clip_id = clip.id), '[]') AS decisions FROM clip ${heldOfClip}
-     WHERE production_id = $1 AND ($2::uuid[] IS NULL OR clip.id = ANY($2)) AND jsonb_typeof(description) = 'object' ORDER BY root, path`,
+    `SELECT clip.id, store_id AS "storeId", root, path, description, held.fields AS held,
+       coalesce(said->>'reel', sidecar_said->>'reel') AS reel,
+       coalesce(said->>'scene', sidecar_said->>'scene') AS scene,
+       coalesce(said->>'take', sidecar_said->>'take') AS take,
+       coalesce(said->>'camera', sidecar_said->>'camera') AS camera,
+       (SELECT name FROM production WHERE production.id = clip.production_id) AS production,
+       looked_at IS NOT NULL AS looked, findings,
+       coalesce(
+         (
+           SELECT json_agg(json_build_object('rule', rule, 'answer', answer, 'note', note, 'by', who, 'at', at))
+           FROM decision
+           WHERE decision.clip_id = clip.id
+         ),
+         '[]'
+       ) AS decisions
+     FROM clip ${heldOfClip}
+     WHERE production_id = $1 AND ($2::uuid[] IS NULL OR clip.id = ANY($2)) AND jsonb_typeof(description) = 'object'
+     ORDER BY root, path`,
     [production, ids],
   );
 }

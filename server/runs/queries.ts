@@ -33,13 +33,33 @@ export async function legLines(
 ): Promise<LegLine[]> {
   const [column, value, only] = 'run' in where ? ['run_id', where.run, where.only ?? null] : ['id', where.leg, null];
   const rows = await db.query<LegRecord[]>(
-    `SELECT leg.id, leg.clip_id AS "clipId", clip.stem, clip.path, clip.roll, leg.ordinal, leg.wave, leg.hand, leg.makes, leg.state, leg.frames_done AS "framesDone", leg.frames_total AS "framesTotal",
-       coalesce((clip.description->'video'->'duration'->>'num')::float / (clip.description->'video'->'duration'->>'den')::float, 0) AS seconds,
-       coalesce((clip.description->'video'->'raster'->>'width')::float * (clip.description->'video'->'raster'->>'height')::float * leg.frames_total, 0) AS samples,
+    `SELECT leg.id, leg.clip_id AS "clipId", clip.stem, clip.path, clip.roll, leg.ordinal, leg.wave, leg.hand, leg.makes,
+       leg.state, leg.frames_done AS "framesDone", leg.frames_total AS "framesTotal",
+       coalesce(
+         (clip.description->'video'->'duration'->>'num')::float / (clip.description->'video'->'duration'->>'den')::float,
+         0
+       ) AS seconds,
+       coalesce(
+         (clip.description->'video'->'raster'->>'width')::float * (clip.description->'video'->'raster'->>'height')::float * leg.frames_total,
+         0
+       ) AS samples,
        leg.speed, leg.worker, leg.problem, leg.started_at AS "startedAt", leg.ended_at AS "endedAt",
-       (SELECT json_agg(json_build_object('id', o.id, 'deliverable', o.deliverable, 'role', o.role, 'path', o.path, 'state', o.state, 'alreadyThere', o.already_there,
-          'sizeBytes', o.size_bytes, 'xxh3', o.xxh3, 'proof', null, 'problem', o.problem) ORDER BY o.role, o.path) FROM output o WHERE o.leg_id = leg.id) AS outputs
-     FROM leg JOIN clip ON clip.id = leg.clip_id WHERE leg.${column} = $1 AND ($2::uuid[] IS NULL OR leg.id = ANY($2)) ORDER BY CASE WHEN leg.state IN ('waiting', 'held') THEN leg.hand ELSE 2147483647 END DESC, leg.wave, leg.ordinal`,
+       (
+         SELECT json_agg(
+           json_build_object(
+             'id', o.id, 'deliverable', o.deliverable, 'role', o.role, 'path', o.path, 'state', o.state,
+             'alreadyThere', o.already_there, 'sizeBytes', o.size_bytes, 'xxh3', o.xxh3, 'proof', null, 'problem',
+             o.problem
+           ) ORDER BY o.role,
+           o.path
+         )
+         FROM output o
+         WHERE o.leg_id = leg.id
+       ) AS outputs
+     FROM leg
+     JOIN clip ON clip.id = leg.clip_id
+     WHERE leg.${column} = $1 AND ($2::uuid[] IS NULL OR leg.id = ANY($2))
+     ORDER BY CASE WHEN leg.state IN ('waiting', 'held') THEN leg.hand ELSE 2147483647 END DESC, leg.wave, leg.ordinal`,
     [value, only],
   );
   return rows.map((row) => ({ ...row, outputs: row.outputs ?? [] }));
@@ -66,7 +86,11 @@ export async function runAnswer(db: DataSource, id: string, only?: readonly stri
  */
 async function lacking(db: DataSource, run: string): Promise<string | null> {
   const wanted = await db.query<{ source: string; store: string; codecs: string[] }[]>(
-    `SELECT DISTINCT clip.store_id AS source, run.store_id AS store, leg.codecs FROM leg JOIN run ON run.id = leg.run_id JOIN clip ON clip.id = leg.clip_id WHERE leg.run_id = $1 AND leg.state = 'waiting'`,
+    `SELECT DISTINCT clip.store_id AS source, run.store_id AS store, leg.codecs
+     FROM leg
+     JOIN run ON run.id = leg.run_id
+     JOIN clip ON clip.id = leg.clip_id
+     WHERE leg.run_id = $1 AND leg.state = 'waiting'`,
     [run],
   );
   if (wanted.length === 0) return null;
@@ -89,7 +113,11 @@ async function lacking(db: DataSource, run: string): Promise<string | null> {
 /** Bytes that legs which are queued or under way will still put on each store, likely. */
 export async function promisedBytes(db: DataSource): Promise<Map<string, number>> {
   const rows = await db.query<{ store: string; bytes: number }[]>(
-    `SELECT run.store_id AS store, sum(leg.bytes_likely)::float AS bytes FROM leg JOIN run ON run.id = leg.run_id WHERE leg.state IN ('waiting', 'held', 'running', 'proving') GROUP BY run.store_id`,
+    `SELECT run.store_id AS store, sum(leg.bytes_likely)::float AS bytes
+     FROM leg
+     JOIN run ON run.id = leg.run_id
+     WHERE leg.state IN ('waiting', 'held', 'running', 'proving')
+     GROUP BY run.store_id`,
   );
   return new Map(rows.map(({ store, bytes }) => [store, bytes]));
 }

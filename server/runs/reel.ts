@@ -26,6 +26,8 @@ import {
   type Part,
 } from '@relay/work/disk/place';
 import type { Stores } from '../stores/stores.ts';
+import { beating } from '@relay/work/heart';
+import { reel } from '../db/entities/runs.ts';
 
 /** Reels: proved outputs of a run joined, on purpose, into one file. All SQL about them stands here. */
 
@@ -45,8 +47,13 @@ async function reelOf(
   deliverable: string,
 ): Promise<{ plan: Result<ReelPlan>; xxh3s: string[] }> {
   const rows = await db.query<{ path: string; xxh3: string; title: string; plan: LegPlan; name: string }[]>(
-    `SELECT o.path, o.xxh3, clip.stem AS title, leg.plan, run.name FROM output o JOIN leg ON leg.id = o.leg_id JOIN clip ON clip.id = leg.clip_id JOIN run ON run.id = leg.run_id
-     WHERE leg.run_id = $1 AND o.deliverable = $2 AND o.state = 'proved' ORDER BY leg.ordinal, o.path`,
+    `SELECT o.path, o.xxh3, clip.stem AS title, leg.plan, run.name
+     FROM output o
+     JOIN leg ON leg.id = o.leg_id
+     JOIN clip ON clip.id = leg.clip_id
+     JOIN run ON run.id = leg.run_id
+     WHERE leg.run_id = $1 AND o.deliverable = $2 AND o.state = 'proved'
+     ORDER BY leg.ordinal, o.path`,
     [run, deliverable],
   );
   const parts = rows.flatMap(({ path, title, plan }): ReelPart[] => {
@@ -72,8 +79,12 @@ export async function orderReel(db: DataSource, run: string, deliverable: string
   const { plan, xxh3s } = await reelOf(db, run, deliverable);
   if (!plan.ok) return plan;
   const [row] = await db.query<{ id: string }[]>(
-    `INSERT INTO reel (run_id, deliverable, path, plan, xxh3s) VALUES ($1, $2, $3, $4, $5)
-     ON CONFLICT (run_id, path) DO UPDATE SET state = 'waiting', plan = excluded.plan, xxh3s = excluded.xxh3s, problem = NULL, created_at = now() WHERE reel.state = 'failed' RETURNING id`,
+    `INSERT INTO reel (run_id, deliverable, path, plan, xxh3s)
+     VALUES ($1, $2, $3, $4, $5)
+     ON CONFLICT (run_id, path) DO UPDATE SET
+       state = 'waiting', plan = excluded.plan, xxh3s = excluded.xxh3s, problem = NULL, created_at = now()
+     WHERE reel.state = 'failed'
+     RETURNING id`,
     [run, deliverable, plan.value.path, JSON.stringify(plan.value), xxh3s],
   );
   return row
@@ -83,7 +94,11 @@ export async function orderReel(db: DataSource, run: string, deliverable: string
 
 export async function reelLines(db: DataSource, run: string): Promise<ReelLine[]> {
   return await db.query<ReelLine[]>(
-    `SELECT id, deliverable, path, state, problem, size_bytes::float AS "sizeBytes", xxh3, jsonb_array_length(plan->'parts') AS parts FROM reel WHERE run_id = $1 ORDER BY created_at`,
+    `SELECT id, deliverable, path, state, problem, size_bytes::float AS "sizeBytes", xxh3,
+       jsonb_array_length(plan->'parts') AS parts
+     FROM reel
+     WHERE run_id = $1
+     ORDER BY created_at`,
     [run],
   );
 }
@@ -91,41 +106,45 @@ export async function reelLines(db: DataSource, run: string): Promise<ReelLine[]
 /** Reels whose worker is gone, or whose job is lost. */
 export async function orphanedReels(db: DataSource): Promise<string[]> {
   const rows = await db.query<{ id: string }[]>(
-    `SELECT id FROM reel WHERE (state = 'running' AND beat_at < now() - interval '20 seconds') OR (state = 'waiting' AND created_at < now() - interval '10 seconds'
-       AND NOT EXISTS (SELECT 1 FROM pgboss.job WHERE job.name = 'reel' AND job.state IN ('created', 'retry') AND job.data->>'reel' = reel.id::text))`,
+    `SELECT id
+     FROM reel
+     WHERE (state = 'running' AND beat_at < now() - interval '20 seconds') OR (
+       state = 'waiting' AND created_at < now() - interval '10 seconds' AND NOT EXISTS (
+         SELECT 1
+         FROM pgboss.job
+         WHERE job.name = 'reel' AND job.state IN ('created', 'retry') AND job.data->>'reel' = reel.id::text
+       )
+     )`,
   );
   return rows.map(({ id }) => id);
 }
 
 /** Makes one reel: joined, held picture by picture against its parts, and only then named. */
-export async function carryOutReel(db: DataSource, stores: Stores, reel: string, signal: AbortSignal): Promise<void> {
+export async function carryOutReel(db: DataSource, stores: Stores, id: string, signal: AbortSignal): Promise<void> {
   const [rows] = await db.query<[ReelWork[], number]>(
-    `UPDATE reel SET state = 'running', beat_at = now() FROM run WHERE reel.id = $1 AND run.id = reel.run_id AND (reel.state = 'waiting' OR (reel.state = 'running' AND reel.beat_at < now() - interval '20 seconds'))
+    `UPDATE reel
+     SET state = 'running', beat_at = now()
+     FROM run
+     WHERE reel.id = $1
+       AND run.id = reel.run_id
+       AND (reel.state = 'waiting' OR (reel.state = 'running' AND reel.beat_at < now() - interval '20 seconds'))
      RETURNING reel.id, run.production_id AS "productionId", run.store_id AS store, run.folder, reel.plan, reel.xxh3s`,
-    [reel],
+    [id],
   );
   const work = rows[0];
   if (!work) return;
-  const heart = setInterval(
-    () => void db.query('UPDATE reel SET beat_at = now() WHERE id = $1', [reel]).catch(() => undefined),
-    3_000,
-  );
+  const heart = beating(3_000, () => db.manager.update(reel, { id }, { beatAt: new Date() }));
   try {
     const made = await makeReel(work, stores, signal);
     if (signal.aborted) {
-      await db.query(`UPDATE reel SET state = 'waiting' WHERE id = $1`, [reel]);
+      await db.manager.update(reel, { id }, { state: 'waiting' });
       return;
     }
-    await db.query('UPDATE reel SET state = $2, problem = $3, size_bytes = $4, xxh3 = $5 WHERE id = $1', [
-      reel,
-      made.problem ? 'failed' : 'proved',
-      made.problem ? JSON.stringify(made.problem) : null,
-      made.sizeBytes,
-      made.xxh3,
-    ]);
+    const { problem, sizeBytes, xxh3 } = made;
+    await db.manager.update(reel, { id }, { state: problem ? 'failed' : 'proved', problem, sizeBytes, xxh3 });
     await tell(db, { kind: 'changed', what: 'runs', production: work.productionId });
   } finally {
-    clearInterval(heart);
+    heart.stop();
   }
 }
 

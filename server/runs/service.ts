@@ -8,9 +8,14 @@ import type { DataSource } from 'typeorm';
 import { tell } from '../live/notify.ts';
 import { queueLegs } from '../queue/boss.ts';
 import type { PlannedClip } from './plans.ts';
+import { run } from '../db/entities/runs.ts';
 
 /** Legs of a run, or one. */
 export type LegsOf = { run: string } | { leg: string };
+
+function columnOf(where: LegsOf): [column: string, value: string] {
+  return 'run' in where ? ['run_id', where.run] : ['id', where.leg];
+}
 
 export interface RunToStart {
   production: string;
@@ -26,6 +31,8 @@ export interface RunToStart {
   wantedBy?: string | null;
 }
 
+const dateOf = (text: string | null | undefined): Date | null => (text ? new Date(text) : null);
+
 /** Legs that are written down at a time. */
 const lot = 500;
 
@@ -39,21 +46,17 @@ export async function startRun(
   planned: readonly PlannedClip[],
 ): Promise<string> {
   const { runId, legs } = await db.transaction(async (tx) => {
-    const [run] = await tx.query<{ id: string }[]>(
-      'INSERT INTO run (production_id, name, recipe, store_id, folder, recipe_id, recipe_version, not_before, wanted_by) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9) RETURNING id',
-      [
-        wanted.production,
-        wanted.name,
-        JSON.stringify(wanted.recipe),
-        wanted.store,
-        wanted.folder,
-        wanted.from?.id ?? null,
-        wanted.from?.version ?? null,
-        wanted.notBefore ?? null,
-        wanted.wantedBy ?? null,
-      ],
-    );
-    const id = run?.id as string;
+    const { id } = await tx.save(run, {
+      productionId: wanted.production,
+      name: wanted.name,
+      recipe: wanted.recipe,
+      storeId: wanted.store,
+      folder: wanted.folder,
+      recipeId: wanted.from?.id ?? null,
+      recipeVersion: wanted.from?.version ?? null,
+      notBefore: dateOf(wanted.notBefore),
+      wantedBy: dateOf(wanted.wantedBy),
+    });
     const legs = planned.flatMap(({ clip, plan }) =>
       plan.ok && wanted.inWaves
         ? inWaves(plan.value).map((part) => ({ clip, wave: part.wave, plan: ok(part.plan) }))
@@ -81,10 +84,16 @@ export async function startRun(
     for (let at = 0; at < rows.length; at += lot)
       made.push(
         ...(await tx.query<typeof made>(
-          `INSERT INTO leg (run_id, clip_id, ordinal, wave, state, plan, problem, frames_total, ended_at, makes, codecs, bytes_likely)
-       SELECT run_id, clip_id, ordinal, wave, state, NULLIF(plan, 'null'::jsonb), NULLIF(problem, 'null'::jsonb), frames_total, ended_at, makes, codecs, bytes_likely
-       FROM jsonb_to_recordset($1::jsonb) AS r(run_id uuid, clip_id uuid, ordinal int, wave int, state text, plan jsonb, problem jsonb, frames_total int, ended_at timestamptz, makes text, codecs text[], bytes_likely bigint)
-       RETURNING id, state, ordinal`,
+          `INSERT INTO leg (
+             run_id, clip_id, ordinal, wave, state, plan, problem, frames_total, ended_at, makes, codecs, bytes_likely
+           )
+           SELECT run_id, clip_id, ordinal, wave, state, NULLIF(plan, 'null'::jsonb), NULLIF(problem, 'null'::jsonb),
+             frames_total, ended_at, makes, codecs, bytes_likely
+           FROM jsonb_to_recordset($1::jsonb) AS r(
+             run_id uuid, clip_id uuid, ordinal int, wave int, state text, plan jsonb, problem jsonb,
+             frames_total int, ended_at timestamptz, makes text, codecs text[], bytes_likely bigint
+           )
+           RETURNING id, state, ordinal`,
           [JSON.stringify(rows.slice(at, at + lot))],
         )),
       );
@@ -103,9 +112,11 @@ export async function startRun(
 
 /** Stops legs: those that wait at once, those under way as soon as their worker hears of it. */
 export async function stopLegs(db: DataSource, where: LegsOf): Promise<void> {
-  const [column, value] = 'run' in where ? ['run_id', where.run] : ['id', where.leg];
+  const [column, value] = columnOf(where);
   await db.query(
-    `UPDATE leg SET state = 'stopped', ended_at = now(), problem = $2 WHERE ${column} = $1 AND state IN ('waiting', 'held')`,
+    `UPDATE leg
+     SET state = 'stopped', ended_at = now(), problem = $2
+     WHERE ${column} = $1 AND state IN ('waiting', 'held')`,
     [value, JSON.stringify({ what: 'Stopped before it began', remedy: 'Retry when it should be made' })],
   );
   await db.query(`UPDATE leg SET stop_wanted = true WHERE ${column} = $1 AND state IN ('running', 'proving')`, [value]);
@@ -113,11 +124,13 @@ export async function stopLegs(db: DataSource, where: LegsOf): Promise<void> {
 
 /** Queues again what failed or was stopped. What has no plan, or is proved, stays as it is. */
 export async function retryLegs(db: DataSource, boss: PgBoss, where: LegsOf): Promise<number> {
-  const [column, value] = 'run' in where ? ['run_id', where.run] : ['id', where.leg];
+  const [column, value] = columnOf(where);
   const [rows] = await db.query<[{ id: string; ordinal: number }[], number]>(
-    `UPDATE leg SET state = 'waiting', problem = NULL, attempts = 0, lapses = 0, blames = 0, alone = false, frames_done = 0, speed = NULL, started_at = NULL, ended_at = NULL,
-       stop_wanted = false, queued_at = now(), worker = NULL
-     WHERE ${column} = $1 AND state IN ('failed', 'stopped') AND plan IS NOT NULL RETURNING id, ordinal`,
+    `UPDATE leg
+     SET state = 'waiting', problem = NULL, attempts = 0, lapses = 0, blames = 0, alone = false, frames_done = 0,
+       speed = NULL, started_at = NULL, ended_at = NULL, stop_wanted = false, queued_at = now(), worker = NULL
+     WHERE ${column} = $1 AND state IN ('failed', 'stopped') AND plan IS NOT NULL
+     RETURNING id, ordinal`,
     [value],
   );
   const legs = rows.sort((a, b) => a.ordinal - b.ordinal).map((row) => row.id);
@@ -128,12 +141,9 @@ export async function retryLegs(db: DataSource, boss: PgBoss, where: LegsOf): Pr
   return legs.length;
 }
 
-type Which = { run: string } | { leg: string };
-const whichOf = (where: Which): [string, string] => ('run' in where ? ['run_id', where.run] : ['id', where.leg]);
-
 /** Holds legs that wait: no worker takes them until they are released. What is under way goes on. */
-export async function holdLegs(db: DataSource, where: Which): Promise<number> {
-  const [column, value] = whichOf(where);
+export async function holdLegs(db: DataSource, where: LegsOf): Promise<number> {
+  const [column, value] = columnOf(where);
   const [, count] = await db.query<[unknown, number]>(
     `UPDATE leg SET state = 'held' WHERE ${column} = $1 AND state = 'waiting'`,
     [value],
@@ -141,8 +151,8 @@ export async function holdLegs(db: DataSource, where: Which): Promise<number> {
   return count;
 }
 
-export async function releaseLegs(db: DataSource, boss: PgBoss, where: Which): Promise<number> {
-  const [column, value] = whichOf(where);
+export async function releaseLegs(db: DataSource, boss: PgBoss, where: LegsOf): Promise<number> {
+  const [column, value] = columnOf(where);
   const [rows] = await db.query<[{ id: string; ordinal: number }[], number]>(
     `UPDATE leg SET state = 'waiting', queued_at = now() WHERE ${column} = $1 AND state = 'held' RETURNING id, ordinal`,
     [value],
@@ -162,8 +172,12 @@ export async function moveLeg(db: DataSource, leg: string, before: string | null
   if (before === leg) return true;
   return db.transaction(async (tx) => {
     const rows = await tx.query<{ id: string; ordinal: number }[]>(
-      `SELECT other.id, other.ordinal FROM leg one JOIN leg other ON other.run_id = one.run_id AND other.wave = one.wave
-       WHERE one.id = $1 AND one.state IN ('waiting', 'held') AND other.state IN ('waiting', 'held') ORDER BY other.hand DESC, other.ordinal FOR UPDATE OF other`,
+      `SELECT other.id, other.ordinal
+       FROM leg one
+       JOIN leg other ON other.run_id = one.run_id AND other.wave = one.wave
+       WHERE one.id = $1 AND one.state IN ('waiting', 'held') AND other.state IN ('waiting', 'held')
+       ORDER BY other.hand DESC, other.ordinal
+       FOR UPDATE OF other`,
       [leg],
     );
     if (!rows.some(({ id }) => id === leg) || (before !== null && !rows.some(({ id }) => id === before))) return false;
@@ -172,7 +186,10 @@ export async function moveLeg(db: DataSource, leg: string, before: string | null
     const order = [...others.slice(0, place), leg, ...others.slice(place)];
     const places = rows.map(({ ordinal }) => ordinal).sort((a, b) => a - b);
     await tx.query(
-      'UPDATE leg SET ordinal = moved.ordinal, hand = 0 FROM unnest($1::uuid[], $2::int[]) AS moved(id, ordinal) WHERE leg.id = moved.id',
+      `UPDATE leg
+       SET ordinal = moved.ordinal, hand = 0
+       FROM unnest($1::uuid[], $2::int[]) AS moved(id, ordinal)
+       WHERE leg.id = moved.id`,
       [order, places],
     );
     return true;
@@ -182,7 +199,9 @@ export async function moveLeg(db: DataSource, leg: string, before: string | null
 /** Puts a leg before all others that wait. */
 export async function firstOfAll(db: DataSource, leg: string): Promise<void> {
   await db.query(
-    `UPDATE leg SET hand = 1 + (SELECT coalesce(max(hand), 0) FROM leg WHERE state IN ('waiting', 'held')) WHERE id = $1 AND state IN ('waiting', 'held')`,
+    `UPDATE leg
+     SET hand = 1 + (SELECT coalesce(max(hand), 0) FROM leg WHERE state IN ('waiting', 'held'))
+     WHERE id = $1 AND state IN ('waiting', 'held')`,
     [leg],
   );
 }
@@ -194,17 +213,17 @@ export interface RunChange {
   wantedBy?: string | null | undefined;
 }
 
-export async function changeRun(db: DataSource, run: string, change: RunChange): Promise<void> {
-  const said = (
-    [
-      ['priority', change.priority],
-      ['not_before', change.notBefore],
-      ['wanted_by', change.wantedBy],
-    ] as const
-  ).filter(([, value]) => value !== undefined);
-  if (said.length > 0)
-    await db.query(
-      `UPDATE run SET ${said.map(([column], index) => `${column} = $${index + 2}`).join(', ')} WHERE id = $1`,
-      [run, ...said.map(([, value]) => value)],
+export async function changeRun(db: DataSource, id: string, change: RunChange): Promise<void> {
+  const said = Object.values(change).some((value) => value !== undefined);
+  const { priority, notBefore, wantedBy } = change;
+  if (said)
+    await db.manager.update(
+      run,
+      { id },
+      {
+        priority,
+        ...(notBefore === undefined ? {} : { notBefore: dateOf(notBefore) }),
+        ...(wantedBy === undefined ? {} : { wantedBy: dateOf(wantedBy) }),
+      },
     );
 }

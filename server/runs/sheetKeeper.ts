@@ -8,8 +8,14 @@ import { mergeIntoSheet } from '@relay/work/leg/sheet';
 /** The lines of every output that stands in a folder of a store, as the database knows them. */
 export async function relinkRows(db: DataSource, store: string, folder: string): Promise<RelinkRow[]> {
   const rows = await db.query<{ relink: RelinkRow }[]>(
-    `SELECT DISTINCT ON (output.path) output.relink FROM output JOIN leg ON leg.id = output.leg_id JOIN run ON run.id = leg.run_id
-     WHERE run.store_id = $1 AND run.folder = $2 AND output.relink IS NOT NULL AND output.state IN ('proved', 'needs eyes')
+    `SELECT DISTINCT ON (output.path) output.relink
+     FROM output
+     JOIN leg ON leg.id = output.leg_id
+     JOIN run ON run.id = leg.run_id
+     WHERE run.store_id = $1
+       AND run.folder = $2
+       AND output.relink IS NOT NULL
+       AND output.state IN ('proved', 'needs eyes')
      ORDER BY output.path, output.created_at DESC`,
     [store, folder],
   );
@@ -49,7 +55,10 @@ export class SheetKeeper {
   /** Sheets that a worker which was killed may have left behind their outputs. */
   async addRecent(): Promise<void> {
     const rows = await this.db.query<{ store: string; folder: string }[]>(
-      `SELECT DISTINCT run.store_id AS store, run.folder FROM run JOIN leg ON leg.run_id = run.id WHERE leg.started_at > now() - interval '2 days'`,
+      `SELECT DISTINCT run.store_id AS store, run.folder
+       FROM run
+       JOIN leg ON leg.run_id = run.id
+       WHERE leg.started_at > now() - interval '2 days'`,
     );
     rows.forEach((row) => this.add(row.store, row.folder));
   }

@@ -1,6 +1,7 @@
 import type { ProductionAnswer } from '@relay/contract/site';
 import type { Rational } from '@relay/core/time/rational';
 import type { DataSource } from 'typeorm';
+import { production } from '../db/entities/productions.ts';
 import { ruleOfClip } from '../clips/held.ts';
 
 /** What waits at each station of the production `p`. */
@@ -53,7 +54,6 @@ export async function changeProduction(
   id: string,
   { rate, copyRule }: ProductionChange,
 ): Promise<void> {
-  if (rate !== undefined)
-    await db.query('UPDATE production SET rate = $2 WHERE id = $1', [id, rate ? JSON.stringify(rate) : null]);
-  if (copyRule) await db.query('UPDATE production SET copy_rule = $2 WHERE id = $1', [id, JSON.stringify(copyRule)]);
+  if (rate === undefined && copyRule === undefined) return;
+  await db.manager.update(production, { id }, { rate, copyRule });
 }

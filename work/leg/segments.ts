@@ -13,6 +13,7 @@ import { originalEvidence, type Evidence } from '@relay/media/proof/evidence';
 import { Held, holding, pathOf, type Root } from '../disk/held.ts';
 import { discard, discardPart, flush, freeBytes, leavePart, partBeside, type Part } from '../disk/place.ts';
 import { legColour, type LutText } from './colour.ts';
+import { beating } from '../heart.ts';
 
 /**
  * What came of a segment: its files below the run's folder, in the order of the outputs, and a digest of the frames
@@ -145,22 +146,16 @@ export async function performInSegments(
   const folder = await scratchFolder();
   const stop = signal ?? new AbortController().signal;
   const begun = performance.now();
-  const tell = setInterval(
-    () =>
-      void helpers
-        .now()
-        .then((now) => {
-          const framesDone = now.reduce((sum, one) => sum + one.framesDone, 0);
-          const seconds = (performance.now() - begun) / 1000;
-          onProgress({
-            framesDone,
-            framesTotal: frames,
-            speed: framesDone > 0 ? (framesDone / frames) * (durationOf(plan) / seconds) : null,
-          });
-        })
-        .catch(() => undefined),
-    700,
-  );
+  const tell = beating(700, async () => {
+    const now = await helpers.now();
+    const framesDone = now.reduce((sum, one) => sum + one.framesDone, 0);
+    const seconds = (performance.now() - begun) / 1000;
+    onProgress({
+      framesDone,
+      framesTotal: frames,
+      speed: framesDone > 0 ? (framesDone / frames) * (durationOf(plan) / seconds) : null,
+    });
+  });
   const stopped: Performed = { outcome: 'stopped', errors: [], command: [] };
   let evidence: Evidence | null = null;
   try {
@@ -184,7 +179,7 @@ export async function performInSegments(
       const place = await helpers.claim();
       if (place !== null) {
         let done = 0;
-        const heart = setInterval(() => void helpers.beat(place, done).catch(() => undefined), 700);
+        const heart = beating(700, () => helpers.beat(place, done));
         const { end } = await makePart(
           making,
           segments[place] as Segment,
@@ -192,7 +187,7 @@ export async function performInSegments(
             done = now;
           },
           stop,
-        ).finally(() => clearInterval(heart));
+        ).finally(() => heart.stop());
         await helpers.end(place, end);
         continue;
       }
@@ -227,7 +222,7 @@ export async function performInSegments(
     if (performed.outcome !== 'failed') return { performed, evidence };
     return whole(`they could not be joined: ${performed.errors.at(-1) ?? 'FFmpeg gave no reason'}`);
   } finally {
-    clearInterval(tell);
+    tell.stop();
     const parts = await helpers.drop().catch(() => []);
     await Promise.all(parts.map((part) => discardPart(outRoot, part).catch(() => undefined)));
     await rm(folder, { recursive: true, force: true });
@@ -266,16 +261,9 @@ export async function helpWith(
   const onLeave = (): void => stop.abort();
   leaving.addEventListener('abort', onLeave, { once: true });
   let done = 0;
-  const heart = setInterval(
-    () =>
-      void keeper
-        .beat(done)
-        .then((wanted) => {
-          if (!wanted) stop.abort();
-        })
-        .catch(() => undefined),
-    700,
-  );
+  const heart = beating(700, async () => {
+    if (!(await keeper.beat(done))) stop.abort();
+  });
   try {
     const colour = await legColour(plan.outputs, lutText);
     try {
@@ -304,7 +292,7 @@ export async function helpWith(
   } catch (error) {
     await keeper.end({ state: 'failed', problem: (error as Error).message });
   } finally {
-    clearInterval(heart);
+    heart.stop();
     leaving.removeEventListener('abort', onLeave);
   }
 }
