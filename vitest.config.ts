@@ -10,7 +10,6 @@ const alone = [
 ];
 /** Real FFmpeg, PostgreSQL and browsers: time enough for a machine that is four times slower. */
 const slow = {
-  globalSetup: ['testing/setup.ts'],
   testTimeout: 300_000,
   hookTimeout: 300_000,
   // The server holds every answer against its row.
@@ -34,6 +33,7 @@ export default defineConfig({
         test: {
           ...slow,
           name: 'whole',
+          globalSetup: ['testing/setup.ts'],
           include: ['{media,work,server,cli,bench}/**/*.test.ts'],
           exclude: alone,
           maxWorkers: 2,
@@ -44,13 +44,23 @@ export default defineConfig({
         test: {
           ...slow,
           name: 'browser',
+          globalSetup: ['testing/preparedSite.ts'],
           include: ['e2e/**/*.test.ts'],
           exclude: alone,
           maxWorkers: 2,
           sequence: { groupOrder: 2 },
         },
       },
-      { test: { ...slow, name: 'alone', include: alone, maxWorkers: 1, sequence: { groupOrder: 3 } } },
+      {
+        test: {
+          ...slow,
+          name: 'alone',
+          globalSetup: ['testing/preparedSite.ts'],
+          include: alone,
+          maxWorkers: 1,
+          sequence: { groupOrder: 3 },
+        },
+      },
     ],
   },
 });

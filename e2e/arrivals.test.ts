@@ -4,7 +4,7 @@ import type { RollLine } from '@relay/contract/arrivals';
 import type { ProductionAnswer } from '@relay/contract/site';
 import type { ClipsAnswer } from '@relay/contract/clips';
 import type { Browser, Page } from 'playwright-core';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
 import { startSite, until, type Site } from '../testing/site.ts';
 import { openBrowser } from './browser.ts';
 
@@ -15,7 +15,7 @@ let production: ProductionAnswer;
 const troubles: string[] = [];
 
 beforeAll(async () => {
-  [site, browser] = await Promise.all([startSite(), openBrowser()]);
+  [site, browser] = await Promise.all([startSite({ copyOf: inject('preparedSite') }), openBrowser()]);
   page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
   page.on('pageerror', (error) => troubles.push(error.message));
   production = (await site.api<ProductionAnswer[]>('/productions'))[0] as ProductionAnswer;

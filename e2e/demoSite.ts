@@ -1,6 +1,6 @@
 import type { ProductionAnswer } from '@relay/contract/site';
 import type { Browser, Page } from 'playwright-core';
-import { afterAll, beforeAll, expect } from 'vitest';
+import { afterAll, beforeAll, expect, inject } from 'vitest';
 import { startSite, until, type Site } from '../testing/site.ts';
 import { openBrowser } from './browser.ts';
 
@@ -21,7 +21,7 @@ export function useDemoSite(): () => DemoSite {
   let browser: Browser | undefined;
   const troubles: string[] = [];
   beforeAll(async () => {
-    const [site, opened] = await Promise.all([startSite(), openBrowser()]);
+    const [site, opened] = await Promise.all([startSite({ copyOf: inject('preparedSite') }), openBrowser()]);
     browser = opened;
     const page = await opened.newPage({ viewport: { width: 1280, height: 800 } });
     page.on('pageerror', (error) => troubles.push(error.message));

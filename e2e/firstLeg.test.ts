@@ -252,7 +252,7 @@ describe('stopping and starting', () => {
     await pause(300);
     for (const pid of [pids.databasePid, pids.serverPid, pids.workerPid]) expect(() => process.kill(pid, 0)).toThrow();
     const from = Date.now();
-    site = await startSite(home);
+    site = await startSite({ home });
     expect((Date.now() - from) / 1000).toBeLessThan(10);
     expect((await site.api<ProductionAnswer[]>('/productions')).map((one) => one.name).sort()).toEqual([
       'Salt Lantern',

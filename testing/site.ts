@@ -1,5 +1,5 @@
-import { spawn, type ChildProcess } from 'node:child_process';
-import { chmod, mkdtemp, readFile, rm } from 'node:fs/promises';
+import { execFileSync, spawn, type ChildProcess } from 'node:child_process';
+import { chmod, mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { built, demoFolder } from './demo.ts';
@@ -16,8 +16,20 @@ export interface Site {
   remove(): Promise<void>;
 }
 
-export async function startSite(home?: string): Promise<Site> {
-  const own = home ?? (await mkdtemp(join(tmpdir(), 'relay-site-')));
+/** A folder for a site: an empty one, or a copy of a stopped site's. */
+async function newHome(copyOf: string | undefined): Promise<string> {
+  const own = await mkdtemp(join(tmpdir(), 'relay-site-'));
+  if (copyOf === undefined) return own;
+  // Whose its files are is copied too: the database's own account reads its data.
+  execFileSync('cp', ['-a', `${copyOf}/.`, own]);
+  const stores = join(own, 'stores.json');
+  await writeFile(stores, (await readFile(stores, 'utf8')).replaceAll(copyOf, own));
+  return own;
+}
+
+/** Starts a site anew in the `home` of one that was stopped, or in a folder of its own, that may be a copy. */
+export async function startSite({ home, copyOf }: { home?: string; copyOf?: string } = {}): Promise<Site> {
+  const own = home ?? (await newHome(copyOf));
   // Debian's postgres account must be able to walk to the data folder.
   await chmod(own, 0o755);
   const child: ChildProcess = spawn(process.execPath, [built, 'start', '--port', '0'], {

@@ -260,20 +260,22 @@ describe('odd originals under conforms', () => {
   }, 60_000);
 
   it('an hour of sound from 44.1 kHz is in step to the sample at its end', async () => {
-    // A click each minute, and two pictures a second: what is measured is sound.
-    const clip = await made(
-      'hour.mov',
-      ...moving('2', '64x36', 3600),
+    // A click each minute, and two pictures a second: what is measured is sound. One minute is made, and said 60 times.
+    await made(
+      'minute.mov',
+      ...moving('2', '64x36', 60),
       '-f',
       'lavfi',
       '-i',
-      'aevalsrc=0.9*lt(mod(t\\,60)\\,0.002)*sin(2*PI*1000*mod(t\\,60)):s=44100:d=3600',
+      'aevalsrc=0.9*lt(t\\,0.002)*sin(2*PI*1000*t):s=44100:d=60',
       ...video,
       '-g',
       '100',
       '-c:a',
       'pcm_s16le',
     );
+    const clip = await made('hour.mov', '-stream_loop', '59', '-i', join(folder, 'minute.mov'), '-c', 'copy');
+    expect(clip.video?.frames).toBe(7200);
     const { plan, result } = await runWith(clip, {}, 'hour');
     expect(result.state).toBe('proved');
     expect(plan.outputs[0]?.sound.samples).toBe(3600 * 48_000);
