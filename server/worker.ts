@@ -8,7 +8,7 @@ import type PgBoss from 'pg-boss';
 import { carryOutReading, orphanedReadings } from './arrivals/reading.ts';
 import { carryOutArrival, carryOutVerification, orphanedRolls } from './arrivals/rolls.ts';
 import { carryOutLook, orphanedLooks } from './clips/looking.ts';
-import { isDatabaseAway, openDatabase, patiently } from './db/dataSource.ts';
+import { clockOf, isDatabaseAway, openDatabase, patiently } from './db/dataSource.ts';
 import { tell } from './live/notify.ts';
 import {
   arrivalQueue,
@@ -109,6 +109,8 @@ export async function startWorker(settings: WorkerSettings): Promise<{ close(): 
     }
   };
 
+  // Before anything is taken: what was begun earlier is another's.
+  const sweeping = { db, boss, stores, host, started: settings.legsOnly ? null : await patiently(() => clockOf(db)) };
   for (let slot = 0; slot < settings.slots; slot += 1) {
     await boss.work<LegJob>(legQueue, { batchSize: 1, pollingIntervalSeconds: 0.5 }, async ([job]) => {
       if (job && !leaving.signal.aborted)
@@ -155,12 +157,12 @@ export async function startWorker(settings: WorkerSettings): Promise<{ close(): 
   const sweeper = setInterval(
     () =>
       void beat()
-        .then(() => sweep(db, boss, stores, host))
+        .then(() => sweep(sweeping))
         .catch((error: Error) => (isDatabaseAway(error) ? undefined : log.error({ error: error.message }, 'sweep'))),
     3_000,
   );
   await patiently(beat);
-  await patiently(() => sweep(db, boss, stores, host));
+  await patiently(() => sweep(sweeping));
   log.info({ name, slots: settings.slots }, 'ready');
   return {
     async close() {
@@ -175,8 +177,18 @@ export async function startWorker(settings: WorkerSettings): Promise<{ close(): 
   };
 }
 
+/** What a worker needs to take up what others left lying. */
+interface Sweeping {
+  db: DataSource;
+  boss: PgBoss;
+  stores: Stores;
+  host: string;
+  /** When this worker began, by the database's clock; null where looks are another's. */
+  started: Date | null;
+}
+
 /** Gives back what dead workers held, and queues what lost its place in the queue. */
-async function sweep(db: DataSource, boss: PgBoss, stores: Stores, host: string): Promise<void> {
+async function sweep({ db, boss, stores, host, started }: Sweeping): Promise<void> {
   await endLeasesOfTheDead(db, host, isAlive);
   const back = await takeBackLapsed(db);
   for (const leg of back)
@@ -205,7 +217,7 @@ async function sweep(db: DataSource, boss: PgBoss, stores: Stores, host: string)
   await queueLegs(boss, await orphanedLegs(db));
   await queueLegs(boss, await unqueuedSegments(db));
   for (const reading of await orphanedReadings(db)) await boss.send(readingQueue, { reading });
-  await queueLooks(boss, await orphanedLooks(db));
+  await queueLooks(boss, await orphanedLooks(db, started));
   for (const reel of await orphanedReels(db)) await boss.send(reelQueue, { reel });
   const { rolls, copies } = await orphanedRolls(db);
   for (const roll of rolls) await boss.send(arrivalQueue, { roll });

@@ -82,8 +82,11 @@ function flowOf(packets: readonly Packet[]): LookAnswer['flow'] {
   };
 }
 
-/** Clips that nobody has looked at and no job is going to: to be queued again. */
-export async function orphanedLooks(db: DataSource): Promise<string[]> {
+/**
+ * Clips that nobody has looked at and no job is going to: to be queued again. One worker looks, the site's own: what was
+ * begun before it `started` (by the database's clock) was begun by one that is gone. Null where that is not known.
+ */
+export async function orphanedLooks(db: DataSource, started: Date | null): Promise<string[]> {
   const rows = await db.query<{ id: string }[]>(
     `SELECT id
      FROM clip
@@ -93,9 +96,15 @@ export async function orphanedLooks(db: DataSource): Promise<string[]> {
        AND NOT EXISTS (
          SELECT 1
          FROM pgboss.job
-         WHERE job.name = 'look' AND job.state IN ('created', 'retry', 'active') AND job.data->>'clip' = clip.id::text
+         WHERE job.name = 'look'
+           AND job.data->>'clip' = clip.id::text
+           AND (
+             job.state IN ('created', 'retry')
+             OR (job.state = 'active' AND ($1::timestamptz IS NULL OR job.started_on >= $1))
+           )
        )
      LIMIT 500`,
+    [started],
   );
   return rows.map((row) => row.id);
 }

@@ -64,6 +64,12 @@ export function isDatabaseAway(error: unknown): boolean {
   );
 }
 
+/** What the database's clock shows. */
+export async function clockOf(db: DataSource): Promise<Date> {
+  const [row] = await db.query<{ now: Date }[]>('SELECT now()');
+  return row?.now ?? new Date();
+}
+
 /** Tries again, for up to `patienceMs`, while the database restarts. */
 export async function patiently<T>(work: () => Promise<T>, patienceMs = 120_000): Promise<T> {
   const until = Date.now() + patienceMs;
