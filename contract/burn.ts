@@ -1,5 +1,5 @@
 import { type BurnFact, type BurnLayout, burnFacts, burnSizes, checkLayout } from '@relay/core/burn/layout';
-import { anchors } from '@relay/core/shape/geometry';
+import { anchors } from '@relay/core/shape/window';
 import { z } from 'zod';
 
 /** What is drawn over a deliverable, as recipes hold it. */

@@ -1,6 +1,7 @@
 import type { ClipCorrections } from '@relay/core/corrections/corrections';
 import { correctionFields, type CorrectionField, type FieldValues } from '@relay/core/corrections/fields';
-import { type RasterWish, anchors, padColours } from '@relay/core/shape/geometry';
+import { type RasterWish, padColours } from '@relay/core/shape/intoRaster';
+import { anchors } from '@relay/core/shape/window';
 import { aspectProblem } from '@relay/core/shape/pixelAspects';
 import type { SoundCorrection } from '@relay/core/sound/map';
 import { type Conform, rateProblem } from '@relay/core/time/conform';

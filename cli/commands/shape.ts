@@ -1,17 +1,8 @@
 import { parseArgs } from 'node:util';
 import { stepsNamed } from '@relay/core/recipe/codecs';
-import {
-  anchors,
-  barsOf,
-  exactShares,
-  padColours,
-  planGeometry,
-  sayStages,
-  type Anchor,
-  type Crop,
-  type PadColour,
-  type RasterWish,
-} from '@relay/core/shape/geometry';
+import { barsOf, planGeometry, sayStages } from '@relay/core/shape/geometry';
+import { exactShares, padColours, type PadColour, type RasterWish } from '@relay/core/shape/intoRaster';
+import { anchors, type Anchor, type Crop } from '@relay/core/shape/window';
 import { formatSqueeze, parsePixelAspect, parseSqueeze } from '@relay/core/shape/pixelAspects';
 import { formatRaster, type Raster } from '@relay/core/shape/raster';
 import type { Result } from '@relay/core/result';

@@ -1,4 +1,4 @@
-import type { Window } from '../shape/geometry.ts';
+import type { Window } from '../shape/window.ts';
 import { burnFont } from './font.ts';
 import type { BurnPlan } from './plan.ts';
 

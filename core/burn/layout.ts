@@ -1,5 +1,5 @@
 import { fail, ok, type Result } from '../result.ts';
-import { anchors, type Anchor } from '../shape/geometry.ts';
+import { anchors, type Anchor } from '../shape/window.ts';
 import { collisionKey, folderName } from '../naming/paths.ts';
 
 /** What a burn-in can tell of a clip, by the words it is stored and chosen by. */

@@ -1,4 +1,4 @@
-import { anchors, placed, type Anchor, type Window } from '../shape/geometry.ts';
+import { anchors, placed, type Anchor, type Window } from '../shape/window.ts';
 import type { Raster } from '../shape/raster.ts';
 import { plateStrength, textCode } from './contrast.ts';
 import { burnFont, drawable, sizeStep } from './font.ts';

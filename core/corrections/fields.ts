@@ -1,5 +1,6 @@
 import type { Chain } from '../colour/chain/chain.ts';
-import type { Crop, ShapeCorrection } from '../shape/geometry.ts';
+import type { ShapeCorrection } from '../shape/geometry.ts';
+import type { Crop } from '../shape/window.ts';
 import type { SoundCorrection } from '../sound/map.ts';
 import type { Conform } from '../time/conform.ts';
 import { multiply, type Rational } from '../time/rational.ts';

@@ -3,7 +3,9 @@ import type { ClipDescription, ColourTags, Scan, StartTimecode } from '../clip/d
 import type { Chain } from '../colour/chain/chain.ts';
 import type { ClipCorrections } from '../corrections/corrections.ts';
 import type { Stabilising } from '../repair/stabilise.ts';
-import type { Geometry, PadColour, Window } from '../shape/geometry.ts';
+import type { Geometry } from '../shape/geometry.ts';
+import type { PadColour } from '../shape/intoRaster.ts';
+import type { Window } from '../shape/window.ts';
 import type { Raster } from '../shape/raster.ts';
 import type { PlannedRate } from '../size/target.ts';
 import type { Feed } from '../sound/map.ts';

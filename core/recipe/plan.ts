@@ -85,14 +85,18 @@ function runningFrom(timecode: StartTimecode | null, rate: Rational, map: FrameM
 }
 
 /** The burn-in of one output, or of one recipient's copy. */
-function planOver(
-  clip: ClipDescription,
-  deliverable: Deliverable,
-  video: VideoPlan,
-  timecode: StartTimecode | null,
-  facts: BurnFacts,
-  recipient: string | undefined,
-): BurnPlan | undefined {
+function planOver({
+  clip,
+  deliverable,
+  video,
+  timecode,
+  facts,
+  recipient,
+}: Pick<Wanted, 'clip' | 'deliverable' | 'facts'> & {
+  video: VideoPlan;
+  timecode: StartTimecode | null;
+  recipient: string | undefined;
+}): BurnPlan | undefined {
   if (!deliverable.burn || !clip.video || !hasPicture(deliverable)) return undefined;
   const known: BurnFacts = {
     name: clip.stem,
@@ -151,6 +155,121 @@ function pathFacts(
   };
 }
 
+/** A deliverable and what it is to be made of, for one clip. */
+interface Wanted {
+  clip: ClipDescription;
+  deliverable: Deliverable;
+  corrections: ClipCorrections;
+  facts: LegFacts;
+}
+
+/** All that an output has alike with its other recipients' copies. */
+type Planned = Omit<OutputPlan, 'path' | 'burn' | 'recipient'>;
+
+/** The output of one deliverable, as far as it is alike for everybody; null where the clip has nothing to give to it. */
+function planOutput({ clip, deliverable, corrections }: Wanted): Result<Planned | null> {
+  const wrapper = wrappers[deliverable.wrapper];
+  const colour = planColour(deliverable, corrections.colour ?? null);
+  const planned = clip.video ? planVideo(clip, deliverable, corrections, colour) : timeOfSound(clip);
+  if (!planned.ok) return planned;
+  const video = planned.value;
+  const sound = planSound(clip, deliverable, video, corrections);
+  if (!sound.ok) return sound;
+  // A mute clip has nothing to give to a deliverable of sound alone, and all to the others.
+  if (!hasPicture(deliverable) && sound.value.tracks.length === 0) return ok(null);
+  const rate = planOutputRate(clip, deliverable, video, sound.value);
+  if (!rate.ok) return rate;
+  const known = wrapper.timecode ? planTimecode(clip, video, corrections) : null;
+  const timecode = known ?? (wrapper.alwaysTimecode ? midnight(video.rate) : null);
+  return ok({
+    deliverable: deliverable.name,
+    role: deliverable.role,
+    wrapper: deliverable.wrapper,
+    codec: deliverable.codec,
+    ...(rate.value ? { rate: rate.value } : {}),
+    video,
+    colour,
+    sound: sound.value,
+    timecode,
+    // MOV keeps the reel in the timecode track: without one it has no place, and stands in the relink sheet alone.
+    reel: timecode && wrapper.reel ? reelOf(clip, corrections) : null,
+  });
+}
+
+function reelOf(clip: ClipDescription, { identity }: ClipCorrections): string | null {
+  return identity?.reel ?? clip.reel;
+}
+
+/** Path of an output below the run's folder, in the folder of its recipient where it has one. */
+function planPath(
+  { clip, deliverable, corrections, facts }: Wanted,
+  video: VideoPlan,
+  recipient?: string,
+): Result<string> {
+  const folders = [deliverable.folder, recipient === undefined ? '' : folderName(recipient)];
+  const { ending } = wrappers[deliverable.wrapper];
+  const made = applyPathPattern(
+    deliverable.path ?? mirrored,
+    pathFacts(clip, deliverable, video, reelOf(clip, corrections), facts),
+  );
+  if (!made.ok) return made;
+  const path = [...folders, made.value].filter((part) => part !== '').join('/');
+  return ok(ending === '' ? path : `${path}.${ending}`);
+}
+
+/** Who gets a copy of a deliverable; one nameless one where nobody is named. */
+function recipientsOf(deliverable: Deliverable): readonly (string | undefined)[] {
+  const named = (hasPicture(deliverable) ? deliverable.burn?.mark?.recipients : undefined) ?? [];
+  return named.length > 0 ? named : [undefined];
+}
+
+/** All outputs that one deliverable is made into; problems speak of the clip by name. */
+function planOutputs(wanted: Wanted): Result<OutputPlan[]> {
+  const { clip, deliverable, facts } = wanted;
+  const named = ({ what, remedy }: Problem): Result<OutputPlan[]> => fail(`${clip.path}: ${what}`, remedy);
+  const unheld = wrapperProblem(deliverable.wrapper, deliverable.codec.id, deliverable.sound.codec);
+  if (unheld) return fail(`${deliverable.name}: ${unheld}`, 'Choose another wrapper or codec in the recipe');
+  const planned = planOutput(wanted);
+  if (!planned.ok) return named(planned.problem);
+  if (planned.value === null) return ok([]);
+  const { video, timecode } = planned.value;
+  const layout = deliverable.burn && hasPicture(deliverable) ? checkLayout(deliverable.burn) : null;
+  if (layout && !layout.ok) return named(layout.problem);
+  const outputs: OutputPlan[] = [];
+  for (const recipient of recipientsOf(deliverable)) {
+    const path = planPath(wanted, video, recipient);
+    if (!path.ok) return named(path.problem);
+    const burn = planOver({ clip, deliverable, video, timecode, facts, recipient });
+    const output: OutputPlan = {
+      ...planned.value,
+      path: path.value,
+      ...(burn ? { burn } : {}),
+      ...(recipient === undefined ? {} : { recipient }),
+    };
+    const problem = pathProblem(longestPath(output));
+    if (problem) return { ok: false, problem };
+    outputs.push(output);
+  }
+  return ok(outputs);
+}
+
+/** What keeps a clip from being made into anything at all. */
+function clipProblem(clip: ClipDescription, recipe: Recipe, { colour }: ClipCorrections): Problem | null {
+  const keptOut = soundKeptOut(clip, recipe);
+  if (keptOut)
+    return {
+      what: `${clip.path} is ${keptOut}`,
+      remedy: 'Leave it out of the run, or add a Broadcast Wave deliverable to the recipe',
+    };
+  if (clip.video && clip.video.frames < 1)
+    return {
+      what: `${clip.path} holds no pictures`,
+      remedy: 'Copy it from the card again, or leave it out of the run',
+    };
+  const wrong = colour ? chainProblem(colour) : null;
+  return wrong && { ...wrong, what: `${clip.path}: ${wrong.what}` };
+}
+
 /**
  * The plan of one clip's leg; `facts` are what burn-ins tell beyond the clip's own. Fails for clips that no deliverable
  * of the recipe can be made from.
@@ -161,69 +280,14 @@ export function planLeg(
   corrections: ClipCorrections = {},
   facts: LegFacts = {},
 ): Result<LegPlan> {
-  const keptOut = soundKeptOut(clip, recipe);
-  if (keptOut)
-    return fail(
-      `${clip.path} is ${keptOut}`,
-      'Leave it out of the run, or add a Broadcast Wave deliverable to the recipe',
-    );
-  if (clip.video && clip.video.frames < 1) {
-    return fail(`${clip.path} holds no pictures`, 'Copy it from the card again, or leave it out of the run');
-  }
-  const wrong = corrections.colour ? chainProblem(corrections.colour) : null;
-  if (wrong) return { ok: false, problem: { ...wrong, what: `${clip.path}: ${wrong.what}` } };
+  const problem = clipProblem(clip, recipe, corrections);
+  if (problem) return { ok: false, problem };
   const outputs: OutputPlan[] = [];
-  const reel = corrections.identity?.reel ?? clip.reel;
   for (const deliverable of recipe.deliverables) {
     if (!clip.video && hasPicture(deliverable)) continue;
-    const colour = planColour(deliverable, corrections.colour ?? null);
-    const named = (problem: Problem): Result<LegPlan> => fail(`${clip.path}: ${problem.what}`, problem.remedy);
-    const wrapper = wrappers[deliverable.wrapper];
-    const unheld = wrapperProblem(deliverable.wrapper, deliverable.codec.id, deliverable.sound.codec);
-    if (unheld) return fail(`${deliverable.name}: ${unheld}`, 'Choose another wrapper or codec in the recipe');
-    const planned = clip.video ? planVideo(clip, deliverable, corrections, colour) : timeOfSound(clip);
-    if (!planned.ok) return named(planned.problem);
-    const video = planned.value;
-    const sound = planSound(clip, deliverable, video, corrections);
-    if (!sound.ok) return named(sound.problem);
-    // A mute clip has nothing to give to a deliverable of sound alone, and all to the others.
-    if (!hasPicture(deliverable) && sound.value.tracks.length === 0) continue;
-    const known = wrapper.timecode ? planTimecode(clip, video, corrections) : null;
-    const timecode = known ?? (wrapper.alwaysTimecode ? midnight(video.rate) : null);
-    const rate = planOutputRate(clip, deliverable, video, sound.value);
-    if (!rate.ok) return named(rate.problem);
-    const layout = deliverable.burn && hasPicture(deliverable) ? checkLayout(deliverable.burn) : null;
-    if (layout && !layout.ok) return named(layout.problem);
-    const recipients = (hasPicture(deliverable) ? deliverable.burn?.mark?.recipients : undefined) ?? [];
-    for (const recipient of recipients.length > 0 ? recipients : [undefined]) {
-      const folder =
-        recipient === undefined
-          ? deliverable.folder
-          : [deliverable.folder, folderName(recipient)].filter((part) => part !== '').join('/');
-      const made = applyPathPattern(deliverable.path ?? mirrored, pathFacts(clip, deliverable, video, reel, facts));
-      if (!made.ok) return named(made.problem);
-      const path = `${[folder, made.value].filter((part) => part !== '').join('/')}${wrapper.ending === '' ? '' : `.${wrapper.ending}`}`;
-      const burn = planOver(clip, deliverable, video, timecode, facts, recipient);
-      const output: OutputPlan = {
-        deliverable: deliverable.name,
-        role: deliverable.role,
-        path,
-        wrapper: deliverable.wrapper,
-        codec: deliverable.codec,
-        ...(rate.value ? { rate: rate.value } : {}),
-        video,
-        colour,
-        ...(burn ? { burn } : {}),
-        ...(recipient === undefined ? {} : { recipient }),
-        sound: sound.value,
-        timecode,
-        // MOV keeps the reel in the timecode track: without one it has no place, and stands in the relink sheet alone.
-        reel: timecode && wrapper.reel ? reel : null,
-      };
-      const problem = pathProblem(longestPath(output));
-      if (problem) return { ok: false, problem };
-      outputs.push(output);
-    }
+    const planned = planOutputs({ clip, deliverable, corrections, facts });
+    if (!planned.ok) return planned;
+    outputs.push(...planned.value);
   }
   if (recipe.deliverables.length === 0)
     return fail(`${recipe.name} has no deliverables`, 'Add a deliverable to the recipe');

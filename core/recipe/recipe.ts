@@ -1,6 +1,6 @@
 import { viewingLayout, type BurnLayout } from '../burn/layout.ts';
 import type { PathPattern } from '../naming/pathPattern.ts';
-import type { RasterWish } from '../shape/geometry.ts';
+import type { RasterWish } from '../shape/intoRaster.ts';
 import type { ProResProfile } from '../size/prores.ts';
 import type { Vc3HdGrade, Vc3Profile } from '../size/vc3.ts';
 import type { RateWish } from '../size/target.ts';

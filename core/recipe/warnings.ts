@@ -5,6 +5,7 @@ import { formatRate } from '../time/rate.ts';
 import { toNumber } from '../time/rational.ts';
 import { codecRow, hasPicture } from './codecs.ts';
 import type { OutputPlan } from './legPlan.ts';
+import type { WrapperId } from './recipe.ts';
 import { keepsLight } from './video.ts';
 
 /**
@@ -14,52 +15,73 @@ import { keepsLight } from './video.ts';
 const level42 = { frame: 8_704, second: 522_240 };
 const level52 = { frame: 36_864, second: 2_073_600 };
 
+function shapeWarning({ video: { aspectError, raster } }: OutputPlan): string | null {
+  // Whole samples of a tiny or very narrow raster.
+  if (Math.abs(aspectError) <= 0.01) return null;
+  const percent = (Math.abs(aspectError) * 100).toFixed(0);
+  return `The picture is ${percent} % too ${aspectError > 0 ? 'wide' : 'narrow'} at ${formatRaster(raster)}: take a larger raster`;
+}
+
+function samplingWarning({ codec }: OutputPlan): string | null {
+  const { chroma, bitDepth } = codecRow(codec);
+  if (codec.id === 'h264' && (bitDepth > 8 || chroma !== '4:2:0'))
+    return `H.264 of ${chroma} ${bitDepth} bit plays in few hardware decoders: browsers and phones take 4:2:0 8 bit`;
+  return codec.id === 'hevc' && chroma === '4:2:2' ? 'HEVC of 4:2:2 plays in few hardware decoders' : null;
+}
+
+function levelWarning({ codec, role, video: { raster, rate } }: OutputPlan): string | null {
+  if (codec.id !== 'h264' && codec.id !== 'hevc') return null;
+  const blocks = Math.ceil(raster.width / 16) * Math.ceil(raster.height / 16);
+  const beyond = (level: typeof level42): boolean => blocks > level.frame || blocks * toNumber(rate) > level.second;
+  const said = `${formatRaster(raster)} at ${formatRate(rate)} is beyond level`;
+  if (beyond(level52)) return `${said} 5.2, which most hardware decoders end at`;
+  return codec.id === 'h264' && role !== 'intermediate' && beyond(level42)
+    ? `${said} 4.2: older players stumble`
+    : null;
+}
+
+function lightWarning(output: OutputPlan): string | null {
+  const { name, bitDepth } = codecRow(output.codec);
+  const isChained = output.colour?.kind === 'baked' || output.colour?.kind === 'brought';
+  return bitDepth === 32 && isChained && !keepsLight(output)
+    ? `${name} loses light above white where it is filled up around or burnt into: take a raster without bars, and no burn-in`
+    : null;
+}
+
+const wrapperWarnings: Partial<Record<WrapperId, string>> = {
+  mp4: 'MP4 keeps no reel',
+  pictures: 'Images keep no reel, no rate and no colour tags: the relink sheet does',
+  avi: 'AVI keeps no reel and no colour tags',
+};
+
+/** What an intermediate had better be otherwise. */
+function intermediateWarnings({ role, codec }: OutputPlan, original: ClipDescription): string[] {
+  if (role !== 'intermediate') return [];
+  const { name, intra, bitDepth } = codecRow(codec);
+  const had = original.video?.bitDepth ?? 8;
+  return [
+    ...(intra
+      ? []
+      : [`${name} with groups of pictures is heavy to cut and grade; an intermediate had better be intra`]),
+    ...(original.video && bitDepth < had ? [`${bitDepth} bits of the original's ${had}`] : []),
+  ];
+}
+
 /** Where an output will not play, or does not serve its role: in plain words, for before it is made. */
 export function outputWarnings(original: ClipDescription, output: OutputPlan): string[] {
-  const { video, codec, role, wrapper, sound } = output;
   if (!hasPicture(output)) return [];
-  const row = codecRow(codec);
-  const said: string[] = [];
-  // Whole samples of a tiny or very narrow raster.
-  if (Math.abs(video.aspectError) > 0.01)
-    said.push(
-      `The picture is ${(Math.abs(video.aspectError) * 100).toFixed(0)} % too ${video.aspectError > 0 ? 'wide' : 'narrow'} at ${formatRaster(video.raster)}: take a larger raster`,
-    );
-  const blocks = Math.ceil(video.raster.width / 16) * Math.ceil(video.raster.height / 16);
-  const perSecond = blocks * toNumber(video.rate);
-  if (codec.id === 'h264' || codec.id === 'hevc') {
-    if (codec.id === 'h264' && (row.bitDepth > 8 || row.chroma !== '4:2:0'))
-      said.push(
-        `H.264 of ${row.chroma} ${row.bitDepth} bit plays in few hardware decoders: browsers and phones take 4:2:0 8 bit`,
-      );
-    if (codec.id === 'hevc' && row.chroma === '4:2:2') said.push('HEVC of 4:2:2 plays in few hardware decoders');
-    if (blocks > level52.frame || perSecond > level52.second)
-      said.push(
-        `${formatRaster(video.raster)} at ${formatRate(video.rate)} is beyond level 5.2, which most hardware decoders end at`,
-      );
-    else if (codec.id === 'h264' && role !== 'intermediate' && (blocks > level42.frame || perSecond > level42.second))
-      said.push(
-        `${formatRaster(video.raster)} at ${formatRate(video.rate)} is beyond level 4.2: older players stumble`,
-      );
-  }
-  if (
-    row.bitDepth === 32 &&
-    (output.colour?.kind === 'baked' || output.colour?.kind === 'brought') &&
-    !keepsLight(output)
-  )
-    said.push(
-      `${row.name} loses light above white where it is filled up around or burnt into: take a raster without bars, and no burn-in`,
-    );
-  if (codec.id === 'av1') said.push('AV1 plays in new players only, and few cutting programs take it');
-  if (wrapper === 'mp4') said.push('MP4 keeps no reel');
-  if (wrapper === 'pictures') said.push('Images keep no reel, no rate and no colour tags: the relink sheet does');
-  if (wrapper === 'avi') said.push('AVI keeps no reel and no colour tags');
-  if (!row.intra && role === 'intermediate')
-    said.push(`${row.name} with groups of pictures is heavy to cut and grade; an intermediate had better be intra`);
-  if (role === 'intermediate' && original.video && row.bitDepth < (original.video.bitDepth ?? 8))
-    said.push(`${row.bitDepth} bits of the original's ${original.video.bitDepth}`);
-  if (sound.coding && role !== 'review') said.push('AAC sound loses a little; PCM keeps it');
-  if (role === 'proxy' && estimateOutput(output).bytes.likely >= original.sizeBytes)
-    said.push('No lighter than its original');
-  return said;
+  const { codec, role, wrapper, sound } = output;
+  return [
+    shapeWarning(output),
+    samplingWarning(output),
+    levelWarning(output),
+    lightWarning(output),
+    codec.id === 'av1' ? 'AV1 plays in new players only, and few cutting programs take it' : null,
+    wrapperWarnings[wrapper] ?? null,
+    ...intermediateWarnings(output, original),
+    sound.coding && role !== 'review' ? 'AAC sound loses a little; PCM keeps it' : null,
+    role === 'proxy' && estimateOutput(output).bytes.likely >= original.sizeBytes
+      ? 'No lighter than its original'
+      : null,
+  ].filter((said) => said !== null);
 }

@@ -1,4 +1,4 @@
-import type { Window } from '../shape/geometry.ts';
+import type { Window } from '../shape/window.ts';
 import type { Raster } from '../shape/raster.ts';
 import { toNumber, type Rational } from '../time/rational.ts';
 

@@ -2,16 +2,9 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { unwrap } from '../result.ts';
 import { rational, toNumber } from '../time/rational.ts';
-import {
-  barsOf,
-  exactShares,
-  planGeometry,
-  sayStages,
-  turnedWindow,
-  type Geometry,
-  type RasterWish,
-  type ShapeCorrection,
-} from './geometry.ts';
+import { barsOf, planGeometry, sayStages, type Geometry, type ShapeCorrection } from './geometry.ts';
+import { exactShares, type RasterWish } from './intoRaster.ts';
+import { turnedWindow } from './window.ts';
 import { codedAspects, parsePixelAspect, parseSqueeze, standardDefinition } from './pixelAspects.ts';
 
 const even420 = { widthStep: 2, heightStep: 2 };

@@ -2,7 +2,7 @@ import { burnFont } from '@relay/core/burn/font';
 import type { BurnBox, BurnPlan } from '@relay/core/burn/plan';
 import { runningFields, type Running } from '@relay/core/burn/running';
 import type { Raster } from '@relay/core/shape/raster';
-import type { Window } from '@relay/core/shape/geometry';
+import type { Window } from '@relay/core/shape/window';
 import { writeFile } from 'node:fs/promises';
 import { under } from '@relay/core/naming/under';
 import { ffmpeg } from '../process/ffmpeg.ts';

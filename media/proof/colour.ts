@@ -3,7 +3,7 @@ import type { ColourSample } from '@relay/core/proof/colour';
 import { legalCodesOf, readingOfOutput, signalsOf } from '@relay/core/proof/reading';
 import { keepsLight, matrixMade } from '@relay/core/recipe/video';
 import type { OutputPlan } from '@relay/core/recipe/legPlan';
-import type { Window } from '@relay/core/shape/geometry';
+import type { Window } from '@relay/core/shape/window';
 import { toNumber } from '@relay/core/time/rational';
 import type { Tuning } from '../leg/encoders.ts';
 import { stepsBefore, toLutFilters } from '../leg/filters.ts';

@@ -1,6 +1,6 @@
 import type { BenchAnswer } from '@relay/contract/bench';
 import type { OutputPlan } from '@relay/core/recipe/legPlan';
-import { exactShares } from '@relay/core/shape/geometry';
+import { exactShares } from '@relay/core/shape/intoRaster';
 import { codecRow } from '@relay/core/recipe/codecs';
 import { formatRaster } from '@relay/core/shape/raster';
 import { formatFraction, toNumber } from '@relay/core/time/rational';

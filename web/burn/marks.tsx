@@ -1,6 +1,6 @@
 import type { ImageAnswer } from '@relay/contract/burn';
 import type { BurnImage, BurnMark } from '@relay/core/burn/layout';
-import { anchors, type Anchor } from '@relay/core/shape/geometry';
+import { anchors, type Anchor } from '@relay/core/shape/window';
 import { useMutation } from '@tanstack/react-query';
 import { useRef } from 'react';
 import { recipeRows } from '@relay/contract/routes/recipes';

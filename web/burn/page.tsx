@@ -4,7 +4,7 @@ import { burnLayout } from '@relay/contract/burn';
 import { viewingLayout, type BurnLayout } from '@relay/core/burn/layout';
 import { fromFields } from '@relay/core/corrections/fields';
 import { planLeg } from '@relay/core/recipe/plan';
-import { anchors, type Anchor } from '@relay/core/shape/geometry';
+import { anchors, type Anchor } from '@relay/core/shape/window';
 import { toNumber } from '@relay/core/time/rational';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';

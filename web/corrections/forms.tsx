@@ -5,7 +5,7 @@ import type { Repair } from '@relay/core/corrections/corrections';
 import type { CorrectionField, FieldValues } from '@relay/core/corrections/fields';
 import type { Measured } from '@relay/core/measure/measured';
 import { keptOf, planStabilising } from '@relay/core/repair/stabilise';
-import type { Crop } from '@relay/core/shape/geometry';
+import type { Crop } from '@relay/core/shape/window';
 import { formatSqueeze, parsePixelAspect, parseSqueeze, squeezes } from '@relay/core/shape/pixelAspects';
 import { formatRaster } from '@relay/core/shape/raster';
 import { flatChannels } from '@relay/core/sound/map';

@@ -1,4 +1,5 @@
-import { anchors, padColours, type RasterWish } from '@relay/core/shape/geometry';
+import { padColours, type RasterWish } from '@relay/core/shape/intoRaster';
+import { anchors } from '@relay/core/shape/window';
 import { selectLook } from '../corrections/row.tsx';
 import { inputLook } from '../ui/pieces.tsx';
 
