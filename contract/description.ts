@@ -18,7 +18,7 @@ export type {
 
 export const rational: z.ZodType<Rational> = z.object({ num: z.number().int(), den: z.number().int().positive() });
 
-export const problem = z.object({ what: z.string(), remedy: z.string() });
+export const problem = z.object({ what: z.string(), remedy: z.string(), kind: z.literal('stalled').optional() });
 
 const colourTags = z.object({
   primaries: z.string().nullable(),

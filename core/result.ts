@@ -7,6 +7,8 @@ export interface Problem {
   what: string;
   /** What to do about it. */
   remedy: string;
+  /** What code asks about, where it does: never the words. *stalled*: nothing moved, and it was ended. */
+  kind?: 'stalled';
 }
 
 export function ok<T>(value: T): Result<T> {

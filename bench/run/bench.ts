@@ -211,7 +211,7 @@ export async function benchRun(args: readonly string[]): Promise<void> {
       await inLanes(ready, lanes, async ({ plan, files, tunings }, index) => {
         const targets = plan.outputs.map((output) => join(scratch, `floor-${round}`, String(index), output.path));
         await Promise.all(targets.map((target) => mkdir(dirname(target), { recursive: true })));
-        await performLeg(plan, files, targets, tunings, () => undefined);
+        await performLeg({ plan, source: files, tunings }, targets);
         for (const [at, output] of plan.outputs.entries())
           await decodeWhole(openOutput(output, targets[at] as string), output.sound.tracks.length);
       });

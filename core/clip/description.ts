@@ -112,7 +112,7 @@ export type RefusalKind = 'sidecar' | 'chapter' | 'not-media' | 'broken' | 'not-
 export interface Refusal {
   path: string;
   sizeBytes: number;
-  problem: Problem & { kind: RefusalKind };
+  problem: Omit<Problem, 'kind'> & { kind: RefusalKind };
 }
 
 export type ReadEntry = ClipDescription | Refusal;

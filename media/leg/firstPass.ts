@@ -1,5 +1,4 @@
 import type { OutputPlan } from '@relay/core/recipe/legPlan';
-import { under } from '@relay/core/naming/under';
 import { complaints } from '../process/ffmpeg.ts';
 import { withInput, type Source } from '../process/joined.ts';
 import { runWatched, Stalled } from '../process/watched.ts';
@@ -13,7 +12,7 @@ export function needsFirstPass(output: OutputPlan): boolean {
 }
 
 /**
- * The first of an encoder's two passes: what it writes down lies in `folder`, under the name that is returned. The
+ * The first of an encoder's two passes: it writes down in `file`, and in others of its name, what the second reads. The
  * pictures go the same way as in the second.
  * @throws Error when the pass fails
  */
@@ -21,11 +20,9 @@ export async function firstPass(
   output: OutputPlan,
   source: Source,
   tuning: Tuning,
-  folder: string,
-  name: string,
+  file: string,
   signal?: AbortSignal,
-): Promise<string> {
-  const file = under(folder, `${name}.pass`);
+): Promise<void> {
   const ended = await withInput(source, (input, hands) =>
     runWatched(
       [
@@ -56,5 +53,4 @@ export async function firstPass(
   if (ended.stalled) throw new Stalled();
   if (ended.code !== 0 && !signal?.aborted)
     throw new Error(`the first of two passes failed: ${complaints(ended.stderr).at(-1) ?? 'FFmpeg gave no reason'}`);
-  return file;
 }

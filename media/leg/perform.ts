@@ -19,27 +19,49 @@ export interface LegProgress {
 }
 
 export interface Performed {
-  /** *stalled*: nothing moved for a minute, and FFmpeg was ended. */
-  outcome: 'done' | 'stopped' | 'failed' | 'stalled';
+  /** *stalled*: nothing moved for a minute, and FFmpeg was ended. *full*: the disk was. */
+  outcome: 'done' | 'stopped' | 'failed' | 'stalled' | 'full';
   /** The command, for the leg's log. */
   command: string[];
   /** What the decoder and the encoders complained of. */
   errors: string[];
 }
 
+/** What pictures are made of, and how each output is tuned. */
+export interface Material {
+  plan: LegPlan;
+  source: Source;
+  tunings: readonly Tuning[];
+}
+
+export interface PerformOptions {
+  onProgress?: ((progress: LegProgress) => void) | undefined;
+  /** Aborting it asks FFmpeg to finish (`q`), so that nothing is left running. */
+  signal?: AbortSignal | undefined;
+  /** Further outputs of the same decode. */
+  alsoTake?: readonly string[];
+}
+
+/** What became of a process that made something: FFmpeg says by its complaints alone that a disk is full. */
+export function outcomeOf(
+  ended: { code: number | null; stalled: boolean },
+  errors: readonly string[],
+  signal: AbortSignal | undefined,
+): Performed['outcome'] {
+  if (signal?.aborted) return 'stopped';
+  if (ended.stalled) return 'stalled';
+  if (ended.code === 0) return 'done';
+  return errors.some((line) => line.includes('No space left')) ? 'full' : 'failed';
+}
+
 /**
- * Makes all outputs of a leg in one process. FFmpeg's word that it went well proves nothing; the outputs are proved
- * afterwards. `alsoTake` are further outputs of the same decode. Aborting the signal asks FFmpeg to finish (`q`), so
- * nothing is left running.
+ * Makes all outputs of a leg in one process, each in its target. FFmpeg's word that it went well proves nothing; the
+ * outputs are proved afterwards.
  */
 export async function performLeg(
-  plan: LegPlan,
-  source: Source,
+  { plan, source, tunings }: Material,
   targets: readonly string[],
-  tunings: readonly Tuning[],
-  onProgress: (progress: LegProgress) => void,
-  signal?: AbortSignal,
-  alsoTake: readonly string[] = [],
+  { onProgress = () => undefined, signal, alsoTake = [] }: PerformOptions = {},
 ): Promise<Performed> {
   const framesTotal = plan.outputs[0]?.video.frames ?? 0;
   const framesOfSound = toNumber(plan.outputs[0]?.video.rate ?? { num: 0, den: 1 });
@@ -76,9 +98,8 @@ export async function performLeg(
     ...complaints(ended.stderr),
     ...(ended.endedBy && !signal?.aborted ? [`FFmpeg was ended by ${ended.endedBy}`] : []),
   ];
-  if (signal?.aborted) return { outcome: 'stopped', errors, command };
-  if (ended.stalled) return { outcome: 'stalled', errors, command };
-  if (ended.code !== 0) return { outcome: 'failed', errors, command };
+  const outcome = outcomeOf(ended, errors, signal);
+  if (outcome !== 'done') return { outcome, errors, command };
   for (const [index, output] of plan.outputs.entries()) {
     const members = membersOf(output);
     if (members?.picture.kind === 'track')

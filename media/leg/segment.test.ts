@@ -80,7 +80,7 @@ async function holdBoth(
   const files = { clip, paths: [source] };
   const tunings = codecs.map(({ id }) => (id === 'prores' ? { quantiser: 6 } : {}));
   const places = (mark: string): string[] => codecs.map(({ id }) => join(folder, `${mark}-${id}.mov`));
-  expect(await performLeg(plan, files, places('whole'), tunings, () => undefined)).toMatchObject({
+  expect(await performLeg({ plan, source: files, tunings }, places('whole'))).toMatchObject({
     outcome: 'done',
     errors: [],
   });
@@ -90,9 +90,17 @@ async function holdBoth(
   for (const [index, segment] of segments.entries()) {
     let told = 0;
     expect(
-      await makeSegment(plan, files, segment, places(`part${index}`), join(folder, `sums${index}`), tunings, (done) => {
-        told = done;
-      }),
+      await makeSegment(
+        { plan, source: files, tunings },
+        segment,
+        places(`part${index}`),
+        join(folder, `sums${index}`),
+        {
+          onFrames: (done) => {
+            told = done;
+          },
+        },
+      ),
     ).toMatchObject({ outcome: 'done', errors: [] });
     expect(told).toBe(segment.frames);
     taken.push(...(await readFrameSums(join(folder, `sums${index}`))));
@@ -102,8 +110,7 @@ async function holdBoth(
   expect(taken).toEqual(await readFrameSums(join(folder, 'all')));
   expect(
     await joinSegments(
-      plan,
-      files,
+      { plan, source: files },
       segments,
       segments.map((_, index) => places(`part${index}`)),
       places('joined'),

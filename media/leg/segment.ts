@@ -1,17 +1,15 @@
-import type { LegPlan } from '@relay/core/recipe/legPlan';
 import type { Segment } from '@relay/core/recipe/segments';
 import { toNumber } from '@relay/core/time/rational';
 import { readFile, rm, writeFile } from 'node:fs/promises';
 import { under } from '@relay/core/naming/under';
 import { complaints, joinedArguments } from '../process/ffmpeg.ts';
-import { listLines, withInput, type Source } from '../process/joined.ts';
+import { listLines, withInput } from '../process/joined.ts';
 import { pinnedAll } from '../process/plain.ts';
 import { runWatched } from '../process/watched.ts';
 import { scratchFolder } from '../process/scratch.ts';
 import { nothingElse, pictureArguments, soundArguments } from './command.ts';
-import type { Tuning } from './encoders.ts';
 import { legMemory } from './memory.ts';
-import type { Performed } from './perform.ts';
+import { outcomeOf, type Material, type Performed } from './perform.ts';
 import { trackArguments } from './sound.ts';
 import { wrapperArguments } from './wrap.ts';
 
@@ -43,14 +41,11 @@ export async function readFrameSums(path: string): Promise<string[]> {
  * the frames that it took.
  */
 export async function makeSegment(
-  plan: LegPlan,
-  source: Source,
+  { plan, source, tunings }: Material,
   { from, frames }: Segment,
   targets: readonly string[],
   sums: string,
-  tunings: readonly Tuning[],
-  onFrames: (done: number) => void,
-  signal?: AbortSignal,
+  { onFrames = () => undefined, signal }: { onFrames?: (done: number) => void; signal?: AbortSignal | undefined } = {},
 ): Promise<Performed> {
   const rate = toNumber(plan.original.video?.rate ?? { num: 25, den: 1 });
   // Half a frame early, so that no rounding of times takes the one before or leaves the first out.
@@ -100,7 +95,7 @@ export async function makeSegment(
     ...(ended.endedBy && !signal?.aborted ? [`FFmpeg was ended by ${ended.endedBy}`] : []),
   ];
   return {
-    outcome: signal?.aborted ? 'stopped' : ended.stalled ? 'stalled' : ended.code === 0 ? 'done' : 'failed',
+    outcome: outcomeOf(ended, errors, signal),
     errors,
     command,
   };
@@ -111,8 +106,7 @@ export async function makeSegment(
  * reel as one command would have made them. `parts` holds for each segment a file for each output.
  */
 export async function joinSegments(
-  plan: LegPlan,
-  source: Source,
+  { plan, source }: Omit<Material, 'tunings'>,
   segments: readonly Segment[],
   parts: readonly (readonly string[])[],
   targets: readonly string[],
@@ -121,8 +115,7 @@ export async function joinSegments(
   const each = plan.outputs.length;
   return pinnedAll(parts.flat(), (pinned) =>
     joinPinned(
-      plan,
-      source,
+      { plan, source },
       segments,
       parts.map((_, index) => pinned.slice(index * each, (index + 1) * each)),
       targets,
@@ -132,8 +125,7 @@ export async function joinSegments(
 }
 
 async function joinPinned(
-  plan: LegPlan,
-  source: Source,
+  { plan, source }: Omit<Material, 'tunings'>,
   segments: readonly Segment[],
   parts: readonly (readonly string[])[],
   targets: readonly string[],
@@ -185,11 +177,8 @@ async function joinPinned(
         { ...(signal ? { signal } : {}), hands: [...hands, ...parts.flat()], memoryBytes: legMemory(plan), quit: 'q' },
       ),
     );
-    return {
-      outcome: signal?.aborted ? 'stopped' : ended.stalled ? 'stalled' : ended.code === 0 ? 'done' : 'failed',
-      errors: complaints(ended.stderr),
-      command,
-    };
+    const errors = complaints(ended.stderr);
+    return { outcome: outcomeOf(ended, errors, signal), errors, command };
   } finally {
     await rm(folder, { recursive: true, force: true });
   }

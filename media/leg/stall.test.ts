@@ -36,8 +36,8 @@ it('what stands still is ended by itself, and says so', async () => {
     const files = { clip, paths: [pinned] };
     const output = plan.outputs[0] as OutputPlan;
     const [performed] = await Promise.all([
-      performLeg(plan, files, [join(folder, 'out.mov')], [{}], () => undefined),
-      expect(firstPass(output, files, {}, folder, 'pass')).rejects.toThrow(Stalled),
+      performLeg({ plan, source: files, tunings: [{}] }, [join(folder, 'out.mov')]),
+      expect(firstPass(output, files, {}, join(folder, 'pass'))).rejects.toThrow(Stalled),
       expect(originalEvidence(plan, files, [{}])).rejects.toThrow(Stalled),
       expect(decodeWhole({ input: inputArguments(pinned), picture: '0:v:0', sound: () => '0:a:0' }, 0)).rejects.toThrow(
         Stalled,
@@ -80,9 +80,11 @@ it('what says nothing for long, but works, is left to it', async () => {
   const target = join(folder, 'out.mov');
   let longest = 0;
   let last = performance.now();
-  const performed = await performLeg(plan, { clip, paths: [source] }, [target], [{}], () => {
-    longest = Math.max(longest, performance.now() - last);
-    last = performance.now();
+  const performed = await performLeg({ plan, source: { clip, paths: [source] }, tunings: [{}] }, [target], {
+    onProgress: () => {
+      longest = Math.max(longest, performance.now() - last);
+      last = performance.now();
+    },
   });
   expect(performed).toMatchObject({ outcome: 'done', errors: [] });
   expect((await stat(target)).size).toBeGreaterThan(10_000);

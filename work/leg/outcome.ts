@@ -53,6 +53,9 @@ export interface RecordedOutput {
   planMark?: string | null;
 }
 
+/** What to do about what stood still. */
+export const stalledRemedy = 'Look at the original and its log; retry, perhaps on another machine';
+
 const graveness: readonly EndState[] = ['proved', 'needs eyes', 'stopped', 'failed'];
 
 export function gravest(states: readonly EndState[]): EndState {

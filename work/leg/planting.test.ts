@@ -150,14 +150,8 @@ async function planted(
     path,
   ]);
   if (ended.code !== 0) throw new Error(ended.stderr);
-  return proofOf(
-    plan,
-    output,
-    path,
-    await legColour(plan.outputs, async () => null),
-    { errors: [], cutShort: null },
-    evidence,
-  );
+  const colour = await legColour(plan.outputs, async () => null);
+  return proofOf({ plan, colour, at: {} }, output, path, { source: { errors: [], cutShort: null }, evidence });
 }
 const wrong = (proof: Proof): string[] => proof.comparisons.filter(({ holds }) => !holds).map(({ name }) => name);
 

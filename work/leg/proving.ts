@@ -13,30 +13,40 @@ import type { Problem } from '@relay/core/result';
 import { turned } from '@relay/core/shape/raster';
 import { describeOutput } from '@relay/media/describe/output';
 import { openOutput } from '@relay/media/leg/open';
-import type { Source } from '@relay/media/process/joined';
 import { burnSample } from '@relay/media/proof/burn';
 import { colourSample } from '@relay/media/proof/colour';
 import { decodeWhole } from '@relay/media/proof/decode';
 import { originalEvidence, takeOutput, type Evidence } from '@relay/media/proof/evidence';
 import { diskProblem } from '../disk/diskProblem.ts';
 import { hashOutput, outputBytes } from '../disk/hash.ts';
-import type { Held } from '../disk/held.ts';
 import { placeText } from '../disk/place.ts';
 import { outputIn } from './outputPlace.ts';
 import type { LegColour } from './colour.ts';
 import { resultOf, takenProblem, type LegSurroundings } from './outcome.ts';
 import { makeReady } from './ready.ts';
+import type { LegOpened } from './underWay.ts';
+
+/** As much of a leg as a proof needs. */
+export interface ProvedIn {
+  plan: LegPlan;
+  colour: LegColour;
+  at: Pick<LegSurroundings, 'signal'>;
+}
+
+/** What was seen of the original: how its decoding went, and what was taken of it on the way. */
+export interface OriginalSeen {
+  source: SourceFacts;
+  evidence: Evidence;
+}
 
 /** Describes and decodes one output, and holds it against its plan and its original. */
 export async function proofOf(
-  plan: LegPlan,
+  { plan, colour, at: { signal } }: ProvedIn,
   output: OutputPlan,
   path: string,
-  colour: LegColour,
-  source: SourceFacts,
-  evidence: Evidence,
-  signal?: AbortSignal,
+  original: OriginalSeen,
 ): Promise<Proof> {
+  const { source, evidence } = original;
   const found: ReadEntry = await describeOutput(output, path);
   if (isRefusal(found)) return { verdict: 'failed', comparisons: [], reasons: [found.problem.what] };
   const taking = await takeOutput(plan, output, path, found.audio);
@@ -55,7 +65,7 @@ export async function proofOf(
     return prove(output, found, decoded, source, [
       ...byChain,
       ...overIt,
-      ...compareWith(plan, output, found, source, evidence, made),
+      ...compareWith(plan, output, found, original, made),
     ]);
   } finally {
     await taking.discard();
@@ -69,8 +79,7 @@ function compareWith(
   plan: LegPlan,
   output: OutputPlan,
   found: ClipDescription,
-  source: SourceFacts,
-  original: Evidence,
+  { source, evidence: original }: OriginalSeen,
   made: Evidence,
 ): Comparison[] {
   const { video, audio } = plan.original;
@@ -140,14 +149,8 @@ export async function layLutBeside(
 /**
  * What lies under the final name already: kept and proved again if it is what an earlier run recorded, else left alone.
  */
-export async function proveAgain(
-  output: OutputPlan,
-  held: Held,
-  plan: LegPlan,
-  files: Source,
-  colour: LegColour,
-  at: LegSurroundings,
-): Promise<OutputResult> {
+export async function proveAgain(leg: LegOpened, output: OutputPlan): Promise<OutputResult> {
+  const { held, plan, source: files, colour, at } = leg;
   const recorded = await at.recorded(output.path);
   const finalPath = await outputIn(held, output, at.outRoot, output.path).catch(() => null);
   if (recorded === null || finalPath === null || recorded.xxh3 !== (await hashOutput(finalPath).catch(() => '')))
@@ -164,7 +167,7 @@ export async function proveAgain(
     cutShort: plan.original.cutShort,
   };
   const proof = await originalEvidence({ ...plan, outputs: [output] }, files, ready.tunings, at.signal)
-    .then((evidence) => proofOf(plan, output, finalPath, colour, facts, evidence, at.signal))
+    .then((evidence) => proofOf(leg, output, finalPath, { source: facts, evidence }))
     .finally(() => ready.discard());
   const sizeBytes = await outputBytes(finalPath);
   if (proof.verdict === 'failed') {

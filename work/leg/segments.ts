@@ -5,9 +5,8 @@ import type { LegPlan } from '@relay/core/recipe/legPlan';
 import { canBeCut, cutInto, segmentCount, shortestSegment, type Segment } from '@relay/core/recipe/segments';
 import { legBytesAtMost } from '@relay/core/size/forecast';
 import type { Tuning } from '@relay/media/leg/encoders';
-import type { LegProgress, Performed } from '@relay/media/leg/perform';
+import type { LegProgress, Material, Performed } from '@relay/media/leg/perform';
 import { frameSums, joinSegments, makeSegment, readFrameSums } from '@relay/media/leg/segment';
-import type { Source } from '@relay/media/process/joined';
 import { scratchFolder } from '@relay/media/process/scratch';
 import { originalEvidence, type Evidence } from '@relay/media/proof/evidence';
 import { Held, holding, pathOf, type Root } from '../disk/held.ts';
@@ -47,13 +46,11 @@ export interface Helpers {
   drop: () => Promise<string[]>;
 }
 
-interface Making {
-  plan: LegPlan;
-  files: Source;
+/** What segments are made of, and where they lie until they are joined. */
+interface Making extends Material {
   outRoot: Root;
   /** Marks temporary files as the leg's. */
   owner: string;
-  tunings: readonly Tuning[];
 }
 
 function digestOf(sums: readonly string[]): string {
@@ -62,11 +59,12 @@ function digestOf(sums: readonly string[]): string {
 
 /** Makes the files of one segment, flushed; what could not be made is cleared up. */
 async function makePart(
-  { plan, files, outRoot, owner, tunings }: Making,
+  making: Making,
   segment: Segment,
   onFrames: (done: number) => void,
   signal: AbortSignal,
 ): Promise<{ end: SegmentEnd; performed: Performed }> {
+  const { plan, outRoot, owner } = making;
   const folder = await scratchFolder();
   const held = new Held();
   const targets: Part[] = [];
@@ -76,14 +74,11 @@ async function makePart(
       targets.push(await partBeside(await held.place(outRoot, output.path, true), owner));
     const sums = under(folder, 'sums');
     const performed = await makeSegment(
-      plan,
-      files,
+      making,
       segment,
       targets.map(({ path }) => path),
       sums,
-      tunings,
-      onFrames,
-      signal,
+      { onFrames, signal },
     );
     if (performed.outcome === 'stopped') return { end: { state: 'waiting' }, performed };
     const seen = await readFrameSums(sums);
@@ -126,6 +121,13 @@ export async function segmentsWanted(plan: LegPlan, helpers: Helpers | undefined
   return segmentCount(frames, await helpers.idle(), shortest);
 }
 
+/** Who watches a leg that is made in segments. */
+export interface SegmentWatch {
+  note: (line: string) => void;
+  onProgress: (progress: LegProgress) => void;
+  signal: AbortSignal | undefined;
+}
+
 /**
  * Makes a leg's outputs in segments, with whoever helps, and joins them. Meanwhile the original is decoded once for
  * evidence, and for a checksum of every frame, by which it is seen that the segments took each frame once and in order.
@@ -136,11 +138,9 @@ export async function performInSegments(
   count: number,
   targets: readonly Part[],
   helpers: Helpers,
-  note: (line: string) => void,
-  onProgress: (progress: LegProgress) => void,
-  signal: AbortSignal | undefined,
+  { note, onProgress, signal }: SegmentWatch,
 ): Promise<{ performed: Performed; evidence: Evidence } | null> {
-  const { plan, files, outRoot, tunings } = making;
+  const { plan, source, outRoot, tunings } = making;
   const frames = plan.original.video?.frames ?? 0;
   const segments = cutInto(frames, count);
   const folder = await scratchFolder();
@@ -165,7 +165,7 @@ export async function performInSegments(
       tunings.map(({ quantiser }) => (quantiser === undefined ? {} : { quantiser })),
     );
     const sums = under(folder, 'sums');
-    evidence = await originalEvidence(plan, files, tunings, stop, frameSums(sums));
+    evidence = await originalEvidence(plan, source, tunings, stop, frameSums(sums));
     const seen = await readFrameSums(sums);
     if (stop.aborted) return { performed: stopped, evidence };
     const whole = (why: string): null => {
@@ -211,8 +211,7 @@ export async function performInSegments(
         made.map((one) => Promise.all(one.parts.map((part) => held.file(outRoot, part)))),
       );
       return joinSegments(
-        plan,
-        files,
+        making,
         segments,
         parts,
         targets.map(({ path }) => path),
@@ -272,9 +271,9 @@ export async function helpWith(
         ...(colour.luts[index] ? { lut: colour.luts[index] } : {}),
       }));
       const { end } = await holding(async (held) => {
-        const files = { clip: plan.original, paths: [await held.file(places.sourceRoot, plan.original.path)] };
+        const source = { clip: plan.original, paths: [await held.file(places.sourceRoot, plan.original.path)] };
         return makePart(
-          { plan, files, outRoot: places.outRoot, owner: leg, tunings },
+          { plan, source, outRoot: places.outRoot, owner: leg, tunings },
           segment,
           (now) => {
             done = now;
