@@ -15,7 +15,6 @@ import type { OutputColour, OutputPlan, PictureStep, VideoPlan } from './legPlan
 import type { Deliverable, VideoCodec } from './recipe.ts';
 import { wrappers } from './wrappers.ts';
 
-
 /** The matrix that a file's samples have: as tagged, else by raster, as ITU-R BT.601 and BT.709 divide them. */
 export function matrixOf(colour: ColourTags, raster: Raster, rgb: boolean): string {
   if (colour.matrix && colour.matrix !== 'gbr') return colour.matrix;

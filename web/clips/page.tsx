@@ -13,7 +13,7 @@ import { SavedFilters } from './filters.tsx';
 import { sheetLines } from './groups.ts';
 import { useLines } from './lines.ts';
 import { PatternPanel } from './pattern.tsx';
-import { PrepareRun } from './prepareRun.tsx';
+import { PrepareRun } from '../prepare/prepareRun.tsx';
 import { useKeptSelection } from './kept.ts';
 import { clicked, moved, nothing, toggled, within } from './selection.ts';
 import { Sheet } from './sheet.tsx';

@@ -1,0 +1,80 @@
+import type { RunCheck } from '@relay/contract/runs';
+import { Range } from '../recipes/makes.tsx';
+import { plural, sayClock, saySpan } from '../ui/format.ts';
+import { Button, Bytes, Fact, problemOf } from '../ui/pieces.tsx';
+import { beginsAt, isLate } from './hours.ts';
+import { wantsSampling } from './runDraft.ts';
+import type { Preparing } from './useRunDraft.ts';
+
+/** What a run will make, how large it will be, and how long it will take. */
+export function RunFacts({ facts, preparing }: { facts: RunCheck; preparing: Preparing }) {
+  const { draft, gone, sampling } = preparing;
+  return (
+    <>
+      <dl>
+        <Fact name="Will be made">
+          <span>
+            {plural(facts.outputs, 'output')} of {plural(facts.clips, 'clip')}
+          </span>
+        </Fact>
+        {facts.deliverables.map((one) => (
+          <Fact key={one.deliverable} name={one.deliverable} mono={false}>
+            <Range bytes={one.bytes} />
+          </Fact>
+        ))}
+        {facts.deliverables.length > 1 && (
+          <Fact name="All together" mono={false}>
+            <Range bytes={facts.bytes} />
+          </Fact>
+        )}
+        {!gone && (
+          <Fact name="Free there" mono={false}>
+            <Bytes value={facts.freeBytes} />
+          </Fact>
+        )}
+        {facts.promisedBytes > 0 && (
+          <Fact name="When its turn comes" mono={false}>
+            <Bytes value={Math.max(0, facts.freeBytes - facts.promisedBytes)} />
+          </Fact>
+        )}
+        <Fact name="Takes" mono={false}>
+          {facts.seconds
+            ? `${saySpan(facts.seconds.likely)} to ${saySpan(facts.seconds.most)}`
+            : 'told once a few clips have run here'}
+        </Fact>
+        {facts.seconds && (
+          <Fact name="Ready about" mono={false}>
+            {sayClock(new Date(beginsAt(draft.notBefore) + facts.seconds.likely * 1000))}
+            {isLate(draft.wantedBy, beginsAt(draft.notBefore) + facts.seconds.most * 1000) ? (
+              <span className="text-amber"> may be late</span>
+            ) : null}
+          </Fact>
+        )}
+      </dl>
+      <Sampling facts={facts} sampling={sampling} />
+    </>
+  );
+}
+
+/** A closer forecast, for who wants it. */
+function Sampling({ facts, sampling }: { facts: RunCheck; sampling: Preparing['sampling'] }) {
+  return (
+    <>
+      {sampling.error && (
+        <p role="alert" className="mt-2 text-rose">
+          {problemOf(sampling.error).what}.
+        </p>
+      )}
+      {sampling.of && (
+        <p className="mt-2 text-[12px] text-faint">
+          By sampled pictures of {sampling.of.sampled} of {plural(sampling.of.of, 'clip')}.
+        </p>
+      )}
+      {!sampling.of && wantsSampling(facts) && (
+        <Button className="mt-2 w-full" disabled={sampling.busy} onClick={sampling.begin}>
+          {sampling.busy ? 'Sampling pictures…' : 'Sample pictures for a closer forecast'}
+        </Button>
+      )}
+    </>
+  );
+}

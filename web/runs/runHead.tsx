@@ -1,0 +1,100 @@
+import type { RunAnswer } from '@relay/contract/runs';
+import { memberSystems, systemNames, type MemberSystem } from '@relay/core/naming/systemPath';
+import { selectLook } from '../corrections/row.tsx';
+import { plural, sayClock } from '../ui/format.ts';
+import { Button, CopyButton } from '../ui/pieces.tsx';
+import type { RunFigures } from './runFigures.ts';
+import type { RunOrders } from './useRunOrders.ts';
+
+interface RunHeadProps {
+  run: RunAnswer;
+  figures: RunFigures;
+  orders: RunOrders;
+  place: PlaceShown;
+  chart: boolean;
+  onChart: () => void;
+}
+
+/** Where a run's outputs lie, as members' machines write it. */
+export interface PlaceShown {
+  path: string;
+  system: MemberSystem;
+  /** Systems that the store's path is known for. */
+  known: readonly MemberSystem[];
+  onSystem: (system: MemberSystem) => void;
+}
+
+/** What a run is, where it goes, and what can be ordered of it. */
+export function RunHead({ run, figures, orders, place, chart, onChart }: RunHeadProps) {
+  const { count, open } = figures;
+  return (
+    <div className="flex items-start gap-3 px-6">
+      <div className="min-w-0 flex-1">
+        <h1 className="truncate text-xl font-semibold">
+          {run.name}{' '}
+          <span className="text-[13px] font-normal text-dim">
+            {plural(new Set(run.legLines.map((leg) => leg.clipId)).size, 'clip')} · {run.recipeName} · begun{' '}
+            {sayClock(new Date(run.createdAt))}
+          </span>
+        </h1>
+        <Place {...place} />
+      </div>
+      {count('waiting') > 0 && <Button onClick={orders.hold}>Hold what waits</Button>}
+      {count('held') > 0 && (
+        <Button main={count('waiting', 'running', 'proving') === 0} onClick={orders.release}>
+          Release {plural(count('held'), 'leg')}
+        </Button>
+      )}
+      {count('waiting', 'held') > 0 && <PriorityChoice value={run.priority} onChange={orders.prioritise} />}
+      <Button aria-expanded={chart} onClick={onChart}>
+        Speed
+      </Button>
+      {open && <Button onClick={orders.stop}>Stop the run</Button>}
+      {count('failed', 'stopped') > 0 && (
+        <Button main={!open} onClick={orders.retry}>
+          Retry {plural(count('failed', 'stopped'), 'leg')}
+        </Button>
+      )}
+    </div>
+  );
+}
+
+function Place({ path, system, known, onSystem }: PlaceShown) {
+  const systems = memberSystems.filter((one) => one === system || known.includes(one));
+  return (
+    <p className="flex items-center gap-1 font-mono text-[11px] text-faint">
+      <span className="truncate">{path}</span>
+      <CopyButton text={path} label="Copy the folder's path" />
+      {systems.length > 1 && (
+        <select
+          aria-label="Paths as written on"
+          value={system}
+          onChange={(event) => onSystem(event.target.value as MemberSystem)}
+          className="rounded bg-transparent text-dim hover:text-ink"
+        >
+          {systems.map((one) => (
+            <option key={one} value={one}>
+              {systemNames[one]}
+            </option>
+          ))}
+        </select>
+      )}
+    </p>
+  );
+}
+
+/** Whether this run goes before or after others. */
+function PriorityChoice({ value, onChange }: { value: number; onChange: (priority: number) => void }) {
+  return (
+    <select
+      aria-label="Place among other runs"
+      value={value > 0 ? 1 : value < 0 ? -1 : 0}
+      onChange={(event) => onChange(Number(event.target.value))}
+      className={`${selectLook} w-36!`}
+    >
+      <option value={1}>before others</option>
+      <option value={0}>in its turn</option>
+      <option value={-1}>after others</option>
+    </select>
+  );
+}
