@@ -1,13 +1,11 @@
+import type { CardAnswer } from '@relay/contract/arrivals';
 import type { HashName } from '@relay/core/custody/manifest';
-import { arrivalRows } from '@relay/contract/routes/arrivals';
-import { rollNameProblem } from '@relay/core/custody/rollName';
-import { useMutation, useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
-import { ask } from '../api/client.ts';
-import { cardQuery, productionQuery, reportQuery, rollsQuery, storesQuery } from '../api/queries.ts';
+import type { ReactNode } from 'react';
 import { FolderChooser, type Place } from '../ui/folderChooser.tsx';
-import { plural, sayBytes, slug } from '../ui/format.ts';
-import { Button, Fact, Field, inputLook, problemOf, toastProblem } from '../ui/pieces.tsx';
+import { plural, sayBytes } from '../ui/format.ts';
+import { Button, Fact, Field, inputLook, problemOf } from '../ui/pieces.tsx';
+import { isEnough, nameProblemOf } from './arrivalDraft.ts';
+import { useArrivalDraft, type PreparingArrival } from './useArrivalDraft.ts';
 
 interface BringInProps {
   production: string;
@@ -19,52 +17,8 @@ interface BringInProps {
 
 /** A card about to come in: what is on it, what it will be called, where its copies go. */
 export function BringIn({ production, card, onClose, onBegun }: BringInProps) {
-  const { data: allStores = [] } = useQuery(storesQuery);
-  const { data: home } = useQuery(productionQuery(production));
-  const { data: known } = useQuery(rollsQuery(production));
-  const rolls = known ?? [];
-  const { data: report, isPending: reportComes } = useQuery(reportQuery(production, null));
-  const stores = allStores.filter((store) => !store.bay);
-  const [chosen, setChosen] = useState<Place | null>(card);
-  const place = chosen ?? { store: '', folder: '' };
-  const { data: found, error } = useQuery(cardQuery(production, place.store, place.folder));
-  const [typedName, setName] = useState<string | null>(null);
-  const [typedDay, setDay] = useState<string | null>(null);
-  const name = typedName ?? found?.proposedName ?? '';
-  // No day is proposed before it is known which was the last: the first would be taken for it by whoever is quick.
-  const proposedDay =
-    known === undefined || (known.length === 0 && reportComes)
-      ? ''
-      : (known[0]?.day ?? (report && report.clips > 0 ? report.day : 'day-1'));
-  const day = typedDay ?? proposedDay;
-  const [targets, setTargets] = useState<(string | null)[]>([null, null]);
-  const [second, setSecond] = useState(true);
-  const [folder, setFolder] = useState<string | null>(null);
-  const [alsoMd5, setMd5] = useState(false);
-  const [hash, setHash] = useState<HashName>('xxh128');
-  const below = folder ?? slug(home?.name ?? '', 'originals');
-  const storeOf = (index: number): string => targets[index] ?? stores[index]?.id ?? stores[0]?.id ?? '';
-  const destinations = (second && stores.length > 1 ? [0, 1] : [0]).map((index) => ({
-    store: storeOf(index),
-    folder: index === 0 ? below : `${below}-copies`,
-  }));
-  const nameProblem = name === '' ? null : rollNameProblem(name);
-  const rule = home?.copyRule;
-  const enough =
-    rule && destinations.length >= rule.copies && new Set(destinations.map((one) => one.store)).size >= rule.stores;
-  const begin = useMutation({
-    mutationFn: () =>
-      ask(arrivalRows.bringIn, { production, body: { card: place, day, name, destinations, hash, alsoMd5 } }),
-    onSuccess: (roll) => onBegun(roll.id),
-    onError: toastProblem,
-  });
-  const ready =
-    found !== undefined &&
-    found.files > 0 &&
-    name !== '' &&
-    nameProblem === null &&
-    day.trim() !== '' &&
-    !begin.isPending;
+  const preparing = useArrivalDraft(production, card, onBegun);
+  const { ready, begin, cardError, rule, destinations } = preparing;
   return (
     <form
       className="flex flex-col gap-4 p-5"
@@ -73,150 +27,26 @@ export function BringIn({ production, card, onClose, onBegun }: BringInProps) {
       }}
       onSubmit={(event) => {
         event.preventDefault();
-        if (ready) begin.mutate();
+        if (ready) begin();
       }}
     >
       <h2 className="text-[15px] font-semibold">Bring a card in</h2>
-      {card === null ? (
-        <div className="[&>div]:grid-cols-[8.5rem_1fr]">
-          <FolderChooser
-            withBay
-            place={place.store === '' ? { store: allStores[0]?.id ?? '', folder: '' } : place}
-            onChoose={setChosen}
-          />
-        </div>
-      ) : (
-        <p className="font-mono text-dim">{card.folder}</p>
-      )}
-      {error && (
+      {card === null ? <CardChoice {...preparing} /> : <p className="font-mono text-dim">{card.folder}</p>}
+      {cardError && (
         <p role="alert" className="text-rose">
-          {problemOf(error).what}. {problemOf(error).remedy}.
+          {problemOf(cardError).what}. {problemOf(cardError).remedy}.
         </p>
       )}
-      {found && (
-        <div aria-live="polite">
-          <dl>
-            <Fact name="On it">
-              {plural(found.files, 'file')}, {sayBytes(found.bytes)}
-            </Fact>
-            <Fact name="Of these" mono={false}>
-              {plural(found.clips, 'file')} of picture or sound
-            </Fact>
-            {found.hasManifest && (
-              <Fact name="Manifest" mono={false}>
-                comes with one; it will be checked
-              </Fact>
-            )}
-          </dl>
-          {found.recognised && (
-            <p role="note" className="mt-2 flex items-baseline gap-2">
-              <span aria-hidden className="size-2 shrink-0 rotate-45 bg-amber" />
-              {found.recognised.says}.
-            </p>
-          )}
-          {found.notCopied.length > 0 && (
-            <p className="mt-2 flex items-baseline gap-2">
-              <span aria-hidden className="size-2 shrink-0 rotate-45 bg-amber" />
-              {plural(found.notCopied.length, 'thing')} on it cannot be copied: {found.notCopied[0]?.shownPath},{' '}
-              {found.notCopied[0]?.why}
-            </p>
-          )}
-        </div>
-      )}
-      <div className="grid grid-cols-2 gap-2">
-        <Field label="Roll">
-          <input
-            className={`${inputLook} font-mono`}
-            value={name}
-            onChange={(event) => setName(event.target.value)}
-            aria-invalid={nameProblem !== null}
-            maxLength={60}
-          />
-        </Field>
-        <Field label="Day">
-          <input
-            className={inputLook}
-            value={day}
-            onChange={(event) => setDay(event.target.value)}
-            maxLength={60}
-            list="days"
-          />
-        </Field>
-        <datalist id="days">
-          {[...new Set(rolls.map((roll) => roll.day))].map((one) => (
-            <option key={one} value={one} />
-          ))}
-        </datalist>
-      </div>
-      {nameProblem && (
-        <p role="alert" className="text-rose">
-          A roll's name takes {nameProblem}.
-        </p>
-      )}
-      {[0, 1].slice(0, second && stores.length > 1 ? 2 : 1).map((index) => (
-        <div key={index} className="grid grid-cols-[9rem_1fr] gap-2">
-          <Field label={index === 0 ? 'First copy to' : 'Second copy to'}>
-            <select
-              className={inputLook}
-              value={storeOf(index)}
-              onChange={(event) => setTargets(targets.map((one, at) => (at === index ? event.target.value : one)))}
-            >
-              {stores.map((store) => (
-                <option key={store.id} value={store.id}>
-                  {store.name}
-                </option>
-              ))}
-            </select>
-          </Field>
-          <Field label="In the folder">
-            {index === 0 ? (
-              <input
-                className={`${inputLook} font-mono`}
-                value={below}
-                onChange={(event) => setFolder(event.target.value)}
-              />
-            ) : (
-              <input className={`${inputLook} font-mono text-dim`} value={`${below}-copies`} readOnly />
-            )}
-          </Field>
-        </div>
+      {preparing.card && <CardFacts card={preparing.card} />}
+      <Naming {...preparing} />
+      {destinations.map((_, index) => (
+        <Destination key={index} index={index} {...preparing} />
       ))}
-      <div className="flex flex-wrap items-center gap-x-5 gap-y-2">
-        <label className="flex items-center gap-2">
-          <input
-            type="checkbox"
-            className="size-4 accent-teal"
-            checked={second}
-            onChange={(event) => setSecond(event.target.checked)}
-          />
-          Second copy in the same pass
-        </label>
-        <label className="flex items-center gap-2">
-          <input
-            type="checkbox"
-            className="size-4 accent-teal"
-            checked={alsoMd5}
-            onChange={(event) => setMd5(event.target.checked)}
-          />
-          MD5 too
-        </label>
-        <label className="flex items-center gap-2 text-dim">
-          Hash
-          <select
-            className={`${inputLook} w-auto`}
-            value={hash}
-            onChange={(event) => setHash(event.target.value as HashName)}
-          >
-            <option value="xxh128">XXH3, 128 bit</option>
-            <option value="xxh64">XXH64</option>
-          </select>
-        </label>
-      </div>
-      {!enough && rule && (
-        <p className="flex items-baseline gap-2 text-dim">
-          <span aria-hidden className="size-2 shrink-0 rotate-45 bg-amber" />
+      <Options {...preparing} />
+      {rule && !isEnough(destinations, rule) && (
+        <Note dim>
           The card will not be cleared by this: {rule.copies} copies on {rule.stores} stores are asked for.
-        </p>
+        </Note>
       )}
       <div className="flex gap-2">
         <Button main type="submit" disabled={!ready}>
@@ -225,5 +55,166 @@ export function BringIn({ production, card, onClose, onBegun }: BringInProps) {
         <Button onClick={onClose}>Not now</Button>
       </div>
     </form>
+  );
+}
+
+function CardChoice({ place, allStores, choose }: PreparingArrival) {
+  return (
+    <div className="[&>div]:grid-cols-[8.5rem_1fr]">
+      <FolderChooser
+        withBay
+        place={place.store === '' ? { store: allStores[0]?.id ?? '', folder: '' } : place}
+        onChoose={choose}
+      />
+    </div>
+  );
+}
+
+/** What lies on the card, and what is odd about it. */
+function CardFacts({ card }: { card: CardAnswer }) {
+  const [left] = card.notCopied;
+  return (
+    <div aria-live="polite" className="flex flex-col gap-2">
+      <dl>
+        <Fact name="On it">
+          {plural(card.files, 'file')}, {sayBytes(card.bytes)}
+        </Fact>
+        <Fact name="Of these" mono={false}>
+          {plural(card.clips, 'file')} of picture or sound
+        </Fact>
+        {card.hasManifest && (
+          <Fact name="Manifest" mono={false}>
+            comes with one; it will be checked
+          </Fact>
+        )}
+      </dl>
+      {card.recognised && <Note>{card.recognised.says}.</Note>}
+      {left && (
+        <Note>
+          {plural(card.notCopied.length, 'thing')} on it cannot be copied: {left.shownPath}, {left.why}
+        </Note>
+      )}
+    </div>
+  );
+}
+
+function Naming({ name, day, days, change }: PreparingArrival) {
+  const wrong = nameProblemOf(name);
+  return (
+    <>
+      <div className="grid grid-cols-2 gap-2">
+        <Field label="Roll">
+          <input
+            className={`${inputLook} font-mono`}
+            value={name}
+            onChange={(event) => change({ name: event.target.value })}
+            aria-invalid={wrong !== null}
+            maxLength={60}
+          />
+        </Field>
+        <Field label="Day">
+          <input
+            className={inputLook}
+            value={day}
+            onChange={(event) => change({ day: event.target.value })}
+            maxLength={60}
+            list="days"
+          />
+        </Field>
+        <datalist id="days">
+          {days.map((one) => (
+            <option key={one} value={one} />
+          ))}
+        </datalist>
+      </div>
+      {wrong && (
+        <p role="alert" className="text-rose">
+          A roll&apos;s name takes {wrong}.
+        </p>
+      )}
+    </>
+  );
+}
+
+/** Where one of the copies goes; the second lies in a folder named for the first's. */
+function Destination({ index, destinations, stores, draft, change }: PreparingArrival & { index: number }) {
+  const { store = '', folder = '' } = destinations[index] ?? {};
+  const choose = (id: string): void => change({ targets: draft.targets.map((one, at) => (at === index ? id : one)) });
+  return (
+    <div className="grid grid-cols-[9rem_1fr] gap-2">
+      <Field label={index === 0 ? 'First copy to' : 'Second copy to'}>
+        <select className={inputLook} value={store} onChange={(event) => choose(event.target.value)}>
+          {stores.map((one) => (
+            <option key={one.id} value={one.id}>
+              {one.name}
+            </option>
+          ))}
+        </select>
+      </Field>
+      <Field label="In the folder">
+        {index === 0 ? (
+          <input
+            className={`${inputLook} font-mono`}
+            value={folder}
+            onChange={(event) => change({ folder: event.target.value })}
+          />
+        ) : (
+          <input className={`${inputLook} font-mono text-dim`} value={folder} readOnly />
+        )}
+      </Field>
+    </div>
+  );
+}
+
+function Options({ draft: { second, alsoMd5, hash }, change }: PreparingArrival) {
+  return (
+    <div className="flex flex-wrap items-center gap-x-5 gap-y-2">
+      <Tick checked={second} onChange={(on) => change({ second: on })}>
+        Second copy in the same pass
+      </Tick>
+      <Tick checked={alsoMd5} onChange={(on) => change({ alsoMd5: on })}>
+        MD5 too
+      </Tick>
+      <label className="flex items-center gap-2 text-dim">
+        Hash
+        <select
+          className={`${inputLook} w-auto`}
+          value={hash}
+          onChange={(event) => change({ hash: event.target.value as HashName })}
+        >
+          <option value="xxh128">XXH3, 128 bit</option>
+          <option value="xxh64">XXH64</option>
+        </select>
+      </label>
+    </div>
+  );
+}
+
+interface TickProps {
+  checked: boolean;
+  onChange: (on: boolean) => void;
+  children: ReactNode;
+}
+
+function Tick({ checked, onChange, children }: TickProps) {
+  return (
+    <label className="flex items-center gap-2">
+      <input
+        type="checkbox"
+        className="size-4 accent-teal"
+        checked={checked}
+        onChange={(event) => onChange(event.target.checked)}
+      />
+      {children}
+    </label>
+  );
+}
+
+function Note({ dim = false, children }: { dim?: boolean; children: ReactNode }) {
+  return (
+    <p role="note" className={`flex items-baseline gap-2 ${dim ? 'text-dim' : ''}`}>
+      <span aria-hidden className="size-2 shrink-0 rotate-45 bg-amber" />
+      <span>{children}</span>
+    </p>
   );
 }
