@@ -1,6 +1,14 @@
 import hooks from 'eslint-plugin-react-hooks';
 import regexp from 'eslint-plugin-regexp';
 import tseslint from 'typescript-eslint';
+import { largerThen, limits } from './eslint.limits.mjs';
+
+/** Limits that start a thought: how often a function may branch, what it may be given, how long it may be. */
+const limitOf = (rule, most) =>
+  rule === 'max-lines-per-function'
+    ? ['error', { max: most, skipBlankLines: true, skipComments: true }]
+    : ['error', most];
+const limited = (entries) => Object.fromEntries(entries.map(([rule, most]) => [rule, limitOf(rule, most)]));
 
 /** Imports only go down: what each floor may not reach. `core` may reach nothing but itself. */
 const floors = {
@@ -150,6 +158,14 @@ export default tseslint.config(
     plugins: { 'react-hooks': hooks },
     rules: { ...hooks.configs.recommended.rules, 'react-hooks/incompatible-library': 'off' },
   },
+  {
+    files: ['{core,contract,media,work,server,cli,web}/**/*.{ts,tsx}'],
+    ignores: ['**/*.test.{ts,tsx}', 'server/db/migrations/**'],
+    rules: limited(Object.entries(limits)),
+  },
+  ...Object.entries(largerThen).flatMap(([rule, files]) =>
+    Object.entries(files).map(([file, most]) => ({ files: [file], rules: limited([[rule, most]]) })),
+  ),
   { files: ['bench/**', '*.mjs'], rules: { 'no-console': 'off' } },
   { files: ['web/vite.config.ts', 'vitest.config.ts', 'eslint.config.mjs'], rules: { 'no-restricted-exports': 'off' } },
 );
