@@ -4,7 +4,7 @@ import { planLeg } from '../recipe/plan.ts';
 import { finishAndCut } from '../recipe/recipe.ts';
 import { unwrap } from '../result.ts';
 import { coloursComparison } from './colours.ts';
-import type { Small } from './picture.ts';
+import type { Small } from './smalls.ts';
 import { legalCodesOf, signalsOf, smallOf, type Reading } from './reading.ts';
 
 /** A picture of even blocks: white, black, and colours between, in legal BT.709 of 16 bits. */
@@ -46,15 +46,16 @@ if (!output) throw new Error('no output');
 const upright = { width: 1920, height: 1080 };
 const held = (made: Planes, madeAs: Reading, most = 2.5) =>
   coloursComparison(
-    output.video,
-    upright,
-    100,
-    new Map([[3, small(made, madeAs)]]),
-    new Map([[3, small(painted(), legal709)]]),
-    madeAs,
-    legal709,
+    {
+      video: output.video,
+      upright,
+      frames: 100,
+      outputs: new Map([[3, small(made, madeAs)]]),
+      originals: new Map([[3, small(painted(), legal709)]]),
+      burn: null,
+    },
+    { made: madeAs, shot: legal709 },
     most,
-    null,
   );
 
 describe('colours as shot', () => {
@@ -103,15 +104,16 @@ describe('colours as shot', () => {
     const made = files((value) => (cut(value - 0.3) + cut(value + 0.3)) / 2);
     const compare = (original: Small) =>
       coloursComparison(
-        output.video,
-        upright,
-        100,
-        new Map([[3, smallOf(width, height, made, rgb)]]),
-        new Map([[3, original]]),
-        rgb,
-        legal709,
+        {
+          video: output.video,
+          upright,
+          frames: 100,
+          outputs: new Map([[3, smallOf(width, height, made, rgb)]]),
+          originals: new Map([[3, original]]),
+          burn: null,
+        },
+        { made: rgb, shot: legal709 },
         0.5,
-        null,
       );
     let n = 0;
     const patterned = painted((colour) => {
@@ -124,15 +126,16 @@ describe('colours as shot', () => {
     const dim = files((value) => value * 0.99);
     expect(
       coloursComparison(
-        output.video,
-        upright,
-        100,
-        new Map([[3, smallOf(width, height, dim, rgb)]]),
-        new Map([[3, smallOf(width, height, painted(), legal709, painted())]]),
-        rgb,
-        legal709,
+        {
+          video: output.video,
+          upright,
+          frames: 100,
+          outputs: new Map([[3, smallOf(width, height, dim, rgb)]]),
+          originals: new Map([[3, smallOf(width, height, painted(), legal709, painted())]]),
+          burn: null,
+        },
+        { made: rgb, shot: legal709 },
         0.5,
-        null,
       )?.holds,
     ).toBe(false);
   });

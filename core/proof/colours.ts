@@ -1,9 +1,10 @@
-import type { BurnPlan } from '../burn/plan.ts';
-import { burnt } from '../burn/area.ts';
-import type { OutputPlan, VideoPlan } from '../recipe/legPlan.ts';
+import { coveredIn } from './places.ts';
+import type { Sampled } from './smalls.ts';
+import type { OutputPlan } from '../recipe/legPlan.ts';
 import { shownBy } from '../time/frameMap.ts';
 import type { Comparison } from './proof.ts';
-import { grid, inActive, inOriginal, type Plane, type Small, type Smalls } from './picture.ts';
+import { inActive, inOriginal } from './places.ts';
+import { grid, type Plane, type Small } from './smalls.ts';
 import { endsAtWhite, signalsOf, type Reading } from './reading.ts';
 
 /**
@@ -114,15 +115,9 @@ function keyOf(r: number, g: number, b: number): number {
  * allowed. Null for what is stabilised, and plans from before there was geometry.
  */
 export function coloursComparison(
-  video: VideoPlan,
-  upright: { width: number; height: number },
-  frames: number,
-  outputs: Smalls,
-  originals: Smalls,
-  made: Reading,
-  shot: Reading,
+  { video, upright, frames, outputs, originals, burn }: Sampled,
+  { made, shot }: { made: Reading; shot: Reading },
   most: number,
-  burn: BurnPlan | null,
 ): Comparison | null {
   const { geometry } = video;
   // What is stabilised lies elsewhere from frame to frame.
@@ -132,19 +127,7 @@ export function coloursComparison(
     const { frame, other } = shownBy(video.map, n, frames);
     const source = originals.get(frame);
     if (other || !source?.planes || !small.planes) continue;
-    const { active, raster } = geometry;
-    const [reachX, reachY] = [raster.width / small.width, raster.height / small.height];
-    const covered = (u: number, v: number): boolean =>
-      burnt(
-        burn,
-        {
-          x: active.x + u * active.width - reachX,
-          y: active.y + v * active.height - reachY,
-          width: 2 * reachX,
-          height: 2 * reachY,
-        },
-        n,
-      );
+    const covered = coveredIn(geometry, small, burn, n);
     // Of places with light that an output has no room for nothing is asked: what it cuts off there is no wrong level.
     const roomless = endsAtWhite(made);
     const inRoom = (points: Float64Array): Float64Array =>

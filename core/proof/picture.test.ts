@@ -3,7 +3,8 @@ import { sampleClip } from '../clip/sample.ts';
 import { planLeg } from '../recipe/plan.ts';
 import { finishAndCut } from '../recipe/recipe.ts';
 import { unwrap } from '../result.ts';
-import { pictureComparisons, type Small } from './picture.ts';
+import { pictureComparisons } from './picture.ts';
+import { type Small } from './smalls.ts';
 
 const [width, height] = [320, 180];
 const output = unwrap(planLeg(sampleClip({}, {}), finishAndCut)).outputs[0];
@@ -32,11 +33,14 @@ const picture: Small = {
 
 const held = (made: Small, original: Small) =>
   pictureComparisons(
-    output.video,
-    { width: 1920, height: 1080 },
-    100,
-    new Map([[3, made]]),
-    new Map([[3, original]]),
+    {
+      video: output.video,
+      upright: { width: 1920, height: 1080 },
+      frames: 100,
+      outputs: new Map([[3, made]]),
+      originals: new Map([[3, original]]),
+      burn: null,
+    },
     true,
   ).find(({ name }) => name === 'picture in its place');
 

@@ -2,7 +2,7 @@ import type { VideoDescription } from '../clip/description.ts';
 import { codecRow } from '../recipe/codecs.ts';
 import type { OutputPlan } from '../recipe/legPlan.ts';
 import { matrixMade, matrixOf } from '../recipe/video.ts';
-import type { Planes, Small } from './picture.ts';
+import type { Planes, Small } from './smalls.ts';
 
 /** What codes of a file mean, as whoever reads it takes them. */
 export interface Reading {

@@ -1,7 +1,7 @@
 import { readFile, rm } from 'node:fs/promises';
 import { under } from '@relay/core/naming/under';
 import type { AudioTrack } from '@relay/core/clip/description';
-import { originalsWanted, sampledFrames, type Planes, type Small, type Smalls } from '@relay/core/proof/picture';
+import { originalsWanted, sampledFrames, type Planes, type Small, type Smalls } from '@relay/core/proof/smalls';
 import { endsAtWhite, readingOf, readingOfOutput, smallOf, type Reading } from '@relay/core/proof/reading';
 import type { Excerpt } from '@relay/core/proof/sound';
 import { hasPicture } from '@relay/core/recipe/codecs';

@@ -4,6 +4,7 @@ import { isRefusal } from '@relay/core/clip/description';
 import { burnComparison } from '@relay/core/proof/burn';
 import { coloursComparison, coloursMost } from '@relay/core/proof/colours';
 import { pictureComparisons } from '@relay/core/proof/picture';
+import type { Sampled } from '@relay/core/proof/smalls';
 import { prove, type Comparison, type Proof, type SourceFacts } from '@relay/core/proof/proof';
 import { soundComparisons, type Excerpt } from '@relay/core/proof/sound';
 import { hasPicture } from '@relay/core/recipe/codecs';
@@ -97,37 +98,20 @@ function compareWith(
     made.sound,
   );
   if (!video) return heard;
-  const upright = turned(video.raster, video.quarterTurns);
+  const sampled: Sampled = {
+    video: output.video,
+    upright: turned(video.raster, video.quarterTurns),
+    frames: video.frames,
+    outputs: made.pictures,
+    originals: original.pictures,
+    burn: output.burn ?? null,
+  };
   const asShot = output.colour === undefined || output.colour.kind === 'as-shot' || output.colour.kind === 'beside';
   const colours =
     asShot && hasPicture(output) && found.video
-      ? coloursComparison(
-          output.video,
-          upright,
-          video.frames,
-          made.pictures,
-          original.pictures,
-          readingOf(found.video),
-          readingOf(video),
-          coloursMost(output),
-          output.burn ?? null,
-        )
+      ? coloursComparison(sampled, { made: readingOf(found.video), shot: readingOf(video) }, coloursMost(output))
       : null;
-  return [
-    ...(!hasPicture(output)
-      ? []
-      : pictureComparisons(
-          output.video,
-          upright,
-          video.frames,
-          made.pictures,
-          original.pictures,
-          asShot,
-          output.burn ?? null,
-        )),
-    ...(colours ? [colours] : []),
-    ...heard,
-  ];
+  return [...(hasPicture(output) ? pictureComparisons(sampled, asShot) : []), ...(colours ? [colours] : []), ...heard];
 }
 
 /** Lays an output's LUT where the relink sheet will say that it lies; it may lie there from an earlier leg. */
