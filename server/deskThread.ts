@@ -6,7 +6,7 @@ import { correctionTasks } from './corrections/deskTasks.ts';
 import { readyTask } from './desk/desk.ts';
 import { openTools, type DeskSettings } from './desk/tools.ts';
 import { refusalOf } from './http.ts';
-import { lookTasks } from './looks/deskTasks.ts';
+import { cabinetTasks } from './cabinet/deskTasks.ts';
 import { recipeTasks } from './recipes/deskTasks.ts';
 import { runTasks } from './runs/deskTasks.ts';
 
@@ -15,7 +15,7 @@ const tables = [
   arrivalTasks,
   clipTasks,
   correctionTasks,
-  lookTasks,
+  cabinetTasks,
   recipeTasks,
   runTasks,
   { [readyTask]: () => true },

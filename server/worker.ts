@@ -45,7 +45,7 @@ import {
   workerName,
   type ClaimedLeg,
 } from './runs/claims.ts';
-import { cabinetText } from './looks/cabinet.ts';
+import { cabinetText } from './cabinet/cabinet.ts';
 import { runLeg } from '@relay/work/leg/leg';
 import { claimSegment, unqueuedSegments, type ClaimedSegment } from './runs/segmentClaims.ts';
 import { helpersOf, keeperOf } from './runs/helpers.ts';

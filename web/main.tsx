@@ -2,7 +2,7 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { BrowserRouter } from 'react-router';
-import { Refusal } from './api/client.ts';
+import { Refused } from './api/client.ts';
 import { App } from './app.tsx';
 import './styles.css';
 
@@ -11,7 +11,7 @@ const client = new QueryClient({
     queries: {
       staleTime: 5_000,
       // What the server refuses stays refused; what does not answer is tried until it does.
-      retry: (count, error) => !(error instanceof Refusal && error.status >= 400 && error.status < 500) && count < 30,
+      retry: (count, error) => !(error instanceof Refused && error.status >= 400 && error.status < 500) && count < 30,
       retryDelay: (count) => Math.min(4_000, 300 * 2 ** count),
     },
   },

@@ -6,7 +6,7 @@ import type { Tools } from '../desk/tools.ts';
 import { decide, decided } from '../clips/decisions.ts';
 import { storeOr404 } from '../context.ts';
 import { notThere, Refused } from '../http.ts';
-import { cabinetText } from '../looks/cabinet.ts';
+import { cabinetText } from '../cabinet/cabinet.ts';
 import { liveWorkers } from '../queue/roster.ts';
 import { realPathOf, type Held } from '@relay/work/disk/held';
 import { freeBytes } from '@relay/work/disk/place';

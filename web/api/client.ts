@@ -3,7 +3,7 @@ import type { ErrorAnswer } from '@relay/contract/site';
 import type { Problem } from '@relay/core/result';
 
 /** An answer that was no success: what happened and what to do, as the server words it. */
-export class Refusal extends Error {
+export class Refused extends Error {
   constructor(
     readonly problem: Problem,
     readonly status: number,
@@ -22,7 +22,7 @@ export function addressOf<One extends Row>(one: One, ...[asking]: Given<One>): s
 
 /**
  * Asks by a row, and gives what is answered as it comes.
- * @throws Refusal with what happened and what to do
+ * @throws Refused with what happened and what to do
  */
 export async function fetchBy<One extends Row>(one: One, ...[asking]: Given<One>): Promise<Response> {
   const { body, signal } = (asking ?? {}) as { body?: unknown; signal?: AbortSignal };
@@ -40,13 +40,13 @@ export async function fetchBy<One extends Row>(one: One, ...[asking]: Given<One>
   const response = await fetch(`/api${pathOf(one, asking ?? {})}`, init).catch((error: unknown) => {
     // Who does not want it any more is told so, as fetch does.
     if (signal?.aborted) throw error;
-    throw new Refusal(
+    throw new Refused(
       { what: 'Brisk Relay does not answer', remedy: 'See that ./relay start is running; this page goes on by itself' },
       0,
     );
   });
   if (response.ok) return response;
-  throw new Refusal(problemOf(await response.json().catch(() => null), response.status), response.status);
+  throw new Refused(problemOf(await response.json().catch(() => null), response.status), response.status);
 }
 
 function problemOf(body: unknown, status: number): Problem {
@@ -60,6 +60,6 @@ export async function ask<One extends Row>(one: One, ...given: Given<One>): Prom
   const response = await fetchBy(one, ...given);
   if (response.status === 204) return undefined as AnswerOf<One>;
   const body = (await response.json().catch(() => null)) as AnswerOf<One> | null;
-  if (body === null) throw new Refusal(problemOf(null, response.status), response.status);
+  if (body === null) throw new Refused(problemOf(null, response.status), response.status);
   return body;
 }

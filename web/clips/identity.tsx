@@ -4,7 +4,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { identityRows } from '@relay/contract/routes/identity';
-import { ask, Refusal } from '../api/client.ts';
+import { ask, Refused } from '../api/client.ts';
 import { plural } from '../ui/format.ts';
 import { inputLook, problemOf, toastProblem } from '../ui/pieces.tsx';
 
@@ -39,7 +39,7 @@ export function useSayIdentity(): (change: Promise<IdentityChanged>) => Promise<
     } catch (error) {
       toastProblem(error);
       // Somebody else was first: show what they said.
-      if (error instanceof Refusal && error.status === 409) await fresh();
+      if (error instanceof Refused && error.status === 409) await fresh();
       return null;
     }
   };

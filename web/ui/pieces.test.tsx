@@ -3,7 +3,7 @@ import type { LegState } from '@relay/contract/states';
 import { renderToStaticMarkup } from 'react-dom/server';
 import { MemoryRouter } from 'react-router';
 import { describe, expect, it } from 'vitest';
-import { Refusal } from '../api/client.ts';
+import { Refused } from '../api/client.ts';
 import { problemOf } from './pieces.tsx';
 import { ProofTable } from './proof.tsx';
 import { StateMark } from './stateMark.tsx';
@@ -102,6 +102,6 @@ describe('the track', () => {
 
 it("errors keep the server's words, and others get a remedy", () => {
   const problem = { what: 'The store is full', remedy: 'Free space' };
-  expect(problemOf(new Refusal(problem, 507))).toEqual(problem);
+  expect(problemOf(new Refused(problem, 507))).toEqual(problem);
   expect(problemOf(new TypeError('x is undefined')).remedy).toBe('Load the page again');
 });

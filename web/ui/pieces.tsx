@@ -2,7 +2,7 @@ import type { Problem } from '@relay/core/result';
 import { Copy } from 'lucide-react';
 import type { ButtonHTMLAttributes, ReactNode } from 'react';
 import { toast } from 'sonner';
-import { Refusal } from '../api/client.ts';
+import { Refused } from '../api/client.ts';
 import { splitBytes } from './format.ts';
 
 type ButtonProps = ButtonHTMLAttributes<HTMLButtonElement> & { main?: boolean };
@@ -54,7 +54,7 @@ export function ProblemNote({ problem, again }: { problem: Problem; again?: (() 
 }
 
 export function problemOf(error: unknown): Problem {
-  return error instanceof Refusal ? error.problem : { what: String(error), remedy: 'Load the page again' };
+  return error instanceof Refused ? error.problem : { what: String(error), remedy: 'Load the page again' };
 }
 
 export function toastProblem(error: unknown): void {

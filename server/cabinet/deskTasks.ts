@@ -1,4 +1,4 @@
 import { onDatabase, type DeskTable } from '../desk/table.ts';
 import { takeIn } from './cabinet.ts';
 
-export const lookTasks = { takeIn: onDatabase(takeIn) } satisfies DeskTable;
+export const cabinetTasks = { takeIn: onDatabase(takeIn) } satisfies DeskTable;
