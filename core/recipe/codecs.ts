@@ -119,156 +119,150 @@ function longRow(codec: LongCodec): CodecRow {
   };
 }
 
-/** The table of codecs that deliverables can be made in. */
+type CodecOf<Id extends VideoCodec['id']> = Extract<VideoCodec, { id: Id }>;
+
+function proResRow({ profile }: CodecOf<'prores'>): CodecRow {
+  const full = profile === '4444' || profile === '4444xq';
+  return {
+    name: proResNames[profile],
+    codecId: 'prores',
+    profiles: [proResProfiles[profile]],
+    bitDepth: full ? 12 : 10,
+    encodedDepth: 10,
+    chroma: full ? '4:4:4' : '4:2:2',
+    steps: full ? any : evenColumns,
+    canHoldFields: true,
+    intra: true,
+    good: proResGood[profile],
+  };
+}
+
+function vc3Row({ profile }: CodecOf<'vc3'>): CodecRow {
+  const ten = profile === 'hqx' || profile === '444';
+  return {
+    name: vc3Names[profile],
+    codecId: 'dnxhd',
+    profiles: [`DNXHR ${profile.toUpperCase()}`],
+    bitDepth: ten ? 10 : 8,
+    chroma: profile === '444' ? '4:4:4' : '4:2:2',
+    steps: evenColumns,
+    canHoldFields: false,
+    intra: true,
+    good: vc3Good[profile],
+  };
+}
+
+function ffv1Row({ sampling }: CodecOf<'ffv1'>): CodecRow {
+  const [chroma, depth] = sampling.split(' ') as [Chroma, string];
+  return {
+    name: 'FFV1',
+    codecId: 'ffv1',
+    profiles: [],
+    bitDepth: Number(depth),
+    chroma,
+    steps: chroma === '4:2:0' ? even : chroma === '4:2:2' ? evenColumns : any,
+    canHoldFields: false,
+    intra: true,
+    good: 'for archives: nothing is lost, each picture with a checksum',
+  };
+}
+
+/**
+ * Every codec that deliverables can be made in, and what a choice of it is. Its encoder stands in
+ * media/leg/encoders.ts, its schema in contract/recipe.ts: a codec that is missing in one of them does not compile.
+ */
+const codecRows: { readonly [Id in VideoCodec['id']]: (codec: CodecOf<Id>) => CodecRow } = {
+  prores: proResRow,
+  vc3: vc3Row,
+  vc3hd: ({ grade }) => ({
+    name: hdNames[grade],
+    codecId: 'dnxhd',
+    profiles: ['DNXHD'],
+    bitDepth: grade === 'high-10' ? 10 : 8,
+    chroma: '4:2:2',
+    steps: evenColumns,
+    canHoldFields: true,
+    intra: true,
+    good: 'for systems that take HD at its own rates',
+  }),
+  vc5: () => ({
+    name: 'VC-5',
+    codecId: 'cfhd',
+    profiles: [],
+    bitDepth: 10,
+    chroma: '4:2:2',
+    steps: { widthStep: 16, heightStep: 8 },
+    canHoldFields: false,
+    intra: true,
+    good: 'for finishing; wavelets, gentle where they lose',
+  }),
+  h264: longRow,
+  hevc: longRow,
+  av1: () => ({
+    name: 'AV1',
+    codecId: 'av1',
+    profiles: ['Main'],
+    bitDepth: 10,
+    chroma: '4:2:0',
+    steps: even,
+    canHoldFields: false,
+    intra: false,
+    good: 'the fewest bits; slow to make, new players only',
+  }),
+  mjpeg: () => ({
+    name: 'Motion JPEG',
+    codecId: 'mjpeg',
+    profiles: [],
+    bitDepth: 8,
+    chroma: '4:2:2',
+    jpegSamples: true,
+    steps: evenColumns,
+    canHoldFields: false,
+    intra: true,
+    good: 'for old machines and instruments',
+  }),
+  ffv1: ffv1Row,
+  v210: () => ({
+    name: 'Uncompressed v210',
+    codecId: 'v210',
+    profiles: [],
+    bitDepth: 10,
+    chroma: '4:2:2',
+    steps: evenColumns,
+    canHoldFields: false,
+    intra: true,
+    good: 'for capture and play-out hardware; the largest',
+  }),
+  pictures: ({ format }) => ({
+    codecId: format,
+    profiles: [],
+    chroma: 'rgb',
+    steps: any,
+    canHoldFields: false,
+    intra: true,
+    ...pictureFormats[format],
+  }),
+  none: () => ({
+    name: 'Sound alone',
+    codecId: 'none',
+    profiles: [],
+    bitDepth: 8,
+    chroma: '4:2:0',
+    steps: any,
+    canHoldFields: false,
+    intra: true,
+    good: "for sound editing; each clip's sound as one file, at the picture's length",
+  }),
+};
+
+/** What a codec stores and asks, with what is chosen of it. */
 export function codecRow(codec: VideoCodec): CodecRow {
-  switch (codec.id) {
-    case 'prores': {
-      const full = codec.profile === '4444' || codec.profile === '4444xq';
-      return {
-        name: proResNames[codec.profile],
-        codecId: 'prores',
-        profiles: [proResProfiles[codec.profile]],
-        bitDepth: full ? 12 : 10,
-        encodedDepth: 10,
-        chroma: full ? '4:4:4' : '4:2:2',
-        steps: full ? any : evenColumns,
-        canHoldFields: true,
-        intra: true,
-        good: proResGood[codec.profile],
-      };
-    }
-    case 'vc3': {
-      const ten = codec.profile === 'hqx' || codec.profile === '444';
-      return {
-        name: vc3Names[codec.profile],
-        codecId: 'dnxhd',
-        profiles: [`DNXHR ${codec.profile.toUpperCase()}`],
-        bitDepth: ten ? 10 : 8,
-        chroma: codec.profile === '444' ? '4:4:4' : '4:2:2',
-        steps: evenColumns,
-        canHoldFields: false,
-        intra: true,
-        good: vc3Good[codec.profile],
-      };
-    }
-    case 'vc3hd':
-      return {
-        name: hdNames[codec.grade],
-        codecId: 'dnxhd',
-        profiles: ['DNXHD'],
-        bitDepth: codec.grade === 'high-10' ? 10 : 8,
-        chroma: '4:2:2',
-        steps: evenColumns,
-        canHoldFields: true,
-        intra: true,
-        good: 'for systems that take HD at its own rates',
-      };
-    case 'vc5':
-      return {
-        name: 'VC-5',
-        codecId: 'cfhd',
-        profiles: [],
-        bitDepth: 10,
-        chroma: '4:2:2',
-        steps: { widthStep: 16, heightStep: 8 },
-        canHoldFields: false,
-        intra: true,
-        good: 'for finishing; wavelets, gentle where they lose',
-      };
-    case 'h264':
-    case 'hevc':
-      return longRow(codec);
-    case 'av1':
-      return {
-        name: 'AV1',
-        codecId: 'av1',
-        profiles: ['Main'],
-        bitDepth: 10,
-        chroma: '4:2:0',
-        steps: even,
-        canHoldFields: false,
-        intra: false,
-        good: 'the fewest bits; slow to make, new players only',
-      };
-    case 'mjpeg':
-      return {
-        name: 'Motion JPEG',
-        codecId: 'mjpeg',
-        profiles: [],
-        bitDepth: 8,
-        chroma: '4:2:2',
-        jpegSamples: true,
-        steps: evenColumns,
-        canHoldFields: false,
-        intra: true,
-        good: 'for old machines and instruments',
-      };
-    case 'ffv1': {
-      const [chroma, depth] = codec.sampling.split(' ') as [Chroma, string];
-      return {
-        name: 'FFV1',
-        codecId: 'ffv1',
-        profiles: [],
-        bitDepth: Number(depth),
-        chroma,
-        steps: chroma === '4:2:0' ? even : chroma === '4:2:2' ? evenColumns : any,
-        canHoldFields: false,
-        intra: true,
-        good: 'for archives: nothing is lost, each picture with a checksum',
-      };
-    }
-    case 'v210':
-      return {
-        name: 'Uncompressed v210',
-        codecId: 'v210',
-        profiles: [],
-        bitDepth: 10,
-        chroma: '4:2:2',
-        steps: evenColumns,
-        canHoldFields: false,
-        intra: true,
-        good: 'for capture and play-out hardware; the largest',
-      };
-    case 'pictures':
-      return {
-        codecId: codec.format,
-        profiles: [],
-        chroma: 'rgb',
-        steps: any,
-        canHoldFields: false,
-        intra: true,
-        ...pictureFormats[codec.format],
-      };
-    case 'none':
-      return {
-        name: 'Sound alone',
-        codecId: 'none',
-        profiles: [],
-        bitDepth: 8,
-        chroma: '4:2:0',
-        steps: any,
-        canHoldFields: false,
-        intra: true,
-        good: "for sound editing; each clip's sound as one file, at the picture's length",
-      };
-  }
+  // Which of them it is goes with its id, which the compiler does not follow through the table.
+  return (codecRows[codec.id] as (one: VideoCodec) => CodecRow)(codec);
 }
 
 /** Ids of all codecs, as workers are told which they take. */
-export const videoCodecIds = [
-  'prores',
-  'vc3',
-  'vc3hd',
-  'vc5',
-  'h264',
-  'hevc',
-  'av1',
-  'mjpeg',
-  'ffv1',
-  'v210',
-  'pictures',
-  'none',
-] as const satisfies readonly VideoCodec['id'][];
+export const videoCodecIds = Object.keys(codecRows) as VideoCodec['id'][];
 
 /** Whether a deliverable has pictures at all. */
 export function hasPicture({ codec }: { codec: VideoCodec }): boolean {

@@ -1,6 +1,6 @@
 import { isInterlaced } from '@relay/core/clip/description';
 import type { OutputPlan } from '@relay/core/recipe/legPlan';
-import type { LongCodec, PictureFormat } from '@relay/core/recipe/recipe';
+import type { LongCodec, PictureFormat, VideoCodec } from '@relay/core/recipe/recipe';
 import { unwrap } from '@relay/core/result';
 import type { ProResProfile } from '@relay/core/size/prores';
 import { vc3Hd } from '@relay/core/size/vc3';
@@ -96,79 +96,62 @@ const pictureArguments: Readonly<Record<PictureFormat, string[]>> = {
   exr: ['-c:v', 'exr', '-format', 'half', '-compression', 'zip16'],
 };
 
-/** The encoder's arguments for one output's picture: one builder for each codec. */
+type CodecOf<Id extends VideoCodec['id']> = Extract<VideoCodec, { id: Id }>;
+
+/** What an encoder is told beside its codec. */
+interface Encoding {
+  output: OutputPlan;
+  tuning: Tuning;
+  pass: 1 | 2 | null;
+}
+
+/** Fields, where they are kept: coded as fields, and which of them is first. */
+function fieldArguments({ video: { scan } }: OutputPlan): string[] {
+  return isInterlaced(scan) ? ['-flags', '+ildct', '-top', scan === 'top-field-first' ? '1' : '0'] : [];
+}
+
+/** One encoder for each codec of core/recipe/codecs.ts. */
+const encoders: { readonly [Id in VideoCodec['id']]: (codec: CodecOf<Id>, encoding: Encoding) => string[] } = {
+  prores: ({ profile }, { output, tuning }) => [
+    '-c:v',
+    'prores_ks',
+    '-profile:v',
+    String(proResProfileNumber[profile]),
+    ...(tuning.quantiser ? ['-q:v', String(tuning.quantiser)] : []),
+    ...(output.video.alpha ? ['-alpha_bits', '16'] : []),
+    ...fieldArguments(output),
+  ],
+  vc3: ({ profile }) => ['-c:v', 'dnxhd', '-profile:v', `dnxhr_${profile}`],
+  vc3hd: ({ grade }, { output }) => {
+    const { raster, rate, scan } = output.video;
+    const { megabits } = unwrap(vc3Hd(grade, raster, rate, isInterlaced(scan)));
+    return ['-c:v', 'dnxhd', '-profile:v', 'dnxhd', '-b:v', `${megabits}M`, ...fieldArguments(output)];
+  },
+  vc5: ({ quality }) => ['-c:v', 'cfhd', '-quality', vc5Quality[quality]],
+  h264: (codec, { output, pass, tuning }) => longArguments(codec, output, pass, tuning.firstPass),
+  hevc: (codec, { output, pass, tuning }) => longArguments(codec, output, pass, tuning.firstPass),
+  av1: ({ quality }, { output }) => {
+    const group = Math.max(1, Math.round(toNumber(output.video.rate) * 2));
+    return ['-c:v', 'libsvtav1', '-preset', '8', '-crf', String(quality), '-g', String(group)];
+  },
+  mjpeg: ({ quality }) => ['-c:v', 'mjpeg', '-q:v', String(quality), '-huffman', 'optimal'],
+  ffv1: () => [
+    ...['-c:v', 'ffv1', '-level', '3', '-g', '1'],
+    ...['-coder', '1', '-context', '0', '-slices', '4', '-slicecrc', '1'],
+  ],
+  v210: () => ['-c:v', 'v210'],
+  pictures: ({ format }) => pictureArguments[format],
+  none: () => ['-vn'],
+};
+
+/** The encoder's arguments for one output's picture; `pass` is which of two, or null for one that is the only one. */
 export function encoderArguments(
   output: OutputPlan,
   tuning: Tuning,
   pass: 1 | 2 | null = output.rate?.passes === 2 ? 2 : null,
 ): string[] {
-  const { codec, video } = output;
-  const fields = isInterlaced(video.scan);
-  switch (codec.id) {
-    case 'prores':
-      return [
-        '-c:v',
-        'prores_ks',
-        '-profile:v',
-        String(proResProfileNumber[codec.profile]),
-        ...(tuning.quantiser ? ['-q:v', String(tuning.quantiser)] : []),
-        ...(video.alpha ? ['-alpha_bits', '16'] : []),
-        ...(fields ? ['-flags', '+ildct', '-top', video.scan === 'top-field-first' ? '1' : '0'] : []),
-      ];
-    case 'vc3':
-      return ['-c:v', 'dnxhd', '-profile:v', `dnxhr_${codec.profile}`];
-    case 'vc3hd': {
-      const { megabits } = unwrap(vc3Hd(codec.grade, video.raster, video.rate, fields));
-      return [
-        '-c:v',
-        'dnxhd',
-        '-profile:v',
-        'dnxhd',
-        '-b:v',
-        `${megabits}M`,
-        ...(fields ? ['-flags', '+ildct', '-top', video.scan === 'top-field-first' ? '1' : '0'] : []),
-      ];
-    }
-    case 'vc5':
-      return ['-c:v', 'cfhd', '-quality', vc5Quality[codec.quality]];
-    case 'h264':
-    case 'hevc':
-      return longArguments(codec, output, pass, tuning.firstPass);
-    case 'av1':
-      return [
-        '-c:v',
-        'libsvtav1',
-        '-preset',
-        '8',
-        '-crf',
-        String(codec.quality),
-        '-g',
-        String(Math.max(1, Math.round(toNumber(video.rate) * 2))),
-      ];
-    case 'mjpeg':
-      return ['-c:v', 'mjpeg', '-q:v', String(codec.quality), '-huffman', 'optimal'];
-    case 'ffv1':
-      return [
-        '-c:v',
-        'ffv1',
-        '-level',
-        '3',
-        '-g',
-        '1',
-        '-coder',
-        '1',
-        '-context',
-        '0',
-        '-slices',
-        '4',
-        '-slicecrc',
-        '1',
-      ];
-    case 'v210':
-      return ['-c:v', 'v210'];
-    case 'pictures':
-      return pictureArguments[codec.format];
-    case 'none':
-      return ['-vn'];
-  }
+  const { codec } = output;
+  // Which of them it is goes with its id, which the compiler does not follow through the table.
+  const encoder = encoders[codec.id] as (one: VideoCodec, encoding: Encoding) => string[];
+  return encoder(codec, { output, tuning, pass });
 }
