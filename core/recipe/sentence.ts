@@ -8,12 +8,12 @@ import { type RasterWish } from '../shape/intoRaster.ts';
 import { formatSqueeze } from '../shape/pixelAspects.ts';
 import { formatRaster, turned } from '../shape/raster.ts';
 import { saySound } from '../sound/map.ts';
-import { slowness } from '../time/conform.ts';
+import { slowness, type Conform } from '../time/conform.ts';
 import { mapCounts } from '../time/frameMap.ts';
 import { formatRate } from '../time/rate.ts';
 import { equal, formatFraction, toNumber, type Rational } from '../time/rational.ts';
 import { codecRow, hasPicture } from './codecs.ts';
-import type { LegPlan, OutputPlan } from './legPlan.ts';
+import type { LegPlan, OutputPlan, VideoPlan } from './legPlan.ts';
 
 /** A raster wish in words. */
 export function sayWish(wish: RasterWish): string {
@@ -40,55 +40,61 @@ function off(error: number): string {
     : '';
 }
 
+/** How pixels become square, or do not; null where nothing is to be said of them. */
+function squareSentence({ original, corrections: { shape } }: LegPlan, { video: made }: OutputPlan): string | null {
+  const { video } = original;
+  if (!video) return null;
+  const error = off(made.aspectError);
+  const becomes = `${formatRaster(video.raster)} becomes ${formatRaster(made.raster)}${error}`;
+  if (shape?.square === 'keep')
+    return `Pixels of ${formatFraction(made.pixelAspect, ':')} kept as they are, ${formatRaster(made.raster)}`;
+  if (shape?.squeeze && toNumber(shape.squeeze) !== 1) {
+    const { geometry } = made;
+    const wider = geometry && toNumber(geometry.stages[0]?.pixelAspect ?? video.pixelAspect) >= 1;
+    const way = shape.square === 'rows' ? 'Lowered' : wider ? 'Widened' : 'Heightened';
+    return `${way} ${formatSqueeze(shape.squeeze)}×: ${becomes}`;
+  }
+  if (shape?.pixelAspect) return `Pixels stated as ${formatFraction(shape.pixelAspect, ':')} made square: ${becomes}`;
+  if (!equal(video.pixelAspect, { num: 1, den: 1 }))
+    return `Pixels of ${formatFraction(video.pixelAspect, ':')} made square: ${becomes}`;
+  return error === '' ? null : becomes;
+}
+
+function cropSentence({ corrections: { shape } }: LegPlan, { video: { geometry } }: OutputPlan): string | null {
+  const crop = shape?.crop;
+  return crop && geometry
+    ? `Cropped to ${formatRaster(geometry.window)}: ${crop.left} and ${crop.right} columns, ${crop.top} and ${crop.bottom} rows off`
+    : null;
+}
+
+function turnSentence({ video: { geometry } }: OutputPlan): string | null {
+  const { quarters, across, down } = geometry?.turn ?? { quarters: 0, across: false, down: false };
+  const parts = [
+    quarters ? `turned by ${quarters * 90}°` : null,
+    across ? 'mirrored left to right' : null,
+    down ? 'mirrored top to bottom' : null,
+  ].filter((part) => part !== null);
+  return parts.length === 0 ? null : parts.join(', ').replace(/^./, (c) => c.toUpperCase());
+}
+
+/** What lies around a picture in its raster, or is cut off by it. */
+function rasterSentence({ deliverable, video: { geometry, raster, steps } }: OutputPlan): string | null {
+  const name = deliverable.toLowerCase();
+  const bars = geometry ? barsOf(geometry) : null;
+  if (bars && bars.left + bars.right + bars.top + bars.bottom > 0)
+    return `The ${name} has ${geometry?.padColour} around it: ${bars.left} and ${bars.right} columns, ${bars.top} and ${bars.bottom} rows`;
+  return steps.some((step) => step.kind === 'view') ? `The ${name} is cut to ${formatRaster(raster)}` : null;
+}
+
 function shapeSentences(plan: LegPlan): string[] {
-  const video = plan.original.video;
   const first = plan.outputs.find((output) => output.role === 'intermediate') ?? plan.outputs[0];
-  if (!video || !first) return [];
-  const shape = plan.corrections.shape;
-  const to = first.video.raster;
-  const becomes = `${formatRaster(video.raster)} becomes ${formatRaster(to)}`;
-  const lines: string[] = [];
-  const { geometry } = first.video;
-  const kept = shape?.square === 'keep';
-  const way =
-    geometry && toNumber(geometry.stages[0]?.pixelAspect ?? video.pixelAspect) >= 1 ? 'Widened' : 'Heightened';
-  const lowered = shape?.square === 'rows' ? 'Lowered' : way;
-  const error = off(first.video.aspectError);
-  if (shape?.crop && geometry)
-    lines.push(
-      `Cropped to ${formatRaster(geometry.window)}: ${shape.crop.left} and ${shape.crop.right} columns, ${shape.crop.top} and ${shape.crop.bottom} rows off`,
-    );
-  if (kept)
-    lines.push(`Pixels of ${formatFraction(first.video.pixelAspect, ':')} kept as they are, ${formatRaster(to)}`);
-  else if (shape?.squeeze && toNumber(shape.squeeze) !== 1)
-    lines.push(`${lowered} ${formatSqueeze(shape.squeeze)}×: ${becomes}${error}`);
-  else if (shape?.pixelAspect)
-    lines.push(`Pixels stated as ${formatFraction(shape.pixelAspect, ':')} made square: ${becomes}${error}`);
-  else if (!equal(video.pixelAspect, { num: 1, den: 1 }))
-    lines.push(`Pixels of ${formatFraction(video.pixelAspect, ':')} made square: ${becomes}${error}`);
-  else if (error) lines.push(`${becomes}${error}`);
-  if (geometry && (geometry.turn.quarters !== 0 || geometry.turn.across || geometry.turn.down)) {
-    lines.push(
-      [
-        geometry.turn.quarters ? `turned by ${geometry.turn.quarters * 90}°` : null,
-        geometry.turn.across ? 'mirrored left to right' : null,
-        geometry.turn.down ? 'mirrored top to bottom' : null,
-      ]
-        .filter((part) => part !== null)
-        .join(', ')
-        .replace(/^./, (c) => c.toUpperCase()),
-    );
-  }
-  for (const output of plan.outputs) {
-    const bars = output.video.geometry ? barsOf(output.video.geometry) : null;
-    if (bars && bars.left + bars.right + bars.top + bars.bottom > 0)
-      lines.push(
-        `The ${output.deliverable.toLowerCase()} has ${output.video.geometry?.padColour} around it: ${bars.left} and ${bars.right} columns, ${bars.top} and ${bars.bottom} rows`,
-      );
-    else if (output.video.steps.some((step) => step.kind === 'view'))
-      lines.push(`The ${output.deliverable.toLowerCase()} is cut to ${formatRaster(output.video.raster)}`);
-  }
-  return lines;
+  if (!plan.original.video || !first) return [];
+  return [
+    cropSentence(plan, first),
+    squareSentence(plan, first),
+    turnSentence(first),
+    ...plan.outputs.map(rasterSentence),
+  ].filter((line) => line !== null);
 }
 
 function scanSentence(plan: LegPlan): string | null {
@@ -130,59 +136,66 @@ function seconds(value: number): string {
   return Math.abs(value) < 1 ? `${(value * 1000).toFixed(1)} ms` : `${value.toFixed(3)} s`;
 }
 
+/** Frames that are shown never, or more than once. */
+function lostFrames({ map, frames: made }: VideoPlan, frames: number): string {
+  // Of a plan without a map, and of one that would take a while to count, nothing is said.
+  if (!map || made >= 2_000_000) return '';
+  const { dropped, repeated } = mapCounts(map, frames, made);
+  return [
+    dropped > 0 ? `, ${dropped} frame${dropped === 1 ? '' : 's'} dropped` : '',
+    repeated > 0 ? `, ${repeated} repeated` : '',
+  ].join('');
+}
+
+function drift({ driftSeconds }: VideoPlan): string {
+  // Absent in plans from before conforms.
+  const by = driftSeconds ?? 0;
+  return Math.abs(by) < 5e-7 ? '' : `, ${seconds(Math.abs(by))} ${by > 0 ? 'longer' : 'shorter'} at the end`;
+}
+
+function relabelSentence(
+  { original }: LegPlan,
+  conform: Extract<Conform, { kind: 'relabel' }>,
+  from: Rational,
+  to: Rational,
+): string {
+  if (equal(conform.rate, from)) return `${formatRate(from)} stays, every frame once`;
+  const sound =
+    conform.sound === 'dropped'
+      ? '; sound left out'
+      : `; sound ${conform.sound === 'stretched' ? 'stretched with it' : 'stretched, its pitch kept'}`;
+  return `${formatRate(from)} played at ${formatRate(to)}, ${pace(from, conform.rate)}${original.audio.length === 0 ? '' : sound}`;
+}
+
 function timeSentence(plan: LegPlan): string {
-  const video = plan.original.video;
+  const { video } = plan.original;
   const to = plan.outputs[0]?.video;
   if (!video || !to) return '';
-  const drift =
-    Math.abs(to.driftSeconds ?? 0) >= 5e-7
-      ? `, ${seconds(Math.abs(to.driftSeconds))} ${to.driftSeconds > 0 ? 'longer' : 'shorter'} at the end`
-      : '';
-  const conform = plan.corrections.time;
-  const lost = (): string => {
-    const { dropped, repeated } =
-      to.map && to.frames < 2_000_000 ? mapCounts(to.map, video.frames, to.frames) : { dropped: 0, repeated: 0 };
-    return [
-      dropped > 0 ? `${dropped} frame${dropped === 1 ? '' : 's'} dropped` : null,
-      repeated > 0 ? `${repeated} repeated` : null,
-    ]
-      .filter((part) => part !== null)
-      .map((part) => `, ${part}`)
-      .join('');
-  };
+  const becomes = `${formatRate(video.rate)} becomes ${formatRate(to.rate)}`;
   if (!video.rateConstant) {
-    const span = video.rateVaries
-      ? ` (${formatRate(video.rateVaries.slowest)}–${formatRate(video.rateVaries.fastest)})`
-      : '';
-    return `A varying rate${span} becomes ${formatRate(to.rate)}, duration kept${drift}`;
+    const { rateVaries: varies } = video;
+    const span = varies ? ` (${formatRate(varies.slowest)}–${formatRate(varies.fastest)})` : '';
+    return `A varying rate${span} becomes ${formatRate(to.rate)}, duration kept${drift(to)}`;
   }
+  const { time: conform } = plan.corrections;
   switch (conform?.kind) {
-    case 'relabel': {
-      const sound =
-        plan.original.audio.length === 0
-          ? ''
-          : conform.sound === 'dropped'
-            ? '; sound left out'
-            : equal(conform.rate, video.rate)
-              ? ''
-              : `; sound ${conform.sound === 'stretched' ? 'stretched with it' : 'stretched, its pitch kept'}`;
-      return equal(conform.rate, video.rate)
-        ? `${formatRate(video.rate)} stays, every frame once`
-        : `${formatRate(video.rate)} played at ${formatRate(to.rate)}, ${pace(video.rate, conform.rate)}${sound}`;
-    }
+    case 'relabel':
+      return relabelSentence(plan, conform, video.rate, to.rate);
     case 'resample':
-    case 'constant':
-      return `${formatRate(video.rate)} becomes ${formatRate(to.rate)}, duration kept${conform.kind === 'resample' && conform.how === 'blend' ? ', frames mixed' : lost()}${drift}`;
+    case 'constant': {
+      const isMixed = conform.kind === 'resample' && conform.how === 'blend';
+      return `${becomes}, duration kept${isMixed ? ', frames mixed' : lostFrames(to, video.frames)}${drift(to)}`;
+    }
     case 'pulldown-out':
-      return `2:3 pulldown taken out: ${formatRate(video.rate)} becomes ${formatRate(to.rate)}, whole frames${drift}`;
+      return `2:3 pulldown taken out: ${becomes}, whole frames${drift(to)}`;
     case 'pulldown-in':
-      return !isInterlaced(to.scan)
-        ? `${formatRate(video.rate)} becomes ${formatRate(to.rate)} by holding frames${lost()}: pulldown needs a codec that keeps fields${drift}`
-        : `2:3 pulldown put in: ${formatRate(video.rate)} becomes ${formatRate(to.rate)}${drift}`;
+      return isInterlaced(to.scan)
+        ? `2:3 pulldown put in: ${becomes}${drift(to)}`
+        : `${becomes} by holding frames${lostFrames(to, video.frames)}: pulldown needs a codec that keeps fields${drift(to)}`;
     case undefined:
       return equal(to.rate, video.rate)
         ? `${formatRate(video.rate)} stays, every frame once`
-        : `${formatRate(video.rate)} becomes ${formatRate(to.rate)}, a picture of each field`;
+        : `${becomes}, a picture of each field`;
   }
 }
 
@@ -266,11 +279,37 @@ function clockOf(time: number): string {
   return `${two(Math.floor(whole / 3600))}:${two(Math.floor(whole / 60) % 60)}:${two(whole % 60)}.${String(Math.floor((time - whole) * 1000)).padStart(3, '0')}`;
 }
 
+/** What becomes of transparency. */
+function alphaSentence({ original, outputs }: LegPlan): string | null {
+  const keep = outputs.filter((output) => output.video.alpha).map((output) => output.deliverable);
+  if (!original.video?.alpha || keep.length === outputs.length) return null;
+  return keep.length > 0 ? `Alpha is kept in ${keep.join(', ')}, left out elsewhere` : 'Alpha is left out';
+}
+
+/** Where an output says that it begins, and where that comes from. */
+function startSentences({ original, outputs: [first] }: LegPlan): string[] {
+  const reference = first?.sound.timeReference;
+  const own =
+    first && reference !== undefined
+      ? [`Starts at ${clockOf(reference / first.sound.sampleRate)}, the recorder's own time`]
+      : [];
+  if (first?.timecode)
+    return [
+      ...own,
+      original.timecode
+        ? `Starts at ${first.timecode.start}${first.reel ? `, reel ${first.reel}` : '; no reel in the original, none written'}`
+        : `No timecode in the original; ${first.timecode.start} is written, since its wrapper must state one`,
+    ];
+  if (original.timecode) {
+    const rate = first ? formatRate(first.video.rate) : 'this rate';
+    return [...own, `${original.timecode.start} does not exist at ${rate}, none written`];
+  }
+  return own.length > 0 ? own : ['No timecode in the original, none written'];
+}
+
 /** What the leg will do to a clip, in plain sentences, the most telling first. */
 export function sayPlan(plan: LegPlan): string[] {
-  const video = plan.original.video;
-  const first = plan.outputs[0];
-  const timecode = first?.timecode;
+  const { video, otherStreams } = plan.original;
   return [
     ...shapeSentences(plan),
     video && video.quarterTurns !== 0 ? `Turned upright by ${video.quarterTurns * 90}°` : null,
@@ -280,33 +319,12 @@ export function sayPlan(plan: LegPlan): string[] {
     video?.colour.range === 'full' ? 'Full range becomes legal' : null,
     ...colourSentences(plan),
     ...burnSentences(plan),
-    video?.alpha && !plan.outputs.every((output) => output.video.alpha)
-      ? plan.outputs.some((output) => output.video.alpha)
-        ? `Alpha is kept in ${plan.outputs
-            .filter((output) => output.video.alpha)
-            .map((output) => output.deliverable)
-            .join(', ')}, left out elsewhere`
-        : 'Alpha is left out'
-      : null,
+    alphaSentence(plan),
     soundSentence(plan),
-    plan.original.otherStreams.length > 0
-      ? `What it carries beside picture and sound is left out: ${[...new Set(plan.original.otherStreams)].join(', ')}`
+    otherStreams.length > 0
+      ? `What it carries beside picture and sound is left out: ${[...new Set(otherStreams)].join(', ')}`
       : null,
-    first?.sound.timeReference === undefined
-      ? null
-      : `Starts at ${clockOf(first.sound.timeReference / first.sound.sampleRate)}, the recorder's own time`,
-    timecode && !plan.original.timecode
-      ? `No timecode in the original; ${timecode.start} is written, since its wrapper must state one`
-      : null,
-    timecode && plan.original.timecode
-      ? `Starts at ${timecode.start}${first.reel ? `, reel ${first.reel}` : '; no reel in the original, none written'}`
-      : null,
-    !timecode && plan.original.timecode
-      ? `${plan.original.timecode.start} does not exist at ${first ? formatRate(first.video.rate) : 'this rate'}, none written`
-      : null,
-    !timecode && !plan.original.timecode && first?.sound.timeReference === undefined
-      ? 'No timecode in the original, none written'
-      : null,
+    ...startSentences(plan),
   ].filter((line): line is string => line !== null && line !== '');
 }
 

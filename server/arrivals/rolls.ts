@@ -276,8 +276,9 @@ export async function carryOutVerification(db: DataSource, stores: Stores, copyI
     { id: copy.id },
     { verification: found, verifiedAt: byItsClock, verifyWanted: null },
   );
-  const wrong = [`${found.missing.length} missing`, `${found.changed.length} changed`, `${found.extra.length} extra`]
-    .filter((part) => !part.startsWith('0 '))
+  const wrong = (['missing', 'changed', 'extra'] as const)
+    .filter((kind) => found[kind].length > 0)
+    .map((kind) => `${found[kind].length} ${kind}`)
     .join(', ');
   await note(
     db,

@@ -104,8 +104,9 @@ export function readCube(text: string): Result<LutFile> {
   }
 }
 
-function parse(text: string): LutFile {
-  const head: Head = {
+/** What is gathered of a file, line by line. */
+class Reading {
+  readonly head: Head = {
     title: null,
     size1d: null,
     size3d: null,
@@ -114,19 +115,18 @@ function parse(text: string): LutFile {
     range1d: null,
     range3d: null,
   };
-  const notes: string[] = [];
-  const warnings: string[] = [];
-  const lines = text.replace(/^\uFEFF/, '').split(/\r\n|\n|\r/);
-  let values: Float32Array | null = null;
-  let rows = 0;
-  let wantedRows = 0;
-  for (const [index, raw] of lines.entries()) {
-    const line = index + 1;
-    const content = raw.trim();
-    if (content === '') continue;
+  readonly notes: string[] = [];
+  readonly warnings: string[] = [];
+  /** Every row's three values, once its first is there. */
+  values: Float32Array | null = null;
+  private rows = 0;
+  private wantedRows = 0;
+
+  take(content: string, line: number): void {
+    if (content === '') return;
     if (content.startsWith('#')) {
-      if (notes.length < 200) notes.push(content.slice(1).trim());
-      continue;
+      if (this.notes.length < 200) this.notes.push(content.slice(1).trim());
+      return;
     }
     if (content.includes('\0'))
       throw new LineProblem(
@@ -136,34 +136,33 @@ function parse(text: string): LutFile {
       );
     const words = content.split(/\s+/);
     const [first = ''] = words;
-    if (/^[A-Za-z_]/.test(first) && !/^(nan|inf)/i.test(first)) {
-      if (values)
-        throw new LineProblem(
-          line,
-          `${first.slice(0, 40)} stands among the values`,
-          'Keywords stand before the values: take it out, or export the LUT again',
-        );
-      if (first === 'TITLE') {
-        if (head.title !== null) throw new LineProblem(line, 'TITLE stands there twice', 'Take one of them out');
-        head.title = content
-          .slice(5)
-          .trim()
-          .replace(/^"(.*)"$/, '$1');
-      } else if (first in keywords) readKeyword(head, words, line);
-      else if (rows === 0 && warnings.length < 20)
-        warnings.push(`line ${line}: ${first.slice(0, 60)} is not known and was passed over`);
-      continue;
-    }
-    if (!values) {
-      if (head.size1d === null && head.size3d === null)
-        throw new LineProblem(
-          line,
-          'values begin before LUT_1D_SIZE or LUT_3D_SIZE said how many',
-          'State the size before them, or export the LUT again',
-        );
-      wantedRows = (head.size1d ?? 0) + (head.size3d ?? 0) ** 3;
-      values = new Float32Array(wantedRows * 3);
-    }
+    if (/^[A-Za-z_]/.test(first) && !/^(nan|inf)/i.test(first)) this.takeKeyword(content, words, line);
+    else this.takeRow(words, line);
+  }
+
+  private takeKeyword(content: string, words: readonly string[], line: number): void {
+    const { head, warnings } = this;
+    const [first = ''] = words;
+    if (this.values)
+      throw new LineProblem(
+        line,
+        `${first.slice(0, 40)} stands among the values`,
+        'Keywords stand before the values: take it out, or export the LUT again',
+      );
+    if (first === 'TITLE') {
+      if (head.title !== null) throw new LineProblem(line, 'TITLE stands there twice', 'Take one of them out');
+      head.title = content
+        .slice(5)
+        .trim()
+        .replace(/^"(.*)"$/, '$1');
+    } else if (first in keywords) readKeyword(head, words, line);
+    else if (warnings.length < 20)
+      warnings.push(`line ${line}: ${first.slice(0, 60)} is not known and was passed over`);
+  }
+
+  private takeRow(words: readonly string[], line: number): void {
+    const values = (this.values ??= this.begin(line));
+    const [first = ''] = words;
     if (words.length !== 3) {
       if (/^[+-]?\d+,\d+$/.test(first)) numberIn(first, line);
       throw new LineProblem(
@@ -172,55 +171,77 @@ function parse(text: string): LutFile {
         'Look at that line, or export the LUT again',
       );
     }
-    if (rows >= wantedRows)
+    if (this.rows >= this.wantedRows)
       throw new LineProblem(
         line,
-        `there are more than the ${wantedRows} rows that its size asks for`,
+        `there are more than the ${this.wantedRows} rows that its size asks for`,
         'Correct the size, or export the LUT again',
       );
-    values[rows * 3] = numberIn(words[0] as string, line);
-    values[rows * 3 + 1] = numberIn(words[1] as string, line);
-    values[rows * 3 + 2] = numberIn(words[2] as string, line);
-    rows += 1;
+    const [r, g, b] = words as [string, string, string];
+    values[this.rows * 3] = numberIn(r, line);
+    values[this.rows * 3 + 1] = numberIn(g, line);
+    values[this.rows * 3 + 2] = numberIn(b, line);
+    this.rows += 1;
   }
-  if (!values)
-    throw new LineProblem(
-      lines.length,
-      'there are no values in it',
-      'This is no .cube file, or an empty one; export the LUT again',
-    );
-  if (rows < wantedRows)
-    throw new LineProblem(
-      lines.length,
-      `the file ends after ${rows} of ${wantedRows} rows`,
-      'It was cut short, or its size is wrong: copy or export it again',
-    );
+
+  /** Room for as many rows as the head says that there are. */
+  private begin(line: number): Float32Array {
+    const { size1d, size3d } = this.head;
+    if (size1d === null && size3d === null)
+      throw new LineProblem(
+        line,
+        'values begin before LUT_1D_SIZE or LUT_3D_SIZE said how many',
+        'State the size before them, or export the LUT again',
+      );
+    this.wantedRows = (size1d ?? 0) + (size3d ?? 0) ** 3;
+    return new Float32Array(this.wantedRows * 3);
+  }
+
+  /** All values, once the last line was taken. */
+  end(lines: number): Float32Array {
+    if (!this.values)
+      throw new LineProblem(
+        lines,
+        'there are no values in it',
+        'This is no .cube file, or an empty one; export the LUT again',
+      );
+    if (this.rows < this.wantedRows)
+      throw new LineProblem(
+        lines,
+        `the file ends after ${this.rows} of ${this.wantedRows} rows`,
+        'It was cut short, or its size is wrong: copy or export it again',
+      );
+    return this.values;
+  }
+}
+
+/** The operations that a file's values are: its table, its cube, or the one and then the other. */
+function opsOf(head: Head, values: Float32Array): ColourOp[] {
+  const { size1d, size3d, range1d, range3d } = head;
+  const both = size1d !== null && size3d !== null;
   const ops: ColourOp[] = [];
-  const both = head.size1d !== null && head.size3d !== null;
-  if (head.size1d !== null) {
-    ops.push({
-      op: 'lut1d',
-      reverse: false,
-      lut: {
-        size: head.size1d,
-        values: values.subarray(0, head.size1d * 3),
-        halfDomain: false,
-        ...domainOf(head, head.range1d, both ? "table's" : "file's"),
-      },
-    });
+  if (size1d !== null) {
+    const domain = domainOf(head, range1d, both ? "table's" : "file's");
+    const lut = { size: size1d, values: values.subarray(0, size1d * 3), halfDomain: false, ...domain };
+    ops.push({ op: 'lut1d', reverse: false, lut });
   }
-  if (head.size3d !== null) {
+  if (size3d !== null) {
     // Where a table comes first, the cube takes what the table gives; the file's domain is the table's.
     const domain =
-      both && !head.range3d
+      both && !range3d
         ? { domainMin: [0, 0, 0] as Three, domainMax: [1, 1, 1] as Three }
-        : domainOf(head, head.range3d, "file's");
-    ops.push({
-      op: 'lut3d',
-      reverse: false,
-      interpolation: 'tetrahedral',
-      lut: { size: head.size3d, values: values.subarray((head.size1d ?? 0) * 3), ...domain },
-    });
+        : domainOf(head, range3d, "file's");
+    const lut = { size: size3d, values: values.subarray((size1d ?? 0) * 3), ...domain };
+    ops.push({ op: 'lut3d', reverse: false, interpolation: 'tetrahedral', lut });
   }
-  return { format: 'cube', title: head.title, notes, warnings, ops };
+  return ops;
+}
+
+function parse(text: string): LutFile {
+  const reading = new Reading();
+  const lines = text.replace(/^\uFEFF/, '').split(/\r\n|\n|\r/);
+  lines.forEach((raw, index) => reading.take(raw.trim(), index + 1));
+  const values = reading.end(lines.length);
+  const { head, notes, warnings } = reading;
+  return { format: 'cube', title: head.title, notes, warnings, ops: opsOf(head, values) };
 }
