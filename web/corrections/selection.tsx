@@ -5,7 +5,11 @@ import { useState } from 'react';
 import { clipQuery, commonCorrectionsQuery } from '../api/queries.ts';
 import { plural } from '../ui/format.ts';
 import { Button, ProblemNote, problemOf } from '../ui/pieces.tsx';
-import { RepairForm, ShapeForm, SoundForm, TimeForm, type FormProps } from './forms.tsx';
+import type { FormProps } from './formProps.ts';
+import { RepairForm } from './repairForm.tsx';
+import { ShapeForm } from './shapeForm.tsx';
+import { SoundForm } from './soundForm.tsx';
+import { TimeForm } from './timeForm.tsx';
 import { useCorrect } from './useCorrect.ts';
 
 /**
