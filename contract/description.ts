@@ -1,5 +1,6 @@
 import type { ClipDescription, ReadEntry, Refusal } from '@relay/core/clip/description';
 import type { Rational } from '@relay/core/time/rational';
+import { problemKinds } from '@relay/core/result';
 import { z } from 'zod';
 
 /**
@@ -18,7 +19,7 @@ export type {
 
 export const rational: z.ZodType<Rational> = z.object({ num: z.number().int(), den: z.number().int().positive() });
 
-export const problem = z.object({ what: z.string(), remedy: z.string(), kind: z.literal('stalled').optional() });
+export const problem = z.object({ what: z.string(), remedy: z.string(), kind: z.enum(problemKinds).optional() });
 
 const colourTags = z.object({
   primaries: z.string().nullable(),

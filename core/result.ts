@@ -1,14 +1,17 @@
 /** What may fail in core is returned, not thrown: a value, or a problem that says what to do about it. */
 export type Result<T> = { ok: true; value: T } | { ok: false; problem: Problem };
 
+/** What code asks about, where it does: never the words. *stalled*: nothing moved, and it was ended. */
+export const problemKinds = ['stalled', 'disk full', 'not writable'] as const;
+export type ProblemKind = (typeof problemKinds)[number];
+
 /** Something that went wrong, in words for the person who has to act on it. */
 export interface Problem {
   /** What happened, naming the file where there is one. */
   what: string;
   /** What to do about it. */
   remedy: string;
-  /** What code asks about, where it does: never the words. *stalled*: nothing moved, and it was ended. */
-  kind?: 'stalled';
+  kind?: ProblemKind;
 }
 
 export function ok<T>(value: T): Result<T> {

@@ -2,7 +2,7 @@ import { membersOf } from '@relay/core/recipe/members';
 import type { LegPlan } from '@relay/core/recipe/legPlan';
 import { under } from '@relay/core/naming/under';
 import { toNumber } from '@relay/core/time/rational';
-import { complaints } from '../process/ffmpeg.ts';
+import { complaints, saysDiskFull } from '../process/ffmpeg.ts';
 import { withInput, type Source } from '../process/joined.ts';
 import { runWatched } from '../process/watched.ts';
 import { legArguments } from './command.ts';
@@ -51,7 +51,7 @@ export function outcomeOf(
   if (signal?.aborted) return 'stopped';
   if (ended.stalled) return 'stalled';
   if (ended.code === 0) return 'done';
-  return errors.some((line) => line.includes('No space left')) ? 'full' : 'failed';
+  return saysDiskFull(errors) ? 'full' : 'failed';
 }
 
 /**

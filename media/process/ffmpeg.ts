@@ -107,3 +107,15 @@ export function complaints(stderr: string, limit = 6): string[] {
     );
   return [...new Set(lines)].slice(0, limit);
 }
+
+/** Whether FFmpeg complains that a disk is full: it says so by its words alone. */
+export function saysDiskFull(lines: readonly string[]): boolean {
+  return lines.some((line) => line.includes('No space left'));
+}
+
+/** What FFmpeg failed of, as an Error with the system's code where it is one that is asked about. */
+export function failureOf(stderr: string): Error {
+  const lines = complaints(stderr);
+  const error = new Error(lines.at(-1) ?? 'FFmpeg gave no reason');
+  return saysDiskFull(lines) ? Object.assign(error, { code: 'ENOSPC' }) : error;
+}

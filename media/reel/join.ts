@@ -5,7 +5,7 @@ import { rm, writeFile } from 'node:fs/promises';
 import { under } from '@relay/core/naming/under';
 import { trackCoding } from '../leg/command.ts';
 import { wrapperArguments } from '../leg/wrap.ts';
-import { complaints, ffmpeg, inputArguments, joinedArguments } from '../process/ffmpeg.ts';
+import { complaints, failureOf, ffmpeg, inputArguments, joinedArguments } from '../process/ffmpeg.ts';
 import { listLines } from '../process/joined.ts';
 import { pinnedAll } from '../process/plain.ts';
 import { run } from '../process/run.ts';
@@ -84,7 +84,7 @@ async function joinPinned(
       ],
       { signal, hands: paths },
     );
-    if (ended.code !== 0) throw new Error(complaints(ended.stderr).at(-1) ?? 'FFmpeg gave no reason');
+    if (ended.code !== 0) throw failureOf(ended.stderr);
   } finally {
     await rm(folder, { recursive: true, force: true });
   }

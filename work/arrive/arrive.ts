@@ -119,6 +119,7 @@ export async function arrive(order: ArrivalOrder): Promise<ArrivalResult> {
   ];
   const copies: Copy[] = order.destinations.map(newCopy);
   const problems: FileProblem[] = [];
+  const arrival: UnderWay = { order, card, copies, hashes, problems };
   const cardPath = await realPathOf(card.root);
   const places = await Promise.all(copies.map((copy) => realPathOf(copy.at)));
   const inside = places.find((place) => `${place}/`.startsWith(`${cardPath}/`));
@@ -137,11 +138,11 @@ export async function arrive(order: ArrivalOrder): Promise<ArrivalResult> {
     if (copies.every((copy) => copy.whole)) for (const copy of copies) copy.problem = thereAlready(copy, order.roll);
     else for (const copy of copies.filter((one) => one.whole)) await readBackWhole(copy, card, problems, order.signal);
     await checkSpace(copies, card);
-    if (copies.some((copy) => copy.problem)) return resultOf(order, card, copies, problems, null, 'failed');
+    if (copies.some((copy) => copy.problem)) return resultOf(arrival, null, 'failed');
     for (const copy of copies.filter((one) => !one.whole))
       for (const folder of card.emptyFolders)
         await holding((held) => held.folder(copy.at, folder, true)).catch(() => undefined);
-    await copyAll(order, card, copies, hashes, problems);
+    await copyAll(arrival);
     const folders = new Set(card.files.map((file) => folderAndName(file.path).folder));
     for (const copy of copies) {
       await endIfGone(copy);
@@ -153,7 +154,7 @@ export async function arrive(order: ArrivalOrder): Promise<ArrivalResult> {
       history.kind === 'none'
         ? null
         : cardAgainst(history, stated, copies.find((copy) => !copy.whole) ?? (copies[0] as Copy), card);
-    if (order.signal?.aborted) return resultOf(order, card, copies, problems, manifest, 'stopped');
+    if (order.signal?.aborted) return resultOf(arrival, manifest, 'stopped');
     for (const copy of copies) await writeManifest(copy, card, history, order);
     const state =
       problems.length === 0 &&
@@ -161,7 +162,7 @@ export async function arrive(order: ArrivalOrder): Promise<ArrivalResult> {
       (manifest === null || (manifest.changed.length === 0 && manifest.missing.length === 0))
         ? 'proved'
         : 'failed';
-    return resultOf(order, card, copies, problems, manifest, state);
+    return resultOf(arrival, manifest, state);
   } finally {
     for (const copy of copies) await copy.journal?.close().catch(() => undefined);
   }
@@ -210,13 +211,18 @@ async function checkSpace(copies: readonly Copy[], card: Card): Promise<void> {
   }
 }
 
-async function copyAll(
-  order: ArrivalOrder,
-  card: Card,
-  copies: readonly Copy[],
-  hashes: readonly HashName[],
-  problems: FileProblem[],
-): Promise<void> {
+/** A card on its way in. */
+interface UnderWay {
+  order: ArrivalOrder;
+  card: Card;
+  copies: readonly Copy[];
+  hashes: readonly HashName[];
+  /** What could not be copied or proved so far. */
+  problems: FileProblem[];
+}
+
+async function copyAll(arrival: UnderWay): Promise<void> {
+  const { order, card, copies, hashes, problems } = arrival;
   const bytes = cardBytes(card);
   const progress: ArrivalProgress = { files: card.files.length, filesDone: 0, bytes, bytesDone: 0 };
   const gone = new AbortController();
@@ -230,20 +236,11 @@ async function copyAll(
     let moved = 0;
     try {
       if (missing.length > 0) {
-        const copied = await copyOne(
-          order,
-          card,
-          file,
-          missing,
-          hashes,
-          stop,
-          (count) => {
-            moved += count;
-            progress.bytesDone += count;
-            order.onProgress?.({ ...progress });
-          },
-          problems,
-        );
+        const copied = await copyOne({ ...arrival, copies: missing }, file, stop, (count) => {
+          moved += count;
+          progress.bytesDone += count;
+          order.onProgress?.({ ...progress });
+        });
         // What an earlier attempt read of the card must be what this one reads.
         const other = copies.find((copy) =>
           hashes.some((name) => (copy.proved.get(file.path)?.hashes[name] ?? copied[name]) !== copied[name]),
@@ -293,15 +290,12 @@ async function copyAll(
   );
 }
 
+/** Copies one file to every copy that lacks it, and proves what lies there already. */
 async function copyOne(
-  order: ArrivalOrder,
-  card: Card,
+  { order, card, copies, hashes, problems }: UnderWay,
   file: Card['files'][number],
-  copies: readonly Copy[],
-  hashes: readonly HashName[],
   signal: AbortSignal,
   onBytes: (count: number) => void,
-  problems: FileProblem[],
 ): Promise<Hashes> {
   return holding(async (held) => {
     const source = await held
@@ -353,7 +347,7 @@ async function copyOne(
 
 /** A full or read-only disk ends its copy; a single file that would not go is named, and the copy goes on. */
 function refuse(copy: Copy, path: string, problem: Problem, problems: FileProblem[]): void {
-  if (/disk is full|may not be written/.test(problem.what)) copy.problem ??= problem;
+  if (problem.kind === 'disk full' || problem.kind === 'not writable') copy.problem ??= problem;
   else problems.push({ path, ...problem });
 }
 
@@ -418,10 +412,7 @@ async function writeManifest(copy: Copy, card: Card, history: History, order: Ar
 }
 
 function resultOf(
-  order: ArrivalOrder,
-  card: Card,
-  copies: readonly Copy[],
-  problems: FileProblem[],
+  { order, card, copies, problems }: UnderWay,
   cardManifest: ArrivalResult['cardManifest'],
   state: ArrivalResult['state'],
 ): ArrivalResult {

@@ -11,13 +11,15 @@ export function diskProblem(error: unknown, at: string): Problem {
       remedy: 'Move it away or choose another folder, then retry',
     };
   const { code, message } = error as NodeJS.ErrnoException;
-  if (code === 'ENOSPC' || code === 'EDQUOT' || code === 'EFBIG' || /No space left/.test(message))
+  if (code === 'ENOSPC' || code === 'EDQUOT' || code === 'EFBIG')
     return {
+      kind: 'disk full',
       what: `The disk is full: ${path} could not be finished`,
       remedy: 'Free space or choose another store, then retry',
     };
   if (code === 'EACCES' || code === 'EPERM' || code === 'EROFS')
     return {
+      kind: 'not writable',
       what: `${path} may not be written (${code})`,
       remedy: 'Give Brisk Relay the right to write there, or choose another store',
     };
