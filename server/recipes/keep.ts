@@ -2,6 +2,7 @@ import type { RecipeAnswer, RecipeVersion } from '@relay/contract/recipes';
 import type { deliverableChange } from '@relay/contract/recipe';
 import type { Deliverable, Recipe } from '@relay/core/recipe/recipe';
 import type { DataSource } from 'typeorm';
+import { byItsClock } from '../db/entities/columns.ts';
 import { recipe, recipeVersion, type RecipeRow } from '../db/entities/recipes.ts';
 import type { z } from 'zod';
 import { notThere, Refused } from '../http.ts';
@@ -59,10 +60,17 @@ export async function changeRecipe(
       const { version, changedAt } = found;
       await tx.insert(recipeVersion, { recipeId: id, version, definition: found.definition, who, at: changedAt });
     }
-    const kept = { ...found, definition, group: group ?? found.group, note: note ?? found.note };
-    return answerOf(
-      await tx.save(recipe, same ? kept : { ...kept, version: found.version + 1, changedAt: new Date() }),
+    await tx.update(
+      recipe,
+      { id },
+      {
+        definition,
+        group: group ?? found.group,
+        note: note ?? found.note,
+        ...(same ? {} : { version: found.version + 1, changedAt: byItsClock }),
+      },
     );
+    return answerOf(await tx.findOneByOrFail(recipe, { id }));
   });
 }
 

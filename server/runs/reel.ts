@@ -27,6 +27,7 @@ import {
 } from '@relay/work/disk/place';
 import type { Stores } from '../stores/stores.ts';
 import { beating } from '@relay/work/heart';
+import { byItsClock } from '../db/entities/columns.ts';
 import { reel } from '../db/entities/runs.ts';
 
 /** Reels: proved outputs of a run joined, on purpose, into one file. All SQL about them stands here. */
@@ -133,7 +134,7 @@ export async function carryOutReel(db: DataSource, stores: Stores, id: string, s
   );
   const work = rows[0];
   if (!work) return;
-  const heart = beating(3_000, () => db.manager.update(reel, { id }, { beatAt: new Date() }));
+  const heart = beating(3_000, () => db.manager.update(reel, { id }, { beatAt: byItsClock }));
   try {
     const made = await makeReel(work, stores, signal);
     if (signal.aborted) {
