@@ -1,7 +1,8 @@
 // Small faults, put into the sources one at a time, and whether a test notices: `npm run mutants -- core --count 40`.
 // Which are drawn is told by the seed. Faults that change nothing anybody could see are among them, so that no share is a
 // hundred percent. The sources are changed where they lie, one file at a time, and put back; the tree must be clean.
-import { execFileSync, spawnSync } from 'node:child_process';
+import { execFileSync, spawn } from 'node:child_process';
+import { once } from 'node:events';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
@@ -96,10 +97,31 @@ console.log(
   `${all.length} faults in ${sources.length} files of ${floors.join(', ')}; ${wanted} drawn with seed ${values.seed}`,
 );
 
-process.on('SIGINT', () => {
-  git('checkout', '--', ...floors);
-  process.exit(130);
-});
+/** Whether a test notices what lies there now; a test that hangs does. */
+async function noticed(path) {
+  const vitest = spawn(
+    join(here, 'node_modules', '.bin', 'vitest'),
+    [
+      'related',
+      '--run',
+      '--bail',
+      '1',
+      '--passWithNoTests',
+      ...(path.startsWith('core/') ? ['--project', 'unit'] : []),
+      path,
+    ],
+    { cwd: here, stdio: 'ignore', timeout: 1_200_000 },
+  );
+  const [code] = await once(vitest, 'close');
+  return code !== 0;
+}
+
+// Ctrl-C ends the tests under way too; what came of them tells nothing. The source is put back before this ends.
+let ended = false;
+for (const signal of ['SIGINT', 'SIGTERM'])
+  process.on(signal, () => {
+    ended = true;
+  });
 const unnoticed = [];
 let tried = 0;
 for (const index of chosen) {
@@ -108,26 +130,16 @@ for (const index of chosen) {
   const text = readFileSync(file, 'utf8');
   writeFileSync(file, text.slice(0, start) + put + text.slice(end));
   try {
-    const ran = spawnSync(
-      join(here, 'node_modules', '.bin', 'vitest'),
-      [
-        'related',
-        '--run',
-        '--bail',
-        '1',
-        '--passWithNoTests',
-        ...(path.startsWith('core/') ? ['--project', 'unit'] : []),
-        path,
-      ],
-      { cwd: here, encoding: 'utf8', timeout: 1_200_000 },
-    );
-    tried += 1;
-    const noticed = ran.status !== 0;
-    if (!noticed) unnoticed.push(`${path}: ${what}`);
-    console.log(`${tried} of ${wanted}  ${noticed ? 'noticed  ' : 'UNNOTICED'}  ${path}: ${what}`);
+    const seen = await noticed(path);
+    if (!ended) {
+      tried += 1;
+      if (!seen) unnoticed.push(`${path}: ${what}`);
+      console.log(`${tried} of ${wanted}  ${seen ? 'noticed  ' : 'UNNOTICED'}  ${path}: ${what}`);
+    }
   } finally {
     writeFileSync(file, text);
   }
+  if (ended) break;
 }
 const share = ((100 * (tried - unnoticed.length)) / Math.max(1, tried)).toFixed(0);
 console.log(`${share} % noticed: ${tried - unnoticed.length} of ${tried}`);
