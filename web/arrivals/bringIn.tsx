@@ -1,9 +1,10 @@
 import type { CardAnswer } from '@relay/contract/arrivals';
 import type { HashName } from '@relay/core/custody/manifest';
 import type { ReactNode } from 'react';
+import { DocketForm } from '../ui/docketForm.tsx';
 import { FolderChooser, type Place } from '../ui/folderChooser.tsx';
 import { plural, sayBytes } from '../ui/format.ts';
-import { Button, Fact, Field, inputLook, problemOf } from '../ui/pieces.tsx';
+import { Button, Fact, Field, inputLook, problemOf, ProblemLine } from '../ui/pieces.tsx';
 import { isEnough, nameProblemOf } from './arrivalDraft.ts';
 import { useArrivalDraft, type PreparingArrival } from './useArrivalDraft.ts';
 
@@ -20,23 +21,9 @@ export function BringIn({ production, card, onClose, onBegun }: BringInProps) {
   const preparing = useArrivalDraft(production, card, onBegun);
   const { ready, begin, cardError, rule, destinations } = preparing;
   return (
-    <form
-      className="flex flex-col gap-4 p-5"
-      onKeyDown={(event) => {
-        if (event.key === 'Escape') onClose();
-      }}
-      onSubmit={(event) => {
-        event.preventDefault();
-        if (ready) begin();
-      }}
-    >
-      <h2 className="text-[15px] font-semibold">Bring a card in</h2>
+    <DocketForm title="Bring a card in" ready={ready} onSend={begin} onClose={onClose}>
       {card === null ? <CardChoice {...preparing} /> : <p className="font-mono text-dim">{card.folder}</p>}
-      {cardError && (
-        <p role="alert" className="text-rose">
-          {problemOf(cardError).what}. {problemOf(cardError).remedy}.
-        </p>
-      )}
+      {cardError && <ProblemLine problem={problemOf(cardError)} />}
       {preparing.card && <CardFacts card={preparing.card} />}
       <Naming {...preparing} />
       {destinations.map((_, index) => (
@@ -54,7 +41,7 @@ export function BringIn({ production, card, onClose, onBegun }: BringInProps) {
         </Button>
         <Button onClick={onClose}>Not now</Button>
       </div>
-    </form>
+    </DocketForm>
   );
 }
 

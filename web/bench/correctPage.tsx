@@ -15,7 +15,6 @@ import { ShapeForm } from '../corrections/shapeForm.tsx';
 import { SoundForm } from '../corrections/soundForm.tsx';
 import { TimeForm } from '../corrections/timeForm.tsx';
 import { useCorrect } from '../corrections/useCorrect.ts';
-import { plural } from '../ui/format.ts';
 import { useKeys } from '../ui/keys.tsx';
 import { Button } from '../ui/pieces.tsx';
 import { PartTabs, type Part } from './parts.tsx';
@@ -23,7 +22,7 @@ import { RepairView } from './repairView.tsx';
 import { ShapeView } from './shapeView.tsx';
 import { SoundView } from './soundView.tsx';
 import { TimeView } from './timeView.tsx';
-import { scopesOn } from './useOn.tsx';
+import { ruleTo, UseForm } from './useOn.tsx';
 
 /** What was tried and not used yet, clip by clip. */
 const drafts = new Map<string, Partial<FieldValues>>();
@@ -64,20 +63,11 @@ export function CorrectBench({
   const outputs = planned.ok ? planned.value.outputs : [];
   const [frame, setFrame] = useState(Math.floor(video.frames * 0.4));
   const [at, setAt] = useState(0);
-  const places = scopesOn(bench, selection);
-  const [scope, setScope] = useState<RuleScope>(selection.length > 1 ? 'clip' : 'group');
-  const place = places.find((one) => one.scope === scope) ?? places[0];
   const { correct, undoLast } = useCorrect(production);
   const dirty = Object.keys(draft).length > 0;
-  const use = (): void => {
-    if (!dirty || !place) return;
-    const to =
-      scope === 'clip'
-        ? { scope, clips: selection.length > 1 ? selection : [bench.clip] }
-        : scope === 'production'
-          ? { scope }
-          : { scope, key: scope === 'roll' ? bench.roll : bench.group.key };
-    correct.mutate({ to, fields: draft }, { onSuccess: forget });
+  const use = (scope: RuleScope): void => {
+    if (!dirty) return;
+    correct.mutate({ to: ruleTo(scope, bench, selection), fields: draft }, { onSuccess: forget });
   };
   const other = (id: string | null) => (): void => {
     if (id) void go(`/p/${production}/bench/${id}?part=${part}`, { state });
@@ -172,33 +162,12 @@ export function CorrectBench({
           </section>
         </div>
         <div className="flex flex-col gap-2 border-t border-line p-4 py-3">
-          <form
-            className="flex flex-wrap items-center gap-2"
-            onSubmit={(event) => {
-              event.preventDefault();
-              use();
-            }}
-          >
-            <select
-              aria-label="Use it on"
-              value={scope}
-              onChange={(event) => setScope(event.target.value as RuleScope)}
-              className="h-8 min-w-0 flex-1 rounded-md border border-line bg-ground px-2"
-            >
-              {places.map((one) => (
-                <option key={one.scope} value={one.scope}>
-                  {one.label}, {plural(one.clips, 'clip')}
-                </option>
-              ))}
-            </select>
-            <button
-              type="submit"
-              disabled={!dirty || correct.isPending || !planned.ok}
-              className="inline-flex h-8 items-center rounded-md bg-clay px-3.5 font-semibold text-on-clay hover:brightness-110 disabled:opacity-50"
-            >
-              Use on {plural(place?.clips ?? 1, 'clip')}
-            </button>
-          </form>
+          <UseForm
+            bench={bench}
+            selection={selection}
+            disabled={!dirty || correct.isPending || !planned.ok}
+            onUse={use}
+          />
           {dirty && (
             <div>
               <Button onClick={forget}>Take back</Button>

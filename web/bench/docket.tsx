@@ -4,18 +4,16 @@ import { emptyChain, type Chain } from '@relay/core/colour/chain/chain';
 import { chainActs } from '@relay/core/colour/chain/say';
 import { stateOfTags } from '@relay/core/colour/tags';
 import { useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
 import { Link } from 'react-router';
 import { lutsQuery, lutTextQuery } from '../api/queries.ts';
 import { readLutFile } from '@relay/core/colour/lut/file';
 import { useQueryClient } from '@tanstack/react-query';
-import { plural } from '../ui/format.ts';
 import { Button, Fact, problemOf, toastProblem } from '../ui/pieces.tsx';
 import { withCdl, withLut } from './draft.ts';
 import { Lane } from './lane.tsx';
 import { PartTabs, type Part } from './parts.tsx';
 import type { BakedAnswer, MeasuredAnswer } from './messages.ts';
-import { scopesOn } from './useOn.tsx';
+import { UseForm } from './useOn.tsx';
 import type { Computed } from './viewer.tsx';
 
 interface BenchDocketProps {
@@ -52,9 +50,6 @@ export function BenchDocket(props: BenchDocketProps) {
   const { bench, production, selection, chain, dirty, baked, measured, computed } = props;
   const client = useQueryClient();
   const { data: luts = [] } = useQuery(lutsQuery);
-  const places = scopesOn(bench, selection);
-  const [scope, setScope] = useState<RuleScope>(selection.length > 1 ? 'clip' : 'group');
-  const place = places.find((one) => one.scope === scope) ?? places[0];
   const tagged = bench.description.video ? stateOfTags(bench.description.video.colour) : null;
   const add = (value: string): void => {
     if (value === 'cdl') {
@@ -194,33 +189,12 @@ export function BenchDocket(props: BenchDocketProps) {
         {baked && <Neutral values={baked.neutral} />}
       </div>
       <div className="flex flex-col gap-2 border-t border-line p-4 py-3">
-        <form
-          className="flex flex-wrap items-center gap-2"
-          onSubmit={(event) => {
-            event.preventDefault();
-            if (place) props.onUse(place.scope, chainActs(chain) || chain.input !== null ? chain : null);
-          }}
-        >
-          <select
-            aria-label="Use it on"
-            value={scope}
-            onChange={(event) => setScope(event.target.value as RuleScope)}
-            className="h-8 min-w-0 flex-1 rounded-md border border-line bg-ground px-2"
-          >
-            {places.map((one) => (
-              <option key={one.scope} value={one.scope}>
-                {one.label}, {plural(one.clips, 'clip')}
-              </option>
-            ))}
-          </select>
-          <button
-            type="submit"
-            disabled={props.using || problem !== null}
-            className="inline-flex h-8 items-center rounded-md bg-clay px-3.5 font-semibold text-on-clay hover:brightness-110 disabled:opacity-50"
-          >
-            Use on {plural(place?.clips ?? 1, 'clip')}
-          </button>
-        </form>
+        <UseForm
+          bench={bench}
+          selection={selection}
+          disabled={props.using || problem !== null}
+          onUse={(scope) => props.onUse(scope, chainActs(chain) || chain.input !== null ? chain : null)}
+        />
         <div className="flex flex-wrap gap-2">
           <Button aria-pressed={props.sheet} onClick={props.onSheet}>
             {props.sheet ? 'Back to the clip' : 'Contact sheet'}

@@ -4,7 +4,7 @@ import { useQuery } from '@tanstack/react-query';
 import { Link, useParams } from 'react-router';
 import { benchGroupsQuery } from '../api/queries.ts';
 import { plural } from '../ui/format.ts';
-import { Empty, Loading, ProblemNote, problemOf } from '../ui/pieces.tsx';
+import { Empty, Loading, ProblemNote, problemOf, MainLink } from '../ui/pieces.tsx';
 
 /** The bench before a clip is on it: the groups, what holds for each, and what looks like log without a chain. */
 export function BenchStart() {
@@ -22,12 +22,9 @@ export function BenchStart() {
       <div className="flex-1 px-6">
         <Empty title="Nothing on the bench yet">
           <p>Clips come here from their groups, to be seen before and after their chain.</p>
-          <Link
-            to={`/p/${production}/arrivals`}
-            className="mt-4 inline-flex h-8 items-center rounded-md bg-clay px-3.5 font-semibold text-on-clay"
-          >
+          <MainLink to={`/p/${production}/arrivals`} className="mt-4">
             Go to Arrivals
-          </Link>
+          </MainLink>
         </Empty>
       </div>
     );

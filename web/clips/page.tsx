@@ -2,11 +2,11 @@ import type { ClipSort } from '@relay/contract/clips';
 import { useQuery } from '@tanstack/react-query';
 import { Search } from 'lucide-react';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
+import { useNavigate, useParams, useSearchParams } from 'react-router';
 import { clipsQuery, productionQuery, recipesQuery } from '../api/queries.ts';
 import { plural } from '../ui/format.ts';
 import { useKeys } from '../ui/keys.tsx';
-import { Button, Empty, Key, Loading, ProblemNote, problemOf } from '../ui/pieces.tsx';
+import { Button, Empty, Key, Loading, ProblemNote, problemOf, MainLink } from '../ui/pieces.tsx';
 import { CsvPanel } from './csv.tsx';
 import { ClipDocket, SelectionDocket } from './docket.tsx';
 import { SavedFilters } from './filters.tsx';
@@ -109,12 +109,9 @@ export function ClipsPage() {
       <div className="flex-1 px-6">
         <Empty title="No clips yet">
           <p>Bring a card in, or point Brisk Relay at a folder of camera originals; every file is described here.</p>
-          <Link
-            to={`/p/${id}/arrivals`}
-            className="mt-4 inline-flex h-8 items-center rounded-md bg-clay px-3.5 font-semibold text-on-clay"
-          >
+          <MainLink to={`/p/${id}/arrivals`} className="mt-4">
             Go to Arrivals
-          </Link>
+          </MainLink>
         </Empty>
       </div>
     );

@@ -4,8 +4,9 @@ import { parsePattern } from '@relay/core/identity/pattern';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { ask } from '../api/client.ts';
+import { DocketForm } from '../ui/docketForm.tsx';
 import { plural } from '../ui/format.ts';
-import { Button, Field, inputLook, problemOf } from '../ui/pieces.tsx';
+import { Button, Field, inputLook, problemOf, ProblemLine } from '../ui/pieces.tsx';
 import { useSayIdentity } from './identity.tsx';
 import { PreviewTable } from './preview.tsx';
 
@@ -62,17 +63,12 @@ export function PatternPanel({
     if (made) onClose();
   };
   return (
-    <form
-      className="flex flex-col gap-4 p-5"
-      onKeyDown={(event) => {
-        if (event.key === 'Escape') onClose();
-      }}
-      onSubmit={(event) => {
-        event.preventDefault();
-        if (changing > 0) void apply();
-      }}
+    <DocketForm
+      title={`Take identity from names, ${plural(clips.length, 'clip')}`}
+      ready={changing > 0}
+      onSend={() => void apply()}
+      onClose={onClose}
     >
-      <h2 className="text-[15px] font-semibold">Take identity from names, {plural(clips.length, 'clip')}</h2>
       <div className="grid grid-cols-[8rem_1fr] gap-2">
         <Field label="Sets">
           <select
@@ -112,16 +108,8 @@ export function PatternPanel({
         Characters as <code>1-4</code> or <code>5-</code>, <code>part 2</code> between marks and blanks,{' '}
         <code>number 1</code> the first run of digits. Text outside brackets stays.
       </p>
-      {!parsed.ok && (
-        <p role="alert" className="text-rose">
-          {parsed.problem.what}. {parsed.problem.remedy}.
-        </p>
-      )}
-      {preview.error && (
-        <p role="alert" className="text-rose">
-          {problemOf(preview.error).what}. {problemOf(preview.error).remedy}.
-        </p>
-      )}
+      {!parsed.ok && <ProblemLine problem={parsed.problem} />}
+      {preview.error && <ProblemLine problem={problemOf(preview.error)} />}
       {parsed.ok && preview.data && <PreviewTable preview={preview.data} />}
       <div className="flex gap-2">
         <Button main type="submit" disabled={!parsed.ok || changing === 0 || preview.isFetching}>
@@ -129,6 +117,6 @@ export function PatternPanel({
         </Button>
         <Button onClick={onClose}>Not now</Button>
       </div>
-    </form>
+    </DocketForm>
   );
 }

@@ -1,7 +1,8 @@
 import type { RecipeAnswer } from '@relay/contract/recipes';
 import { useEffect, useRef } from 'react';
+import { DocketForm } from '../ui/docketForm.tsx';
 import { plural } from '../ui/format.ts';
-import { Button, Field, inputLook, problemOf } from '../ui/pieces.tsx';
+import { Button, Field, inputLook, problemOf, ProblemLine } from '../ui/pieces.tsx';
 import { isWrongHour } from './hours.ts';
 import { RunFacts } from './runFacts.tsx';
 import { RunWarnings } from './runWarnings.tsx';
@@ -24,23 +25,9 @@ export function PrepareRun({ production, clips, recipes, onClose }: PrepareProps
     if (ready) button.current?.focus();
   }, [ready]);
   return (
-    <form
-      className="flex flex-col gap-4 p-5"
-      onKeyDown={(event) => {
-        if (event.key === 'Escape') onClose();
-      }}
-      onSubmit={(event) => {
-        event.preventDefault();
-        if (ready) start();
-      }}
-    >
-      <h2 className="text-[15px] font-semibold">Run {plural(clips.length, 'clip')}</h2>
+    <DocketForm title={`Run ${plural(clips.length, 'clip')}`} ready={ready} onSend={start} onClose={onClose}>
       <Choices preparing={preparing} recipes={recipes} />
-      {checkError && (
-        <p role="alert" className="text-rose">
-          {problemOf(checkError).what}. {problemOf(checkError).remedy}.
-        </p>
-      )}
+      {checkError && <ProblemLine problem={problemOf(checkError)} />}
       {facts && (
         <div aria-live="polite">
           <RunFacts facts={facts} preparing={preparing} />
@@ -48,17 +35,12 @@ export function PrepareRun({ production, clips, recipes, onClose }: PrepareProps
         </div>
       )}
       <div className="flex items-center gap-2">
-        <button
-          ref={button}
-          type="submit"
-          disabled={!ready}
-          className="inline-flex h-8 items-center rounded-md bg-clay px-3.5 font-semibold text-on-clay hover:brightness-110 disabled:opacity-50"
-        >
+        <Button ref={button} main type="submit" disabled={!ready}>
           {facts && facts.toDecide.length > 0 ? 'Start, with them as they are' : 'Start'}
-        </button>
+        </Button>
         <Button onClick={onClose}>Not now</Button>
       </div>
-    </form>
+    </DocketForm>
   );
 }
 

@@ -23,7 +23,7 @@ import {
 } from '@relay/core/naming/pathPattern';
 import { useId, useState } from 'react';
 import { Choice, selectLook } from '../corrections/row.tsx';
-import { inputLook } from '../ui/pieces.tsx';
+import { inputLook, ProblemLine } from '../ui/pieces.tsx';
 
 /** A pattern as it is set: what stands between brackets, and what stands outside, in their order. */
 function chips(pattern: string): string[] {
@@ -114,11 +114,7 @@ export function PatternEditor({
           ))}
         </select>
       </div>
-      {!read.ok && (
-        <p role="alert" className="text-rose">
-          {read.problem.what}. {read.problem.remedy}.
-        </p>
-      )}
+      {!read.ok && <ProblemLine problem={read.problem} />}
       <div className="grid grid-cols-2 gap-1.5">
         <Choice
           label={`Letters of the path of the ${of}`}

@@ -5,7 +5,7 @@ import { useQuery } from '@tanstack/react-query';
 import { Link, useParams } from 'react-router';
 import { runsQuery } from '../api/queries.ts';
 import { plural, saySpan } from '../ui/format.ts';
-import { Bytes, Empty, Loading, ProblemNote, problemOf } from '../ui/pieces.tsx';
+import { Bytes, Empty, Loading, ProblemNote, problemOf, MainLink } from '../ui/pieces.tsx';
 import { StateMark, stateColour } from '../ui/stateMark.tsx';
 
 export const inOrder: readonly LegState[] = [
@@ -63,12 +63,9 @@ export function RunsPage() {
       <div className="flex-1 px-6">
         <Empty title="Nothing run yet">
           <p>A run makes intermediates and proxies from clips, and proves each of them.</p>
-          <Link
-            to={`/p/${production}/clips`}
-            className="mt-4 inline-flex h-8 items-center rounded-md bg-clay px-3.5 font-semibold text-on-clay"
-          >
+          <MainLink to={`/p/${production}/clips`} className="mt-4">
             Choose clips
-          </Link>
+          </MainLink>
         </Empty>
       </div>
     );

@@ -1,11 +1,12 @@
 import type { Problem } from '@relay/core/result';
 import { Copy } from 'lucide-react';
-import type { ButtonHTMLAttributes, ReactNode } from 'react';
+import type { ComponentProps, ReactNode } from 'react';
+import { Link, type LinkProps } from 'react-router';
 import { toast } from 'sonner';
 import { Refused } from '../api/client.ts';
 import { splitBytes } from './format.ts';
 
-type ButtonProps = ButtonHTMLAttributes<HTMLButtonElement> & { main?: boolean };
+type ButtonProps = ComponentProps<'button'> & { main?: boolean };
 
 /** A button; `main` is clay, and there is one on a page: the next thing to do. */
 export function Button({ main = false, className = '', ...rest }: ButtonProps) {
@@ -17,6 +18,16 @@ export function Button({ main = false, className = '', ...rest }: ButtonProps) {
       type="button"
       {...rest}
       className={`inline-flex h-8 items-center justify-center gap-1.5 rounded-md px-3.5 whitespace-nowrap disabled:cursor-not-allowed disabled:opacity-50 ${look} ${className}`}
+    />
+  );
+}
+
+/** A link that looks like the page's main button: the next thing to do is elsewhere. */
+export function MainLink({ className = '', ...rest }: LinkProps) {
+  return (
+    <Link
+      {...rest}
+      className={`inline-flex h-8 items-center rounded-md bg-clay px-3.5 font-semibold text-on-clay hover:brightness-110 ${className}`}
     />
   );
 }
@@ -33,6 +44,15 @@ export function Bytes({ value }: { value: number }) {
 /** A key as it is printed on the keyboard. */
 export function Key({ children }: { children: ReactNode }) {
   return <kbd className="rounded border border-line px-1 font-mono text-[11px] leading-4 text-dim">{children}</kbd>;
+}
+
+/** What is wrong with something, and what to do, in a line below it. */
+export function ProblemLine({ problem: { what, remedy } }: { problem: Problem }) {
+  return (
+    <p role="alert" className="text-rose">
+      {what}. {remedy}.
+    </p>
+  );
 }
 
 /** What went wrong, and what to do; with a way on if there is one. */
