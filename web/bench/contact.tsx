@@ -40,7 +40,7 @@ export function ContactSheet({ production, bench, selection, chain, cube, onOpen
             aria-label="Clips of"
             value={whose}
             onChange={(event) => setWhose(event.target.value as typeof whose)}
-            className="h-7 rounded border border-[#555] bg-[#1d1d1d] px-1.5 text-[#d8d8d8]"
+            className="h-7 rounded border border-surround-line bg-surround-well px-1.5 text-surround-ink"
           >
             <option value="group">its group</option>
             <option value="roll">roll {bench.roll}</option>
@@ -109,7 +109,7 @@ function Cell({
     <li ref={place}>
       <button type="button" onClick={onOpen} className="block w-full text-left">
         {error ? (
-          <span className="flex h-32 items-center justify-center bg-[#1d1d1d] text-[#b8b8b8]">no frame</span>
+          <span className="flex h-32 items-center justify-center bg-surround-well text-surround-dim">no frame</span>
         ) : (
           <canvas
             ref={canvas}
@@ -117,13 +117,13 @@ function Cell({
             height={180}
             role="img"
             aria-label={`${clip.stem} with this chain`}
-            className="block w-full bg-[#1d1d1d]"
+            className="block w-full bg-surround-well"
             style={{ aspectRatio: frame ? `${frame.width * clip.pixelAspect} / ${frame.height}` : '16 / 9' }}
           />
         )}
         <span className="flex justify-between py-1">
           <span className="truncate">{clip.stem}</span>
-          <span className="shrink-0 text-[#a8a8a8]">
+          <span className="shrink-0 text-surround-dim">
             {differs ? (clip.chain ? 'has another chain' : 'has none yet') : 'has it'}
           </span>
         </span>

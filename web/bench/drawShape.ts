@@ -1,3 +1,4 @@
+import { surround } from '../ui/theme.ts';
 import type { Geometry } from '@relay/core/shape/geometry';
 
 export interface Box {
@@ -38,7 +39,7 @@ export function drawBefore(
   context.fillRect(box.x, used.y + used.height, box.width, box.y + box.height - used.y - used.height);
   context.fillRect(box.x, used.y, used.x - box.x, used.height);
   context.fillRect(used.x + used.width, used.y, box.x + box.width - used.x - used.width, used.height);
-  context.strokeStyle = '#d9d9d9';
+  context.strokeStyle = surround.ink;
   context.lineWidth = 1;
   context.strokeRect(used.x + 0.5, used.y + 0.5, used.width - 1, used.height - 1);
   if (!circle) return;
@@ -123,7 +124,7 @@ export function drawAfter(
     context.stroke();
   }
   if (marks.circle) {
-    context.strokeStyle = '#d9d9d9';
+    context.strokeStyle = surround.ink;
     context.beginPath();
     context.arc(
       whole.x + whole.width / 2,

@@ -6,6 +6,7 @@ import { formatLength } from '@relay/core/time/timecode';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { fetchBy } from '../api/client.ts';
+import { PictureChoice } from '../ui/pictureChoice.tsx';
 import { problemOf } from '../ui/pieces.tsx';
 
 async function fetchRepaired(
@@ -38,22 +39,19 @@ export function RepairView({ bench, repair, frame }: { bench: BenchAnswer; repai
     retry: false,
     queryFn: ({ signal }) => fetchRepaired(bench.clip, wanted as Repair, from, pixels, signal),
   });
-  const look = (on: boolean): string =>
-    `h-7 rounded px-2 ${on ? 'bg-[#4a4a4a] text-white' : 'text-[#c8c8c8] hover:text-white'}`;
   return (
     <>
       <div className="flex h-10 shrink-0 items-center justify-between gap-3 px-3">
         <span>
           Up to 4 seconds from {formatLength(Math.round(from * toNumber(video.rate)), video.rate)}; arrow keys move on
         </span>
-        <span role="group" aria-label="Seen" className="flex">
-          <button type="button" aria-pressed={!pixels} onClick={() => setPixels(false)} className={look(!pixels)}>
-            Whole
-          </button>
-          <button type="button" aria-pressed={pixels} onClick={() => setPixels(true)} className={look(pixels)}>
-            Pixel for pixel
-          </button>
-        </span>
+        <PictureChoice
+          label="Seen"
+          options={['Whole', 'Pixel for pixel']}
+          value={pixels ? 'Pixel for pixel' : 'Whole'}
+          say={(seen) => seen}
+          onChoose={(seen) => setPixels(seen === 'Pixel for pixel')}
+        />
       </div>
       <div className="flex min-h-0 flex-1 flex-col items-center justify-center gap-2 p-3" aria-live="polite">
         {!wanted && (

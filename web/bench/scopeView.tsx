@@ -65,11 +65,11 @@ export function ScopeView({ kind, scopes, label }: { kind: ScopeKind; scopes: Sc
     else drawCounts(context, kind, grid);
   }, [kind, grid, height]);
   return (
-    <figure className="relative min-w-0 flex-1 bg-[#1d1d1d]" style={{ height: 132 }}>
+    <figure className="relative min-w-0 flex-1 bg-surround-well" style={{ height: 132 }}>
       {kind === 'vector' ? (
         <svg viewBox="0 0 1 1" className="absolute top-1/2 left-1/2 size-[128px] -translate-1/2" aria-hidden>
-          <circle cx=".5" cy=".5" r=".5" fill="none" stroke="#3a3a3a" strokeWidth=".006" />
-          <path d="M.5 0v1M0 .5h1" stroke="#3a3a3a" strokeWidth=".005" />
+          <circle cx=".5" cy=".5" r=".5" fill="none" stroke="var(--surround-line)" strokeWidth=".006" />
+          <path d="M.5 0v1M0 .5h1" stroke="var(--surround-line)" strokeWidth=".005" />
         </svg>
       ) : (
         levels.map((level) => {
@@ -78,7 +78,7 @@ export function ScopeView({ kind, scopes, label }: { kind: ScopeKind; scopes: Sc
             <span
               key={level}
               aria-hidden
-              className={`absolute bg-[#3a3a3a] ${kind === 'histogram' ? 'inset-y-0 w-px' : 'inset-x-0 h-px'}`}
+              className={`absolute bg-surround-line ${kind === 'histogram' ? 'inset-y-0 w-px' : 'inset-x-0 h-px'}`}
               style={kind === 'histogram' ? { left: `${at * 100}%` } : { bottom: `${at * 100}%` }}
             />
           );

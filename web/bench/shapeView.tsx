@@ -7,6 +7,7 @@ import { formatFraction, toNumber } from '@relay/core/time/rational';
 import { useState } from 'react';
 import { drawBurn } from '../burn/drawBurn.ts';
 import { useLaidImage } from '../burn/useLaidImage.ts';
+import { PictureChoice, PictureSwitch } from '../ui/pictureChoice.tsx';
 import { PictureCanvas } from '../ui/pictureCanvas.tsx';
 import { problemOf } from '../ui/pieces.tsx';
 import { drawAfter, drawBefore, inside } from './drawShape.ts';
@@ -50,41 +51,23 @@ export function ShapeView({
     drawAfter(context, box, image, geometry, video, marks);
     if (output.burn) drawBurn(context, box, output.burn, frame, laid);
   };
-  const look = (on: boolean): string =>
-    `h-7 rounded px-2 ${on ? 'bg-[#4a4a4a] text-white' : 'text-[#c8c8c8] hover:text-white'}`;
   return (
     <>
       <div className="flex h-10 shrink-0 items-center gap-3 px-3">
-        <span role="group" aria-label="Shown for" className="flex">
-          {outputs.map((one, index) => (
-            <button
-              key={one.path}
-              type="button"
-              aria-pressed={output === one}
-              onClick={() => setWhich(index)}
-              className={look(output === one)}
-            >
-              {one.deliverable}
-            </button>
-          ))}
-        </span>
+        <PictureChoice
+          label="Shown for"
+          options={outputs.map((_, index) => index)}
+          value={outputs.findIndex((one) => one === output)}
+          say={(index) => outputs[index]?.deliverable ?? ''}
+          onChoose={setWhich}
+        />
         <span role="group" aria-label="Marks" className="ml-auto flex">
-          <button
-            type="button"
-            aria-pressed={marks.guides}
-            onClick={() => setMarks({ ...marks, guides: !marks.guides })}
-            className={look(marks.guides)}
-          >
+          <PictureSwitch on={marks.guides} onPress={() => setMarks({ ...marks, guides: !marks.guides })}>
             Guides
-          </button>
-          <button
-            type="button"
-            aria-pressed={marks.circle}
-            onClick={() => setMarks({ ...marks, circle: !marks.circle })}
-            className={look(marks.circle)}
-          >
+          </PictureSwitch>
+          <PictureSwitch on={marks.circle} onPress={() => setMarks({ ...marks, circle: !marks.circle })}>
             Circle test
-          </button>
+          </PictureSwitch>
         </span>
       </div>
       {error && (
@@ -99,7 +82,7 @@ export function ShapeView({
       </div>
       {geometry && output && (
         <table className="mx-3 mb-3 shrink-0 text-left font-mono text-[12px]">
-          <thead className="font-sans text-[#a8a8a8]">
+          <thead className="font-sans text-surround-dim">
             <tr>
               <th scope="col" className="py-1 font-normal">
                 Stage
@@ -117,14 +100,14 @@ export function ShapeView({
           </thead>
           <tbody>
             {geometry.stages.map((stage) => (
-              <tr key={stage.name} className="border-t border-[#444]">
+              <tr key={stage.name} className="border-t border-surround-line">
                 <td className="py-1 font-sans">{stage.name}</td>
                 <td>{formatRaster(stage.raster)}</td>
                 <td>{formatFraction(stage.pixelAspect, ':')}</td>
                 <td className="text-right">{toNumber(stage.displayAspect).toFixed(4)}:1</td>
               </tr>
             ))}
-            <tr className="border-t border-[#444]">
+            <tr className="border-t border-surround-line">
               <td className="py-1 font-sans">active area</td>
               <td>{formatRaster(geometry.active)}</td>
               <td>
@@ -136,7 +119,7 @@ export function ShapeView({
                   : `${(Math.abs(geometry.aspectError) * 100).toFixed(4)} % too ${geometry.aspectError > 0 ? 'wide' : 'narrow'}`}
               </td>
             </tr>
-            <tr className="border-t border-[#444]">
+            <tr className="border-t border-surround-line">
               <td className="py-1 font-sans">exact smaller</td>
               <td colSpan={3}>
                 {exactShares(geometry.raster, codecRow(output.codec).steps)

@@ -24,24 +24,24 @@ function Wave({ low, high }: { low: readonly number[]; high: readonly number[] }
       `M${bin} ${20 - Math.sqrt(at(high, bin, Math.max)) * 19}V${20.5 + Math.sqrt(-at(low, bin, Math.min)) * 19}`,
   ).join('');
   return (
-    <svg viewBox={`0 0 ${bins} 40`} preserveAspectRatio="none" className="h-8 w-full bg-[#1d1d1d]" aria-hidden>
-      <path d={path} stroke="#6aa9e0" strokeWidth="1" vectorEffect="non-scaling-stroke" />
+    <svg viewBox={`0 0 ${bins} 40`} preserveAspectRatio="none" className="h-8 w-full bg-surround-well" aria-hidden>
+      <path d={path} stroke="var(--surround-dim)" strokeWidth="1" vectorEffect="non-scaling-stroke" />
     </svg>
   );
 }
 
 function Meter({ measure }: { measure: ChannelMeasure | undefined }) {
-  if (!measure) return <span className="text-[#a8a8a8]">not measured yet</span>;
+  if (!measure) return <span className="text-surround-dim">not measured yet</span>;
   const width = (share: number): string =>
     `${Math.max(0, Math.min(100, ((20 * Math.log10(Math.max(1e-9, share)) + 60) / 60) * 100))}%`;
   const silent = measure.peak < silentBelow;
   return (
     <span className="block">
-      <span className="relative block h-2 bg-[#1d1d1d]">
-        <span className="absolute inset-y-0 left-0 bg-[#9a9a9a]" style={{ width: width(measure.rms) }} />
+      <span className="relative block h-2 bg-surround-well">
+        <span className="absolute inset-y-0 left-0 bg-surround-dim" style={{ width: width(measure.rms) }} />
         <span className="absolute inset-y-0 w-0.5 bg-white" style={{ left: width(measure.peak) }} />
       </span>
-      <span className="font-mono text-[11px] whitespace-nowrap text-[#c8c8c8]">
+      <span className="font-mono text-[11px] whitespace-nowrap text-surround-ink">
         {silent
           ? 'silent'
           : `${measure.loudness === null || measure.loudness === undefined ? '−' : measure.loudness.toFixed(1).replace('-', '−')} LUFS · ${decibels(measure.truePeak ?? measure.peak)} dBTP`}
@@ -93,16 +93,16 @@ export function SoundView({
   return (
     <div className="min-h-0 flex-1 overflow-auto p-4">
       <table className="w-full border-collapse text-left">
-        <caption className="mb-2 text-left text-[#b8b8b8]">
+        <caption className="mb-2 text-left text-surround-dim">
           Each row is a channel of the original, each column one of the output; a number is the gain.
         </caption>
         <thead>
           <tr className="align-bottom">
             <th scope="col" className="w-8 font-normal" />
-            <th scope="col" className="w-1/4 font-normal text-[#a8a8a8]">
+            <th scope="col" className="w-1/4 font-normal text-surround-dim">
               Original
             </th>
-            <th scope="col" className="w-40 px-3 font-normal text-[#a8a8a8]">
+            <th scope="col" className="w-40 px-3 font-normal text-surround-dim">
               Level
             </th>
             {columns.map(({ t, c, label }) => (
@@ -116,7 +116,7 @@ export function SoundView({
         </thead>
         <tbody>
           {channels.map(({ track, channel }, row) => (
-            <tr key={row} className="border-t border-[#444]">
+            <tr key={row} className="border-t border-surround-line">
               <th scope="row" className="pr-2 text-right font-mono font-normal">
                 {row + 1}
               </th>
@@ -124,7 +124,7 @@ export function SoundView({
                 {look?.outlines[row] ? (
                   <Wave low={look.outlines[row].low} high={look.outlines[row].high} />
                 ) : (
-                  <span className="block h-8 bg-[#1d1d1d]" />
+                  <span className="block h-8 bg-surround-well" />
                 )}
               </td>
               <td className="px-3">
@@ -144,7 +144,7 @@ export function SoundView({
                         const value = Number(event.target.value.replace(',', '.'));
                         if (Number.isFinite(value) && Math.abs(value) <= 16) set(t, c, row, value);
                       }}
-                      className={`h-8 w-12 rounded border text-center font-mono ${gain === 0 ? 'border-transparent bg-[#242424] text-[#8a8a8a]' : 'border-[#888] bg-[#1d1d1d] text-white'}`}
+                      className={`h-8 w-12 rounded border text-center font-mono ${gain === 0 ? 'border-transparent bg-surround-well text-surround-dim' : 'border-surround-line bg-surround-well text-white'}`}
                     />
                   </td>
                 );
@@ -159,7 +159,7 @@ export function SoundView({
         <Button disabled={tracks.length < 2} onClick={() => edit(tracks.slice(0, -1))}>
           Take the last away
         </Button>
-        <span className="text-[#b8b8b8]">
+        <span className="text-surround-dim">
           {loud > 1.0001 ? `Up to ${decibels(loud)} dB louder: full signals would clip` : 'No channel can clip'}
         </span>
       </div>

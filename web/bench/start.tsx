@@ -53,7 +53,7 @@ export function BenchStart() {
                 <img
                   src={addressOf(clipRows.poster, { clip: group.first })}
                   alt=""
-                  className="h-10 w-18 bg-neutral-surround object-contain"
+                  className="h-10 w-18 bg-surround object-contain"
                 />
                 <span className="min-w-0">
                   <span className="block truncate font-semibold">{group.text}</span>

@@ -113,31 +113,31 @@ export function TimeView({
         max={Math.max(0, plan.frames - shown)}
         value={first}
         onChange={(event) => onAt(Number(event.target.value))}
-        className="accent-[#d8d8d8]"
+        className="accent-surround-ink"
       />
       <dl className="grid grid-cols-[max-content_1fr] gap-x-6 gap-y-1 font-mono">
-        <dt className="font-sans text-[#a8a8a8]">Frames</dt>
+        <dt className="font-sans text-surround-dim">Frames</dt>
         <dd>
           {video.frames} → {plan.frames}
           {counts.dropped > 0 ? `, ${counts.dropped} dropped` : ''}
           {counts.repeated > 0 ? `, ${counts.repeated} repeated` : ''}
         </dd>
-        <dt className="font-sans text-[#a8a8a8]">Duration</dt>
+        <dt className="font-sans text-surround-dim">Duration</dt>
         <dd>
           {toNumber(video.duration).toFixed(3)} s → {(plan.frames / toNumber(plan.rate)).toFixed(3)} s
         </dd>
-        <dt className="font-sans text-[#a8a8a8]">Drift at the end</dt>
+        <dt className="font-sans text-surround-dim">Drift at the end</dt>
         <dd>
           {plan.driftSeconds >= 0 ? '+' : '−'}
           {Math.abs(plan.driftSeconds).toFixed(6)} s
         </dd>
-        <dt className="font-sans text-[#a8a8a8]">Starts at</dt>
+        <dt className="font-sans text-surround-dim">Starts at</dt>
         <dd>
           {bench.description.timecode?.start ?? 'none'} → {output.timecode?.start ?? 'none'}
         </dd>
         {!video.rateConstant && (
           <>
-            <dt className="font-sans text-[#a8a8a8]">Varies</dt>
+            <dt className="font-sans text-surround-dim">Varies</dt>
             <dd>
               {video.rateVaries
                 ? `${formatRate(video.rateVaries.slowest)}–${formatRate(video.rateVaries.fastest)} from frame to frame`
@@ -179,14 +179,14 @@ function Strip({
     <section aria-label={title} className="shrink-0">
       <h2 className="mb-1 flex justify-between">
         <span>{title}</span>
-        <span className="font-mono text-[#b8b8b8]">{length}</span>
+        <span className="font-mono text-surround-dim">{length}</span>
       </h2>
       <ul className="grid gap-1" style={{ gridTemplateColumns: `repeat(${cells}, minmax(0, 1fr))` }}>
         {items.map((item) => (
           <li key={item.key} className={item.dim ? 'opacity-35' : ''}>
             <Thumb clip={clip} frame={item.frame} />
-            <span className="block truncate font-mono text-[10px] text-[#c8c8c8]">{item.label}</span>
-            {item.note && <span className="block truncate text-[10px] text-[#a8a8a8]">{item.note}</span>}
+            <span className="block truncate font-mono text-[10px] text-surround-ink">{item.label}</span>
+            {item.note && <span className="block truncate text-[10px] text-surround-dim">{item.note}</span>}
             {item.dim && <span className="block text-[10px]">dropped</span>}
           </li>
         ))}
@@ -212,7 +212,7 @@ function Thumb({ clip, frame }: { clip: string; frame: number }) {
       height={108}
       role="img"
       aria-label={`Frame ${frame + 1}`}
-      className="block aspect-video w-full bg-[#1d1d1d] object-contain"
+      className="block aspect-video w-full bg-surround-well object-contain"
     />
   );
 }

@@ -1,4 +1,5 @@
 import { useCallback, useEffect, useMemo, useRef, useState, type PointerEvent, type WheelEvent } from 'react';
+import { surround } from '../ui/theme.ts';
 import { ask } from './ask.ts';
 import { GlPicture, probeTriplets, type Mode, type View } from './gl.ts';
 import type { CubeData, FrameData } from './messages.ts';
@@ -219,7 +220,7 @@ function paintPlain(
   if (!context) return;
   const { width, height } = canvas;
   context.globalCompositeOperation = 'source-over';
-  context.fillStyle = '#2b2b2b';
+  context.fillStyle = surround.ground;
   context.fillRect(0, 0, width, height);
   context.imageSmoothingEnabled = view.scale.y < 1;
   const put = (image: ImageBitmap, left: number, pane: number): void => {
@@ -249,7 +250,7 @@ function paintPlain(
       context.clip();
       put(after, 0, width);
       context.restore();
-      context.fillStyle = '#d9d9d9';
+      context.fillStyle = surround.ink;
       context.fillRect(view.wipe * width - 1, 0, 2, height);
       return;
     }

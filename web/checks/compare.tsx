@@ -10,6 +10,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useEffect, useRef, useState, type PointerEvent } from 'react';
 import { Link, useParams } from 'react-router';
 import { outputQuery } from '../api/queries.ts';
+import { PictureChoice } from '../ui/pictureChoice.tsx';
 import { useKeys } from '../ui/keys.tsx';
 import { Bytes, Key, Loading, ProblemNote, problemOf } from '../ui/pieces.tsx';
 import { ProofTable } from '../ui/proof.tsx';
@@ -56,7 +57,7 @@ export function ComparePage() {
   const { video } = output.original;
   return (
     <>
-      <div className="flex min-w-0 flex-1 flex-col bg-neutral-surround text-[#d8d8d8]">
+      <div className="flex min-w-0 flex-1 flex-col bg-surround text-surround-ink">
         <div className="grid min-h-0 flex-1 grid-cols-2 gap-1 p-1">
           <Picture
             title="Original"
@@ -95,7 +96,7 @@ export function ComparePage() {
             max={last}
             value={frame}
             onChange={(event) => to(Number(event.target.value))}
-            className="min-w-0 flex-1 accent-[#d8d8d8]"
+            className="min-w-0 flex-1 accent-surround-ink"
           />
           <span className="font-mono whitespace-nowrap">
             {frame + 1} of {output.frames}
@@ -104,19 +105,14 @@ export function ComparePage() {
             <Key>←</Key>
             <Key>→</Key>
           </span>
-          <span role="group" aria-label="Zoom" className="flex">
-            {zooms.map((one) => (
-              <button
-                key={one}
-                type="button"
-                aria-pressed={zoom === one}
-                onClick={() => setZoom(one)}
-                className={`h-7 rounded px-2.5 font-mono ${zoom === one ? 'bg-[#4a4a4a] text-white' : 'hover:text-white'}`}
-              >
-                {one === 'fit' ? 'fit' : `${one} %`}
-              </button>
-            ))}
-          </span>
+          <PictureChoice
+            label="Zoom"
+            options={zooms}
+            value={zoom}
+            say={(one) => (one === 'fit' ? 'fit' : `${one} %`)}
+            onChoose={setZoom}
+            className="font-mono"
+          />
         </div>
       </div>
       <aside

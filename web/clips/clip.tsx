@@ -176,7 +176,7 @@ function Player({ clip, look }: { clip: ClipAnswer; look: LookAnswer | null }) {
   const share = seconds > 0 ? Math.min(1, at / seconds) : 0;
   return (
     <section aria-label="Player" className="flex flex-col gap-2">
-      <div className="flex justify-center rounded-md bg-neutral-surround">
+      <div className="flex justify-center rounded-md bg-surround">
         {/* Captions: camera originals have none. */}
         <video
           ref={element}
@@ -237,7 +237,7 @@ function Player({ clip, look }: { clip: ClipAnswer; look: LookAnswer | null }) {
             <img
               src={addressOf(clipRows.strip, { clip: clip.id })}
               alt=""
-              className="h-16 w-full rounded-md bg-neutral-surround object-fill"
+              className="h-16 w-full rounded-md bg-surround object-fill"
             />
           )}
           {look && look.outlines.length > 0 && <Waveforms outlines={look.outlines} alone={channel} />}

@@ -42,7 +42,7 @@ export function ClipDocket({
           <img
             src={addressOf(clipRows.poster, { clip: id })}
             alt={`A picture of ${description.stem}`}
-            className="max-h-44 w-full rounded-md bg-neutral-surround object-contain"
+            className="max-h-44 w-full rounded-md bg-surround object-contain"
           />
         </Link>
       )}

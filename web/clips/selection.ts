@@ -12,6 +12,11 @@ export interface Selection {
 
 export const nothing: Selection = { chosen: new Set(), at: null, from: null };
 
+/** All of these, as if the first had been clicked and the last with shift. */
+export function all(ids: readonly string[]): Selection {
+  return { chosen: new Set(ids), at: ids[0] ?? null, from: ids[0] ?? null };
+}
+
 function between(ids: readonly string[], a: string | null, b: string): string[] {
   const [i, j] = [a === null ? -1 : ids.indexOf(a), ids.indexOf(b)];
   return i < 0 ? [b] : ids.slice(Math.min(i, j), Math.max(i, j) + 1);

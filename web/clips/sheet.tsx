@@ -227,10 +227,10 @@ function Cells({ clip, dense, narrow }: { clip: ClipLine; dense: boolean; narrow
             src={addressOf(clipRows.poster, { clip: clip.id })}
             alt=""
             loading="lazy"
-            className={`${dense ? 'h-6' : 'h-[34px]'} max-w-[60px] rounded-[3px] bg-neutral-surround object-contain`}
+            className={`${dense ? 'h-6' : 'h-[34px]'} max-w-[60px] rounded-[3px] bg-surround object-contain`}
           />
         ) : (
-          <span className={`${dense ? 'h-6' : 'h-[34px]'} w-[60px] rounded-[3px] bg-neutral-surround`} />
+          <span className={`${dense ? 'h-6' : 'h-[34px]'} w-[60px] rounded-[3px] bg-surround`} />
         )}
       </span>
       <span role="gridcell" className="truncate font-semibold" title={clip.path}>

@@ -40,6 +40,19 @@ export function useKeys(keys: Readonly<Record<string, (event: KeyboardEvent) => 
   }, []);
 }
 
+/** Calls back for Ctrl+A (or ⌘A) on the page; in a field it selects what is typed there, as ever. */
+export function useSelectAll(selectAll: () => void): void {
+  useEffect(() => {
+    const press = (event: KeyboardEvent): void => {
+      if (!(event.ctrlKey || event.metaKey) || event.key !== 'a' || isForField(event)) return;
+      event.preventDefault();
+      selectAll();
+    };
+    window.addEventListener('keydown', press);
+    return () => window.removeEventListener('keydown', press);
+  }, [selectAll]);
+}
+
 const list: readonly [string, readonly (readonly [string, string])[]][] = [
   [
     'Everywhere',

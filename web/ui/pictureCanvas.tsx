@@ -1,4 +1,5 @@
 import { useEffect, useRef, useState, type ReactNode } from 'react';
+import { surround } from './theme.ts';
 
 export interface Size {
   width: number;
@@ -36,7 +37,7 @@ export function PictureCanvas({
     target.width = size.width * ratio;
     target.height = size.height * ratio;
     context.setTransform(ratio, 0, 0, ratio, 0, 0);
-    context.fillStyle = '#2b2b2b';
+    context.fillStyle = surround.ground;
     context.fillRect(0, 0, size.width, size.height);
     draw(context, size);
   });

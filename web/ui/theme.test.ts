@@ -1,11 +1,12 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
+import { surround } from './theme.ts';
 
 const css = readFileSync(join(import.meta.dirname, '..', 'styles.css'), 'utf8');
 
 function tokens(selector: string): Record<string, string> {
-  const block = css.slice(css.indexOf(`${selector} {`)).split('}')[0] ?? '';
+  const block = css.slice(css.indexOf(selector)).split('}')[0] ?? '';
   return Object.fromEntries([...block.matchAll(/--([\w-]+): (#[0-9a-f]{6});/g)].map((match) => [match[1], match[2]]));
 }
 
@@ -25,7 +26,18 @@ it('measures contrast as the standard does: black on white is 21', () => {
   expect(contrast('#000000', '#ffffff')).toBeCloseTo(21, 6);
 });
 
-describe.each([':root', ":root[data-theme='chalk']"])('%s', (selector) => {
+describe('around pictures', () => {
+  const neutral = tokens('/* Around pictures');
+  it.each(['ink', 'dim', 'wrong'])('%s is readable on the surround and in its wells (WCAG AA, 4.5:1)', (name) => {
+    for (const surface of ['surround', 'surround-well'])
+      expect(contrast(neutral[`surround-${name}`] as string, neutral[surface] as string)).toBeGreaterThanOrEqual(4.5);
+  });
+  it('canvases draw with the same', () => {
+    expect([surround.ground, surround.ink]).toEqual([neutral.surround, neutral['surround-ink']]);
+  });
+});
+
+describe.each([':root {', ":root[data-theme='chalk'] {"])('%s', (selector) => {
   const theme = tokens(selector);
   const surfaces = ['ground', 'sheet', 'raised'];
   it.each(['ink', 'dim', 'faint', 'teal', 'amber', 'rose', 'sky'])(
