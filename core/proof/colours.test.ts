@@ -1,9 +1,11 @@
 import { describe, expect, it } from 'vitest';
 import { sampleClip } from '../clip/sample.ts';
 import { planLeg } from '../recipe/plan.ts';
-import { finishAndCut } from '../recipe/recipe.ts';
+import { finishAndCut, type VideoCodec } from '../recipe/recipe.ts';
 import { unwrap } from '../result.ts';
-import { coloursComparison } from './colours.ts';
+import type { BurnPlan } from '../burn/plan.ts';
+import type { OutputPlan, VideoPlan } from '../recipe/legPlan.ts';
+import { coloursComparison, coloursMost } from './colours.ts';
 import type { Small } from './smalls.ts';
 import { legalCodesOf, signalsOf, smallOf, type Reading } from './reading.ts';
 
@@ -149,5 +151,114 @@ describe('colours as shot', () => {
     expect(one([64 << 6, 512 << 6, 512 << 6], legal709)).toEqual([0, 0, 0]);
     expect(one([1023 << 6, 512 << 6, 512 << 6], { ...legal709, range: 'full' })).toEqual([1, 1, 1]);
     expect(one([255 << 8, 0, 255 << 8], { rgb: true, bitDepth: 8, range: 'full', matrix: 'bt709' })).toEqual([1, 1, 0]);
+  });
+});
+
+describe('what colours are told by', () => {
+  /** Fields of a colour, as many samples wide as they say. */
+  const fields = (of: readonly (readonly [number, readonly [number, number, number]])[]): Planes => {
+    const rows: [Float32Array, Float32Array, Float32Array] = [0, 1, 2].map(
+      () => new Float32Array(width * height),
+    ) as never;
+    for (let i = 0; i < width * height; i += 1) {
+      let x = i % width;
+      const field = of.find(([wide]) => {
+        x -= wide;
+        return x < 0;
+      });
+      field?.[1].forEach((value, c) => {
+        (rows[c] as Float32Array)[i] = value;
+      });
+    }
+    const codes = legalCodesOf(rows, 'bt709');
+    const size = width * height;
+    return [codes.subarray(0, size), codes.subarray(size, 2 * size), codes.subarray(2 * size)];
+  };
+  const compare = (
+    shot: Planes,
+    made: Planes,
+    rest: { burn?: BurnPlan; steps?: VideoPlan['steps']; frame?: number } = {},
+  ) =>
+    coloursComparison(
+      {
+        video: { ...output.video, ...(rest.steps ? { steps: rest.steps } : {}) },
+        upright,
+        frames: 100,
+        outputs: new Map([[3, small(made, legal709)]]),
+        originals: new Map([[rest.frame ?? 3, small(shot, legal709)]]),
+        burn: rest.burn ?? null,
+      },
+      { made: legal709, shot: legal709 },
+      2.5,
+    );
+  const [grey, blue] = [
+    [0.4, 0.4, 0.4],
+    [0.1, 0.2, 0.7],
+  ] as const;
+
+  it('is the mean over a colour, said of 255, the worst of its channels', () => {
+    const off = (by: number) => compare(fields([[320, grey]]), fields([[320, [0.4, 0.4 + by / 255, 0.4]]]));
+    expect(off(2)).toEqual({
+      name: 'colours as shot',
+      planned: 'within 2.5 of 255, read by its tags',
+      found: expect.stringMatching(/^(1\.9|2\.0)\d of 255 at most, over 1 colour$/) as string,
+      holds: true,
+    });
+    expect([off(3)?.holds, off(-3)?.holds, off(-2)?.holds]).toEqual([false, false, true]);
+  });
+
+  it('counts a colour that fills enough of the picture, and no other', () => {
+    // Cells are 6⅔ of these samples wide; an edge takes one each way.
+    const made = (wide: number) =>
+      compare(
+        fields([
+          [wide, blue],
+          [320, grey],
+        ]),
+        fields([
+          [wide, [0.3, 0.2, 0.7]],
+          [320, grey],
+        ]),
+      );
+    expect(made(60)).toMatchObject({ holds: false });
+    expect(made(60)?.found).toContain('over 2 colours');
+    expect(made(10)).toMatchObject({ holds: true });
+    expect(made(10)?.found).toContain('over 1 colour');
+  });
+
+  it('is nothing where all is covered, frames are missing, or the picture lies elsewhere each time', () => {
+    const shot = fields([[320, grey]]);
+    const wrong = fields([[320, blue]]);
+    const burn = {
+      raster: output.video.raster,
+      boxes: [{ plate: { x: 0, y: 0, ...output.video.raster } }],
+      image: null,
+      across: null,
+    } as unknown as BurnPlan;
+    expect(compare(shot, wrong, { burn })).toMatchObject({ found: 'no place of one colour to tell by', holds: true });
+    expect(compare(shot, wrong, { frame: 4 })).toMatchObject({
+      found: 'no place of one colour to tell by',
+      holds: true,
+    });
+    expect(compare(shot, wrong)).toMatchObject({ holds: false });
+    expect(compare(shot, wrong, { steps: [{ kind: 'stabilise' } as never] })).toBeNull();
+  });
+
+  it('is no edge, over which thinned-out chroma bleeds', () => {
+    const stripes = fields(Array.from({ length: 40 }, (_, i) => [8, i % 2 ? grey : blue] as const));
+    const others = fields(
+      Array.from({ length: 40 }, (_, i) => [8, i % 2 ? ([0.7, 0.4, 0.4] as const) : blue] as const),
+    );
+    expect(compare(stripes, others)?.found).toBe('no place of one colour to tell by');
+  });
+
+  it('may lie off by half a code where nothing is lost, and by more where a coder may', () => {
+    const most = (codec: VideoCodec): number => coloursMost({ codec } as OutputPlan);
+    expect([
+      most({ id: 'pictures', format: 'dpx' }),
+      most({ id: 'v210' }),
+      most({ id: 'ffv1', sampling: '4:2:2 10' }),
+      most({ id: 'prores', profile: 'hq' }),
+    ]).toEqual([0.5, 1, 1, 4]);
   });
 });
