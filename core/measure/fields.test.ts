@@ -88,4 +88,60 @@ describe('how pictures are scanned, seen from consecutive ones', () => {
       });
     }
   });
+
+  it('says how many pairs it judged, and how many of them say so', () => {
+    const fields = (count: number, bottom: number) =>
+      measureScan([
+        stretch(
+          0,
+          twelve.slice(0, count).map((n) => [n, n + bottom]),
+        ),
+      ]);
+    expect(fields(12, 0.5)).toEqual({ seen: 'top-field-first', confidence: 1, judged: 11, phase: null });
+    expect(fields(12, 0)).toEqual({ seen: 'progressive', confidence: 1, judged: 11, phase: null });
+    // Three pairs must say so.
+    expect([fields(4, 0.5).seen, fields(3, 0.5).seen]).toEqual(['top-field-first', 'still']);
+  });
+
+  it('is what most pairs say, with what is left as doubt', () => {
+    const both = measureScan([
+      stretch(
+        0,
+        twelve.map((n) => [n, n + 0.5]),
+      ),
+      stretch(
+        100,
+        twelve.slice(0, 5).map((n) => [n, n]),
+      ),
+    ]);
+    expect(both).toEqual({ seen: 'top-field-first', confidence: 11 / 15, judged: 15, phase: null });
+  });
+
+  it('of 2:3 pulldown says which field comes first, and is sure of a whole pattern', () => {
+    const swapped = pulled(0).map(([top, bottom]): [number, number] => [bottom, top]);
+    expect(measureScan([stretch(0, pulled(0))])).toEqual({
+      seen: 'pulldown',
+      // Four of eleven pairs repeat a field, where two of five do all along.
+      confidence: 4 / 11 / 0.4,
+      judged: 11,
+      phase: 0,
+      topFieldFirst: true,
+    });
+    expect(measureScan([stretch(0, swapped)])).toMatchObject({ seen: 'pulldown', phase: 0, topFieldFirst: false });
+    // Seven pairs are too few to tell a pattern of five by.
+    expect(measureScan([stretch(0, pulled(0).slice(0, 8))]).seen).not.toBe('pulldown');
+    expect(measureScan([stretch(0, pulled(0).slice(0, 9))]).seen).toBe('pulldown');
+  });
+
+  it('is nothing where a clip holds nothing but grain, or less than two pictures', () => {
+    let state = 5;
+    const grain = (): Uint16Array =>
+      Uint16Array.from({ length: width * height }, () => {
+        state = (Math.imul(state, 1_664_525) + 1_013_904_223) >>> 0;
+        return 30_000 + (state >>> 18);
+      });
+    expect(measureScan([{ first: 0, width, height, pictures: twelve.map(grain) }]).seen).toBe('still');
+    expect(measureScan([stretch(0, [[0, 0]])])).toEqual({ seen: 'still', confidence: 0, judged: 0, phase: null });
+    expect(measureScan([])).toEqual({ seen: 'still', confidence: 0, judged: 0, phase: null });
+  });
 });

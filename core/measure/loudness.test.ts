@@ -45,3 +45,89 @@ describe('loudness', () => {
     expect(20 * Math.log10(measure(samples).truePeak)).toBeLessThan(0.3);
   });
 });
+
+describe('loudness by the signals of EBU Tech 3341, table 1, in one channel and a quarter of their length', () => {
+  /** A 1 kHz sine at levels in LUFS of one channel, one after the other: 3.01 dB under full scale is −3.01 LUFS there. */
+  const steps = (of: readonly (readonly [number, number])[]): Float64Array => {
+    const parts = of.map(([level, seconds]) => sine(1_000, seconds, 10 ** ((level + 3.01) / 20)));
+    const all = new Float64Array(parts.reduce((sum, part) => sum + part.length, 0));
+    parts.reduce((at, part) => (all.set(part, at), at + part.length), 0);
+    return all;
+  };
+  it.each([
+    ['1', [[-23, 5]]],
+    ['2', [[-33, 5]]],
+    [
+      '3',
+      [
+        [-36, 2.5],
+        [-23, 15],
+        [-36, 2.5],
+      ],
+    ],
+    [
+      '4',
+      [
+        [-72, 2.5],
+        [-36, 2.5],
+        [-23, 15],
+        [-36, 2.5],
+        [-72, 2.5],
+      ],
+    ],
+    [
+      '5',
+      [
+        [-26, 5],
+        [-20, 5.025],
+        [-26, 5],
+      ],
+    ],
+  ] as const)('signal %s is as loud as it says, within 0.1', (name, of) => {
+    const { integrated } = measure(steps(of));
+    expect(Math.abs((integrated ?? 0) - (name === '2' ? -33 : -23))).toBeLessThanOrEqual(0.1);
+  });
+
+  it('is not told of less than a block, and silent below −70', () => {
+    expect(measure(sine(1_000, 0.39, 0.5)).integrated).toBeNull();
+    expect(measure(sine(1_000, 0.4, 0.5)).integrated).not.toBeNull();
+    expect(measure(steps([[-70.2, 2]])).integrated).toBeNull();
+    expect(measure(steps([[-69.8, 2]])).integrated).toBeCloseTo(-69.8, 1);
+  });
+});
+
+describe('true peak', () => {
+  /** The interpolating filter as BS.1770-4, annex 2, prints it, phases 0 and 1; the others are these backwards. */
+  const printed = [
+    [
+      0.001708984375, 0.010986328125, -0.0196533203125, 0.033203125, -0.0594482421875, 0.1373291015625, 0.97216796875,
+      -0.102294921875, 0.047607421875, -0.026611328125, 0.014892578125, -0.00830078125,
+    ],
+    [
+      -0.0291748046875, 0.029296875, -0.0517578125, 0.089111328125, -0.16650390625, 0.465087890625, 0.77978515625,
+      -0.2003173828125, 0.1015625, -0.0582275390625, 0.0330810546875, -0.0189208984375,
+    ],
+  ] as const;
+  const phases = [...printed, ...printed.map((phase) => [...phase].reverse())];
+  const largest = (samples: readonly number[]): number => {
+    let most = 0;
+    samples.forEach((_, i) => {
+      most = Math.max(most, Math.abs(samples[i] as number));
+      for (const phase of phases)
+        most = Math.max(most, Math.abs(phase.reduce((sum, c, t) => sum + c * (samples[i - t] ?? 0), 0)));
+    });
+    return most;
+  };
+
+  it.each([0, 1, 2, 3])('is what the standard filter finds where phase %i adds up most', (which) => {
+    const signs = [...(phases[which] as readonly number[])].reverse().map((c) => 0.25 * Math.sign(c));
+    for (const samples of [signs, signs.map((value) => -value), [0.1, ...signs, 0.1, -0.2]])
+      expect(measure(Float64Array.from(samples)).truePeak).toBeCloseTo(largest(samples), 12);
+  });
+
+  it('is found in every second of interleaved samples, in units of their own', () => {
+    const meter = new LoudnessMeter(rate);
+    meter.take(Int16Array.of(30_000, 100, 30_000, -16_384, 30_000, 0), 1, 2, 1 / 32_768);
+    expect(meter.result().truePeak).toBeCloseTo(largest([100 / 32_768, -0.5, 0]), 9);
+  });
+});

@@ -165,3 +165,140 @@ describe('jitter', () => {
     expect(measureJitter(shaken, rational(25)).worstMs).toBeCloseTo(4, 6);
   });
 });
+
+describe('the edges of what is measured', () => {
+  const raster = { width: 96, height: 54 };
+  const across = 8;
+  const black = 16 << 8;
+  /** Columns of luma, in 10-bit codes above black, alike along their length; and rows the same. */
+  const columns = (light: (x: number) => number): Edges => ({
+    columns: Uint16Array.from({ length: raster.width * across }, (_, i) => black + (light(i % raster.width) << 6)),
+    rows: Uint16Array.from({ length: raster.height * across }, () => black + (500 << 6)),
+  });
+  const three = (light: (x: number) => number) =>
+    findBars(
+      [1, 2, 3].map(() => columns(light)),
+      raster,
+      black,
+    );
+
+  it('bars are black within 24 codes, and at least six samples wide', () => {
+    const left = (wide: number, code: number) => three((x) => (x < wide ? code : 500))?.left;
+    expect([left(12, 24), left(12, 25), left(6, 0), left(5, 0)]).toEqual([12, undefined, 6, undefined]);
+    expect(three((x) => (x >= 90 ? 0 : 500))).toMatchObject({ right: 6, left: 0, crop: { x: 0, width: 90 } });
+  });
+
+  it('bars are told by pictures with light in them, which are not almost all bar', () => {
+    const lit = (code: number) => {
+      const one = columns((x) => (x < 12 ? 0 : code));
+      one.rows.fill(black + (code << 6));
+      return one;
+    };
+    expect([
+      findBars([lit(110), lit(110), lit(110)], raster, black)?.left,
+      findBars([lit(109), lit(109), lit(109)], raster, black),
+    ]).toEqual([12, null]);
+    expect([three((x) => (x < 86 ? 0 : 500))?.left, three((x) => (x < 87 ? 0 : 500))]).toEqual([86, null]);
+  });
+
+  it('bars are as wide as the narrowest, and those agree that are hardly wider', () => {
+    const wide = (...of: number[]) =>
+      findBars(
+        of.map((w) => columns((x) => (x < w ? 0 : 500))),
+        raster,
+        black,
+      );
+    expect(wide(10, 14, 14, 14)).toMatchObject({ left: 10, confidence: 1 });
+    expect(wide(10, 15, 14, 14)).toMatchObject({ left: 10, confidence: 0.75 });
+  });
+
+  it('one hot sample in a column hides no bar; two do', () => {
+    const hot = (count: number) => {
+      const one = columns((x) => (x < 12 ? 0 : 500));
+      for (let i = 0; i < count; i += 1) one.columns[i * raster.width + 3] = black + (400 << 6);
+      return one;
+    };
+    expect([
+      findBars([hot(1), hot(1), hot(1)], raster, black)?.left,
+      findBars([hot(2), hot(2), hot(2)], raster, black),
+    ]).toEqual([12, null]);
+  });
+
+  it('levels leave half a percent out at each end, and count what is beyond 64 and 940', () => {
+    /** So many samples of each code. */
+    const of = (counts: readonly (readonly [number, number])[]): SampledPicture => {
+      const y = Uint16Array.from(counts.flatMap(([code, count]) => new Array<number>(count).fill(code << 6)));
+      return { y, u: new Uint16Array(y.length).fill(512 << 6), v: new Uint16Array(y.length).fill(515 << 6) };
+    };
+    expect(
+      measureLevels([
+        of([
+          [10, 4],
+          [100, 992],
+          [1000, 4],
+        ]),
+      ]),
+    ).toMatchObject({ pictures: 1, low: 100, high: 100, saturation: 3 });
+    expect(
+      measureLevels([
+        of([
+          [10, 5],
+          [100, 989],
+          [1000, 6],
+        ]),
+      ]),
+    ).toMatchObject({ low: 10, high: 1000 });
+    expect(
+      measureLevels([
+        of([
+          [63, 10],
+          [64, 40],
+          [940, 30],
+          [941, 20],
+        ]),
+      ]),
+    ).toMatchObject({ belowLegal: 0.1, aboveLegal: 0.2 });
+    expect(measureLevels([of([[100, 1]]), of([[200, 1]])])?.pictures).toBe(2);
+  });
+
+  it('log is what has black above 86, white below 730 and little colour', () => {
+    const log = (low: number, high: number, saturation: number): boolean =>
+      looksLog({ pictures: 1, low, high, belowLegal: 0, aboveLegal: 0, saturation, bars: null, scans: [] });
+    expect([log(86, 729, 29), log(85, 729, 29), log(86, 730, 29), log(86, 729, 30)]).toEqual([
+      true,
+      false,
+      false,
+      false,
+    ]);
+  });
+
+  it('sound has its smallest and largest sample in each part, and what comes too much in the last', () => {
+    const meter = new SoundMeter(2, 4, 2);
+    meter.take(Int16Array.of(8192, -16384, -8192, 0, 3277, 1, 0, 2, -32768, 3, 16384, 4));
+    expect(meter.outlines()).toEqual([
+      { low: [-0.25, -1], high: [0.25, 0.5] },
+      { low: [-0.5, 0], high: [0, 0] },
+    ]);
+    const [left, right] = meter.measures((channel) => ({ track: 7, channel }));
+    expect(left).toMatchObject({ track: 7, channel: 0, peak: 1, loudness: null });
+    expect(left?.rms).toBeCloseTo(Math.sqrt((2 * 0.25 ** 2 + 0.1 ** 2 + 1 + 0.5 ** 2) / 6), 3);
+    expect(right).toMatchObject({ channel: 1, peak: 0.5 });
+    expect(silentBelow).toBeCloseTo(0.000316, 6);
+  });
+
+  it('flow brings a last part of a second to a whole one, and leaves a splinter out', () => {
+    const even = (count: number): Packet[] =>
+      Array.from({ length: count }, (_, i) => ({ seconds: i / 10, bytes: 100, whole: false }));
+    const peak = (packets: Packet[]): number | undefined => measureFlow(packets, rational(10))?.peakBitsPerSecond;
+    expect([peak(even(5)), peak(even(10)), peak(even(13))]).toEqual([8_000, 8_000, 8_000]);
+    // Three tenths of twice as much are the busiest second; two tenths say nothing.
+    const busy = (from: number, count: number): Packet[] =>
+      even(count).map((packet, i) => (i >= from ? { ...packet, bytes: 200 } : packet));
+    expect(peak(busy(10, 13))).toBeCloseTo(16_000, 6);
+    expect(peak(busy(10, 12))).toBe(8_000);
+    expect(measureFlow(even(5), rational(10))).toMatchObject({ groupTypical: 5, groupLongest: 5 });
+    const groups = [2, 3, 3, 2, 4].flatMap((n) => Array.from({ length: n }, (_, i) => i === 0));
+    const grouped = groups.map((whole, i): Packet => ({ seconds: i / 10, bytes: 1, whole }));
+    expect(measureFlow(grouped, rational(10))).toMatchObject({ groupTypical: 3, groupLongest: 4 });
+  });
+});

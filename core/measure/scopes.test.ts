@@ -63,4 +63,55 @@ describe('scopes', () => {
     );
     expect(total(beyond.waveform.counts.slice(0, beyond.waveform.width))).toBe(1);
   });
+
+  it('place every signal to the cell: across by column, up from −64/876 to 959/876', () => {
+    const drawn = scopesOf(Float32Array.of(0.5, 0.25, 0.75, 0.1, 0.2, 0.3, 0, 0, 0, 0.9, 1.2, 0.4), 4);
+    const cells = ({ width, counts }: { width: number; counts: Uint32Array }): [number, number][] =>
+      [...counts].flatMap((count, i) =>
+        Array.from({ length: count }, (): [number, number] => [i % width, Math.floor(i / width)]),
+      );
+    const up = (x: number, steps: number): number => Math.floor(((x + 64 / 876) * steps) / (1023 / 876));
+    const luma = [
+      [0.5, 0.25, 0.75],
+      [0.1, 0.2, 0.3],
+      [0, 0, 0],
+      [0.9, 1.2, 0.4],
+    ].map(([r = 0, g = 0, b = 0]) => 0.2126 * r + 0.7152 * g + 0.0722 * b);
+    const sorted = (all: [number, number][]): [number, number][] => all.sort((a, b) => a[0] - b[0] || a[1] - b[1]);
+    expect(sorted(cells(drawn.waveform))).toEqual(luma.map((y, i) => [i * 64, up(y, 160)]));
+    const third = (values: readonly number[], from: number): [number, number][] =>
+      values.map((value, i) => [from + i * 64, up(value, 160)]);
+    expect(sorted(cells(drawn.parade))).toEqual([
+      ...third([0.5, 0.1, 0, 0.9], 0),
+      ...third([0.25, 0.2, 0, 1.2], 256).map(([x, y]): [number, number] => [x, Math.min(159, y)]),
+      ...third([0.75, 0.3, 0, 0.4], 512),
+    ]);
+    expect(sorted(cells(drawn.histogram)).filter(([, row]) => row === 0)).toEqual(
+      sorted(luma.map((y) => [up(y, 256), 0])),
+    );
+    expect(sorted(cells(drawn.histogram)).filter(([, row]) => row === 3)).toEqual(
+      sorted([0.75, 0.3, 0, 0.4].map((b) => [up(b, 256), 3])),
+    );
+    expect([drawn.clippedAbove, drawn.clippedBelow]).toEqual([0.25, 0.25]);
+    expect(drawn.lumaCodes).toEqual([64, Math.round(64 + 876 * Math.max(...luma))]);
+    expect(sorted(cells(drawn.vector))).toEqual(
+      sorted(
+        (
+          [
+            [0.5, 0.75],
+            [0.1, 0.3],
+            [0, 0],
+            [0.9, 0.4],
+          ] as const
+        ).map(([r, b], i): [number, number] => [
+          Math.floor(((b - (luma[i] as number)) / 1.8556 + 0.5) * 192),
+          Math.floor(((r - (luma[i] as number)) / 1.5748 + 0.5) * 192),
+        ]),
+      ),
+    );
+  });
+
+  it('of nothing are empty, and say no codes', () => {
+    expect(scopesOf(new Float32Array(0), 4)).toMatchObject({ lumaCodes: [0, 0], clippedAbove: 0, clippedBelow: 0 });
+  });
 });

@@ -159,13 +159,12 @@ describe('the place of a picture', () => {
   const unit = output.video.raster.width / width;
 
   it.each([
-    [{ dx: 1 }, 'to the right'],
-    [{ dx: -1 }, 'to the right'],
-    [{ dy: 1 }, 'lower'],
+    { dx: 1, dy: 0 },
+    { dx: -1, dy: 0 },
+    { dx: 0, dy: 1 },
   ])('by less than a point is told by its slopes: %o', (off) => {
     const { place } = compared([3, 6, 8].map((n) => [n, moving(n, off)]));
-    const right = ((off as { dx?: number }).dx ?? 0) * unit;
-    const lower = ((off as { dy?: number }).dy ?? 0) * unit;
+    const [right, lower] = [off.dx * unit, off.dy * unit];
     expect(place?.holds).toBe(false);
     const said = /lies (-?[\d.]+) samples to the right and (-?[\d.]+) lower/.exec(place?.found ?? '');
     expect(Math.abs(Number(said?.[1]) - right)).toBeLessThan(0.1 * unit);
