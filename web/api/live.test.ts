@@ -74,3 +74,63 @@ it('asks for a whole run where more legs changed than are asked for singly', asy
   expect(asked).toBe(0);
   expect(client.getQueryState(['run', 'r'])?.isInvalidated).toBe(true);
 });
+
+it('lays what a reading and a roll have come to into their lists, and fetches a list anew when one has ended', () => {
+  const client = new QueryClient();
+  const asked: string[] = [];
+  const note = (key: readonly string[]): void => void asked.push(key.join(' '));
+  const nothing = (): void => undefined;
+  const reading = { id: 'one', done: 0, total: 3, state: 'running' };
+  client.setQueryData(['readings', 'p'], [reading, { ...reading, id: 'other' }]);
+  lay(client, { kind: 'reading', production: 'p', reading: 'one', done: 2, total: 4, state: 'running' }, note, nothing);
+  expect(client.getQueryData(['readings', 'p'])).toEqual([
+    { id: 'one', done: 2, total: 4, state: 'running' },
+    { ...reading, id: 'other' },
+  ]);
+  expect(asked).toEqual(['clips p']);
+  lay(client, { kind: 'reading', production: 'p', reading: 'one', done: 4, total: 4, state: 'done' }, note, nothing);
+  expect(asked).toContain('readings p');
+
+  const roll = { id: 'r', state: 'copying', files: 9, filesDone: 0, bytes: 900, bytesDone: 0 };
+  client.setQueryData(['rolls', 'p'], [roll, { ...roll, id: 's' }]);
+  asked.length = 0;
+  const message = { kind: 'roll', production: 'p', roll: 'r', state: 'copying' } as const;
+  lay(client, { ...message, files: 0, filesDone: 4, bytes: 0, bytesDone: 400 } as never, note, nothing);
+  // Sizes that are not known yet do not undo those that were.
+  expect(client.getQueryData(['rolls', 'p'])).toEqual([
+    { id: 'r', state: 'copying', files: 9, filesDone: 4, bytes: 900, bytesDone: 400 },
+    { ...roll, id: 's' },
+  ]);
+  lay(client, { ...message, files: 10, filesDone: 5, bytes: 1000, bytesDone: 500 } as never, note, nothing);
+  expect(client.getQueryData(['rolls', 'p'])).toMatchObject([{ files: 10, bytes: 1000 }, { files: 9 }]);
+  expect(asked).toEqual([]);
+});
+
+it('more than a hundred legs at once, or a run that is not shown, are asked for whole', async () => {
+  const client = new QueryClient();
+  const asked: string[] = [];
+  const ask = async (run: string): Promise<RunAnswer> => {
+    asked.push(run);
+    throw new Error('the server is away');
+  };
+  client.setQueryData(['run', 'r'], { id: 'r', legLines: [leg] });
+  const stale = (): boolean | undefined => client.getQueryState(['run', 'r'])?.isInvalidated;
+  await refreshLegs(
+    client,
+    'r',
+    Array.from({ length: 101 }, (_, n) => String(n)),
+    ask,
+  );
+  expect([asked, stale()]).toEqual([[], true]);
+  client.setQueryData(['run', 'r'], { id: 'r', legLines: [leg] });
+  await refreshLegs(
+    client,
+    'r',
+    Array.from({ length: 100 }, (_, n) => String(n)),
+    ask,
+  );
+  // What the server does not answer is asked for whole too.
+  expect([asked, stale()]).toEqual([['r'], true]);
+  await refreshLegs(client, 'elsewhere', ['l'], ask);
+  expect(asked).toEqual(['r']);
+});
