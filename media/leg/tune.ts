@@ -10,7 +10,7 @@ import { encoderArguments, type Tuning } from './encoders.ts';
 import { pictureFilters, pixelFormat } from './filters.ts';
 
 /** Quantisers that sampled frames are tried at, and places in the clip that they are taken from. */
-const tried = [1, 3, 8, 16, 28];
+const tried = [1, 3, 8, 16, 28, 48];
 const places = [0.5, 0.15, 0.85];
 /** A place more for so many seconds of a clip: short ones change little, and each place costs decoding up to it. */
 const secondsAPlace = 2;

@@ -5,6 +5,7 @@ import type { ClipDescription } from '@relay/core/clip/description';
 import { planLeg } from '@relay/core/recipe/plan';
 import { finishAndCut, type Deliverable } from '@relay/core/recipe/recipe';
 import { unwrap } from '@relay/core/result';
+import { proResCeiling, proResTargetFrameBytes } from '@relay/core/size/prores';
 import { describeFile } from '@relay/media/describe/describe';
 import { ffmpeg } from '@relay/media/process/ffmpeg';
 import { runOwn } from '@relay/media/process/run';
@@ -50,29 +51,8 @@ describe('what short clips will take', () => {
     'lies in the range that was said, if they are %s',
     async (name, picture) => {
       const made = await runOwn(ffmpeg, [
-        '-v',
-        'error',
-        '-y',
-        '-f',
-        'lavfi',
-        '-i',
-        picture,
-        '-f',
-        'lavfi',
-        '-i',
-        'sine=r=48000',
-        '-t',
-        '1.4',
-        '-c:v',
-        'libx264',
-        '-preset',
-        'ultrafast',
-        '-crf',
-        '12',
-        '-pix_fmt',
-        'yuv420p',
-        '-c:a',
-        'pcm_s16le',
+        ...['-v', 'error', '-y', '-f', 'lavfi', '-i', picture, '-f', 'lavfi', '-i', 'sine=r=48000', '-t', '1.4'],
+        ...['-c:v', 'libx264', '-preset', 'ultrafast', '-crf', '12', '-pix_fmt', 'yuv420p', '-c:a', 'pcm_s16le'],
         join(folder, `${name}.mov`),
       ]);
       expect(made.stderr).toBe('');
@@ -99,3 +79,31 @@ describe('what short clips will take', () => {
     60_000,
   );
 });
+
+it("ProRes of white noise keeps to its profile's rate: under its ceiling, and not far under (SMPTE RDD 36)", async () => {
+  const made = await runOwn(ffmpeg, [
+    ...['-v', 'error', '-y', '-f', 'lavfi', '-i', 'color=c=gray:s=640x360:r=25:d=0.6,noise=alls=60:allf=t'],
+    ...['-c:v', 'ffv1', '-pix_fmt', 'yuv422p10le', join(folder, 'noise.mkv')],
+  ]);
+  expect(made.stderr).toBe('');
+  const clip = (await describeFile(join(folder, 'noise.mkv'), 'noise.mkv')) as ClipDescription;
+  const profiles = ['proxy', '422', 'hq', '4444'] as const;
+  const wanted = profiles.map((profile) => ({
+    ...as(profile, { id: 'prores', profile }, 'mov'),
+    raster: { kind: 'source' as const },
+  }));
+  const result = await runLeg(unwrap(planLeg(clip, { ...finishAndCut, deliverables: wanted })), {
+    sourceRoot: folder,
+    outRoot: { root: folder, folder: 'noise' },
+    owner: 'test.sizes',
+    whole: 'X',
+    recorded: async () => null,
+    record: async () => undefined,
+  });
+  expect(result.state).toBe('proved');
+  profiles.forEach((profile, index) => {
+    const target = proResTargetFrameBytes(profile, { width: 640, height: 360 }) * 15;
+    const share = (result.outputs[index]?.sizeBytes ?? 0) / (target * proResCeiling);
+    expect([profile, share > 0.8 && share < 1.02]).toEqual([profile, true]);
+  });
+}, 60_000);
