@@ -50,16 +50,6 @@ function tagsAfter(colour: OutputColour, before: ColourTags): ColourTags {
 }
 
 /**
- * FFmpeg 5.1 writes H.264 of 4:2:2 and 10 bits into MOV at these rasters without its headers, whatever tag it is told
- * (seen by trying at the first).
- */
-const headless: readonly Raster[] = [
-  { width: 3840, height: 2160 },
-  { width: 4096, height: 2160 },
-  { width: 2048, height: 1080 },
-];
-
-/**
  * As much of the tags as a file can hold. JPEG's samples are what JFIF says they are; VC-3 always states a matrix,
  * which is BT.709 or BT.2020.
  */
@@ -144,9 +134,9 @@ function takenBy(
       'Let pixels become square, or take another wrapper',
     );
   const is422 = codec.id === 'h264' && codec.chroma === '4:2:2';
-  if (id === 'mov' && is422 && headless.some(({ width, height }) => width === raster.width && height === raster.height))
+  if (is422 && wrapper.headless?.some(({ width, height }) => width === raster.width && height === raster.height))
     return fail(
-      `H.264 of 4:2:2 cannot be made in MOV at ${raster.width}×${raster.height}: nothing would decode it`,
+      `H.264 of 4:2:2 cannot be made in ${wrapper.name} at ${raster.width}×${raster.height}: nothing would decode it`,
       'Take MP4 or Matroska, HEVC, or another raster',
     );
   const hd = codec.id === 'vc3hd' ? vc3Hd(codec.grade, raster, rate, fieldwise) : ok(null);

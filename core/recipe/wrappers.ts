@@ -1,3 +1,4 @@
+import type { Raster } from '../shape/raster.ts';
 import type { SoundCodec, VideoCodec, WrapperId } from './recipe.ts';
 
 /** What a wrapper is called, what it can hold, and what is good to know of it. */
@@ -17,6 +18,8 @@ export interface WrapperRow {
   pixelAspect: boolean;
   /** The only rates it is made at; any where absent. */
   rates?: ReadonlySet<string>;
+  /** Rasters at which it holds no H.264 of 4:2:2: it would be written without its headers, whatever tag it is told. */
+  headless?: readonly Raster[];
   /** Whether the names of PCM's channels have a place in it. */
   layouts: boolean;
   /** One file; or a folder that holds a file for each track, or one for each picture with the sound beside them. */
@@ -58,6 +61,11 @@ export const wrappers: Readonly<Record<WrapperId, WrapperRow>> = {
     reel: true,
     colourTags: true,
     pixelAspect: true,
+    headless: [
+      { width: 3840, height: 2160 },
+      { width: 4096, height: 2160 },
+      { width: 2048, height: 1080 },
+    ],
     layouts: true,
     holds: 'one file',
     tracks: 'kept',

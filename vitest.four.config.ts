@@ -1,0 +1,66 @@
+import { defineConfig } from 'vitest/config';
+
+/** Tests of what takes long, or of who waits for whom: nothing may run beside them. */
+const alone = [
+  'media/leg/stall.test.ts',
+  'work/disk/quiet.test.ts',
+  'server/runs/workers.test.ts',
+  'e2e/firstLeg.test.ts',
+  'e2e/runs.test.ts',
+];
+/** Real FFmpeg, PostgreSQL and browsers: time enough for a machine that is four times slower. */
+const slow = {
+  testTimeout: 300_000,
+  hookTimeout: 300_000,
+  // The server holds every answer against its row.
+  env: { RELAY_CHECK_ANSWERS: 'yes' },
+};
+
+/** Groups run one after the other, the files of a group as many at a time as it says: two cores are meant. */
+export default defineConfig({
+  test: {
+    projects: [
+      {
+        test: {
+          name: 'unit',
+          include: ['{core,contract,web,demo,testing}/**/*.test.{ts,tsx}'],
+          testTimeout: 30_000,
+          maxWorkers: 2,
+          sequence: { groupOrder: 0 },
+        },
+      },
+      {
+        test: {
+          ...slow,
+          name: 'whole',
+          globalSetup: ['testing/setup.ts'],
+          include: ['{media,work,server,cli,bench}/**/*.test.ts'],
+          exclude: alone,
+          maxWorkers: 4,
+          sequence: { groupOrder: 1 },
+        },
+      },
+      {
+        test: {
+          ...slow,
+          name: 'browser',
+          globalSetup: ['testing/preparedSite.ts'],
+          include: ['e2e/**/*.test.ts'],
+          exclude: alone,
+          maxWorkers: 2,
+          sequence: { groupOrder: 2 },
+        },
+      },
+      {
+        test: {
+          ...slow,
+          name: 'alone',
+          globalSetup: ['testing/preparedSite.ts'],
+          include: alone,
+          maxWorkers: 1,
+          sequence: { groupOrder: 3 },
+        },
+      },
+    ],
+  },
+});
