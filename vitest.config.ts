@@ -36,7 +36,8 @@ export default defineConfig({
           globalSetup: ['testing/setup.ts'],
           include: ['{media,work,server,cli,bench}/**/*.test.ts'],
           exclude: alone,
-          maxWorkers: 2,
+          // Each waits much for processes and disks: four keep two cores busy, where two leave a third of them idle.
+          maxWorkers: 4,
           sequence: { groupOrder: 1 },
         },
       },

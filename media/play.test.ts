@@ -19,8 +19,7 @@ async function streamed(
   await playStream(
     path,
     clip,
-    seconds,
-    channel,
+    { seconds, channel },
     (piece) => {
       pieces.push(piece);
       return new Promise((resolve) => setTimeout(resolve, 2));
@@ -62,8 +61,7 @@ describe('a light stream', () => {
     await playStream(
       path,
       clip,
-      0,
-      null,
+      { seconds: 0, channel: null },
       () => {
         gone.abort();
         return new Promise(() => undefined);

@@ -12,8 +12,7 @@ import { run } from './process/run.ts';
 export async function playStream(
   path: string,
   clip: ClipDescription,
-  seconds: number,
-  channel: number | null,
+  { seconds, channel }: { seconds: number; channel: number | null },
   onData: (chunk: Buffer) => Promise<void> | void,
   signal: AbortSignal,
 ): Promise<void> {

@@ -4,9 +4,10 @@ import type { RecipeAnswer } from '@relay/contract/recipes';
 import type { RunAnswer, RunCheck } from '@relay/contract/runs';
 import type { FoldersAnswer, ProductionAnswer, SiteAnswer, StoreAnswer } from '@relay/contract/site';
 import { finishAndCut } from '@relay/core/recipe/recipe';
-import { appendFile, cp, mkdir, readFile, rename, symlink, writeFile } from 'node:fs/promises';
+import { cp, mkdir, readFile, rename, stat, symlink, writeFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { call } from '../testing/commands.ts';
 import { saltLantern } from '../testing/demo.ts';
 import { startTestServer, type TestServer } from '../testing/server.ts';
 import { pause, until } from '../testing/site.ts';
@@ -77,19 +78,29 @@ describe('reading', () => {
 
   it('waits for a file that is still being written, and then reads it whole', async () => {
     const production = await begin('Growing');
-    const whole = await readFile(join(saltLantern, 'day-1/S009/S009C001.mov'));
+    const whole = join(saltLantern, 'day-1/S009/S009C001.mov');
     const path = join(database.home, 'raid/growing/A001/A001C009.mov');
+    const piece = Math.ceil((await stat(whole)).size / 9);
     await mkdir(dirname(path), { recursive: true });
-    await writeFile(path, whole.subarray(0, 1000));
+    await writeFile(path, (await readFile(whole)).subarray(0, piece));
+    // A process of its own writes on, whatever this one is busy with.
+    let writing = true;
+    const written = call('bash', [
+      '-c',
+      'for n in 1 2 3 4 5 6 7 8; do sleep 0.4; dd if="$1" of="$2" bs="$3" skip=$n seek=$n count=1 conv=notrunc status=none; done',
+      ...['bash', whole, path, String(piece)],
+    ]).finally(() => {
+      writing = false;
+    });
     const { body } = await post<ReadingAnswer>(`/productions/${production}/readings`, {
       store: 'raid',
       folder: 'growing',
     });
-    for (let at = 1000; at < whole.length; at += Math.ceil(whole.length / 8)) {
-      await pause(500);
-      await appendFile(path, whole.subarray(at, at + Math.ceil(whole.length / 8)));
+    while (writing) {
       expect((await get<ClipsAnswer>(`/productions/${production}/clips`)).ids).toEqual([]);
+      await pause(100);
     }
+    expect((await written).code).toBe(0);
     await until('the reading', async () =>
       (await get<ReadingAnswer[]>(`/productions/${production}/readings`)).find(
         (one) => one.id === body.id && one.state === 'done',

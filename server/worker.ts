@@ -131,10 +131,7 @@ export async function startWorker(settings: WorkerSettings): Promise<{ close(): 
     await takes<LookJob>(lookQueue, (job) => carryOutLook(db, stores, settings.cacheFolder, job.clip));
     await takes<ArrivalJob>(arrivalQueue, (job) =>
       carryOutArrival(
-        db,
-        boss,
-        stores,
-        under(dirname(settings.storesFile), 'journals'),
+        { db, boss, stores, journals: under(dirname(settings.storesFile), 'journals') },
         job.roll,
         name,
         leaving.signal,
@@ -345,7 +342,7 @@ async function takeLeg(job: LegJob, at: AtWork, leaving: AbortSignal): Promise<v
       await queueLegs(boss, [leg.id], true);
       return;
     }
-    await patiently(() => endLeg(db, leg.id, worker, result.state, result.problem, result.outputs, result.log));
+    await patiently(() => endLeg(db, leg.id, worker, result));
     await patiently(() =>
       tell(db, {
         kind: 'leg',

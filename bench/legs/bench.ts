@@ -80,7 +80,7 @@ export async function benchLegs(): Promise<void> {
       await renewLease(db, leg.id, 'bench', { state: 'running', framesDone: 10, framesTotal: 100, speed: 1 });
       times.renew.push(performance.now() - from);
       from = performance.now();
-      await endLeg(db, leg.id, 'bench', 'proved', null, []);
+      await endLeg(db, leg.id, 'bench', { state: 'proved', problem: null, outputs: [] });
       times.end.push(performance.now() - from);
     }
     for (const [name, all] of Object.entries(times))

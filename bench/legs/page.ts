@@ -26,7 +26,7 @@ export async function runPageSmoothness(db: DataSource, at: string, production: 
             await tell(db, { kind: 'leg', run, leg: leg.id, state: 'running', framesDone, framesTotal: 100, speed: 1 });
             await new Promise((resolve) => setTimeout(resolve, 150));
           }
-          await endLeg(db, leg.id, 'farm', 'proved', null, []);
+          await endLeg(db, leg.id, 'farm', { state: 'proved', problem: null, outputs: [] });
           await tell(db, {
             kind: 'leg',
             run,

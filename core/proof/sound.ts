@@ -11,12 +11,17 @@ export interface Excerpt {
 /** Farthest that sound is looked for, in samples at 48 kHz: 20 ms. */
 const reach = 960;
 
+/** A channel of a track that is planned, and how many of the original's channels come before the track. */
+interface PlannedChannel {
+  track: SoundTrackPlan;
+  channel: number;
+  trackStart: number;
+}
+
 /** What a channel of an output should be: the original's channels, mixed, and stretched by reading between samples. */
 function expected(
-  track: SoundTrackPlan,
-  channel: number,
+  { track, channel, trackStart }: PlannedChannel,
   original: Excerpt,
-  trackStart: number,
   stretch: number,
   first: number,
   length: number,
@@ -167,12 +172,13 @@ export function soundComparisons(
       const from = original[e];
       if (!from) return;
       excerpt.channels.forEach((row, channel) => {
-        const wanted = expected(track, channel, from, trackStart, stretch, excerpt.first, row.length);
+        const planned = { track, channel, trackStart };
+        const wanted = expected(planned, from, stretch, excerpt.first, row.length);
         // Reading between samples dims the highest tones; the level is taken of the sound as it was before.
         const levelWanted =
           stretch === 1
             ? power(wanted)
-            : power(expected(track, channel, from, trackStart, 1, from.first, Math.floor(row.length / stretch)));
+            : power(expected(planned, from, 1, from.first, Math.floor(row.length / stretch)));
         const levelFound = power(row);
         if (levelWanted < silent) {
           if (levelFound > silent * 10)

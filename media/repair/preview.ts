@@ -19,10 +19,8 @@ const half = { width: 640, height: 480 };
  */
 export async function makeRepairPreview(
   path: string,
-  before: VideoPlan,
-  after: VideoPlan,
-  fromSeconds: number,
-  pixels: boolean,
+  { before, after }: { before: VideoPlan; after: VideoPlan },
+  { fromSeconds, pixels }: { fromSeconds: number; pixels: boolean },
   target: string,
   signal: AbortSignal,
 ): Promise<void> {

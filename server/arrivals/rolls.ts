@@ -42,10 +42,7 @@ export async function note(db: DataSource, rollId: string, who: string, what: st
 
 /** Brings a roll's card in: claims it, copies, proves, writes down what came of it, and has the first copy read. */
 export async function carryOutArrival(
-  db: DataSource,
-  boss: PgBoss,
-  stores: Stores,
-  journals: string,
+  { db, boss, stores, journals }: { db: DataSource; boss: PgBoss; stores: Stores; journals: string },
   rollId: string,
   worker: string,
   leaving: AbortSignal,
@@ -84,7 +81,7 @@ export async function carryOutArrival(
     const copies = (await db.manager.find(rollCopy, { where: { rollId: work.id }, order: { ordinal: 'ASC' } })).map(
       ({ id, storeId, folder }) => ({ id, store: storeId, folder }),
     );
-    const result = await bringIn(stores, journals, work, copies, stop.signal, (now) => {
+    const result = await bringIn({ stores, journals }, work, copies, stop.signal, (now) => {
       progress = now;
     });
     heart.stop();
@@ -96,7 +93,7 @@ export async function carryOutArrival(
           ? 'paused'
           : 'stopped'
         : result.state;
-    await patiently(() => keep(db, work, copies, result, state, worker));
+    await patiently(() => keep(db, { work, worker, copies }, result, state));
     if (state === 'proved') await readRoll(db, boss, work, copies[0] as { store: string; folder: string });
     await refreshRoll(db, work.productionId, work.id);
     await tell(db, { kind: 'changed', what: 'rolls', production: work.productionId });
@@ -112,8 +109,7 @@ export async function carryOutArrival(
 }
 
 async function bringIn(
-  stores: Stores,
-  journals: string,
+  { stores, journals }: { stores: Stores; journals: string },
   work: RollWork,
   copies: readonly { store: string; folder: string }[],
   signal: AbortSignal,
@@ -145,11 +141,9 @@ async function bringIn(
 
 async function keep(
   db: DataSource,
-  work: RollWork,
-  copies: readonly { id: string }[],
+  { work, worker, copies }: { work: RollWork; worker: string; copies: readonly { id: string }[] },
   result: ArrivalResult,
   state: RollState,
-  worker: string,
 ): Promise<void> {
   await db.transaction(async (tx) => {
     await tx.query(

@@ -15,6 +15,6 @@ export function benchHandlers(context: Context): Handlers<typeof benchRows> {
     groups: async ({ params }) => benchGroups(db, params.production),
     chained: async ({ params, query }) => chainedClips(db, params.production, query),
     sayChain: async ({ params, body: { to, chain }, who }) =>
-      desk.do('sayCorrections', params.production, to, { colour: chain }, [], who),
+      desk.do('sayCorrections', params.production, to, { values: { colour: chain }, clear: [] }, who),
   };
 }

@@ -235,8 +235,7 @@ export async function sayPattern(
   db: DataSource,
   production: string,
   clips: readonly { id: string; version: number }[],
-  field: IdentityField,
-  pattern: string,
+  { field, pattern }: { field: IdentityField; pattern: string },
   who: string,
 ): Promise<{ change: string; clips: number }> {
   const { rows } = await previewPattern(

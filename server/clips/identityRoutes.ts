@@ -25,7 +25,7 @@ export function identityHandlers(context: Context): Handlers<typeof identityRows
     previewPattern: async ({ params, body: { clips, field, pattern } }) =>
       desk.json('previewPattern', params.production, clips, field, pattern),
     sayPattern: async ({ params, body: { clips, field, pattern }, who }) =>
-      desk.do('sayPattern', params.production, clips, field, pattern, who),
+      desk.do('sayPattern', params.production, clips, { field, pattern }, who),
     csv: async ({ params, query, response }) =>
       void response
         .type('text/csv; charset=utf-8')

@@ -30,8 +30,7 @@ export async function sendPlay(
       await playStream(
         source.path,
         source.description,
-        source.seconds,
-        channel,
+        { seconds: source.seconds, channel },
         (chunk) => {
           if (gone.aborted || response.write(chunk)) return;
           // A page that takes no more makes FFmpeg wait.

@@ -32,14 +32,19 @@ function videoOf(description: Parameters<typeof planLeg>[0], corrections: ClipCo
   return planned.value.outputs[0]?.video as VideoPlan;
 }
 
+/** What is to be seen: which repair, from which second of the clip, and whether pixel for pixel. */
+interface Wanted {
+  repair: Repair;
+  fromSeconds: number;
+  pixels: boolean;
+}
+
 /** Sends a few seconds of a clip beside the same seconds repaired. */
 export async function sendRepaired(
   context: Context,
   response: Response,
   id: string,
-  repair: Repair,
-  fromSeconds: number,
-  pixels: boolean,
+  { repair, fromSeconds, pixels }: Wanted,
 ): Promise<void> {
   const folder = under(context.cacheFolder, 'repairs');
   const key = createHash('sha256')
@@ -63,10 +68,8 @@ export async function sendRepaired(
         const signal = AbortSignal.any([unwanted, AbortSignal.timeout(longestMs)]);
         await makeRepairPreview(
           files[file] as string,
-          videoOf(description, {}),
-          videoOf(description, { repair }),
-          rest,
-          pixels,
+          { before: videoOf(description, {}), after: videoOf(description, { repair }) },
+          { fromSeconds: rest, pixels },
           temporary,
           signal,
         );

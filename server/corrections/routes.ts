@@ -16,20 +16,16 @@ export function correctionHandlers(context: Context): Handlers<typeof correction
         'sayCorrections',
         params.production,
         to,
-        fields,
-        correctionFields.filter((field) => clear.includes(field)),
+        { values: fields, clear: correctionFields.filter((field) => clear.includes(field)) },
         who,
       ),
     common: async ({ params, body }) => commonCorrections(db, params.production, body.clips),
     undo: async ({ params }) => desk.do('undoCorrections', params.change),
     repaired: async ({ params, query: { denoise, stabilise, from, pixels }, response }) =>
-      sendRepaired(
-        context,
-        response,
-        params.clip,
-        { ...(denoise ? { denoise } : {}), ...(stabilise ? { stabilise } : {}) },
-        from,
-        pixels === 'yes',
-      ),
+      sendRepaired(context, response, params.clip, {
+        repair: { ...(denoise ? { denoise } : {}), ...(stabilise ? { stabilise } : {}) },
+        fromSeconds: from,
+        pixels: pixels === 'yes',
+      }),
   };
 }

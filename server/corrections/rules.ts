@@ -1,6 +1,5 @@
 import type { CommonCorrections, CorrectionsChanged } from '@relay/contract/corrections';
 import type { Target } from '@relay/contract/corrections';
-import type { RuleScope } from '@relay/contract/chain';
 import type { ClipDescription } from '@relay/core/clip/description';
 import { sayChain } from '@relay/core/colour/chain/say';
 import {
@@ -13,29 +12,15 @@ import {
 import { planLeg } from '@relay/core/recipe/plan';
 import { finishAndCut, type Recipe } from '@relay/core/recipe/recipe';
 import { sayPlan } from '@relay/core/recipe/sentence';
-import type { DataSource } from 'typeorm';
+import type { DataSource, EntityManager } from 'typeorm';
 import { refreshClips } from '../clips/refresh.ts';
 import { notThere, Refused } from '../http.ts';
 import { tell } from '../live/notify.ts';
+import { nearerThan, ruleChange, sameRule, type Rule, type Said, type SaidOf } from './ruleChange.ts';
 import { heldCorrections, heldOfClip, type HeldRows } from '../clips/held.ts';
 
 /** Clips that have a picture, which is what corrections are for. */
 export const pictured = `clip.description IS NOT NULL AND jsonb_typeof(clip.description->'video') = 'object'`;
-
-interface RuleRow {
-  field: CorrectionField;
-  scope: RuleScope;
-  key: string;
-  /** Undefined where there was no rule. */
-  value?: unknown;
-}
-
-const farther: Readonly<Record<RuleScope, readonly RuleScope[]>> = {
-  clip: [],
-  roll: ['clip'],
-  group: ['clip', 'roll'],
-  production: ['clip', 'roll', 'group'],
-};
 
 /** A condition on `clip` for a target, its value being `$2`. */
 export function clipsWhere(target: Target): { sql: string; value: unknown } {
@@ -51,9 +36,6 @@ export function clipsWhere(target: Target): { sql: string; value: unknown } {
   }
 }
 
-const same = (a: Pick<RuleRow, 'field' | 'scope' | 'key'>, b: Pick<RuleRow, 'field' | 'scope' | 'key'>): boolean =>
-  a.field === b.field && a.scope === b.scope && a.key === b.key;
-
 /**
  * Says which corrections hold for clips, a roll, a group or everything: only the fields given are touched, and those to
  * clear lose their rule. Nearer rules that would still win for those clips are taken away, so that what is said is what
@@ -63,108 +45,91 @@ export async function sayCorrections(
   db: DataSource,
   production: string,
   target: Target,
-  values: Partial<FieldValues>,
-  clear: readonly CorrectionField[],
+  said: Said,
   who: string,
 ): Promise<CorrectionsChanged> {
-  const touched = correctionFields.filter((field) => values[field] !== undefined);
-  const cleared = clear.filter((field) => values[field] === undefined);
-  if (touched.length + cleared.length === 0)
+  const touched = correctionFields.filter((field) => said.values[field] !== undefined);
+  const cleared = said.clear.filter((field) => said.values[field] === undefined);
+  const fields = [...touched, ...cleared];
+  if (fields.length === 0)
     throw new Refused(400, { what: 'Nothing was changed', remedy: 'Say what is to be corrected' });
   const made = await db.transaction(async (tx) => {
     await tx.query('SELECT 1 FROM production WHERE id = $1 FOR UPDATE', [production]);
-    const { sql, value } = clipsWhere(target);
-    const clips = await tx.query<{ id: string; roll: string }[]>(
-      `SELECT clip.id, clip.roll FROM clip WHERE clip.production_id = $1 AND ${sql} AND ${pictured}`,
-      [production, value],
-    );
-    if (clips.length === 0) throw notThere('None of the clips');
-    const places =
-      target.scope === 'clip'
-        ? clips.map(({ id }) => ({ scope: 'clip' as const, key: id }))
-        : [{ scope: target.scope, key: target.scope === 'production' ? '' : target.key }];
-    const nearer = farther[target.scope];
-    // A roll's rule goes only where the whole roll is meant: a group may hold a part of it, and then its clips are told
-    // one by one.
-    const whole = new Set(
-      (
-        await tx.query<{ roll: string }[]>(
-          `SELECT roll
-           FROM clip
-           WHERE production_id = $1 AND ${pictured}
-           GROUP BY roll
-           HAVING bool_and(id = ANY($2::uuid[]))`,
-          [production, clips.map(({ id }) => id)],
-        )
-      ).map(({ roll }) => roll),
-    );
-    const existing = await tx.query<RuleRow[]>(
+    const of = await saidOf(tx, production, target);
+    const existing = await tx.query<Rule[]>(
       'SELECT field, scope, key, value FROM correction_rule WHERE production_id = $1 AND field = ANY($2)',
-      [production, [...touched, ...cleared]],
+      [production, fields],
     );
-    const ids = new Set(clips.map(({ id }) => id));
-    const rolls = new Set(clips.map(({ roll }) => roll));
-    const set: Required<RuleRow>[] = [];
-    const gone: RuleRow[] = [];
-    for (const field of [...touched, ...cleared]) {
-      const rules = existing.filter((rule) => rule.field === field);
-      const inTheWay = rules.filter(
-        (rule) =>
-          nearer.includes(rule.scope) &&
-          (rule.scope === 'clip' ? ids.has(rule.key) : rule.scope === 'roll' ? whole.has(rule.key) : true),
-      );
-      if (values[field] === undefined) {
-        gone.push(
-          ...inTheWay,
-          ...rules.filter((rule) => places.some((place) => place.scope === rule.scope && place.key === rule.key)),
-        );
-        continue;
-      }
-      const halfRolls = nearer.includes('roll')
-        ? rules.filter((rule) => rule.scope === 'roll' && rolls.has(rule.key) && !whole.has(rule.key))
-        : [];
-      const oneByOne = clips
-        .filter(({ roll }) => halfRolls.some((rule) => rule.key === roll))
-        .map(({ id }) => ({ scope: 'clip' as const, key: id }));
-      const here = [...places, ...oneByOne].map((place) => ({ field, ...place, value: values[field] as unknown }));
-      set.push(...here);
-      gone.push(...inTheWay.filter((rule) => !here.some((one) => same(one, rule))));
-    }
-    const before: RuleRow[] = [
-      ...set.map(
-        ({ field, scope, key }) => existing.find((rule) => same(rule, { field, scope, key })) ?? { field, scope, key },
-      ),
-      ...gone,
-    ];
-    for (const rule of gone)
-      await tx.query(
-        'DELETE FROM correction_rule WHERE production_id = $1 AND field = $2 AND scope = $3 AND key = $4',
-        [production, rule.field, rule.scope, rule.key],
-      );
-    await tx.query(
-      `INSERT INTO correction_rule (production_id, field, scope, key, value, who)
-       SELECT $1, field, scope, key, coalesce(value, 'null'), $3
-       FROM jsonb_to_recordset($2::jsonb) AS r(field text, scope text, key text, value jsonb)
-       ON CONFLICT (production_id, field, scope, key) DO UPDATE SET
-         value = excluded.value, who = excluded.who, at = now()`,
-      [production, JSON.stringify(set), who],
-    );
-    const after: RuleRow[] = [...set, ...gone.map(({ field, scope, key }) => ({ field, scope, key }))];
+    const { set, gone } = ruleChange(existing, fields, said.values, of);
+    await writeRules(tx, production, set, gone, who);
+    const bare = ({ field, scope, key }: Rule): Rule => ({ field, scope, key });
+    const before = [...set.map((rule) => existing.find((one) => sameRule(one, rule)) ?? bare(rule)), ...gone];
+    const after = [...set, ...gone.map(bare)];
     const [change] = await tx.query<{ id: string }[]>(
       'INSERT INTO correction_change (production_id, what, who, before, after) VALUES ($1, $2, $3, $4, $5) RETURNING id',
-      [production, sayChange(values, cleared), who, JSON.stringify(before), JSON.stringify(after)],
+      [production, sayChange(said.values, cleared), who, JSON.stringify(before), JSON.stringify(after)],
     );
     return {
       change: change?.id as string,
-      clips: clips.length,
-      replaced: gone.filter((rule) => nearer.includes(rule.scope)).length,
-      ids: [...ids],
+      replaced: gone.filter((rule) => nearerThan[target.scope].includes(rule.scope)).length,
+      ids: of.clips.map(({ id }) => id),
     };
   });
   // What looks like log is no longer asked about where somebody said what it is.
   await refreshClips(db, production, made.ids);
   await tell(db, { kind: 'changed', what: 'clips', production });
-  return { change: made.change, clips: made.clips, replaced: made.replaced };
+  return { change: made.change, clips: made.ids.length, replaced: made.replaced };
+}
+
+/** The clips with a picture that something is said of, and where it is written. */
+async function saidOf(tx: EntityManager, production: string, target: Target): Promise<SaidOf> {
+  const { sql, value } = clipsWhere(target);
+  const clips = await tx.query<{ id: string; roll: string }[]>(
+    `SELECT clip.id, clip.roll FROM clip WHERE clip.production_id = $1 AND ${sql} AND ${pictured}`,
+    [production, value],
+  );
+  if (clips.length === 0) throw notThere('None of the clips');
+  const whole = await tx.query<{ roll: string }[]>(
+    `SELECT roll
+     FROM clip
+     WHERE production_id = $1 AND ${pictured}
+     GROUP BY roll
+     HAVING bool_and(id = ANY($2::uuid[]))`,
+    [production, clips.map(({ id }) => id)],
+  );
+  return {
+    places:
+      target.scope === 'clip'
+        ? clips.map(({ id }) => ({ scope: 'clip' as const, key: id }))
+        : [{ scope: target.scope, key: target.scope === 'production' ? '' : target.key }],
+    scope: target.scope,
+    clips,
+    wholeRolls: new Set(whole.map(({ roll }) => roll)),
+  };
+}
+
+async function writeRules(
+  tx: EntityManager,
+  production: string,
+  set: readonly Required<Rule>[],
+  gone: readonly Rule[],
+  who: string,
+): Promise<void> {
+  for (const rule of gone)
+    await tx.query('DELETE FROM correction_rule WHERE production_id = $1 AND field = $2 AND scope = $3 AND key = $4', [
+      production,
+      rule.field,
+      rule.scope,
+      rule.key,
+    ]);
+  await tx.query(
+    `INSERT INTO correction_rule (production_id, field, scope, key, value, who)
+     SELECT $1, field, scope, key, coalesce(value, 'null'), $3
+     FROM jsonb_to_recordset($2::jsonb) AS r(field text, scope text, key text, value jsonb)
+     ON CONFLICT (production_id, field, scope, key) DO UPDATE SET
+       value = excluded.value, who = excluded.who, at = now()`,
+    [production, JSON.stringify(set), who],
+  );
 }
 
 function sayChange(values: Partial<FieldValues>, cleared: readonly CorrectionField[]): string {
@@ -177,9 +142,7 @@ function sayChange(values: Partial<FieldValues>, cleared: readonly CorrectionFie
 /** Puts back the rules that stood before a change, unless somebody said something newer of one of them. */
 export async function undoCorrections(db: DataSource, changeId: string): Promise<void> {
   const production = await db.transaction(async (tx) => {
-    const [change] = await tx.query<
-      { production: string; before: RuleRow[]; after: RuleRow[]; undoneAt: Date | null }[]
-    >(
+    const [change] = await tx.query<{ production: string; before: Rule[]; after: Rule[]; undoneAt: Date | null }[]>(
       `SELECT production_id AS production, before, after, undone_at AS "undoneAt"
        FROM correction_change
        WHERE id = $1
@@ -189,13 +152,13 @@ export async function undoCorrections(db: DataSource, changeId: string): Promise
     if (!change) throw notThere('The change');
     if (change.undoneAt)
       throw new Refused(409, { what: 'This was undone already', remedy: 'Nothing needs to be done' });
-    const now = await tx.query<RuleRow[]>(
+    const now = await tx.query<Rule[]>(
       'SELECT field, scope, key, value FROM correction_rule WHERE production_id = $1',
       [change.production],
     );
-    const text = (rule: RuleRow | undefined): string =>
+    const text = (rule: Rule | undefined): string =>
       JSON.stringify(rule?.value === undefined ? 'none' : sorted(rule.value));
-    const newer = change.after.filter((rule) => text(rule) !== text(now.find((one) => same(one, rule))));
+    const newer = change.after.filter((rule) => text(rule) !== text(now.find((one) => sameRule(one, rule))));
     if (newer.length > 0)
       throw new Refused(409, {
         what: 'It was changed again since, so this can no longer be undone',

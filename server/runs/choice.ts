@@ -61,7 +61,7 @@ async function chosen({ db, stores }: Tools, production: string, choice: RunChoi
 /** What a run would make, need and meet. */
 export async function checkChoice(tools: Tools, production: string, choice: RunChoice): Promise<RunCheck> {
   const { recipe, sorted, planned, store } = await chosen(tools, production, choice);
-  return checkRun(tools.db, recipe, sorted, planned, store, choice.folder);
+  return checkRun(tools.db, recipe, { sorted, planned }, { store, folder: choice.folder });
 }
 
 /** What a run would take, by sampled pictures of some of its clips. */

@@ -157,13 +157,13 @@ describe('a worker that dies', () => {
     }
     expect(await state(first())).toBe('failed');
     expect(await both()).toEqual([legs[1]]);
-    await endLeg(database.db, legs[1] as string, 'pair', 'proved', null, []);
+    await endLeg(database.db, legs[1] as string, 'pair', { state: 'proved', problem: null, outputs: [] });
     expect(await claimForemost(database.db, 'pair')).toMatchObject({ id: legs[2] });
     // While something else is under way, one that must be alone waits.
     expect(await retryLegs(database.db, database.boss, { leg: first() })).toBe(1);
     await database.db.query('UPDATE leg SET lapses = 2 WHERE id = $1', [first()]);
     expect(await both()).toEqual([]);
-    await endLeg(database.db, legs[2] as string, 'pair', 'proved', null, []);
+    await endLeg(database.db, legs[2] as string, 'pair', { state: 'proved', problem: null, outputs: [] });
     expect(await both()).toEqual([first()]);
   });
 
@@ -241,9 +241,13 @@ describe('which leg is next', () => {
 describe('the end of a leg', () => {
   it('is written by its holder only, with its outputs, once', async () => {
     await claimLeg(first(), 'w');
-    expect(await endLeg(database.db, first(), 'other', 'proved', null, [result('p')])).toBe(false);
-    expect(await endLeg(database.db, first(), 'w', 'proved', null, [result('p')])).toBe(true);
-    expect(await endLeg(database.db, first(), 'w', 'failed', null, [])).toBe(false);
+    expect(
+      await endLeg(database.db, first(), 'other', { state: 'proved', problem: null, outputs: [result('p')] }),
+    ).toBe(false);
+    expect(await endLeg(database.db, first(), 'w', { state: 'proved', problem: null, outputs: [result('p')] })).toBe(
+      true,
+    );
+    expect(await endLeg(database.db, first(), 'w', { state: 'failed', problem: null, outputs: [] })).toBe(false);
     expect(await state(first())).toBe('proved');
   });
 
@@ -263,7 +267,7 @@ describe('the end of a leg', () => {
 describe('stopping and retrying', () => {
   it('stops what waits at once; retrying brings back what failed or was stopped, and nothing else', async () => {
     await claimLeg(first(), 'w');
-    await endLeg(database.db, first(), 'w', 'proved', null, [result('p')]);
+    await endLeg(database.db, first(), 'w', { state: 'proved', problem: null, outputs: [result('p')] });
     await stopLegs(database.db, { run });
     expect(await Promise.all(legs.map(state))).toEqual(['proved', 'stopped', 'stopped']);
     expect(await retryLegs(database.db, database.boss, { run })).toBe(2);

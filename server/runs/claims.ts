@@ -214,15 +214,20 @@ export async function recordedMarks(
   return new Map(rows.flatMap(({ path, mark }) => (mark ? [[path, mark]] : [])));
 }
 
+/** What came of a leg. */
+interface LegEnd {
+  state: LegState;
+  problem: Problem | null;
+  outputs: readonly OutputResult[];
+  log?: readonly string[];
+}
+
 /** Ends a leg with what came of it, if it is still ours. */
 export async function endLeg(
   db: DataSource,
   legId: string,
   worker: string,
-  state: LegState,
-  problem: Problem | null,
-  outputs: readonly OutputResult[],
-  log: readonly string[] = [],
+  { state, problem, outputs, log = [] }: LegEnd,
 ): Promise<boolean> {
   return db.transaction(async (tx) => {
     const [, count] = await tx.query<[unknown[], number]>(

@@ -140,10 +140,8 @@ export function sortOut(
 export async function checkRun(
   db: DataSource,
   recipe: Recipe,
-  sorted: ReturnType<typeof sortOut>,
-  planned: readonly PlannedClip[],
-  store: Store,
-  folder: string,
+  { sorted, planned }: { sorted: ReturnType<typeof sortOut>; planned: readonly PlannedClip[] },
+  { store, folder }: { store: Store; folder: string },
 ): Promise<RunCheck> {
   const good = planned.flatMap(({ plan }) => (plan.ok ? [plan.value] : []));
   const outRoot = under(store.path, folder);

@@ -1,5 +1,6 @@
 import { surround } from '../ui/theme.ts';
 import type { Geometry } from '@relay/core/shape/geometry';
+import type { Raster } from '@relay/core/shape/raster';
 
 export interface Box {
   x: number;
@@ -22,8 +23,7 @@ export function drawBefore(
   context: CanvasRenderingContext2D,
   box: Box,
   image: ImageBitmap,
-  { window, turn, scaled }: Geometry,
-  raster: { width: number; height: number },
+  { geometry: { window, turn, scaled }, raster }: { geometry: Geometry; raster: Raster },
   circle: boolean,
 ): void {
   context.drawImage(image, box.x, box.y, box.width, box.height);
@@ -64,8 +64,7 @@ export function drawAfter(
   context: CanvasRenderingContext2D,
   box: Box,
   image: ImageBitmap,
-  geometry: Geometry,
-  video: { raster: { width: number; height: number }; quarterTurns: number },
+  { geometry, video }: { geometry: Geometry; video: { raster: Raster; quarterTurns: number } },
   marks: { guides: boolean; circle: boolean },
 ): void {
   const { raster, active, view, scaled, window, turn } = geometry;

@@ -40,15 +40,14 @@ export function ShapeView({
         (video.raster.width * toNumber(video.pixelAspect)) / video.raster.height,
       ),
       image,
-      geometry,
-      video.raster,
+      { geometry, raster: video.raster },
       marks.circle,
     );
     const box = inside(
       { x: half + 6, y: 8, width: half - 16, height: size.height - 16 },
       (geometry.raster.width * toNumber(geometry.pixelAspect)) / geometry.raster.height,
     );
-    drawAfter(context, box, image, geometry, video, marks);
+    drawAfter(context, box, image, { geometry, video }, marks);
     if (output.burn) drawBurn(context, box, output.burn, frame, laid);
   };
   return (

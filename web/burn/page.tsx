@@ -89,7 +89,7 @@ function Editor({ recipe, deliverable }: { recipe: RecipeAnswer; deliverable: De
   const draw = (context: CanvasRenderingContext2D, size: Size): void => {
     if (!plan?.burn || !plan.video.geometry || !still || !video) return;
     const box = boxOf(plan, size);
-    drawAfter(context, box, still, plan.video.geometry, video, { guides: false, circle: false });
+    drawAfter(context, box, still, { geometry: plan.video.geometry, video }, { guides: false, circle: false });
     drawBurn(context, box, plan.burn, frame, laid);
   };
   return (

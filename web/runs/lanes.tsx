@@ -142,12 +142,35 @@ interface LaneProps {
   style: { transform: string; height: number };
 }
 
-function Lane({ leg, stretch, now, place, at, several, onAt, drag, style }: LaneProps) {
+/** Where a leg lies along the clock, and how much of it is done. */
+function LaneBar({ leg, stretch, now, place }: Pick<LaneProps, 'leg' | 'now' | 'place'> & { stretch: Stretch }) {
   const under = leg.state === 'running' || leg.state === 'proving';
-  const share = leg.framesTotal > 0 ? leg.framesDone / leg.framesTotal : 0;
-  const left = stretch ? place(stretch.start) : 0;
-  const width = stretch ? Math.max(0.4, place(stretch.end) - left) : 0;
-  const done = stretch && under ? Math.min(100, (100 * (now - stretch.start)) / (stretch.end - stretch.start)) : 100;
+  const left = place(stretch.start);
+  const width = Math.max(0.4, place(stretch.end) - left);
+  const done = under ? Math.min(100, (100 * (now - stretch.start)) / (stretch.end - stretch.start)) : 100;
+  return (
+    <span
+      className="absolute top-1/2 h-[9px] -translate-y-1/2 overflow-hidden rounded-full bg-lane"
+      style={{ left: `${left}%`, width: `${width}%` }}
+    >
+      {leg.state !== 'waiting' && leg.state !== 'held' && (
+        <span
+          className={`block h-full rounded-full transition-[width] duration-500 ${stateColour[leg.state]}`}
+          style={{ width: `${done}%` }}
+        />
+      )}
+    </span>
+  );
+}
+
+/** How far a leg is, or how long it took. */
+function sayLane({ state, framesDone, framesTotal, startedAt, endedAt }: LegLine): string | null {
+  if (state === 'running') return `${Math.floor(framesTotal > 0 ? (100 * framesDone) / framesTotal : 0)} %`;
+  const made = state === 'proved' || state === 'needs eyes';
+  return made && startedAt && endedAt ? saySpan((Date.parse(endedAt) - Date.parse(startedAt)) / 1000) : null;
+}
+
+function Lane({ leg, stretch, now, place, at, several, onAt, drag, style }: LaneProps) {
   return (
     <div
       id={`leg-${leg.id}`}
@@ -172,29 +195,11 @@ function Lane({ leg, stretch, now, place, at, several, onAt, drag, style }: Lane
       <span aria-hidden className="relative h-full min-w-0 flex-1">
         <span className="absolute inset-x-0 top-1/2 -translate-y-[4px] border-t border-line/50" />
         <span className="absolute inset-x-0 top-1/2 translate-y-[4px] border-t border-line/50" />
-        {stretch && (
-          <span
-            className="absolute top-1/2 h-[9px] -translate-y-1/2 overflow-hidden rounded-full bg-lane"
-            style={{ left: `${left}%`, width: `${width}%` }}
-          >
-            {leg.state !== 'waiting' && leg.state !== 'held' && (
-              <span
-                className={`block h-full rounded-full transition-[width] duration-500 ${stateColour[leg.state]}`}
-                style={{ width: `${done}%` }}
-              />
-            )}
-          </span>
-        )}
+        {stretch && <LaneBar leg={leg} stretch={stretch} now={now} place={place} />}
       </span>
       <span className="flex w-[164px] shrink-0 items-center justify-between gap-2 pr-6 pl-4">
         <StateMark state={leg.state} />
-        <span className="font-mono text-dim">
-          {leg.state === 'running' && `${Math.floor(share * 100)} %`}
-          {(leg.state === 'proved' || leg.state === 'needs eyes') &&
-            leg.startedAt &&
-            leg.endedAt &&
-            saySpan((Date.parse(leg.endedAt) - Date.parse(leg.startedAt)) / 1000)}
-        </span>
+        <span className="font-mono text-dim">{sayLane(leg)}</span>
       </span>
     </div>
   );

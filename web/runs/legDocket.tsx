@@ -1,5 +1,5 @@
 import { runRows } from '@relay/contract/routes/runs';
-import type { LegLine } from '@relay/contract/runs';
+import type { LegAnswer, LegLine } from '@relay/contract/runs';
 import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import { ask } from '../api/client.ts';
@@ -41,22 +41,113 @@ function LegLog({ id, state }: { id: string; state: string }) {
   );
 }
 
-/** One leg: how far it is, what it does, what came of it, and the proofs. */
-export function LegDocket({
-  line,
-  production,
-  placeOf,
-  leftSeconds,
-  log,
-  onLog,
-  onHold,
-  onFirst,
-  onStop,
-  onRetry,
-}: LegDocketProps) {
-  const { data: leg } = useQuery(legQuery(line.id));
-  const under = line.state === 'running' || line.state === 'proving';
+/** How far a leg is, and how fast. */
+function LegProgress({ line, leftSeconds }: Pick<LegDocketProps, 'line' | 'leftSeconds'>) {
   const share = line.framesTotal > 0 ? line.framesDone / line.framesTotal : 0;
+  return (
+    <div>
+      <span
+        role="progressbar"
+        aria-label={`${line.stem} made`}
+        aria-valuenow={Math.round(share * 100)}
+        className="block h-1.5 overflow-hidden rounded-full bg-lane"
+      >
+        <span className="block h-full rounded-full bg-sky" style={{ width: `${share * 100}%` }} />
+      </span>
+      <p className="mt-1.5 flex justify-between font-mono text-dim">
+        <span>{Math.floor(share * 100)} %</span>
+        <span>{line.speed ? `${line.speed.toFixed(2)}×` : line.state}</span>
+        <span>{leftSeconds === null ? '' : `${saySpan(leftSeconds)} left`}</span>
+      </p>
+    </div>
+  );
+}
+
+/** What can be done with a leg as it stands. */
+function LegActions(
+  props: Pick<LegDocketProps, 'line' | 'onHold' | 'onFirst' | 'onStop' | 'onRetry'> & { planned: boolean },
+) {
+  const { line, planned, onHold, onFirst } = props;
+  const stoppable = ['running', 'proving', 'waiting', 'held'].includes(line.state);
+  const again = planned && (line.state === 'failed' || line.state === 'stopped');
+  return (
+    <div className="flex flex-wrap gap-2 empty:hidden">
+      {onFirst && (
+        <Button onClick={onFirst}>
+          First <Key>F</Key>
+        </Button>
+      )}
+      {onHold && (
+        <Button onClick={onHold}>
+          {line.state === 'held' ? 'Release' : 'Hold'} <Key>H</Key>
+        </Button>
+      )}
+      {stoppable && (
+        <Button onClick={props.onStop}>
+          Stop this leg <Key>S</Key>
+        </Button>
+      )}
+      {again && (
+        <Button main onClick={props.onRetry}>
+          Retry <Key>A</Key>
+        </Button>
+      )}
+    </div>
+  );
+}
+
+interface MadeProps {
+  output: LegAnswer['outputs'][number];
+  production: string;
+  placeOf: (path: string) => string;
+  /** What the whole leg's problem is: it is not said again. */
+  said: string | undefined;
+}
+
+/** One output: where it lies, and its proof. */
+function Made({ output, production, placeOf, said }: MadeProps) {
+  const { state, problem, proof } = output;
+  return (
+    <section aria-label={output.deliverable} className="border-t border-line pt-3">
+      <h3 className="flex items-center justify-between font-semibold">
+        {output.deliverable}
+        <span className="flex items-center gap-3 font-normal">
+          {output.sizeBytes > 0 && <Bytes value={output.sizeBytes} />}
+          <StateMark state={state} />
+        </span>
+      </h3>
+      <p className="flex items-center gap-1 font-mono text-[11px] text-faint">
+        <span className="min-w-0 flex-1 break-all">{output.path}</span>
+        <CopyButton text={placeOf(output.path)} label="Copy the path" />
+      </p>
+      {output.alreadyThere && <p className="text-dim">Was there from an earlier run; proved again.</p>}
+      {(state === 'proved' || state === 'needs eyes') && (
+        <Link className="mt-2 inline-block underline underline-offset-4" to={`/p/${production}/checks/${output.id}`}>
+          Compare with the original
+        </Link>
+      )}
+      {state === 'failed' && problem && problem.what !== said && (
+        <p className="text-dim">
+          {problem.what}. {problem.remedy}.
+        </p>
+      )}
+      {proof && (
+        <details className="mt-2" open={state === 'needs eyes' || undefined}>
+          <summary className="cursor-pointer text-dim">
+            {proof.comparisons.filter((c) => c.holds).length} of {proof.comparisons.length} comparisons hold
+          </summary>
+          <ProofTable proof={proof} />
+        </details>
+      )}
+    </section>
+  );
+}
+
+/** One leg: how far it is, what it does, what came of it, and the proofs. */
+export function LegDocket(props: LegDocketProps) {
+  const { line, production, placeOf, log } = props;
+  const { data: leg } = useQuery(legQuery(line.id));
+  const planned = leg?.outputsPlanned ?? [];
   return (
     <div className="flex flex-col gap-4 p-5">
       <div>
@@ -72,29 +163,15 @@ export function LegDocket({
           <button
             type="button"
             aria-expanded={log}
-            onClick={onLog}
+            onClick={props.onLog}
             className="shrink-0 underline underline-offset-4 hover:text-ink"
           >
             Log <Key>L</Key>
           </button>
         </p>
       </div>
-      {under && (
-        <div>
-          <span
-            role="progressbar"
-            aria-label={`${line.stem} made`}
-            aria-valuenow={Math.round(share * 100)}
-            className="block h-1.5 overflow-hidden rounded-full bg-lane"
-          >
-            <span className="block h-full rounded-full bg-sky" style={{ width: `${share * 100}%` }} />
-          </span>
-          <p className="mt-1.5 flex justify-between font-mono text-dim">
-            <span>{Math.floor(share * 100)} %</span>
-            <span>{line.speed ? `${line.speed.toFixed(2)}×` : line.state}</span>
-            <span>{leftSeconds === null ? '' : `${saySpan(leftSeconds)} left`}</span>
-          </p>
-        </div>
+      {(line.state === 'running' || line.state === 'proving') && (
+        <LegProgress line={line} leftSeconds={props.leftSeconds} />
       )}
       {line.problem && (
         <p role="note">
@@ -102,76 +179,19 @@ export function LegDocket({
           <span className="text-dim">{line.problem.remedy}.</span>
         </p>
       )}
-      <div className="flex flex-wrap gap-2 empty:hidden">
-        {onFirst && (
-          <Button onClick={onFirst}>
-            First <Key>F</Key>
-          </Button>
-        )}
-        {onHold && (
-          <Button onClick={onHold}>
-            {line.state === 'held' ? 'Release' : 'Hold'} <Key>H</Key>
-          </Button>
-        )}
-        {(under || line.state === 'waiting' || line.state === 'held') && (
-          <Button onClick={onStop}>
-            Stop this leg <Key>S</Key>
-          </Button>
-        )}
-        {(line.state === 'failed' || line.state === 'stopped') && leg && leg.outputsPlanned.length > 0 && (
-          <Button main onClick={onRetry}>
-            Retry <Key>A</Key>
-          </Button>
-        )}
-      </div>
+      <LegActions {...props} planned={planned.length > 0} />
       {log && <LegLog id={line.id} state={line.state} />}
       {!leg && <Loading what="The leg" rows={4} />}
       {leg && leg.said.length > 0 && <p className="text-dim">{leg.said.map((text) => `${text}.`).join(' ')}</p>}
-      {leg &&
-        leg.outputs.length === 0 &&
-        leg.outputsPlanned.map((planned) => (
-          <p key={planned.path}>
-            <span className="block font-mono text-[11px] break-all text-faint">{planned.path}</span>
-            <span className="font-mono">{planned.line}</span>
+      {leg?.outputs.length === 0 &&
+        planned.map(({ path, line: says }) => (
+          <p key={path}>
+            <span className="block font-mono text-[11px] break-all text-faint">{path}</span>
+            <span className="font-mono">{says}</span>
           </p>
         ))}
       {leg?.outputs.map((output) => (
-        <section key={output.id} aria-label={output.deliverable} className="border-t border-line pt-3">
-          <h3 className="flex items-center justify-between font-semibold">
-            {output.deliverable}
-            <span className="flex items-center gap-3 font-normal">
-              {output.sizeBytes > 0 && <Bytes value={output.sizeBytes} />}
-              <StateMark state={output.state} />
-            </span>
-          </h3>
-          <p className="flex items-center gap-1 font-mono text-[11px] text-faint">
-            <span className="min-w-0 flex-1 break-all">{output.path}</span>
-            <CopyButton text={placeOf(output.path)} label="Copy the path" />
-          </p>
-          {output.alreadyThere && <p className="text-dim">Was there from an earlier run; proved again.</p>}
-          {(output.state === 'proved' || output.state === 'needs eyes') && (
-            <Link
-              className="mt-2 inline-block underline underline-offset-4"
-              to={`/p/${production}/checks/${output.id}`}
-            >
-              Compare with the original
-            </Link>
-          )}
-          {output.state === 'failed' && output.problem && output.problem.what !== line.problem?.what && (
-            <p className="text-dim">
-              {output.problem.what}. {output.problem.remedy}.
-            </p>
-          )}
-          {output.proof && (
-            <details className="mt-2" open={output.state === 'needs eyes' || undefined}>
-              <summary className="cursor-pointer text-dim">
-                {output.proof.comparisons.filter((c) => c.holds).length} of {output.proof.comparisons.length}{' '}
-                comparisons hold
-              </summary>
-              <ProofTable proof={output.proof} />
-            </details>
-          )}
-        </section>
+        <Made key={output.id} output={output} production={production} placeOf={placeOf} said={line.problem?.what} />
       ))}
     </div>
   );
