@@ -48,6 +48,7 @@ import {
 import { cabinetText } from './cabinet/cabinet.ts';
 import { runLeg } from '@relay/work/leg/leg';
 import { claimSegment, unqueuedSegments, type ClaimedSegment } from './runs/segmentClaims.ts';
+import { restMs, standBackMs, sweepMs } from './pace.ts';
 import { helpersOf, keeperOf } from './runs/helpers.ts';
 import { helpWith } from '@relay/work/leg/segments';
 import { carryOutReel, orphanedReels } from './runs/reel.ts';
@@ -156,7 +157,7 @@ export async function startWorker(settings: WorkerSettings): Promise<{ close(): 
       void beat()
         .then(() => sweep(sweeping))
         .catch((error: Error) => (isDatabaseAway(error) ? undefined : log.error({ error: error.message }, 'sweep'))),
-    3_000,
+    sweepMs,
   );
   await patiently(beat);
   await patiently(() => sweep(sweeping));
@@ -227,12 +228,6 @@ async function storesThere(stores: Stores): Promise<string[]> {
   const there = await Promise.all(all.map(isThere));
   return all.filter((_, index) => there[index]).map(({ id }) => id);
 }
-
-/**
- * How long a worker that cannot take what waits leaves it to others before it looks again, and how long one that may
- * not in quiet hours.
- */
-const [standBackMs, restMs] = [3_000, 15_000];
 
 interface AtWork {
   db: DataSource;

@@ -20,9 +20,7 @@ import { custodyEvent, roll, rollCopy } from '../db/entities/arrivals.ts';
 import { newReading } from './readings.ts';
 import { clip } from '../db/entities/clips.ts';
 import { byItsClock } from '../db/entities/columns.ts';
-
-/** A roll's work is a worker's for so long without a beat. */
-const leaseSeconds = 15;
+import { leaseSeconds } from '../pace.ts';
 
 interface RollWork {
   id: string;

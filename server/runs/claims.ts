@@ -2,6 +2,7 @@ import type { Problem } from '@relay/core/result';
 import type { LegState } from '@relay/contract/states';
 import type { DataSource } from 'typeorm';
 import type { OutputResult } from '@relay/contract/run';
+import { leaseSeconds } from '../pace.ts';
 import type { LegPlan } from '@relay/core/recipe/legPlan';
 import type { RelinkRow } from '@relay/core/relink/sheet';
 import type { RecordedOutput } from '@relay/work/leg/outcome';
@@ -11,7 +12,6 @@ import type { RecordedOutput } from '@relay/work/leg/outcome';
  * killed, its machine is gone) gives the leg back. All SQL about this stands here.
  */
 
-export const leaseSeconds = 15;
 /**
  * A leg that took its worker down with it so many times, while it was the only one there, or stood still so often, is
  * set aside.

@@ -19,6 +19,7 @@ import { reelQueue } from '../queue/boss.ts';
 import { runAnswer } from './queries.ts';
 import { orderReel, reelLines } from './reel.ts';
 import { planClips, type ClipToRun } from './plans.ts';
+import { standBackMs } from '../pace.ts';
 import { claimForemost, workerName } from './claims.ts';
 import { claimSegment, dealSegments, dropSegments, endSegment, segmentsOf } from './segmentClaims.ts';
 import { segmentsWanted, type Helpers } from '@relay/work/leg/segments';
@@ -171,14 +172,14 @@ describe('workers', () => {
   it('take only what they have stores and codecs for; a run that nobody can take says what it lacks, and goes on when somebody can', async () => {
     await work({ title: 'no shuttle', storesFile: await storesFile('no-shuttle', ['estuary']) });
     const run = await begin(2, finishAndCut);
-    await new Promise((resolve) => setTimeout(resolve, 4_000));
+    await new Promise((resolve) => setTimeout(resolve, standBackMs * 1.4));
     expect((await legsOf(run)).map((leg) => [leg.state, leg.attempts])).toEqual([
       ['waiting', 0],
       ['waiting', 0],
     ]);
     expect((await runAnswer(database.db, run))?.lacks).toBe("The store shuttle is not there on any worker's machine");
     await work({ title: 'no ProRes', codecs: ['h264'] });
-    await new Promise((resolve) => setTimeout(resolve, 4_000));
+    await new Promise((resolve) => setTimeout(resolve, standBackMs * 1.4));
     expect(await allAre(run, 'waiting')()).toBe(true);
     expect((await runAnswer(database.db, run))?.lacks).toMatch(/^No worker has its stores and takes /);
     await work({ title: 'all' });
@@ -191,7 +192,7 @@ describe('workers', () => {
     await keepSetting(database.db, 'quiet', { from: clock(-60), until: clock(60) });
     await work();
     const run = await begin(1);
-    await new Promise((resolve) => setTimeout(resolve, 4_000));
+    await new Promise((resolve) => setTimeout(resolve, standBackMs * 1.4));
     expect(await allAre(run, 'waiting')()).toBe(true);
     await keepSetting(database.db, 'quiet', { from: clock(60), until: clock(120) });
     await until('proved', allAre(run, 'proved'));
