@@ -86,6 +86,7 @@ export interface WorkerSettings {
  * A process that takes from the queues: legs, cards to be brought in, folders to be read, clips to be looked at, copies
  * to be verified.
  */
+// eslint-disable-next-line max-lines-per-function -- what is started, in its order, and ended in the other
 export async function startWorker(settings: WorkerSettings): Promise<{ close(): Promise<void> }> {
   const log = pino({ name: 'worker' }, pino.destination(2));
   const host = settings.host ?? hostname();

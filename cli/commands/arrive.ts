@@ -19,6 +19,7 @@ export function stopSignal(): AbortSignal {
 }
 
 /** `relay arrive --from DIR --to DIR [--to DIR] --roll NAME [--hash xxh128|xxh64|md5] [--md5] [--copies N] --json`. */
+// eslint-disable-next-line complexity -- one branch for each option that may be given
 export async function arriveCommand(args: string[]): Promise<number> {
   const { values } = parseArgs({
     args,

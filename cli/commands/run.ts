@@ -25,6 +25,7 @@ function isLoss(refusal: Refusal): boolean {
 }
 
 /** `relay run --source DIR --out DIR [--recipe FILE] [--corrections FILE] [--production NAME] --json`. */
+// eslint-disable-next-line max-lines-per-function -- the command from its options to what it prints, step after step
 export async function runCommand(args: string[]): Promise<number> {
   const { values } = parseArgs({
     args,

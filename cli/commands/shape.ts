@@ -44,6 +44,7 @@ const fits = ['fit', 'pad', 'fill', 'cut', 'crop'] as const;
  * `relay shape --raster WxH [--par N:D] [--squeeze X] [--crop L,T,R,B] [--turn DEG] [--fit KIND] [--to WxH] [--codec
  * NAME] --json`.
  */
+// eslint-disable-next-line complexity, max-lines-per-function -- one branch for each option that may be given
 export function shapeCommand(args: string[]): number {
   const { values } = parseArgs({
     args,

@@ -25,6 +25,7 @@ const usualPort = 4700;
 const leastFreeBytes = 600e6;
 
 /** `relay start`: everything, until Ctrl-C. */
+// eslint-disable-next-line max-lines-per-function -- what is started, in its order, and ended in the other
 export async function startCommand(args: string[]): Promise<number> {
   const { values } = parseArgs({
     args,

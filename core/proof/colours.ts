@@ -114,6 +114,7 @@ function keyOf(r: number, g: number, b: number): number {
  * or level, for every place of a colour alike; what an encoder leaves of grain goes either way. `most` of 255 is
  * allowed. Null for what is stabilised, and plans from before there was geometry.
  */
+// eslint-disable-next-line complexity -- one pass over the cells, each passed over for one of several reasons
 export function coloursComparison(
   { video, upright, frames, outputs, originals, burn }: Sampled,
   { made, shot }: { made: Reading; shot: Reading },

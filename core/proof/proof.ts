@@ -89,6 +89,7 @@ function lengthComparisons(plan: OutputPlan, found: ClipDescription, decoded: De
 }
 
 /** What the file says of its picture: form, clock, names and colour tags. */
+// eslint-disable-next-line complexity -- a list of facts, each of which a file may lack
 function pictureFacts(plan: OutputPlan, found: ClipDescription, decoded: DecodedFacts): Comparison[] {
   if (!hasPicture(plan)) return [];
   const { video } = found;

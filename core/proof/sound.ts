@@ -153,6 +153,7 @@ const silent = 10 ** -7;
  * 1 ms, and level, within 0.1 dB; of sound coded with loss within 0.5 dB, below 10 kHz. Where pitch is kept, sound is cut anew by the filter: it is held by where
  * it swells, within 40 ms, and its level within 1.3 dB: unlike waves laid over each other under a Hann window keep three quarters of their power, 1.25 dB less.
  */
+// eslint-disable-next-line max-lines-per-function -- one pass over all channels, and the list of what was found
 export function soundComparisons(
   sound: SoundPlan,
   originalChannels: readonly number[],

@@ -81,6 +81,7 @@ function colourOf({ colour }: OutputPlan): string {
   }
 }
 
+// eslint-disable-next-line complexity -- a list of columns, each of which a clip may lack
 export function relinkRow(plan: LegPlan, output: OutputPlan, placed: PlacedOutput, whole: string): RelinkRow {
   const video = plan.original.video;
   return {

@@ -27,110 +27,56 @@ import {
 } from './probe.ts';
 import { cutShort, startsWithBox } from './wholeness.ts';
 
+/** A file that is looked at, and how it is refused. */
+interface Looked {
+  path: string;
+  shownPath: string;
+  sizeBytes: number;
+  refuse: (kind: RefusalKind, what: string, remedy: string) => Refusal;
+}
+
+const developed = "Develop it with its maker's tool and read the result";
+
 /**
  * Describes one file. `path` is where it lies; `shownPath` how it is called in the result (relative, `/`). Never throws
  * for what is in the file.
  */
 export async function describeFile(path: string, shownPath: string): Promise<ReadEntry> {
   let sizeBytes = 0;
+  let modifiedAt: string;
   const refuse = (kind: RefusalKind, what: string, remedy: string): Refusal => ({
     path: shownPath,
     sizeBytes,
-    problem: { kind, what, remedy },
+    problem: { kind, what: `${shownPath} ${what}`, remedy },
   });
-  let modifiedAt: string;
   try {
     const stats = await stat(path);
-    if (!stats.isFile()) return refuse('not-media', `${shownPath} is not a file`, 'Nothing needs to be done');
+    if (!stats.isFile()) return refuse('not-media', 'is not a file', 'Nothing needs to be done');
     sizeBytes = stats.size;
     modifiedAt = stats.mtime.toISOString();
   } catch (error) {
     return refuse(
       'unreadable',
-      `${shownPath} cannot be read: ${(error as NodeJS.ErrnoException).code ?? String(error)}`,
+      `cannot be read: ${(error as NodeJS.ErrnoException).code ?? String(error)}`,
       'Check that the store is mounted and the file may be read, then read again',
     );
   }
   if (isSidecar(shownPath))
-    return refuse('sidecar', `${shownPath} lies beside the clips and is kept with them`, 'Nothing needs to be done');
-  if (sizeBytes === 0) return refuse('broken', `${shownPath} holds nothing (0 bytes)`, 'Copy it from the card again');
+    return refuse('sidecar', 'lies beside the clips and is kept with them', 'Nothing needs to be done');
+  if (sizeBytes === 0) return refuse('broken', 'holds nothing (0 bytes)', 'Copy it from the card again');
 
-  const { probed, frame: early, stderr } = await probeFile(path);
-  const closed = closedFormat(shownPath);
-  if (!probed) {
-    const said = complaints(stderr).join(' ');
-    if (closed)
-      return refuse(
-        'not-decodable',
-        `${shownPath} is ${closed}, which cannot be decoded here`,
-        "Develop it with its maker's tool and read the result",
-      );
-    if (/moov atom not found/.test(said) && (await startsWithBox(path)))
-      return refuse(
-        'broken',
-        `${shownPath} has lost its index: it was cut short, or its recording was not closed`,
-        'Copy it from the card again',
-      );
-    if (tooLarge.test(said))
-      return refuse(
-        'not-decodable',
-        `${shownPath} holds larger pictures than are read here (12288 × 8192)`,
-        "Make smaller ones of it with its maker's tool and read those",
-      );
-    if (/Permission denied/.test(said))
-      return refuse('unreadable', `${shownPath} may not be read`, 'Give Brisk Relay the right to read it');
-    return refuse(
-      'not-media',
-      `${shownPath} is no video or sound that can be recognised`,
-      'If it should be a clip, copy it from the card again',
-    );
-  }
+  const file: Looked = { path, shownPath, sizeBytes, refuse };
+  const { probed, frame, stderr } = await probeFile(path);
+  if (!probed) return notProbed(file, complaints(stderr).join(' '));
   const picture = probed.streams.find((s) => s.codec_type === 'video' && s.disposition?.attached_pic !== 1);
   const sounds = probed.streams.filter((s) => s.codec_type === 'audio');
-  const closedCodec = picture ? closedFormat(shownPath, picture.codec_tag_string) : null;
-  if (closedCodec)
-    return refuse(
-      'not-decodable',
-      `${shownPath} is ${closedCodec}, which cannot be decoded here`,
-      "Develop it with its maker's tool and read the result",
-    );
+  const closed = picture ? closedFormat(shownPath, picture.codec_tag_string) : null;
+  if (closed) return refuse('not-decodable', `is ${closed}, which cannot be decoded here`, developed);
   if (!picture && sounds.length === 0)
-    return refuse('not-media', `${shownPath} holds neither picture nor sound`, 'Nothing needs to be done');
-
+    return refuse('not-media', 'holds neither picture nor sound', 'Nothing needs to be done');
   const wrapper = wrapperOf(probed, sounds.length + (picture ? 1 : 0));
-  let video: VideoDescription | null = null;
-  if (picture) {
-    // The early one may be another stream's, such as a cover; then the picture's own is asked for.
-    const pictures = probed.streams.filter((s) => s.codec_type === 'video');
-    const { frame, stderr: said } =
-      early && pictures.length === 1
-        ? { frame: early, stderr: '' }
-        : await probeFirstFrame(path, wrapper.id === 'mov' || wrapper.id === 'mp4');
-    if (!frame || !picture.width || !picture.height) {
-      if (tooLarge.test(said))
-        return refuse(
-          'not-decodable',
-          `${shownPath} holds larger pictures than are read here (12288 × 8192)`,
-          "Make smaller ones of it with its maker's tool and read those",
-        );
-      return picture.codec_name && picture.codec_name !== 'unknown'
-        ? refuse(
-            'broken',
-            `${shownPath} holds ${codecName(picture.codec_name)}, but no picture of it decodes${complaints(said, 1)
-              .map((line) => ` (${line})`)
-              .join('')}`,
-            'Copy it from the card again',
-          )
-        : refuse(
-            'not-decodable',
-            `${shownPath} holds pictures in ${picture.codec_tag_string ?? 'a format'}, which cannot be decoded here`,
-            "Develop it with its maker's tool and read the result",
-          );
-    }
-    video = await describeVideo(path, picture, frame, probed);
-    if (!video)
-      return refuse('broken', `${shownPath} does not say how long its pictures last`, 'Copy it from the card again');
-  }
+  const video = picture ? await pictureOf(file, picture, frame, { probed, wrapper: wrapper.id }) : null;
+  if (video && 'problem' in video) return video;
   return {
     path: shownPath,
     stem: stemOf(shownPath),
@@ -150,6 +96,71 @@ export async function describeFile(path: string, shownPath: string): Promise<Rea
     cutShort: await cutShort(path, sizeBytes, wrapper.id),
     chapters: [],
   };
+}
+
+function tooLargeRefused({ refuse }: Looked): Refusal {
+  return refuse(
+    'not-decodable',
+    'holds larger pictures than are read here (12288 × 8192)',
+    "Make smaller ones of it with its maker's tool and read those",
+  );
+}
+
+/** Why a file that ffprobe makes nothing of is none, by what it said. */
+async function notProbed(file: Looked, said: string): Promise<Refusal> {
+  const { path, shownPath, refuse } = file;
+  const closed = closedFormat(shownPath);
+  if (closed) return refuse('not-decodable', `is ${closed}, which cannot be decoded here`, developed);
+  if (/moov atom not found/.test(said) && (await startsWithBox(path)))
+    return refuse(
+      'broken',
+      'has lost its index: it was cut short, or its recording was not closed',
+      'Copy it from the card again',
+    );
+  if (tooLarge.test(said)) return tooLargeRefused(file);
+  if (/Permission denied/.test(said))
+    return refuse('unreadable', 'may not be read', 'Give Brisk Relay the right to read it');
+  return refuse(
+    'not-media',
+    'is no video or sound that can be recognised',
+    'If it should be a clip, copy it from the card again',
+  );
+}
+
+/** The picture of a file, by its first frame; refused where none decodes, or nothing says how long it lasts. */
+async function pictureOf(
+  file: Looked,
+  picture: ProbedStream,
+  early: ProbedFrame | null,
+  { probed, wrapper }: { probed: Probed; wrapper: string },
+): Promise<VideoDescription | Refusal> {
+  const { path, refuse } = file;
+  // The early one may be another stream's, such as a cover; then the picture's own is asked for.
+  const pictures = probed.streams.filter((s) => s.codec_type === 'video');
+  const { frame, stderr: said } =
+    early && pictures.length === 1
+      ? { frame: early, stderr: '' }
+      : await probeFirstFrame(path, wrapper === 'mov' || wrapper === 'mp4');
+  if (!frame || !picture.width || !picture.height) {
+    if (tooLarge.test(said)) return tooLargeRefused(file);
+    const known = picture.codec_name && picture.codec_name !== 'unknown' ? codecName(picture.codec_name) : null;
+    if (known === null)
+      return refuse(
+        'not-decodable',
+        `holds pictures in ${picture.codec_tag_string ?? 'a format'}, which cannot be decoded here`,
+        developed,
+      );
+    const why = complaints(said, 1).map((line) => ` (${line})`);
+    return refuse(
+      'broken',
+      `holds ${known}, but no picture of it decodes${why.join('')}`,
+      'Copy it from the card again',
+    );
+  }
+  return (
+    (await describeVideo(path, picture, frame, probed)) ??
+    refuse('broken', 'does not say how long its pictures last', 'Copy it from the card again')
+  );
 }
 
 function numberOf(text: string | undefined): number | null {

@@ -94,6 +94,7 @@ function numbersOf(
  * Images carry neither rate nor timecode: the rate is the plan's, the timecode is what their numbers say. Their own
  * colour tags are FFmpeg's guesses, and not taken for anything.
  */
+// eslint-disable-next-line complexity -- a list of what may be wrong with a folder of images, in the order that it is seen
 async function describeImages(
   output: OutputPlan,
   picture: Extract<Members['picture'], { kind: 'numbered' }>,

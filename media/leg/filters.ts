@@ -55,6 +55,7 @@ const denoising = {
   3: { near: 0.04, sum: 0.08, pictures: 13 },
 } as const;
 
+// eslint-disable-next-line complexity -- one branch for each kind of step
 function stepFilters(step: PictureStep, video: VideoPlan, tuning: Tuning): string[] {
   switch (step.kind) {
     case 'deinterlace':
@@ -345,6 +346,7 @@ export function shakePass(video: VideoPlan, resultFile: string): string | null {
  * @throws RangeError when the chain is to be baked in and its file is missing or not plainly named, or a burn-in is not
  * drawn yet
  */
+// eslint-disable-next-line complexity -- one chain of filters in its order, of which most outputs lack some
 export function pictureFilters(output: OutputPlan, tuning: Tuning = {}): string {
   const { video } = output;
   const { colour } = video;

@@ -18,6 +18,7 @@ export interface Look {
 export const stripPictures = 9;
 
 /** Looks closely at a clip: pictures from across it, all of its sound, every packet. `paths` are its files in order. */
+// eslint-disable-next-line complexity -- a list of looks, each for what a clip may lack
 export async function lookClosely(clip: ClipDescription, paths: readonly string[], strip: string): Promise<Look> {
   const { video } = clip;
   const lengths =

@@ -32,10 +32,105 @@ const acrossRows = 64;
 /** Height of the pictures of a strip. */
 const stripHeight = 90;
 
+/** Where what is taken of the pictures goes. */
+interface Targets {
+  small: string;
+  columns: string;
+  rows: string;
+  strip: string;
+}
+
+/** One input of the command, and which of its pictures is taken. */
+interface Taken {
+  before: string[];
+  path: string;
+  take: string;
+}
+
+/** The inputs for places: each by itself, or, of a file with few pictures, all of its places at once. */
+function inputsFor(places: readonly Place[], few: boolean): Taken[] {
+  if (!few)
+    return places.map(({ path, seconds }) => ({
+      before: ['-ss', seconds.toFixed(6)],
+      path,
+      take: 'trim=end_frame=1,setpts=0',
+    }));
+  return [...new Set(places.map((place) => place.path))].map((path) => {
+    const numbers = places.filter((place) => place.path === path).map(({ frame }) => `eq(n,${frame})`);
+    return { before: [], path, take: `select='${numbers.join('+')}',setpts=N` };
+  });
+}
+
+/** The raster of the pictures that levels are measured on. */
+function sampledRaster({ raster }: VideoDescription): { width: number; height: number } {
+  return { width: Math.min(sampled.width, raster.width), height: Math.min(sampled.height, raster.height) };
+}
+
+/** From the pictures to samples, columns, rows and strip: nearest samples only, nothing mixed, codes as stored. */
+function graphFor(inputs: readonly Taken[], video: VideoDescription, pictures: number): string {
+  const { width, height } = video.raster;
+  const same = 'flags=neighbor:in_range=tv:out_range=tv:in_color_matrix=bt709:out_color_matrix=bt709';
+  const aspect = toNumber(displayAspect(video.raster, video.pixelAspect));
+  const stripWidth = Math.max(2, Math.round((stripHeight * aspect) / 2) * 2);
+  const range = video.colour.range === 'full' ? 'pc' : 'tv';
+  // RGB has no luma plane; its levels are those of the legal picture made of it.
+  const toLuma = video.chroma === 'rgb' ? 'format=yuv444p16le,' : '';
+  const luma = video.chroma === '4:0:0' ? '' : 'extractplanes=y,';
+  const small = sampledRaster(video);
+  return [
+    ...inputs.map(({ take }, index) => `[${index}:v:0]${take},${toLuma}setsar=1[p${index}]`),
+    `${inputs.map((_, index) => `[p${index}]`).join('')}concat=n=${inputs.length}:v=1:a=0,showinfo,split=4[a][b][c][d]`,
+    `[a]scale=${small.width}:${small.height}:${same},format=yuv444p16le[small]`,
+    `[b]${luma}scale=${width}:${acrossColumns}:${same},format=gray16le[columns]`,
+    `[c]${luma}scale=${acrossRows}:${height}:${same},format=gray16le[rows]`,
+    `[d]scale=${stripWidth}:${stripHeight}:flags=bicubic:in_range=${range}:out_range=pc:out_color_matrix=bt601,format=yuvj420p,tile=${pictures}x1[strip]`,
+  ].join(';');
+}
+
+function outputsTo({ strip, ...raw }: Targets): string[] {
+  return [
+    ...(['small', 'columns', 'rows'] as const).flatMap((name) => [
+      ...['-map', `[${name}]`, '-vsync', 'passthrough', '-f', 'rawvideo', `file:${raw[name]}`],
+    ]),
+    ...['-map', '[strip]', '-frames:v', '1', '-c:v', 'mjpeg', '-q:v', '3', '-f', 'image2', '-update', '1'],
+    `file:${strip}`,
+  ];
+}
+
+/** What decoders complained of, out of all that was said. */
+function errorsIn(said: string): string[] {
+  const lines = said.split('\n').filter((line) => /\[(error|fatal)\]/.test(line));
+  return complaints(lines.map((line) => line.replace(/\[(error|fatal)\] ?/, '')).join('\n'));
+}
+
+async function samplesOf(path: string): Promise<Uint16Array> {
+  const bytes = await readFile(path).catch(() => Buffer.alloc(0));
+  return new Uint16Array(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + (bytes.length & ~1)));
+}
+
+/** Levels, bars and flags of the pictures that were taken; null where none was. */
+async function measureTaken(
+  { small, columns, rows }: Targets,
+  video: VideoDescription,
+  said: string,
+): Promise<PictureMeasure | null> {
+  const { width, height } = video.raster;
+  const raster = sampledRaster(video);
+  const pictures = splitPlanes(await samplesOf(small), raster.width * raster.height);
+  const levels = measureLevels(pictures);
+  if (!levels) return null;
+  const [columnData, rowData] = [await samplesOf(columns), await samplesOf(rows)];
+  const edges = pictures.map((_, index): Edges => ({
+    columns: columnData.subarray(index * width * acrossColumns, (index + 1) * width * acrossColumns),
+    rows: rowData.subarray(index * height * acrossRows, (index + 1) * height * acrossRows),
+  }));
+  const black = video.colour.range === 'full' && video.chroma !== 'rgb' ? 0 : 16 << 8;
+  return { ...levels, bars: findBars(edges, video.raster, black), scans: scansIn(said) };
+}
+
 /**
  * Takes pictures from several places of a clip in one process: sampled for their levels, by columns and rows for their
- * edges (nearest samples only, nothing mixed, codes as stored), and small, side by side, as a JPEG strip at `strip`.
- * Null when not one picture decodes.
+ * edges, and small, side by side, as a JPEG strip at `strip`. Null when not one picture decodes.
  */
 export async function lookAtPictures(
   places: readonly Place[],
@@ -44,119 +139,29 @@ export async function lookAtPictures(
   strip: string,
 ): Promise<{ measure: PictureMeasure | null; errors: string[] }> {
   const folder = await scratchFolder();
+  const targets = {
+    small: under(folder, 'small'),
+    columns: under(folder, 'columns'),
+    rows: under(folder, 'rows'),
+    strip,
+  };
   try {
-    const { width, height } = video.raster;
-    const [small, columns, rows] = ['small', 'columns', 'rows'].map((name) => under(folder, name)) as [
-      string,
-      string,
-      string,
-    ];
-    const same = 'flags=neighbor:in_range=tv:out_range=tv:in_color_matrix=bt709:out_color_matrix=bt709';
-    const stripWidth = Math.max(
-      2,
-      Math.round((stripHeight * toNumber(displayAspect(video.raster, video.pixelAspect))) / 2) * 2,
-    );
-    const range = video.colour.range === 'full' ? 'pc' : 'tv';
-    const rgb = video.chroma === 'rgb';
-    // RGB has no luma plane; its levels are those of the legal picture made of it.
-    const toLuma = rgb ? 'format=yuv444p16le,' : '';
     const few = video.frames <= fewPictures;
-    const files = [...new Set(places.map((place) => place.path))];
-    const inputs = few
-      ? files.map((path) => ({
-          before: [] as string[],
-          path,
-          take: `select='${places
-            .filter((place) => place.path === path)
-            .map((place) => `eq(n,${place.frame})`)
-            .join('+')}',setpts=N`,
-        }))
-      : places.map(({ path, seconds }) => ({
-          before: ['-ss', seconds.toFixed(6)],
-          path,
-          take: 'trim=end_frame=1,setpts=0',
-        }));
+    const inputs = inputsFor(places, few);
+    const { stderr } = await run(
+      ffmpeg,
+      [
+        ...['-hide_banner', '-nostats', '-v', 'level+info', '-y'],
+        ...inputs.flatMap(({ before, path }) => ['-threads', '2', '-noautorotate', ...before, ...inputArguments(path)]),
+        ...['-filter_complex', graphFor(inputs, video, places.length)],
+        ...outputsTo(targets),
+      ],
+      { timeoutMs: 300_000, memoryBytes: memoryFor(inputs.length * video.raster.width * video.raster.height) },
+    );
     // Where there is no index, a place in the middle is found by guess, and what is broken off there complains for
     // nothing.
     const believed = few || !/^mpeg/.test(wrapperId);
-    const ended = await run(
-      ffmpeg,
-      [
-        '-hide_banner',
-        '-nostats',
-        '-v',
-        'level+info',
-        '-y',
-        ...inputs.flatMap(({ before, path }) => ['-threads', '2', '-noautorotate', ...before, ...inputArguments(path)]),
-        '-filter_complex',
-        [
-          ...inputs.map(({ take }, index) => `[${index}:v:0]${take},${toLuma}setsar=1[p${index}]`),
-          `${inputs.map((_, index) => `[p${index}]`).join('')}concat=n=${inputs.length}:v=1:a=0,showinfo,split=4[a][b][c][d]`,
-          `[a]scale=${Math.min(sampled.width, width)}:${Math.min(sampled.height, height)}:${same},format=yuv444p16le[small]`,
-          `[b]${video.chroma === '4:0:0' ? '' : 'extractplanes=y,'}scale=${width}:${acrossColumns}:${same},format=gray16le[columns]`,
-          `[c]${video.chroma === '4:0:0' ? '' : 'extractplanes=y,'}scale=${acrossRows}:${height}:${same},format=gray16le[rows]`,
-          `[d]scale=${stripWidth}:${stripHeight}:flags=bicubic:in_range=${range}:out_range=pc:out_color_matrix=bt601,format=yuvj420p,tile=${places.length}x1[strip]`,
-        ].join(';'),
-        '-map',
-        '[small]',
-        '-vsync',
-        'passthrough',
-        '-f',
-        'rawvideo',
-        `file:${small}`,
-        '-map',
-        '[columns]',
-        '-vsync',
-        'passthrough',
-        '-f',
-        'rawvideo',
-        `file:${columns}`,
-        '-map',
-        '[rows]',
-        '-vsync',
-        'passthrough',
-        '-f',
-        'rawvideo',
-        `file:${rows}`,
-        '-map',
-        '[strip]',
-        '-frames:v',
-        '1',
-        '-c:v',
-        'mjpeg',
-        '-q:v',
-        '3',
-        '-f',
-        'image2',
-        '-update',
-        '1',
-        `file:${strip}`,
-      ],
-      { timeoutMs: 300_000, memoryBytes: memoryFor(inputs.length * width * height) },
-    );
-    const errors = !believed
-      ? []
-      : complaints(
-          ended.stderr
-            .split('\n')
-            .filter((line) => /\[(error|fatal)\]/.test(line))
-            .map((line) => line.replace(/\[(error|fatal)\] ?/, ''))
-            .join('\n'),
-        );
-    const read = async (path: string): Promise<Uint16Array> => {
-      const bytes = await readFile(path).catch(() => Buffer.alloc(0));
-      return new Uint16Array(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + (bytes.length & ~1)));
-    };
-    const pictures = splitPlanes(await read(small), Math.min(sampled.width, width) * Math.min(sampled.height, height));
-    const levels = measureLevels(pictures);
-    if (!levels) return { measure: null, errors };
-    const [columnData, rowData] = [await read(columns), await read(rows)];
-    const edges = pictures.map((_, index): Edges => ({
-      columns: columnData.subarray(index * width * acrossColumns, (index + 1) * width * acrossColumns),
-      rows: rowData.subarray(index * height * acrossRows, (index + 1) * height * acrossRows),
-    }));
-    const bars = findBars(edges, video.raster, video.colour.range === 'full' && !rgb ? 0 : 16 << 8);
-    return { measure: { ...levels, bars, scans: scansIn(ended.stderr) }, errors };
+    return { measure: await measureTaken(targets, video, stderr), errors: believed ? errorsIn(stderr) : [] };
   } finally {
     await rm(folder, { recursive: true, force: true });
   }

@@ -59,6 +59,7 @@ export function wantsSamples(output: OutputPlan): boolean {
  * where its size needs no sampling or nothing could be had. `tunings` are those of the run. Outputs whose steps look at
  * the whole clip first are sampled without them.
  */
+// eslint-disable-next-line max-lines-per-function -- one command and what is read of it, line by line
 export async function sampleLeg(
   plan: LegPlan,
   source: Source,

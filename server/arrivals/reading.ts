@@ -38,6 +38,7 @@ const againAfter = 20;
  * works out findings, and has every new clip looked at closely. Files that are still being written are left for a
  * later reading, and so is what belongs to a roll that is not verified yet.
  */
+// eslint-disable-next-line max-lines-per-function -- a reading from its claim to its end, each step told to the page
 export async function carryOutReading(
   db: DataSource,
   boss: PgBoss,

@@ -393,6 +393,7 @@ export async function rollLines(db: DataSource, stores: Stores, production: stri
 }
 
 /** One roll with its whole history: what happened, and every generation of every copy that can be read now. */
+// eslint-disable-next-line complexity -- a list of facts, each of which a roll may lack
 export async function rollAnswer(db: DataSource, stores: Stores, id: string): Promise<RollAnswer | null> {
   const [row] = await rollRecords(db, 'roll.id', id);
   if (!row) return null;

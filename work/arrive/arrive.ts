@@ -93,6 +93,47 @@ const smallLanes = 12;
 /** What a disk keeps free, for manifests and others. */
 const margin = 16e6;
 
+/** The hashes that are computed: those asked for, and those that the card's own manifest states. */
+function hashesOf({ hash, alsoMd5 }: ArrivalOrder, stated: ReturnType<typeof statedEntries>): HashName[] {
+  const checked = stated.flatMap((entry) => hashToCheck(entry) ?? []);
+  return [...new Set<HashName>([hash, ...(alsoMd5 ? ['md5' as const] : []), ...checked])];
+}
+
+/** Opens every copy whose store is there, and sees which are whole already, and that the others will fit. */
+async function openCopies({ order, card, copies, hashes, problems }: UnderWay): Promise<void> {
+  for (const copy of copies) {
+    await endIfGone(copy);
+    if (!copy.problem) await openCopy(copy, card, order.roll, hashes, order.journals);
+  }
+  // With nothing left to do this is not a resume, but the same card brought in again.
+  if (copies.every((copy) => copy.whole)) for (const copy of copies) copy.problem = thereAlready(copy, order.roll);
+  else for (const copy of copies.filter((one) => one.whole)) await readBackWhole(copy, card, problems, order.signal);
+  await checkSpace(copies, card);
+}
+
+async function makeEmptyFolders({ card, copies }: UnderWay): Promise<void> {
+  for (const copy of copies.filter((one) => !one.whole))
+    for (const folder of card.emptyFolders)
+      await holding((held) => held.folder(copy.at, folder, true)).catch(() => undefined);
+}
+
+/** Flushes the folders that names were put in. */
+async function flushCopies({ card, copies }: UnderWay): Promise<void> {
+  const folders = new Set(card.files.map((file) => folderAndName(file.path).folder));
+  for (const copy of copies) {
+    await endIfGone(copy);
+    for (const folder of copy.problem ? [] : folders)
+      await holding(async (held) => flushFolders([await held.folder(copy.at, folder)])).catch(() => undefined);
+  }
+}
+
+/** Whether a copy is to be made on the card itself. */
+async function placeOnCard({ card, copies }: UnderWay): Promise<string | undefined> {
+  const cardPath = await realPathOf(card.root);
+  const places = await Promise.all(copies.map((copy) => realPathOf(copy.at)));
+  return places.find((place) => `${place}/`.startsWith(`${cardPath}/`));
+}
+
 /**
  * Brings a card in: every file is read once, written to all destinations, flushed, read back and compared. Ends with a
  * generation of ASC MHL in every copy that is whole. Broken off, it goes on later from the files already proved. Never
@@ -110,19 +151,10 @@ export async function arrive(order: ArrivalOrder): Promise<ArrivalResult> {
   }
   const history = await readHistory(card.root);
   const stated = statedEntries(history);
-  const hashes = [
-    ...new Set<HashName>([
-      order.hash,
-      ...(order.alsoMd5 ? ['md5' as const] : []),
-      ...stated.flatMap((entry) => hashToCheck(entry) ?? []),
-    ]),
-  ];
   const copies: Copy[] = order.destinations.map(newCopy);
   const problems: FileProblem[] = [];
-  const arrival: UnderWay = { order, card, copies, hashes, problems };
-  const cardPath = await realPathOf(card.root);
-  const places = await Promise.all(copies.map((copy) => realPathOf(copy.at)));
-  const inside = places.find((place) => `${place}/`.startsWith(`${cardPath}/`));
+  const arrival: UnderWay = { order, card, copies, hashes: hashesOf(order, stated), problems };
+  const inside = await placeOnCard(arrival);
   if (inside)
     return nothingOf(
       order,
@@ -130,39 +162,18 @@ export async function arrive(order: ArrivalOrder): Promise<ArrivalResult> {
       card,
     );
   try {
-    for (const copy of copies) {
-      await endIfGone(copy);
-      if (!copy.problem) await openCopy(copy, card, order.roll, hashes, order.journals);
-    }
-    // With nothing left to do this is not a resume, but the same card brought in again.
-    if (copies.every((copy) => copy.whole)) for (const copy of copies) copy.problem = thereAlready(copy, order.roll);
-    else for (const copy of copies.filter((one) => one.whole)) await readBackWhole(copy, card, problems, order.signal);
-    await checkSpace(copies, card);
+    await openCopies(arrival);
     if (copies.some((copy) => copy.problem)) return resultOf(arrival, null, 'failed');
-    for (const copy of copies.filter((one) => !one.whole))
-      for (const folder of card.emptyFolders)
-        await holding((held) => held.folder(copy.at, folder, true)).catch(() => undefined);
+    await makeEmptyFolders(arrival);
     await copyAll(arrival);
-    const folders = new Set(card.files.map((file) => folderAndName(file.path).folder));
-    for (const copy of copies) {
-      await endIfGone(copy);
-      if (!copy.problem)
-        for (const folder of folders)
-          await holding(async (held) => flushFolders([await held.folder(copy.at, folder)])).catch(() => undefined);
-    }
-    const manifest =
-      history.kind === 'none'
-        ? null
-        : cardAgainst(history, stated, copies.find((copy) => !copy.whole) ?? (copies[0] as Copy), card);
+    await flushCopies(arrival);
+    const made = copies.find((copy) => !copy.whole) ?? (copies[0] as Copy);
+    const manifest = history.kind === 'none' ? null : cardAgainst(history, stated, made, card);
     if (order.signal?.aborted) return resultOf(arrival, manifest, 'stopped');
     for (const copy of copies) await writeManifest(copy, card, history, order);
-    const state =
-      problems.length === 0 &&
-      copies.every((copy) => !copy.problem) &&
-      (manifest === null || (manifest.changed.length === 0 && manifest.missing.length === 0))
-        ? 'proved'
-        : 'failed';
-    return resultOf(arrival, manifest, state);
+    const asStated = manifest === null || (manifest.changed.length === 0 && manifest.missing.length === 0);
+    const whole = problems.length === 0 && copies.every((copy) => !copy.problem);
+    return resultOf(arrival, manifest, whole && asStated ? 'proved' : 'failed');
   } finally {
     for (const copy of copies) await copy.journal?.close().catch(() => undefined);
   }

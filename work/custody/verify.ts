@@ -39,6 +39,7 @@ export interface Verification extends Differences {
  * Verifies a folder against its manifests, reading every file past the page cache where the disk allows it, and adds
  * a generation that says what was found. Missing, changed and extra files are named.
  */
+// eslint-disable-next-line max-lines-per-function -- one pass over a folder against its history, in the order of ASC MHL
 export async function verifyFolder(
   root: Root,
   options: { record?: boolean; signal?: AbortSignal; onProgress?: (done: number, total: number) => void } = {},

@@ -47,6 +47,7 @@ const most = { depth: 100, entries: 5_000_000 } as const;
 export async function walk(root: Root, options: WalkOptions, onEntry: (entry: Entry) => void): Promise<void> {
   let seen = 0;
   const visit = (parent: Root, name: string, path: string, depth: number): Promise<void> =>
+    // eslint-disable-next-line complexity -- a list of what an entry of a folder may be
     holding(async (held) => {
       let folder: string;
       let entries: Dirent[];

@@ -133,6 +133,7 @@ export interface SegmentWatch {
  * evidence, and for a checksum of every frame, by which it is seen that the segments took each frame once and in order.
  * Null, with the reason in the log, where that did not come off: then the leg is made whole.
  */
+// eslint-disable-next-line max-lines-per-function -- segments from dealing to joining, with one place to clear up
 export async function performInSegments(
   making: Making,
   count: number,

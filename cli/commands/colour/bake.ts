@@ -11,6 +11,7 @@ import { complain, Misuse, printJson } from '../output.ts';
 import { chainOf, chainOptions } from './chainOf.ts';
 
 /** `relay colour bake --from STATE [--cdl F] [--lut F] --to STATE --size N --out FILE`. */
+// eslint-disable-next-line complexity -- one branch for each option that may be given
 export async function bakeCommand(args: string[]): Promise<number> {
   const { values } = parseArgs({
     args,

@@ -56,6 +56,7 @@ export interface NamedChain {
 }
 
 /** The chain that options name: input state → CDL → LUTs in their order → output state. */
+// eslint-disable-next-line complexity -- one branch for each option that may be given
 export async function chainOf(values: ChainValues): Promise<NamedChain> {
   const interpolation =
     values.interp === undefined

@@ -40,6 +40,7 @@ function logLines(to: 'log' | 'linear', channels: readonly [LogChannel, LogChann
   ];
 }
 
+// eslint-disable-next-line complexity -- one branch for each kind of step that the format has
 function opLines(op: ColourOp): string[] {
   switch (op.op) {
     case 'matrix': {

@@ -6,6 +6,7 @@ import type { Lut3d } from './lut.ts';
  * and a guess would differ from program to program. What is not a number counts as the domain's beginning.
  * Tetrahedral: the cell is cut into six along its grey diagonal (Kasson et al., 1995), so neutrals stay between neutrals.
  */
+// eslint-disable-next-line max-lines-per-function -- an inner loop for each kind of interpolation, with its numbers in locals: a call for each sample costs more than the sum
 export function compile3d(lut: Lut3d, interpolation: Interpolation): Transform {
   const { size, values: v } = lut;
   const last = size - 1;

@@ -31,6 +31,7 @@ export function signalsOf(planes: Uint16Array, width: number, height: number, ma
  * A whole picture through a cube, tetrahedral: the arithmetic of `compile3d`, written out for millions of samples. R,
  * G, B interleaved.
  */
+// eslint-disable-next-line max-lines-per-function -- one loop over all samples, with its numbers in locals: a call for each costs more than the sum
 export function applyCube(
   { size, values: v, domainMin, domainMax }: Lut3d,
   from: Float32Array,

@@ -82,6 +82,7 @@ const tolerance = 1e-7;
  * solved. A value that nothing gives comes back as the nearest that was found; where a cube folds over itself, several
  * colours give the same value and the first is taken.
  */
+// eslint-disable-next-line max-lines-per-function -- a search in one loop, with its numbers in locals: a call for each step costs more than the step
 export function compileInverse3d(lut: Lut3d): Inverse3d {
   const levels = levelsOf(lut);
   const { size, values } = lut;

@@ -20,6 +20,7 @@ const mostBleached = 0.95;
  * `into2020` brings scene light of the camera's gamut to BT.2020, `from2020` BT.2020 to the display's gamut. Gives
  * light of the display's gamut, 0–1 of its white.
  */
+// eslint-disable-next-line max-lines-per-function -- one formula for each sample, with its numbers in locals: a call for each costs more than the sum
 export function compileEstuary(into2020: Matrix3, from2020: Matrix3, tone: Tone): Transform {
   const peak = tone.peakNits;
   const light = new Float64Array(3);
