@@ -1,5 +1,5 @@
 import type { CorrectionsFile } from '@relay/core/corrections/corrections';
-import { wrapperIds, type Recipe, type SoundCodec, type VideoCodec } from '@relay/core/recipe/recipe';
+import { wrapperIds, type Recipe, type CodecOf, type SoundCodec, type VideoCodec } from '@relay/core/recipe/recipe';
 import { wrapperProblem } from '@relay/core/recipe/wrappers';
 import type { RateWish } from '@relay/core/size/target';
 import { parsePathPattern, type PathPattern } from '@relay/core/naming/pathPattern';
@@ -53,25 +53,29 @@ const long = {
   effort: z.enum(['quick', 'balanced', 'thorough']).optional(),
   grain: z.literal('kept').optional(),
 };
+/** A schema for each codec of core/recipe/codecs.ts: one that is missing does not compile. */
+const codecCases = {
+  prores: z.strictObject({
+    id: z.literal('prores'),
+    profile: z.enum(['proxy', 'lt', '422', 'hq', '4444', '4444xq']),
+    alpha: z.literal('kept').optional(),
+  }),
+  vc3: z.strictObject({ id: z.literal('vc3'), profile: z.enum(['lb', 'sq', 'hq', 'hqx', '444']) }),
+  vc3hd: z.strictObject({ id: z.literal('vc3hd'), grade: z.enum(['low', 'standard', 'high', 'high-10']) }),
+  vc5: z.strictObject({ id: z.literal('vc5'), quality: z.enum(['low', 'medium', 'high', 'film']) }),
+  h264: z.strictObject({ id: z.literal('h264'), ...long }),
+  hevc: z.strictObject({ id: z.literal('hevc'), ...long }),
+  av1: z.strictObject({ id: z.literal('av1'), quality: z.number().int().min(1).max(63) }),
+  mjpeg: z.strictObject({ id: z.literal('mjpeg'), quality: z.number().int().min(2).max(31) }),
+  ffv1: z.strictObject({ id: z.literal('ffv1'), sampling: z.enum(['4:2:0 8', '4:2:2 8', '4:2:2 10', '4:4:4 10']) }),
+  v210: z.strictObject({ id: z.literal('v210') }),
+  pictures: z.strictObject({ id: z.literal('pictures'), format: z.enum(['dpx', 'tiff', 'png', 'exr']) }),
+  none: z.strictObject({ id: z.literal('none') }),
+} satisfies { readonly [Id in VideoCodec['id']]: z.ZodType<CodecOf<Id>> };
+type CodecCase = (typeof codecCases)[VideoCodec['id']];
+
 export const videoCodec: z.ZodType<VideoCodec> = z
-  .discriminatedUnion('id', [
-    z.strictObject({
-      id: z.literal('prores'),
-      profile: z.enum(['proxy', 'lt', '422', 'hq', '4444', '4444xq']),
-      alpha: z.literal('kept').optional(),
-    }),
-    z.strictObject({ id: z.literal('vc3'), profile: z.enum(['lb', 'sq', 'hq', 'hqx', '444']) }),
-    z.strictObject({ id: z.literal('vc3hd'), grade: z.enum(['low', 'standard', 'high', 'high-10']) }),
-    z.strictObject({ id: z.literal('vc5'), quality: z.enum(['low', 'medium', 'high', 'film']) }),
-    z.strictObject({ id: z.literal('h264'), ...long }),
-    z.strictObject({ id: z.literal('hevc'), ...long }),
-    z.strictObject({ id: z.literal('av1'), quality: z.number().int().min(1).max(63) }),
-    z.strictObject({ id: z.literal('mjpeg'), quality: z.number().int().min(2).max(31) }),
-    z.strictObject({ id: z.literal('ffv1'), sampling: z.enum(['4:2:0 8', '4:2:2 8', '4:2:2 10', '4:4:4 10']) }),
-    z.strictObject({ id: z.literal('v210') }),
-    z.strictObject({ id: z.literal('pictures'), format: z.enum(['dpx', 'tiff', 'png', 'exr']) }),
-    z.strictObject({ id: z.literal('none') }),
-  ])
+  .discriminatedUnion('id', Object.values(codecCases) as [CodecCase, ...CodecCase[]])
   .refine(
     (codec) => !('chroma' in codec) || codec.chroma !== '4:2:2' || codec.bitDepth === 10,
     '4:2:2 is made with 10 bits',

@@ -38,7 +38,7 @@ const triplets = (count: number, min: number, max: number): Triplet[] =>
 
 describe('curves', () => {
   // Published codes of 18 % grey and of black, of 1023. (m): from memory, and without another source here.
-  it.each([
+  const published = [
     ['slog3', 420, 95],
     ['slog2', 347, 90],
     ['logc3', 400, 95],
@@ -55,10 +55,20 @@ describe('curves', () => {
     ['clog2', 407, 95],
     ['clog3', 351, 128],
     ['cineon', null, 95],
-  ] as const)('%s puts mid grey and black on their published codes', (id, grey, black) => {
+  ] as const;
+
+  it.each(published)('%s puts mid grey and black on their published codes', (id, grey, black) => {
     const curve = curves.find((one) => one.id === id);
     if (grey !== null) expect(Math.abs((curve?.fromLinear(0.18) ?? 0) * 1023 - grey)).toBeLessThan(0.6);
     if (black !== null) expect(Math.abs((curve?.fromLinear(0) ?? 0) * 1023 - black)).toBeLessThan(0.6);
+  });
+
+  it('are held against published codes, every one of a camera or a film', () => {
+    // Others are formulas of standards, or scaled from one that is held.
+    const byFormula = ['linear', 'bt709', 'bt2020', 'hlg', 'acescc'];
+    const held = (id: string): boolean =>
+      published.some(([one]) => one === id) || byFormula.includes(id) || id.startsWith('logc3ei');
+    expect(curves.filter(({ id, light }) => light === 'scene' && !held(id)).map(({ id }) => id)).toEqual([]);
   });
 
   it('have S-Log3 and S-Log2 at 598 and 582 for 90 % (published tables)', () => {

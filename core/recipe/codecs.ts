@@ -1,8 +1,8 @@
 import type { Chroma } from '../clip/description.ts';
 import type { RasterSteps } from '../shape/raster.ts';
 import type { ProResProfile } from '../size/prores.ts';
-import type { Vc3Profile } from '../size/vc3.ts';
-import type { LongCodec, PictureFormat, VideoCodec } from './recipe.ts';
+import { hdNames, proResGood, proResNames, proResProfiles, vc3Good, vc3Names } from './codecNames.ts';
+import type { CodecOf, LongCodec, PictureFormat, VideoCodec } from './recipe.ts';
 
 /** What a codec is called, what it stores and what it asks of a picture. */
 export interface CodecRow {
@@ -23,51 +23,6 @@ export interface CodecRow {
   intra: boolean;
   good: string;
 }
-
-const proResProfiles = {
-  proxy: 'Proxy',
-  lt: 'LT',
-  '422': 'Standard',
-  hq: 'HQ',
-  '4444': '4444',
-  '4444xq': 'XQ',
-} as const;
-const proResNames = {
-  proxy: 'ProRes 422 Proxy',
-  lt: 'ProRes 422 LT',
-  '422': 'ProRes 422',
-  hq: 'ProRes 422 HQ',
-  '4444': 'ProRes 4444',
-  '4444xq': 'ProRes 4444 XQ',
-} as const;
-const proResGood: Readonly<Record<ProResProfile, string>> = {
-  proxy: 'light to decode; for cutting',
-  lt: 'for cutting and for light finishing',
-  '422': 'for finishing of well-lit pictures',
-  hq: 'for finishing and grading; close to the original',
-  '4444': 'for grading, keying and alpha',
-  '4444xq': 'for the heaviest grading; the largest',
-};
-const vc3Names: Readonly<Record<Vc3Profile, string>> = {
-  lb: 'VC-3 HR LB',
-  sq: 'VC-3 HR SQ',
-  hq: 'VC-3 HR HQ',
-  hqx: 'VC-3 HR HQX',
-  '444': 'VC-3 HR 444',
-};
-const vc3Good: Readonly<Record<Vc3Profile, string>> = {
-  lb: 'for cutting',
-  sq: 'for cutting and viewing',
-  hq: 'for finishing in 8 bits',
-  hqx: 'for finishing and grading in 10 bits',
-  '444': 'for grading and keying',
-};
-const hdNames = {
-  low: 'VC-3 HD, low rate',
-  standard: 'VC-3 HD, standard rate',
-  high: 'VC-3 HD, high rate',
-  'high-10': 'VC-3 HD, high rate, 10 bit',
-} as const;
 
 /** Image files: what each is read back as, and what it is given. */
 const pictureFormats: Readonly<Record<PictureFormat, Pick<CodecRow, 'name' | 'bitDepth' | 'pixelFormat' | 'good'>>> = {
@@ -118,8 +73,6 @@ function longRow(codec: LongCodec): CodecRow {
         : 'half the bits of H.264 for the same look; heavy to decode',
   };
 }
-
-type CodecOf<Id extends VideoCodec['id']> = Extract<VideoCodec, { id: Id }>;
 
 function proResRow({ profile }: CodecOf<'prores'>): CodecRow {
   const full = profile === '4444' || profile === '4444xq';
@@ -263,6 +216,109 @@ export function codecRow(codec: VideoCodec): CodecRow {
 
 /** Ids of all codecs, as workers are told which they take. */
 export const videoCodecIds = Object.keys(codecRows) as VideoCodec['id'][];
+
+/** A codec among the others, before its grade is chosen. */
+export interface CodecFamily<Codec extends VideoCodec = VideoCodec> {
+  name: string;
+  /** Under what heading it is offered, and as what it begins there. */
+  group: string;
+  offered: readonly Codec[];
+  /**
+   * Bits of a shown pixel where nothing else is known: the likely ones, chosen and not measured, with a wide range
+   * around (a site's own outputs soon correct them), and the most, a wide margin.
+   */
+  bits: (codec: Codec) => { likely: number; most: number };
+}
+
+/** The busiest of the demo's H.264 proxies takes 0.093 bits of a pixel (measured); noise takes several times as much. */
+const longMost = 0.5;
+
+/** H.264 and HEVC: six steps of quality halve the size. */
+const longBits =
+  (likely: number) =>
+  (codec: LongCodec): { likely: number; most: number } => ({
+    likely: likely * 2 ** ((21 - codec.quality) / 6) * (codec.intra ? 4 : 1) * (codec.chroma === '4:2:2' ? 1.2 : 1),
+    most:
+      longMost *
+      (codec.intra ? 4 : 1) *
+      (codec.chroma === '4:2:2' ? 1.5 : 1) *
+      (codec.quality < 18 ? 2 ** ((18 - codec.quality) / 6) : 1),
+  });
+
+const intraByRates = 'Intra, by published rates';
+const byQuality = 'By quality, rate or size';
+/** By published rates or by frames of one size: these count only where neither is known. */
+const known = (): { likely: number; most: number } => ({ likely: 4, most: 24 });
+
+/** The table of families, in the order that they are offered in. */
+export const codecFamilies: { readonly [Id in VideoCodec['id']]: CodecFamily<CodecOf<Id>> } = {
+  prores: {
+    name: 'ProRes',
+    group: intraByRates,
+    offered: (['proxy', 'lt', '422', 'hq', '4444', '4444xq'] as const).map((profile) => ({ id: 'prores', profile })),
+    bits: known,
+  },
+  vc3: {
+    name: 'VC-3 HR',
+    group: intraByRates,
+    offered: (['lb', 'sq', 'hq', 'hqx', '444'] as const).map((profile) => ({ id: 'vc3', profile })),
+    bits: known,
+  },
+  vc3hd: {
+    name: 'VC-3 HD',
+    group: 'HD at its own rates',
+    offered: (['low', 'standard', 'high', 'high-10'] as const).map((grade) => ({ id: 'vc3hd', grade })),
+    bits: known,
+  },
+  h264: { name: 'H.264', group: byQuality, offered: [{ id: 'h264', quality: 21 } as const], bits: longBits(0.12) },
+  hevc: { name: 'HEVC', group: byQuality, offered: [{ id: 'hevc', quality: 24 } as const], bits: longBits(0.08) },
+  av1: {
+    name: 'AV1',
+    group: byQuality,
+    offered: [{ id: 'av1', quality: 30 }],
+    bits: ({ quality }) => ({ likely: 0.06 * 2 ** ((30 - quality) / 10), most: longMost }),
+  },
+  pictures: {
+    name: 'image sequences',
+    group: 'A file for each picture',
+    offered: (['dpx', 'tiff', 'png', 'exr'] as const).map((format) => ({ id: 'pictures', format })),
+    // Three samples of 16 bits, which may not pack at all.
+    bits: () => ({ likely: 24, most: 50 }),
+  },
+  none: { name: 'sound alone', group: 'No picture', offered: [{ id: 'none' }], bits: () => ({ likely: 4, most: 0 }) },
+  vc5: {
+    name: 'VC-5',
+    group: 'Others',
+    offered: [{ id: 'vc5', quality: 'film' }],
+    bits: ({ quality }) => ({
+      likely: { low: 1.5, medium: 2, high: 3, film: 4 }[quality],
+      most: { low: 4, medium: 5, high: 7, film: 10 }[quality],
+    }),
+  },
+  mjpeg: {
+    name: 'Motion JPEG',
+    group: 'Others',
+    offered: [{ id: 'mjpeg', quality: 3 }],
+    bits: ({ quality }) => ({ likely: 6 / Math.max(2, quality), most: 8 }),
+  },
+  ffv1: {
+    name: 'FFV1',
+    group: 'Others',
+    offered: [{ id: 'ffv1', sampling: '4:2:2 10' }],
+    // It cannot pass its samples by more than a tenth.
+    bits: (codec) => {
+      const { bitDepth, chroma } = ffv1Row(codec);
+      const planes = chroma === '4:4:4' ? 3 : chroma === '4:2:2' ? 2 : 1.5;
+      return { likely: bitDepth * 1.1, most: bitDepth * planes * 1.1 };
+    },
+  },
+  v210: { name: 'Uncompressed v210', group: 'Others', offered: [{ id: 'v210' }], bits: known },
+};
+
+/** Bits of a shown pixel of a codec with what is chosen of it. */
+export function bitsPerPixel(codec: VideoCodec): { likely: number; most: number } {
+  return (codecFamilies[codec.id] as CodecFamily).bits(codec);
+}
 
 /** Whether a deliverable has pictures at all. */
 export function hasPicture({ codec }: { codec: VideoCodec }): boolean {

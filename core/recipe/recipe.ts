@@ -7,9 +7,8 @@ import type { RateWish } from '../size/target.ts';
 
 export type Role = 'intermediate' | 'proxy' | 'review';
 
-/** H.264 and HEVC, which share what can be asked of them. */
-export interface LongCodec {
-  id: 'h264' | 'hevc';
+/** What H.264 and HEVC can both be asked. */
+interface LongOptions {
   /** Constant quality, 0 (best) to 51, unless a rate is wanted. */
   quality: number;
   rate?: RateWish;
@@ -25,9 +24,12 @@ export interface LongCodec {
   grain?: 'kept';
 }
 
+/** H.264 and HEVC, which share what can be asked of them. */
+export type LongCodec = ({ id: 'h264' } & LongOptions) | ({ id: 'hevc' } & LongOptions);
+
 /**
- * How the picture of a deliverable is coded. A new codec is a new member here, a row in `codecs.ts` and a builder in
- * media.
+ * How the picture of a deliverable is coded. A new codec is a new member here; the compiler asks for the rest
+ * (CONTRIBUTING.md).
  */
 export type VideoCodec =
   /** Alpha is kept, where the original has one, only by the 4444 profiles and when asked. */
@@ -49,6 +51,9 @@ export type VideoCodec =
   | { id: 'pictures'; format: PictureFormat }
   /** No picture: sound alone. */
   | { id: 'none' };
+
+/** A codec by its id. */
+export type CodecOf<Id extends VideoCodec['id']> = Extract<VideoCodec, { id: Id }>;
 
 export type PictureFormat = 'dpx' | 'tiff' | 'png' | 'exr';
 

@@ -235,7 +235,7 @@ describe('what is warned of before it is made', () => {
     const [output] = unwrap(planLeg(clip, { ...finishAndCut, deliverables: [deliverable] })).outputs;
     return outputWarnings(clip, output as OutputPlan);
   }
-  const h264: VideoCodec = { id: 'h264', quality: 21 };
+  const h264 = { id: 'h264', quality: 21 } as const;
   const raster = (width: number, height: number): Deliverable['raster'] => ({
     kind: 'fit',
     width,
@@ -249,7 +249,7 @@ describe('what is warned of before it is made', () => {
   });
 
   it('are H.264’s levels: 4.2 for older players, 5.2 for hardware (ITU-T H.264, table A-1)', () => {
-    const level = (width: number, height: number, rate = 25, codec = h264): string | undefined =>
+    const level = (width: number, height: number, rate = 25, codec: VideoCodec = h264): string | undefined =>
       warned({ role: 'proxy', codec, raster: raster(width, height) }, { rate: r(rate) }).find((line) =>
         line.includes('level'),
       );

@@ -1,7 +1,6 @@
-import { codecRow } from '../recipe/codecs.ts';
+import { bitsPerPixel } from '../recipe/codecs.ts';
 import type { OutputPlan } from '../recipe/legPlan.ts';
 import { soundBytes } from '../recipe/rate.ts';
-import type { VideoCodec } from '../recipe/recipe.ts';
 import { toNumber } from '../time/rational.ts';
 import { besideBytes, besideRange, exactBytes, exactFrameBytes } from './forecast.ts';
 import { proResTargetFrameBytes } from './prores.ts';
@@ -44,39 +43,6 @@ export interface SizeSamples {
  */
 const published = { below: 0.45, above: 0.13 };
 const rough = { below: 0.75, above: 2 };
-
-/**
- * Bits of a shown pixel by codec where nothing else is known: chosen, not measured, with a wide range around; a site's
- * own outputs soon correct them.
- */
-function bitsPerPixel(codec: VideoCodec): number {
-  switch (codec.id) {
-    case 'h264':
-    case 'hevc':
-      return (
-        (codec.id === 'h264' ? 0.12 : 0.08) *
-        2 ** ((21 - codec.quality) / 6) *
-        (codec.intra ? 4 : 1) *
-        (codec.chroma === '4:2:2' ? 1.2 : 1)
-      );
-    case 'av1':
-      return 0.06 * 2 ** ((30 - codec.quality) / 10);
-    case 'mjpeg':
-      return 6 / Math.max(2, codec.quality);
-    case 'vc5':
-      return { low: 1.5, medium: 2, high: 3, film: 4 }[codec.quality];
-    case 'ffv1':
-      return codecRow(codec).bitDepth * 1.1;
-    case 'pictures':
-      return 24;
-    case 'prores':
-    case 'vc3':
-    case 'vc3hd':
-    case 'v210':
-    case 'none':
-      return 4;
-  }
-}
 
 /**
  * How far the mean of a few places lies from that of the whole clip: Student's t, nine times in ten, for so many places
@@ -176,7 +142,7 @@ export function estimateOutput(output: OutputPlan, samples: SizeSamples | null =
       ),
       known: 'by published rates',
     };
-  const bits = bitsPerPixel(codec) * video.raster.width * video.raster.height * video.frames * correction;
+  const bits = bitsPerPixel(codec).likely * video.raster.width * video.raster.height * video.frames * correction;
   return { bytes: plus(range(bits / 8, rough.below, rough.above), beside), known: 'roughly' };
 }
 

@@ -1,18 +1,10 @@
-import { codecRow } from '../recipe/codecs.ts';
+import { bitsPerPixel } from '../recipe/codecs.ts';
 import type { LegPlan, OutputPlan } from '../recipe/legPlan.ts';
 import { soundBytes } from '../recipe/rate.ts';
-import type { VideoCodec } from '../recipe/recipe.ts';
 import { toNumber } from '../time/rational.ts';
 import { proResTargetBitsPerSecond } from './prores.ts';
 import { wrapperBytes } from './target.ts';
 import { vc3FrameBytes, vc3Hd } from './vc3.ts';
-
-/**
- * Bits that one shown pixel of an H.264 proxy is reckoned to take at most. The busiest of the demo's proxies takes
- * 0.093 (measured); noisier material takes several times as much, so there is a wide margin, chosen and not measured.
- * A later forecast samples the material instead.
- */
-const h264BitsPerPixelAtMost = 0.5;
 
 /** Bytes of the head of a DPX file as FFmpeg 5.1 writes it (seen by trying). */
 const dpxHead = 1_664;
@@ -101,43 +93,6 @@ export function exactFrameBytes({ codec, video }: OutputPlan): number | null {
   }
 }
 
-/**
- * Bits that a shown pixel takes at most, by codec; wide margins, chosen and not measured, but for FFV1, which cannot
- * pass its samples by more than a tenth.
- */
-function bitsPerPixelAtMost(codec: VideoCodec): number {
-  switch (codec.id) {
-    case 'h264':
-    case 'hevc':
-      return (
-        h264BitsPerPixelAtMost *
-        (codec.intra ? 4 : 1) *
-        (codec.chroma === '4:2:2' ? 1.5 : 1) *
-        (codec.quality < 18 ? 2 ** ((18 - codec.quality) / 6) : 1)
-      );
-    case 'av1':
-      return h264BitsPerPixelAtMost;
-    case 'mjpeg':
-      return 8;
-    case 'vc5':
-      return { low: 4, medium: 5, high: 7, film: 10 }[codec.quality];
-    case 'ffv1': {
-      const row = codecRow(codec);
-      return row.bitDepth * (row.chroma === '4:4:4' ? 3 : row.chroma === '4:2:2' ? 2 : 1.5) * 1.1;
-    }
-    // Three samples of 16 bits, which may not pack at all.
-    case 'pictures':
-      return 50;
-    case 'none':
-      return 0;
-    case 'prores':
-    case 'vc3':
-    case 'vc3hd':
-    case 'v210':
-      return 24;
-  }
-}
-
 /** What a wrapper takes for itself. MXF fills each picture, and the sound of each, up to a grid of 512 bytes. */
 export function besideBytes({ wrapper, video, sound }: OutputPlan, seconds: number): number {
   if (wrapper === 'wav' || wrapper === 'pictures') return 4_096;
@@ -159,7 +114,7 @@ export function outputBytesAtMost(output: OutputPlan): number {
         ? output.rate.bitsPerSecond * seconds * 1.2
         : output.codec.id === 'prores'
           ? proResTargetBitsPerSecond(output.codec.profile, output.video.raster, output.video.rate) * seconds * 1.1
-          : pixels * output.video.frames * bitsPerPixelAtMost(output.codec);
+          : pixels * output.video.frames * bitsPerPixel(output.codec).most;
   return Math.ceil(videoBits / 8 + soundBytes(output.sound) + 64_000 + besideBytes(output, seconds));
 }
 

@@ -1,6 +1,6 @@
 import { isInterlaced } from '@relay/core/clip/description';
 import type { OutputPlan } from '@relay/core/recipe/legPlan';
-import type { LongCodec, PictureFormat, VideoCodec } from '@relay/core/recipe/recipe';
+import type { LongCodec, PictureFormat, CodecOf, VideoCodec } from '@relay/core/recipe/recipe';
 import { unwrap } from '@relay/core/result';
 import type { ProResProfile } from '@relay/core/size/prores';
 import { vc3Hd } from '@relay/core/size/vc3';
@@ -95,8 +95,6 @@ const pictureArguments: Readonly<Record<PictureFormat, string[]>> = {
   png: ['-c:v', 'png', '-pred', 'mixed'],
   exr: ['-c:v', 'exr', '-format', 'half', '-compression', 'zip16'],
 };
-
-type CodecOf<Id extends VideoCodec['id']> = Extract<VideoCodec, { id: Id }>;
 
 /** What an encoder is told beside its codec. */
 interface Encoding {

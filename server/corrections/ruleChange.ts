@@ -68,7 +68,7 @@ export function ruleChange(
     const oneByOne = clips
       .filter(({ roll }) => halfRolls.some((rule) => rule.key === roll))
       .map(({ id }) => ({ scope: 'clip' as const, key: id }));
-    const here = [...places, ...oneByOne].map((place) => ({ field, ...place, value: values[field] as unknown }));
+    const here = [...places, ...oneByOne].map((place) => ({ field, ...place, value: values[field] }));
     set.push(...here);
     gone.push(...inTheWay.filter((rule) => !here.some((one) => sameRule(one, rule))));
   }

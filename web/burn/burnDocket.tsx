@@ -8,6 +8,7 @@ import { toast } from 'sonner';
 import { ask } from '../api/client.ts';
 import { Choice } from '../corrections/row.tsx';
 import { Button, Field, toastProblem } from '../ui/pieces.tsx';
+import { without } from '../ui/without.ts';
 import { Lines } from './lines.tsx';
 import { ImageForm, MarkForm } from './marks.tsx';
 import { cleanedLayout, layoutProblem } from './useBurnPlan.ts';
@@ -46,8 +47,6 @@ export function BurnDocket({ recipe, deliverable, layout, place, onLayout, onNot
     },
     onError: toastProblem,
   });
-  const { mark: _mark, ...unmarked } = layout;
-  const { image: _image, ...imageless } = layout;
   return (
     <aside aria-label="Docket" className="flex w-[336px] shrink-0 flex-col border-l border-line bg-raised/40">
       <div className="flex min-h-0 flex-1 flex-col gap-4 overflow-auto p-4">
@@ -64,8 +63,14 @@ export function BurnDocket({ recipe, deliverable, layout, place, onLayout, onNot
           />
         </Field>
         <Lines at={place} lines={layout.lines} onChange={(lines) => onLayout({ ...layout, lines })} />
-        <MarkForm mark={layout.mark} onChange={(mark) => onLayout(mark ? { ...layout, mark } : unmarked)} />
-        <ImageForm image={layout.image} onChange={(image) => onLayout(image ? { ...layout, image } : imageless)} />
+        <MarkForm
+          mark={layout.mark}
+          onChange={(mark) => onLayout(mark ? { ...layout, mark } : without(layout, 'mark'))}
+        />
+        <ImageForm
+          image={layout.image}
+          onChange={(image) => onLayout(image ? { ...layout, image } : without(layout, 'image'))}
+        />
       </div>
       <div className="flex flex-col gap-2 border-t border-line p-4 py-3">
         {wrong && (

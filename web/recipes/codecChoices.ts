@@ -1,47 +1,10 @@
-import { codecRow } from '@relay/core/recipe/codecs';
+import { codecFamilies, codecRow, type CodecFamily } from '@relay/core/recipe/codecs';
 import type { Deliverable, VideoCodec, WrapperId } from '@relay/core/recipe/recipe';
 import { wrapperIds } from '@relay/core/recipe/recipe';
 import { wrapperProblem, wrappers } from '@relay/core/recipe/wrappers';
 
-/** Codecs as they are offered, each as it begins. */
-const offered: readonly { group: string; codecs: readonly VideoCodec[] }[] = [
-  {
-    group: 'Intra, by published rates',
-    codecs: [
-      ...(['proxy', 'lt', '422', 'hq', '4444', '4444xq'] as const).map((profile): VideoCodec => ({
-        id: 'prores',
-        profile,
-      })),
-      ...(['lb', 'sq', 'hq', 'hqx', '444'] as const).map((profile): VideoCodec => ({ id: 'vc3', profile })),
-    ],
-  },
-  {
-    group: 'HD at its own rates',
-    codecs: (['low', 'standard', 'high', 'high-10'] as const).map((grade): VideoCodec => ({ id: 'vc3hd', grade })),
-  },
-  {
-    group: 'By quality, rate or size',
-    codecs: [
-      { id: 'h264', quality: 21 },
-      { id: 'hevc', quality: 24 },
-      { id: 'av1', quality: 30 },
-    ],
-  },
-  {
-    group: 'A file for each picture',
-    codecs: (['dpx', 'tiff', 'png', 'exr'] as const).map((format): VideoCodec => ({ id: 'pictures', format })),
-  },
-  { group: 'No picture', codecs: [{ id: 'none' }] },
-  {
-    group: 'Others',
-    codecs: [
-      { id: 'vc5', quality: 'film' },
-      { id: 'mjpeg', quality: 3 },
-      { id: 'ffv1', sampling: '4:2:2 10' },
-      { id: 'v210' },
-    ],
-  },
-];
+const families: readonly CodecFamily[] = Object.values(codecFamilies) as unknown as CodecFamily[];
+const offered: readonly VideoCodec[] = families.flatMap((family) => family.offered);
 
 /** What tells two codecs of the list apart. */
 export function codecKey(codec: VideoCodec): string {
@@ -55,15 +18,17 @@ export function codecKey(codec: VideoCodec): string {
     .trim();
 }
 
-export const codecGroups = offered.map(({ group, codecs }) => ({
+/** Codecs under their headings, each as it begins. */
+export const codecGroups = [...new Set(families.map(({ group }) => group))].map((group) => ({
   group,
-  codecs: codecs.map((codec) => ({ key: codecKey(codec), name: codecRow(codec).name, codec })),
+  codecs: families
+    .filter((family) => family.group === group)
+    .flatMap((family) => family.offered)
+    .map((codec) => ({ key: codecKey(codec), name: codecRow(codec).name, codec })),
 }));
 
 export function codecByKey(key: string): VideoCodec {
-  return (
-    offered.flatMap(({ codecs }) => codecs).find((codec) => codecKey(codec) === key) ?? { id: 'prores', profile: 'hq' }
-  );
+  return offered.find((codec) => codecKey(codec) === key) ?? { id: 'prores', profile: 'hq' };
 }
 
 /** Wrappers that can hold a codec. */

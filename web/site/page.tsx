@@ -1,6 +1,6 @@
 import { siteRows } from '@relay/contract/routes/site';
 import type { SiteAnswer, StoreAnswer, WorkerLine } from '@relay/contract/site';
-import { codecRow, videoCodecIds } from '@relay/core/recipe/codecs';
+import { codecFamilies, videoCodecIds } from '@relay/core/recipe/codecs';
 import { memberSystems, systemNames, type MemberSystem } from '@relay/core/naming/systemPath';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
@@ -66,24 +66,9 @@ function sayCodecs(ids: readonly string[] | null): string {
   if (ids === null) return 'every codec';
   return videoCodecIds
     .filter((id) => ids.includes(id))
-    .map((id) => familyOf[id] ?? id)
+    .map((id) => codecFamilies[id].name)
     .join(', ');
 }
-const familyOf: Readonly<Partial<Record<string, string>>> = {
-  prores: 'ProRes',
-  vc3: 'VC-3 HR',
-  vc3hd: 'VC-3 HD',
-  vc5: 'VC-5',
-  h264: 'H.264',
-  hevc: 'HEVC',
-  av1: 'AV1',
-  mjpeg: 'Motion JPEG',
-  ffv1: 'FFV1',
-  v210: codecRow({ id: 'v210' }).name,
-  pictures: 'image sequences',
-  none: 'sound alone',
-};
-
 function Worker({ worker, stores }: { worker: WorkerLine; stores: readonly StoreAnswer[] }) {
   const missing = stores.filter((store) => !worker.stores.includes(store.id)).map((store) => store.name);
   return (

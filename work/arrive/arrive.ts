@@ -167,8 +167,8 @@ export async function arrive(order: ArrivalOrder): Promise<ArrivalResult> {
     await makeEmptyFolders(arrival);
     await copyAll(arrival);
     await flushCopies(arrival);
-    const made = copies.find((copy) => !copy.whole) ?? (copies[0] as Copy);
-    const manifest = history.kind === 'none' ? null : cardAgainst(history, stated, made, card);
+    const made = copies.find((copy) => !copy.whole) ?? copies[0];
+    const manifest = history.kind === 'none' || !made ? null : cardAgainst(history, stated, made, card);
     if (order.signal?.aborted) return resultOf(arrival, manifest, 'stopped');
     for (const copy of copies) await writeManifest(copy, card, history, order);
     const asStated = manifest === null || (manifest.changed.length === 0 && manifest.missing.length === 0);
