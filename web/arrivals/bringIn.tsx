@@ -1,6 +1,7 @@
 import type { CardAnswer } from '@relay/contract/arrivals';
 import type { HashName } from '@relay/core/custody/manifest';
 import type { ReactNode } from 'react';
+import { LevelNote } from '../ui/levelMark.tsx';
 import { DocketForm } from '../ui/docketForm.tsx';
 import { FolderChooser, type Place } from '../ui/folderChooser.tsx';
 import { plural, sayBytes } from '../ui/format.ts';
@@ -31,9 +32,9 @@ export function BringIn({ production, card, onClose, onBegun }: BringInProps) {
       ))}
       <Options {...preparing} />
       {rule && !isEnough(destinations, rule) && (
-        <Note dim>
+        <LevelNote className="text-dim">
           The card will not be cleared by this: {rule.copies} copies on {rule.stores} stores are asked for.
-        </Note>
+        </LevelNote>
       )}
       <div className="flex gap-2">
         <Button main type="submit" disabled={!ready}>
@@ -75,11 +76,11 @@ function CardFacts({ card }: { card: CardAnswer }) {
           </Fact>
         )}
       </dl>
-      {card.recognised && <Note>{card.recognised.says}.</Note>}
+      {card.recognised && <LevelNote>{card.recognised.says}.</LevelNote>}
       {left && (
-        <Note>
+        <LevelNote>
           {plural(card.notCopied.length, 'thing')} on it cannot be copied: {left.shownPath}, {left.why}
-        </Note>
+        </LevelNote>
       )}
     </div>
   );
@@ -194,14 +195,5 @@ function Tick({ checked, onChange, children }: TickProps) {
       />
       {children}
     </label>
-  );
-}
-
-function Note({ dim = false, children }: { dim?: boolean; children: ReactNode }) {
-  return (
-    <p role="note" className={`flex items-baseline gap-2 ${dim ? 'text-dim' : ''}`}>
-      <span aria-hidden className="size-2 shrink-0 rotate-45 bg-amber" />
-      <span>{children}</span>
-    </p>
   );
 }

@@ -6,6 +6,7 @@ import { Link, useParams, useSearchParams } from 'react-router';
 import { ask } from '../api/client.ts';
 import { rollsQuery } from '../api/queries.ts';
 import { ProductionRules } from '../productions/rules.tsx';
+import { rowLook } from '../ui/rowLook.ts';
 import { sayBytes } from '../ui/format.ts';
 import { useKeys } from '../ui/keys.tsx';
 import { Button, toastProblem } from '../ui/pieces.tsx';
@@ -14,6 +15,10 @@ import { BringIn } from './bringIn.tsx';
 import { LeftAside, ReadInPlace } from './reading.tsx';
 import { RollDocket } from './rollDocket.tsx';
 import { rollLook } from './rollState.tsx';
+
+/** A roll in the list: its picture, its name, what it holds, its state. */
+const rollRow =
+  'grid w-full grid-cols-[72px_minmax(120px,200px)_minmax(0,1fr)_86px] items-center gap-4 border-b border-line px-2 py-2.5 text-left';
 
 /** Cards come in here: copied, proved, read. Folders that are safe already are read where they lie. */
 export function ArrivalsPage() {
@@ -128,11 +133,7 @@ function Roll({ roll, chosen, onChoose }: { roll: RollLine; chosen: boolean; onC
   const share = roll.state === 'proved' ? 1 : roll.bytes > 0 ? roll.bytesDone / roll.bytes : 0;
   return (
     <li role="option" aria-selected={chosen}>
-      <button
-        type="button"
-        onClick={onChoose}
-        className={`grid w-full grid-cols-[72px_minmax(120px,200px)_minmax(0,1fr)_86px] items-center gap-4 border-b border-line px-2 py-2.5 text-left ${chosen ? 'bg-raised shadow-[inset_3px_0_0_var(--sky)]' : 'hover:bg-raised/50'}`}
-      >
+      <button type="button" onClick={onChoose} className={`${rollRow} ${rowLook({ chosen, at: chosen })}`}>
         <span className="truncate font-semibold">{roll.name}</span>
         <span className="flex flex-col gap-1.5">
           {roll.copies.map((copy) => (

@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { ask } from '../api/client.ts';
 import { leftAsideQuery, readingsQuery, storesQuery } from '../api/queries.ts';
+import { LevelShape } from '../ui/levelMark.tsx';
 import { FolderChooser, type Place } from '../ui/folderChooser.tsx';
 import { plural, sayBytes, sayClock } from '../ui/format.ts';
 import { Button, toastProblem } from '../ui/pieces.tsx';
@@ -104,7 +105,7 @@ export function LeftAside({ production }: { production: string }) {
                 <tr key={id} className="border-b border-line align-baseline">
                   <td className="py-2 pr-4 font-mono break-all">{refusal.path}</td>
                   <td className="py-2 pr-4 whitespace-nowrap">
-                    <span aria-hidden className="mr-2 inline-block size-2.5 rounded-[2px] bg-rose" />
+                    <LevelShape level="stop" className="mr-2" />
                     {kinds[refusal.problem.kind]}
                   </td>
                   <td className="py-2 pr-4">

@@ -7,6 +7,7 @@ import { useState, type ReactNode } from 'react';
 import { CdlFields } from './cdlFields.tsx';
 import { changed, moved, without } from './draft.ts';
 import type { LaneStop } from './messages.ts';
+import { LevelShape } from '../ui/levelMark.tsx';
 import { StateSelect } from '../ui/stateSelect.tsx';
 
 interface LaneProps {
@@ -212,7 +213,7 @@ function StepStops({ step, index, last, conversions, note, lut, open, onOpen, ch
           {step.muted ? 'muted' : (note ?? '')}
           {step.kind === 'lut' && lut && !lut.sound && (
             <span className="ml-1 inline-flex items-center gap-1">
-              <span aria-hidden className="size-2 rotate-45 bg-amber" />
+              <LevelShape level="decide" />
               {lut.toDecide} to decide
             </span>
           )}

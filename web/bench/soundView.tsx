@@ -6,6 +6,9 @@ import { useQuery } from '@tanstack/react-query';
 import { lookQuery } from '../api/queries.ts';
 import { Button } from '../ui/pieces.tsx';
 
+/** A cell of the matrix that is silent, and one that is not. */
+const [unused, used] = ['border-transparent text-surround-dim', 'border-surround-line text-white'];
+
 const decibels = (share: number): string => (share > 0 ? (20 * Math.log10(share)).toFixed(1) : '−∞').replace('-', '−');
 
 /** A row of a waveform, drawn by the root so that quiet rooms are seen. */
@@ -144,7 +147,7 @@ export function SoundView({
                         const value = Number(event.target.value.replace(',', '.'));
                         if (Number.isFinite(value) && Math.abs(value) <= 16) set(t, c, row, value);
                       }}
-                      className={`h-8 w-12 rounded border text-center font-mono ${gain === 0 ? 'border-transparent bg-surround-well text-surround-dim' : 'border-surround-line bg-surround-well text-white'}`}
+                      className={`h-8 w-12 rounded border bg-surround-well text-center font-mono ${gain === 0 ? unused : used}`}
                     />
                   </td>
                 );

@@ -3,6 +3,7 @@ import { addressOf } from '../api/client.ts';
 import { useQuery } from '@tanstack/react-query';
 import { Link, useParams } from 'react-router';
 import { benchGroupsQuery } from '../api/queries.ts';
+import { LevelShape } from '../ui/levelMark.tsx';
 import { plural } from '../ui/format.ts';
 import { Empty, Loading, ProblemNote, problemOf, MainLink } from '../ui/pieces.tsx';
 
@@ -63,7 +64,7 @@ export function BenchStart() {
                   <span className="block font-mono">{plural(group.clips, 'clip')}</span>
                   {group.logWithout > 0 ? (
                     <span className="flex items-center justify-end gap-1.5">
-                      <span aria-hidden className="size-2 rotate-45 bg-amber" />
+                      <LevelShape level="decide" />
                       {group.logWithout} look like log
                     </span>
                   ) : (

@@ -33,6 +33,12 @@ interface ViewerProps {
   coming: boolean;
 }
 
+/** What the pointer does over the picture: drags the wipe, reads samples, or moves the picture. */
+function pointerFor(zoom: Zoom, mode: Mode): string {
+  if (zoom !== 'fit') return 'cursor-grab';
+  return mode === 'wipe' ? 'cursor-ew-resize' : 'cursor-crosshair';
+}
+
 /** The picture before and after, one sample of it under one grid of dots, both panes moving together. */
 export function Viewer(props: ViewerProps) {
   const { frame, cube, mode, zoom, centre, wipe, pixelAspect, byCore, coming, onComputed, onPoint } = props;
@@ -169,7 +175,7 @@ export function Viewer(props: ViewerProps) {
     <div
       ref={place}
       aria-busy={coming || (drawer === 'core' && (drawnOf?.frame !== frame || drawnOf.cube !== cube))}
-      className={`relative min-h-0 flex-1 touch-none overflow-hidden ${zoom === 'fit' ? (mode === 'wipe' ? 'cursor-ew-resize' : 'cursor-crosshair') : 'cursor-grab'}`}
+      className={`relative min-h-0 flex-1 touch-none overflow-hidden ${pointerFor(zoom, mode)}`}
       onPointerDown={(event) => {
         grip.current = { x: event.clientX, y: event.clientY, centre };
         event.currentTarget.setPointerCapture(event.pointerId);

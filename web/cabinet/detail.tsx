@@ -7,6 +7,7 @@ import { Link, useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import { addressOf, ask } from '../api/client.ts';
 import { lutQuery, lutTextQuery } from '../api/queries.ts';
+import { rowLook } from '../ui/rowLook.ts';
 import { StateSelect } from '../ui/stateSelect.tsx';
 import { sayBytes } from '../ui/format.ts';
 import { LevelMark } from '../ui/levelMark.tsx';
@@ -82,7 +83,7 @@ export function LutDetail({ hash, production }: { hash: string; production: stri
                   type="button"
                   aria-pressed={finding?.rule === one.rule}
                   onClick={() => setFinding(finding?.rule === one.rule ? null : one)}
-                  className={`grid w-full grid-cols-[4.5rem_1fr] gap-3 px-2 py-1.5 text-left ${finding?.rule === one.rule ? 'bg-raised' : 'hover:bg-raised/60'}`}
+                  className={`grid w-full grid-cols-[4.5rem_1fr] gap-3 px-2 py-1.5 text-left ${rowLook({ chosen: finding?.rule === one.rule })}`}
                 >
                   <span className="flex items-center gap-1.5">
                     <LevelMark level={one.level} />

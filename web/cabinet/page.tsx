@@ -6,6 +6,7 @@ import { toast } from 'sonner';
 import { cabinetRows } from '@relay/contract/routes/cabinet';
 import { ask } from '../api/client.ts';
 import { lutsQuery } from '../api/queries.ts';
+import { LevelShape } from '../ui/levelMark.tsx';
 import { useKeys } from '../ui/keys.tsx';
 import { Button, Empty, Loading, ProblemNote, problemOf, toastProblem } from '../ui/pieces.tsx';
 import { StoreFiles } from './fromStore.tsx';
@@ -153,7 +154,7 @@ function Line({ lut, production, on }: { lut: LutLine; production: string; on: b
             </span>
           ) : (
             <span className="flex shrink-0 items-center gap-1.5">
-              <span aria-hidden className="size-2 rotate-45 bg-amber" />
+              <LevelShape level="decide" />
               {lut.toDecide} to decide
             </span>
           )}

@@ -6,6 +6,7 @@ import { formatLength } from '@relay/core/time/timecode';
 import { formatRaster } from '@relay/core/shape/raster';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useRef, type MouseEvent } from 'react';
+import { rowLook } from '../ui/rowLook.ts';
 import { Bytes } from '../ui/pieces.tsx';
 import { sayRate } from '../ui/format.ts';
 import { LevelMark } from '../ui/levelMark.tsx';
@@ -205,7 +206,7 @@ function ClipRow({ id, clip, dense, narrow, chosen, at, index, style, onRow, onO
       aria-rowindex={index + 1}
       onClick={(event) => onRow(id, event)}
       onDoubleClick={() => onOpen(id)}
-      className={`absolute inset-x-0 top-0 grid items-center gap-x-3 border-b border-line/60 px-5 select-none ${chosen ? 'bg-raised' : 'hover:bg-raised/50'} ${at ? 'shadow-[inset_3px_0_0_var(--sky)]' : ''}`}
+      className={`absolute inset-x-0 top-0 grid items-center gap-x-3 border-b border-line/60 px-5 select-none ${rowLook({ chosen, at })}`}
       style={{ ...templateOf(narrow), ...style }}
     >
       {clip ? (

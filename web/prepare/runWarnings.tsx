@@ -1,6 +1,7 @@
 import type { RunCheck } from '@relay/contract/runs';
 import type { StoreAnswer } from '@relay/contract/site';
 import type { ReactNode } from 'react';
+import { LevelShape } from '../ui/levelMark.tsx';
 import { plural } from '../ui/format.ts';
 import { Button } from '../ui/pieces.tsx';
 import { isTooFull } from './runDraft.ts';
@@ -20,12 +21,12 @@ export function RunWarnings({ facts, gone, mend }: RunWarningsProps) {
   return (
     <>
       {gone && (
-        <Warn tone="rose" title={`${gone.name} is not there`}>
+        <Warn level="stop" title={`${gone.name} is not there`}>
           Mount it, or choose another store.
         </Warn>
       )}
       {isTooFull(facts) && !gone && (
-        <Warn tone="rose" title="It may not fit">
+        <Warn level="stop" title="It may not fit">
           Choose another store, or fewer clips.
         </Warn>
       )}
@@ -40,7 +41,7 @@ export function RunWarnings({ facts, gone, mend }: RunWarningsProps) {
 function Clashes({ facts: { clashes, remedy }, mend }: Pick<RunWarningsProps, 'facts' | 'mend'>) {
   if (clashes === 0) return null;
   return (
-    <Warn tone="rose" title={`${plural(clashes, 'path')} cannot be made`}>
+    <Warn level="stop" title={`${plural(clashes, 'path')} cannot be made`}>
       {remedy ? (
         <Button className="mt-1" disabled={mend.busy} onClick={() => mend.by(remedy.definition)}>
           {remedy.text}
@@ -58,12 +59,12 @@ function ThereAlready({ facts: { superseded, taken } }: { facts: RunCheck }) {
   return (
     <>
       {superseded > 0 && (
-        <Warn tone="amber" title={`${plural(superseded, 'output was', 'outputs were')} made otherwise before`}>
+        <Warn level="decide" title={`${plural(superseded, 'output was', 'outputs were')} made otherwise before`}>
           Made again; what is there is set aside under superseded/ once the new one is proved.
         </Warn>
       )}
       {others > 0 && (
-        <Warn tone="amber" title={`${plural(others, 'name is', 'names are')} taken already`}>
+        <Warn level="decide" title={`${plural(others, 'name is', 'names are')} taken already`}>
           Outputs that an earlier run recorded are proved again and kept; any other file is left as it is, and its clip
           says so.
         </Warn>
@@ -76,12 +77,12 @@ function Refused({ lines }: { lines: RunCheck['refused'] }) {
   return (
     <>
       {lines.slice(0, most).map((line) => (
-        <Warn key={line.clip} tone="rose" title={line.path}>
+        <Warn key={line.clip} level="stop" title={line.path}>
           {line.problem.what}. {line.problem.remedy}.
         </Warn>
       ))}
       {lines.length > most && (
-        <Warn tone="rose" title={`and ${lines.length - most} more that cannot be made`}>
+        <Warn level="stop" title={`and ${lines.length - most} more that cannot be made`}>
           Their reasons are of the same kinds; each clip&apos;s leg will say its own.
         </Warn>
       )}
@@ -94,12 +95,12 @@ function OfClips({ facts: { keptOut, toDecide, notLooked } }: { facts: RunCheck 
   return (
     <>
       {keptOut.length > 0 && (
-        <Warn tone="rose" title={`${plural(keptOut.length, 'clip is', 'clips are')} kept out`}>
+        <Warn level="stop" title={`${plural(keptOut.length, 'clip is', 'clips are')} kept out`}>
           <ClipList lines={keptOut.map(({ clip, path, why }) => ({ clip, path, says: why }))} />
         </Warn>
       )}
       {toDecide.length > 0 && (
-        <Warn tone="amber" title={`To decide on ${plural(toDecide.length, 'clip')}`}>
+        <Warn level="decide" title={`To decide on ${plural(toDecide.length, 'clip')}`}>
           <ClipList
             lines={toDecide.map(({ clip, path, findings }) => ({
               clip,
@@ -111,7 +112,7 @@ function OfClips({ facts: { keptOut, toDecide, notLooked } }: { facts: RunCheck 
         </Warn>
       )}
       {notLooked > 0 && (
-        <Warn tone="amber" title={`${plural(notLooked, 'clip is', 'clips are')} still being looked at`}>
+        <Warn level="decide" title={`${plural(notLooked, 'clip is', 'clips are')} still being looked at`}>
           More may be found about them; wait a moment, or start all the same.
         </Warn>
       )}
@@ -139,16 +140,11 @@ function nameOf(path: string): string {
   return path.slice(path.lastIndexOf('/') + 1);
 }
 
-function Warn({ tone, title, children }: { tone: 'amber' | 'rose'; title: string; children: ReactNode }) {
+function Warn({ level, title, children }: { level: 'decide' | 'stop'; title: string; children: ReactNode }) {
   return (
     <div className="mt-3 text-dim">
       <p className="flex items-baseline gap-2 text-ink">
-        <span
-          aria-hidden
-          className={
-            tone === 'amber' ? 'size-2 shrink-0 rotate-45 bg-amber' : 'size-2.5 shrink-0 rounded-[2px] bg-rose'
-          }
-        />
+        <LevelShape level={level} />
         <span className="break-all">{title}</span>
       </p>
       <div className="pl-4">{children}</div>

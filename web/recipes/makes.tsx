@@ -7,6 +7,7 @@ import { useState } from 'react';
 import { ask } from '../api/client.ts';
 import { keptClips } from '../clips/kept.ts';
 import { selectLook } from '../corrections/row.tsx';
+import { LevelMark, LevelShape } from '../ui/levelMark.tsx';
 import { plural, saySpan } from '../ui/format.ts';
 import { Button, Bytes, ProblemNote, problemOf } from '../ui/pieces.tsx';
 import { useSettled } from '../ui/useSettled.ts';
@@ -98,7 +99,7 @@ export function Makes({
             </p>
             {one.warnings.map((text) => (
               <p key={text} className="mt-0.5 flex gap-2 text-[12px] text-dim">
-                <span aria-hidden className="mt-1.5 size-1.5 shrink-0 rotate-45 bg-amber" />
+                <LevelShape level="decide" className="mt-1.5" />
                 {text}
               </p>
             ))}
@@ -159,13 +160,7 @@ export function Makes({
             className={`break-all ${one.clash ? 'text-rose' : 'text-dim'}`}
             title={one.clash ?? `of ${one.original}`}
           >
-            {one.clash && (
-              <span
-                role="img"
-                aria-label="cannot be made"
-                className="mr-1.5 inline-block size-2 rounded-[2px] bg-rose"
-              />
-            )}
+            {one.clash && <LevelMark level="stop" label="cannot be made" className="mr-1.5" />}
             {one.path}
           </li>
         ))}

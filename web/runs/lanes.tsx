@@ -2,6 +2,7 @@ import type { LegLine } from '@relay/contract/runs';
 import type { Stretch } from '@relay/core/size/lanes';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useRef, useState } from 'react';
+import { rowLook } from '../ui/rowLook.ts';
 import { sayClock, saySpan } from '../ui/format.ts';
 import { StateMark, stateColour } from '../ui/stateMark.tsx';
 
@@ -186,7 +187,7 @@ function Lane({ leg, stretch, now, place, at, several, onAt, drag, style }: Lane
         if (drag?.drop) event.preventDefault();
       }}
       onDrop={drag?.drop ?? undefined}
-      className={`absolute inset-x-0 top-0 flex cursor-pointer items-center border-b border-line/60 ${drag?.over ? 'shadow-[inset_0_2px_0_var(--clay)]' : ''} ${at ? 'bg-raised' : 'hover:bg-raised/50'}`}
+      className={`absolute inset-x-0 top-0 flex cursor-pointer items-center border-b border-line/60 ${drag?.over ? 'shadow-[inset_0_2px_0_var(--clay)]' : ''} ${rowLook({ chosen: at })}`}
     >
       <span className="w-[188px] shrink-0 truncate pr-3 pl-6" title={leg.path}>
         <span className="font-semibold">{leg.stem}</span>{' '}

@@ -5,6 +5,7 @@ import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { runQuery, storesQuery } from '../api/queries.ts';
+import { LevelNote } from '../ui/levelMark.tsx';
 import { useKeys } from '../ui/keys.tsx';
 import { Loading, ProblemNote, problemOf } from '../ui/pieces.tsx';
 import { Lanes } from './lanes.tsx';
@@ -175,18 +176,15 @@ function useRunKeys({ legs, chosen, orders, onAt, onLog, onChart }: RunKeys): vo
 /** What legs that wait lack: no worker that is there can take them. */
 function Lacks({ what }: { what: string }) {
   return (
-    <p role="note" className="mx-6 mb-4 flex items-baseline gap-2">
-      <span aria-hidden className="size-2 shrink-0 rotate-45 bg-amber" />
-      <span>
-        {what}.{' '}
-        <span className="text-dim">
-          Legs wait until one is there;{' '}
-          <Link to="/site" className="underline underline-offset-4 hover:text-ink">
-            Site
-          </Link>{' '}
-          shows them.
-        </span>
+    <LevelNote className="mx-6 mb-4">
+      {what}.{' '}
+      <span className="text-dim">
+        Legs wait until one is there;{' '}
+        <Link to="/site" className="underline underline-offset-4 hover:text-ink">
+          Site
+        </Link>{' '}
+        shows them.
       </span>
-    </p>
+    </LevelNote>
   );
 }

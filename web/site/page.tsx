@@ -8,7 +8,7 @@ import { Link } from 'react-router';
 import { ask } from '../api/client.ts';
 import { siteQuery } from '../api/queries.ts';
 import { plural, sayBytes } from '../ui/format.ts';
-import { LevelMark } from '../ui/levelMark.tsx';
+import { LevelShape } from '../ui/levelMark.tsx';
 import { Button, inputLook, Loading, ProblemNote, problemOf, toastProblem } from '../ui/pieces.tsx';
 import { StateMark } from '../ui/stateMark.tsx';
 
@@ -116,7 +116,7 @@ function Worker({ worker, stores }: { worker: WorkerLine; stores: readonly Store
 function Unsafe({ whose, why }: { whose: string; why: string }) {
   return (
     <span role="note" className="mt-1 flex items-baseline gap-2 text-[12px]">
-      <LevelMark level="decide" />
+      <LevelShape level="decide" />
       <span>
         {whose} runs without a sandbox: {why}. Bring in only cards that you trust.
       </span>
@@ -201,7 +201,7 @@ function StoreRow({ store }: { store: StoreAnswer }) {
         <span className="block font-mono text-[11px] break-all text-faint">{store.path}</span>
         {store.freeBytes === null ? (
           <span className="mt-1 flex items-center gap-1.5">
-            <span aria-hidden className="size-2.5 rounded-[2px] bg-rose" />
+            <LevelShape level="stop" />
             Not there: see that it is mounted
           </span>
         ) : (

@@ -5,6 +5,7 @@ import { Link, type LinkProps } from 'react-router';
 import { toast } from 'sonner';
 import { Refused } from '../api/client.ts';
 import { splitBytes } from './format.ts';
+import { LevelShape } from './levelMark.tsx';
 
 type ButtonProps = ComponentProps<'button'> & { main?: boolean };
 
@@ -60,7 +61,7 @@ export function ProblemNote({ problem, again }: { problem: Problem; again?: (() 
   return (
     <div role="alert" className="m-6 max-w-xl rounded-lg border border-line bg-sheet p-5">
       <p className="font-semibold">
-        <span aria-hidden className="mr-2 inline-block size-2.5 rounded-[2px] bg-rose" />
+        <LevelShape level="stop" className="mr-2" />
         {problem.what}
       </p>
       <p className="mt-1 text-dim">{problem.remedy}.</p>

@@ -1,4 +1,5 @@
 import type { Proof } from '@relay/core/proof/proof';
+import { LevelMark } from './levelMark.tsx';
 
 /**
  * The comparisons of an output with its plan, what was planned beside what was found. What does not hold comes first.
@@ -25,7 +26,7 @@ export function ProofTable({ proof }: { proof: Proof }) {
               {row.holds ? (
                 <span role="img" aria-label="holds" className="inline-block size-2 rounded-full bg-teal" />
               ) : (
-                <span role="img" aria-label="does not hold" className="inline-block size-2 rotate-45 bg-amber" />
+                <LevelMark level="decide" label="does not hold" />
               )}
             </td>
           </tr>

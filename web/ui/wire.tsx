@@ -5,6 +5,7 @@ import { siteQuery } from '../api/queries.ts';
 import { plural, sayBytes, sayClock } from './format.ts';
 import { allEnded, wantedNotices, wantNotices, type Wanted } from './notices.ts';
 import { StateMark } from './stateMark.tsx';
+import { LevelShape } from './levelMark.tsx';
 
 const notices: Readonly<Record<Wanted, string>> = {
   nothing: 'Notices off',
@@ -43,7 +44,7 @@ export function Wire({ onKeys, onTheme, theme }: { onKeys: () => void; onTheme: 
           )}
           {site.workers.length === 0 && (
             <span className="flex items-center gap-1.5">
-              <span aria-hidden className="size-2.5 rounded-[2px] bg-rose" />
+              <LevelShape level="stop" />
               No worker is there
             </span>
           )}
