@@ -1,6 +1,6 @@
 import type { Measured } from '@relay/core/measure/measured';
 import { chain, ruleScope } from './chain.ts';
-import { heldCorrections, target } from './corrections.ts';
+import { correctionsInForce, target } from './corrections.ts';
 import { clipDescription } from './description.ts';
 import { coreType } from './coreType.ts';
 import { z } from 'zod';
@@ -14,7 +14,7 @@ export const benchAnswer = z.strictObject({
   /** What a closer look showed, if there was one. */
   measured: coreType<Measured>().nullable(),
   /** The corrections of every kind that hold for it, each with the rule that it comes from. */
-  held: heldCorrections,
+  inForce: correctionsInForce,
   chain: chain.nullable(),
   /** The rule that the chain comes from; null where no rule fits. */
   from: z.strictObject({ scope: ruleScope, who: z.string(), at: z.string() }).nullable(),

@@ -2,7 +2,7 @@ import type { Finding, Level } from '@relay/core/findings/finding';
 import type { Decision, Standing } from '@relay/core/findings/findings';
 import { type Identity, type IdentityField, identityFields, identityProblem } from '@relay/core/identity/identity';
 import type { Measured } from '@relay/core/measure/measured';
-import { heldCorrections } from './corrections.ts';
+import { correctionsInForce } from './corrections.ts';
 import { clipDescription, rational } from './description.ts';
 import { clipIdList } from './ids.ts';
 import { coreType } from './coreType.ts';
@@ -117,7 +117,7 @@ export const clipAnswer = z.strictObject({
   findings: z.array(coreType<Finding>()),
   decisions: z.array(coreType<Decision>()),
   /** The corrections that hold for it, each with the rule that it comes from. */
-  held: heldCorrections,
+  inForce: correctionsInForce,
   standing: coreType<Standing>(),
   custody: clipCustody.nullable(),
   measured: coreType<Measured>().nullable(),

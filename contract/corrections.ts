@@ -152,11 +152,11 @@ export const heldRule = z.strictObject({ scope: ruleScope, who: z.string(), at: 
 export type HeldRule = z.infer<typeof heldRule>;
 
 /** The corrections that hold for a clip, with where each comes from. */
-export const heldCorrections = z.strictObject({
+export const correctionsInForce = z.strictObject({
   fields: coreType<Partial<FieldValues>>(),
   from: z.partialRecord(z.enum(correctionFields), heldRule),
 });
-export type HeldCorrections = z.infer<typeof heldCorrections>;
+export type CorrectionsInForce = z.infer<typeof correctionsInForce>;
 
 /** Which clips a rule is said of. */
 export const target = z.discriminatedUnion('scope', [

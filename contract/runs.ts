@@ -124,7 +124,7 @@ export const legLine = z.strictObject({
 export type LegLine = z.infer<typeof legLine>;
 
 /** Outputs of a run joined into one file. */
-export const reelLine = z.strictObject({
+export const joinedCopyLine = z.strictObject({
   id: z.string(),
   deliverable: z.string(),
   path: z.string(),
@@ -134,7 +134,7 @@ export const reelLine = z.strictObject({
   xxh3: z.string().nullable(),
   parts: z.number(),
 });
-export type ReelLine = z.infer<typeof reelLine>;
+export type JoinedCopyLine = z.infer<typeof joinedCopyLine>;
 
 export const runAnswer = runLine.extend({
   legLines: z.array(legLine),
@@ -142,11 +142,11 @@ export const runAnswer = runLine.extend({
   now: z.string(),
   /** What legs that wait lack: no worker that is there can take them. Null where some can. */
   lacks: z.string().nullable(),
-  reels: z.array(reelLine),
+  joinedCopies: z.array(joinedCopyLine),
 });
 export type RunAnswer = z.infer<typeof runAnswer>;
 
-export const newReel = z.strictObject({ deliverable: z.string().min(1).max(80) });
+export const newJoinedCopy = z.strictObject({ deliverable: z.string().min(1).max(80) });
 
 export const legAnswer = legLine.extend({
   said: z.array(z.string()),

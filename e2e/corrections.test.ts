@@ -13,9 +13,9 @@ beforeAll(() => {
   ({ site, page, production } = demo());
 });
 
-const held = async (stem: string): Promise<BenchAnswer['held']['fields']> => {
+const held = async (stem: string): Promise<BenchAnswer['inForce']['fields']> => {
   const { lines } = await site.api<ClipsAnswer>(`/productions/${production}/clips`);
-  return (await site.api<BenchAnswer>(`/clips/${lines.find((line) => line.stem === stem)?.id ?? ''}/bench`)).held
+  return (await site.api<BenchAnswer>(`/clips/${lines.find((line) => line.stem === stem)?.id ?? ''}/bench`)).inForce
     .fields;
 };
 const choice = (name: string): Locator => page.getByRole('combobox', { name, exact: true });

@@ -18,13 +18,13 @@ import {
   queueLegs,
   queueLooks,
   readingQueue,
-  reelQueue,
+  joinedCopyQueue,
   verifyQueue,
   type ArrivalJob,
   type LegJob,
   type LookJob,
   type ReadingJob,
-  type ReelJob,
+  type JoinedCopyJob,
   type VerifyJob,
 } from './queue/boss.ts';
 import {
@@ -51,7 +51,7 @@ import { claimSegment, unqueuedSegments, type ClaimedSegment } from './runs/segm
 import { restMs, standBackMs, sweepMs } from './pace.ts';
 import { helpersOf, keeperOf } from './runs/helpers.ts';
 import { helpWith } from '@relay/work/leg/segments';
-import { carryOutReel, orphanedReels } from './runs/reel.ts';
+import { carryOutJoinedCopy, orphanedJoinedCopies } from './runs/joinedCopies.ts';
 import { SheetKeeper } from './runs/sheetKeeper.ts';
 import { keptImage } from './recipes/images.ts';
 import { minutesUntilWork } from '@relay/core/site/quietHours';
@@ -139,7 +139,9 @@ export async function startWorker(settings: WorkerSettings): Promise<{ close(): 
         leaving.signal,
       ),
     );
-    await takes<ReelJob>(reelQueue, (job) => carryOutReel(db, stores, job.reel, leaving.signal));
+    await takes<JoinedCopyJob>(joinedCopyQueue, (job) =>
+      carryOutJoinedCopy(db, stores, job.joinedCopy, leaving.signal),
+    );
     await takes<VerifyJob>(verifyQueue, (job) => carryOutVerification(db, stores, job.copy));
   }
   const state = await isolated();
@@ -217,7 +219,7 @@ async function sweep({ db, boss, stores, host, started }: Sweeping): Promise<voi
   await queueLegs(boss, await unqueuedSegments(db));
   for (const reading of await orphanedReadings(db)) await boss.send(readingQueue, { reading });
   await queueLooks(boss, await orphanedLooks(db, started));
-  for (const reel of await orphanedReels(db)) await boss.send(reelQueue, { reel });
+  for (const joinedCopy of await orphanedJoinedCopies(db)) await boss.send(joinedCopyQueue, { joinedCopy });
   const { rolls, copies } = await orphanedRolls(db);
   for (const roll of rolls) await boss.send(arrivalQueue, { roll });
   for (const copy of copies) await boss.send(verifyQueue, { copy });

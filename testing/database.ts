@@ -82,7 +82,7 @@ export async function inventProduction(
       take: null,
       camera: null,
       production: 'Salt Lantern',
-      held: {},
+      inForce: {},
       looked: true,
       findings: [],
       decisions: [],

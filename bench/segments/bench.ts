@@ -67,7 +67,7 @@ export async function benchSegments(args: readonly string[]): Promise<void> {
           take: null,
           camera: null,
           production: 'Long',
-          held: {},
+          inForce: {},
           looked: true,
           findings: [],
           decisions: [],

@@ -4,7 +4,7 @@ import { recipePreviewRequest } from '../recipes.ts';
 import {
   legAnswer,
   legMove,
-  newReel,
+  newJoinedCopy,
   newRun,
   runAnswer,
   runChange,
@@ -64,11 +64,11 @@ export const runRows = {
   retry: row({ method: 'POST', path: '/runs/:run/retry', who: 'assistant', answer: legs }),
   hold: row({ method: 'POST', path: '/runs/:run/hold', who: 'assistant', answer: legs }),
   release: row({ method: 'POST', path: '/runs/:run/release', who: 'assistant', answer: legs }),
-  makeReel: row({
+  makeJoinedCopy: row({
     method: 'POST',
-    path: '/runs/:run/reels',
+    path: '/runs/:run/joined-copies',
     who: 'assistant',
-    body: newReel,
+    body: newJoinedCopy,
     answer: made(z.strictObject({ id: z.string() })),
   }),
   leg: row({ method: 'GET', path: '/legs/:leg', who: 'assistant', answer: json(legAnswer) }),

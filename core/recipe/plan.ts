@@ -192,11 +192,11 @@ function planOutput({ clip, deliverable, corrections }: Wanted): Result<Planned 
     sound: sound.value,
     timecode,
     // MOV keeps the reel in the timecode track: without one it has no place, and stands in the relink sheet alone.
-    reel: timecode && wrapper.reel ? reelOf(clip, corrections) : null,
+    reel: timecode && wrapper.reel ? joinedCopyOf(clip, corrections) : null,
   });
 }
 
-function reelOf(clip: ClipDescription, { identity }: ClipCorrections): string | null {
+function joinedCopyOf(clip: ClipDescription, { identity }: ClipCorrections): string | null {
   return identity?.reel ?? clip.reel;
 }
 
@@ -210,7 +210,7 @@ function planPath(
   const { ending } = wrappers[deliverable.wrapper];
   const made = applyPathPattern(
     deliverable.path ?? mirrored,
-    pathFacts(clip, deliverable, video, reelOf(clip, corrections), facts),
+    pathFacts(clip, deliverable, video, joinedCopyOf(clip, corrections), facts),
   );
   if (!made.ok) return made;
   const path = [...folders, made.value].filter((part) => part !== '').join('/');

@@ -87,7 +87,7 @@ export async function describeFile(path: string, shownPath: string): Promise<Rea
     video,
     audio: sounds.map(describeAudio),
     timecode: await startTimecode(path, probed, picture, video?.rateConstant ? video.rate : null),
-    reel: reelOf(probed, picture),
+    reel: joinedCopyOf(probed, picture),
     ...timeReferenceOf(probed, wrapper.id),
     bitsPerSecond: numberOf(probed.format.bit_rate),
     otherStreams: probed.streams
@@ -347,7 +347,7 @@ function timeReferenceOf({ format }: Probed, wrapperId: string): { timeReference
   return samples === null ? {} : { timeReference: samples };
 }
 
-function reelOf(probed: Probed, picture: ProbedStream | undefined): string | null {
+function joinedCopyOf(probed: Probed, picture: ProbedStream | undefined): string | null {
   const track = probed.streams.find((s) => s.codec_tag_string === 'tmcd');
   const reel =
     track?.tags?.reel_name ??

@@ -11,7 +11,7 @@ import type { DataSource } from 'typeorm';
 import type { Target } from '@relay/contract/corrections';
 import { clipsWhere, pictured } from '../corrections/rules.ts';
 import { notThere } from '../http.ts';
-import { heldCorrections, heldOfClip, ruleOfClip, type HeldRows } from '../clips/held.ts';
+import { correctionsInForce, inForceOfClip, ruleOfClip, type InForceRows } from '../clips/inForce.ts';
 
 /** Everything that the bench needs to know of a clip. */
 export async function benchAnswer(db: DataSource, id: string): Promise<BenchAnswer> {
@@ -27,13 +27,13 @@ export async function benchAnswer(db: DataSource, id: string): Promise<BenchAnsw
       scope: RuleScope | null;
       who: string;
       at: Date;
-      held: HeldRows;
+      inForce: InForceRows;
       measured: Measured | null;
     }[]
   >(
     `SELECT clip.id, clip.production_id AS production, clip.stem, clip.roll, clip.grp, clip.description, rule.chain,
-       rule.scope, rule.who, rule.at, held.fields AS held, clip.measured
-     FROM clip ${ruleOfClip} ${heldOfClip}
+       rule.scope, rule.who, rule.at, in_force.fields AS "inForce", clip.measured
+     FROM clip ${ruleOfClip} ${inForceOfClip}
      WHERE clip.id = $1 AND ${pictured}`,
     [id],
   );
@@ -61,7 +61,7 @@ export async function benchAnswer(db: DataSource, id: string): Promise<BenchAnsw
     roll: row.roll,
     description: row.description,
     measured: row.measured,
-    held: heldCorrections(row.held),
+    inForce: correctionsInForce(row.inForce),
     chain: row.chain,
     from: row.scope ? { scope: row.scope, who: row.who, at: row.at.toISOString() } : null,
     group: { key: row.grp, text: sayGroup(row.description), clips: counts?.groupClips ?? 0 },
@@ -103,17 +103,17 @@ export async function benchGroups(db: DataSource, production: string): Promise<B
 /** Clips that a target means, with the chains that hold for them now. */
 export async function chainedClips(db: DataSource, production: string, target: Target): Promise<ChainedClip[]> {
   const { sql, value } = clipsWhere(target);
-  const rows = await db.query<(Omit<ChainedClip, 'pixelAspect'> & { tagged: Rational; held: HeldRows })[]>(
+  const rows = await db.query<(Omit<ChainedClip, 'pixelAspect'> & { tagged: Rational; inForce: InForceRows })[]>(
     `SELECT clip.id, clip.stem, (clip.description->'video'->>'frames')::int AS frames,
-       clip.description->'video'->'pixelAspect' AS tagged, rule.chain, rule.scope, held.fields AS held
-     FROM clip ${ruleOfClip} ${heldOfClip}
+       clip.description->'video'->'pixelAspect' AS tagged, rule.chain, rule.scope, in_force.fields AS "inForce"
+     FROM clip ${ruleOfClip} ${inForceOfClip}
      WHERE clip.production_id = $1 AND ${sql} AND ${pictured}
      ORDER BY clip.grp, clip.roll, clip.path
      LIMIT 500`,
     [production, value],
   );
-  return rows.map(({ tagged, held, ...row }) => ({
+  return rows.map(({ tagged, inForce, ...row }) => ({
     ...row,
-    pixelAspect: toNumber(seenAspect(tagged, heldCorrections(held).fields)),
+    pixelAspect: toNumber(seenAspect(tagged, correctionsInForce(inForce).fields)),
   }));
 }

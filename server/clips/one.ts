@@ -7,7 +7,7 @@ import type { Finding } from '@relay/core/findings/finding';
 import { identityFields, identityOf, type Identity } from '@relay/core/identity/identity';
 import type { Measured } from '@relay/core/measure/measured';
 import type { DataSource } from 'typeorm';
-import { heldCorrections, heldOfClip, type HeldRows } from './held.ts';
+import { correctionsInForce, inForceOfClip, type InForceRows } from './inForce.ts';
 import { clipLines } from './queries.ts';
 
 interface ClipRecord {
@@ -32,7 +32,7 @@ interface ClipRecord {
   rollState: string | null;
   rollSays: string | null;
   decisions: Decision[] | null;
-  held: HeldRows;
+  inForce: InForceRows;
   proxy: boolean;
 }
 
@@ -41,7 +41,7 @@ export async function clipAnswer(db: DataSource, id: string): Promise<ClipAnswer
   const [row] = await db.query<ClipRecord[]>(
     `SELECT clip.id, clip.production_id AS "productionId", clip.store_id AS "storeId", clip.root, clip.path, clip.roll,
        clip.version, clip.description, clip.said, clip.sidecar_said AS "sidecarSaid", clip.sidecars, clip.findings,
-       held.fields AS held, clip.measured, clip.looked_at AS "lookedAt", clip.look_problem AS "lookProblem",
+       in_force.fields AS "inForce", clip.measured, clip.looked_at AS "lookedAt", clip.look_problem AS "lookProblem",
        clip.poster, roll.id AS "rollId", roll.name AS "rollName", roll.state AS "rollState",
        roll.result->'clearing'->>'says' AS "rollSays",
        (
@@ -58,7 +58,7 @@ export async function clipAnswer(db: DataSource, id: string): Promise<ClipAnswer
          WHERE leg.clip_id = clip.id AND o.role = 'proxy' AND o.state IN ('proved', 'needs eyes')
        ) AS proxy
      FROM clip
-     LEFT JOIN roll ON roll.id = clip.roll_id ${heldOfClip}
+     LEFT JOIN roll ON roll.id = clip.roll_id ${inForceOfClip}
      WHERE clip.id = $1 AND clip.description IS NOT NULL`,
     [id],
   );
@@ -78,7 +78,7 @@ export async function clipAnswer(db: DataSource, id: string): Promise<ClipAnswer
     sidecars: row.sidecars,
     findings: row.findings,
     decisions,
-    held: heldCorrections(row.held),
+    inForce: correctionsInForce(row.inForce),
     standing: standingOf(row.findings, decisions),
     custody:
       row.rollId && row.rollName

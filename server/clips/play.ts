@@ -8,7 +8,7 @@ import type { Response } from 'express';
 import { once } from 'node:events';
 import { under } from '@relay/core/naming/under';
 import type { Context } from '../context.ts';
-import { heldCorrections, heldOfClip, type HeldRows } from './held.ts';
+import { correctionsInForce, inForceOfClip, type InForceRows } from './inForce.ts';
 import { asAsked } from '../asked.ts';
 import { type Held, holding } from '@relay/work/disk/held';
 import { withOriginal } from './original.ts';
@@ -57,14 +57,14 @@ export async function sendPlay(
 async function asSeen({ db }: Context, clipId: string, description: ClipDescription): Promise<ClipDescription> {
   const [row] = await db.query<
     {
-      held: HeldRows;
+      inForce: InForceRows;
     }[]
-  >(`SELECT held.fields AS held FROM clip ${heldOfClip} WHERE clip.id = $1`, [clipId]);
+  >(`SELECT in_force.fields AS "inForce" FROM clip ${inForceOfClip} WHERE clip.id = $1`, [clipId]);
   const { video } = description;
   return video && row
     ? {
         ...description,
-        video: { ...video, pixelAspect: seenAspect(video.pixelAspect, heldCorrections(row.held).fields) },
+        video: { ...video, pixelAspect: seenAspect(video.pixelAspect, correctionsInForce(row.inForce).fields) },
       }
     : description;
 }

@@ -8,7 +8,7 @@ import { identityOf, type Identity } from '@relay/core/identity/identity';
 import type { Measured } from '@relay/core/measure/measured';
 import type { Rational } from '@relay/core/time/rational';
 import type { DataSource } from 'typeorm';
-import { heldCorrections, heldOfClip, type HeldRows } from './held.ts';
+import { correctionsInForce, inForceOfClip, type InForceRows } from './inForce.ts';
 
 /** Clips whose findings are worked out at a time; between two lots others get their turn. */
 const lot = 400;
@@ -27,7 +27,7 @@ interface Full {
   rollState: string | null;
   copyBad: boolean | null;
   decisions: Decision[] | null;
-  held: HeldRows;
+  inForce: InForceRows;
 }
 
 /**
@@ -69,14 +69,14 @@ export async function refreshClips(
            FROM decision
            WHERE decision.clip_id = clip.id
          ) AS decisions,
-         held.fields AS held
+         in_force.fields AS "inForce"
        FROM clip
-       LEFT JOIN roll ON roll.id = clip.roll_id ${heldOfClip}
+       LEFT JOIN roll ON roll.id = clip.roll_id ${inForceOfClip}
        WHERE clip.production_id = $1 AND clip.id = ANY($2::uuid[]) AND clip.description IS NOT NULL`,
       [production, wanted.slice(at, at + lot)],
     );
     const made = rows.map((clip) => {
-      const said = heldCorrections(clip.held).fields;
+      const said = correctionsInForce(clip.inForce).fields;
       const identity = identityOf(clip.said, clip.sidecarSaid, clip.description);
       const findings = findingsOf({
         clip: clip.description,

@@ -17,7 +17,7 @@ import { refreshClips } from '../clips/refresh.ts';
 import { notThere, Refused } from '../http.ts';
 import { tell } from '../live/notify.ts';
 import { nearerThan, ruleChange, sameRule, type Rule, type Said, type SaidOf } from './ruleChange.ts';
-import { heldCorrections, heldOfClip, type HeldRows } from '../clips/held.ts';
+import { correctionsInForce, inForceOfClip, type InForceRows } from '../clips/inForce.ts';
 
 /** Clips that have a picture, which is what corrections are for. */
 export const pictured = `clip.description IS NOT NULL AND jsonb_typeof(clip.description->'video') = 'object'`;
@@ -193,13 +193,13 @@ export async function commonCorrections(
   production: string,
   ids: readonly string[],
 ): Promise<CommonCorrections> {
-  const rows = await db.query<{ description: ClipDescription; held: HeldRows }[]>(
-    `SELECT clip.description, held.fields AS held
-     FROM clip ${heldOfClip}
+  const rows = await db.query<{ description: ClipDescription; inForce: InForceRows }[]>(
+    `SELECT clip.description, in_force.fields AS "inForce"
+     FROM clip ${inForceOfClip}
      WHERE clip.production_id = $1 AND clip.id = ANY($2::uuid[]) AND ${pictured}`,
     [production, ids],
   );
-  const all = rows.map((row) => heldCorrections(row.held).fields);
+  const all = rows.map((row) => correctionsInForce(row.inForce).fields);
   const recipe =
     (await db.query<{ definition: Recipe }[]>('SELECT definition FROM recipe ORDER BY created_at LIMIT 1'))[0]
       ?.definition ?? finishAndCut;

@@ -3,14 +3,14 @@ import PgBoss from 'pg-boss';
 
 /**
  * Queues of pg-boss: legs, folders to be read, clips to be looked at closely, cards to be brought in, copies to be
- * verified, reels to be joined.
+ * verified, copies to be joined.
  */
 export const legQueue = 'leg';
 export const readingQueue = 'reading';
 export const lookQueue = 'look';
 export const arrivalQueue = 'arrival';
 export const verifyQueue = 'verify';
-export const reelQueue = 'reel';
+export const joinedCopyQueue = 'reel';
 
 export interface LegJob {
   leg: string;
@@ -27,8 +27,8 @@ export interface ArrivalJob {
 export interface VerifyJob {
   copy: string;
 }
-export interface ReelJob {
-  reel: string;
+export interface JoinedCopyJob {
+  joinedCopy: string;
 }
 
 /**
@@ -68,7 +68,7 @@ export async function prepareQueue(url: string): Promise<void> {
   });
   boss.on('error', () => undefined);
   await boss.start();
-  for (const name of [legQueue, readingQueue, lookQueue, arrivalQueue, verifyQueue, reelQueue])
+  for (const name of [legQueue, readingQueue, lookQueue, arrivalQueue, verifyQueue, joinedCopyQueue])
     await boss.createQueue(name, { name, retryLimit: 0, expireInSeconds: 24 * 3600 - 1, retentionDays: 14 });
   await boss.stop({ graceful: false, wait: true });
 }

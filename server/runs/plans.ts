@@ -19,7 +19,7 @@ import type { DataSource } from 'typeorm';
 import { recordedMarks } from './claims.ts';
 import { foretold, siteHistory } from './history.ts';
 import { forecastOf } from './deliverables.ts';
-import { heldCorrections, heldOfClip, type HeldRows } from '../clips/held.ts';
+import { correctionsInForce, inForceOfClip, type InForceRows } from '../clips/inForce.ts';
 import { liveWorkers } from '../queue/roster.ts';
 import { freeBytes, takenAmong } from '@relay/work/disk/place';
 import { promisedBytes } from './queries.ts';
@@ -39,7 +39,7 @@ export interface ClipToRun {
   /** Name of its production. */
   production: string;
   /** The corrections that hold for it. */
-  held: HeldRows;
+  inForce: InForceRows;
   looked: boolean;
   findings: Finding[];
   decisions: Decision[];
@@ -52,7 +52,7 @@ export async function clipsToRun(
   ids: readonly string[] | null,
 ): Promise<ClipToRun[]> {
   return await db.query<ClipToRun[]>(
-    `SELECT clip.id, store_id AS "storeId", root, path, description, held.fields AS held,
+    `SELECT clip.id, store_id AS "storeId", root, path, description, in_force.fields AS "inForce",
        coalesce(said->>'reel', sidecar_said->>'reel') AS reel,
        coalesce(said->>'scene', sidecar_said->>'scene') AS scene,
        coalesce(said->>'take', sidecar_said->>'take') AS take,
@@ -67,7 +67,7 @@ export async function clipsToRun(
          ),
          '[]'
        ) AS decisions
-     FROM clip ${heldOfClip}
+     FROM clip ${inForceOfClip}
      WHERE production_id = $1 AND ($2::uuid[] IS NULL OR clip.id = ANY($2)) AND jsonb_typeof(description) = 'object'
      ORDER BY root, path`,
     [production, ids],
@@ -88,7 +88,7 @@ export function batchOf(clips: readonly ClipToRun[]): BatchClip[] {
   return clips.map((clip) => ({
     clip: clip.reel ? { ...clip.description, reel: clip.reel } : clip.description,
     whole: basename(clip.root),
-    corrections: fromFields(heldCorrections(clip.held).fields),
+    corrections: fromFields(correctionsInForce(clip.inForce).fields),
     facts: factsOf(clip),
   }));
 }

@@ -2,7 +2,7 @@ import type { OutputLine } from '@relay/contract/checks';
 import type { LegLine, RunAnswer, RunLine } from '@relay/contract/runs';
 import type { LegState } from '@relay/contract/states';
 import type { DataSource } from 'typeorm';
-import { reelLines } from './reel.ts';
+import { joinedCopyLines } from './joinedCopies.ts';
 import { liveWorkers } from '../queue/roster.ts';
 
 const runColumns = `
@@ -75,7 +75,7 @@ export async function runAnswer(db: DataSource, id: string, only?: readonly stri
         legLines: await legLines(db, { run: id, ...(only ? { only } : {}) }),
         now: new Date().toISOString(),
         lacks: await lacking(db, id),
-        reels: await reelLines(db, id),
+        joinedCopies: await joinedCopyLines(db, id),
       }
     : null;
 }

@@ -5,11 +5,11 @@ import { gone, orNotThere, type Gone, type Handlers, type JsonBytes } from '../b
 import type { Context } from '../context.ts';
 import { notThere, Refused } from '../http.ts';
 import { tell } from '../live/notify.ts';
-import { reelQueue } from '../queue/boss.ts';
+import { joinedCopyQueue } from '../queue/boss.ts';
 import type { runTasks } from './deskTasks.ts';
 import { legAnswer, legLog } from './oneLeg.ts';
 import { runLines } from './queries.ts';
-import { orderReel } from './reel.ts';
+import { orderJoinedCopy } from './joinedCopies.ts';
 import { changeRun, firstOfAll, holdLegs, moveLeg, releaseLegs, retryLegs, stopLegs, type LegsOf } from './service.ts';
 
 /** Runs and their legs: checked, begun, watched, held, stopped, tried again. */
@@ -50,10 +50,10 @@ export function runHandlers(context: Context): Handlers<typeof runRows> {
     retry: async ({ params }) => retry({ run: params.run }),
     hold: async ({ params }) => hold({ run: params.run }),
     release: async ({ params }) => release({ run: params.run }),
-    makeReel: async ({ params, body }) => {
-      const ordered = await orderReel(db, params.run, body.deliverable);
+    makeJoinedCopy: async ({ params, body }) => {
+      const ordered = await orderJoinedCopy(db, params.run, body.deliverable);
       if (!ordered.ok) throw new Refused(409, ordered.problem);
-      await boss.send(reelQueue, { reel: ordered.value });
+      await boss.send(joinedCopyQueue, { joinedCopy: ordered.value });
       await changed();
       return { id: ordered.value };
     },

@@ -15,9 +15,9 @@ import { liveWorkers } from '../queue/roster.ts';
 import { freeBytes } from '@relay/work/disk/place';
 import { keepSetting } from '../site/settings.ts';
 import { startWorker, type WorkerSettings } from '../worker.ts';
-import { reelQueue } from '../queue/boss.ts';
+import { joinedCopyQueue } from '../queue/boss.ts';
 import { runAnswer } from './queries.ts';
-import { orderReel, reelLines } from './reel.ts';
+import { orderJoinedCopy, joinedCopyLines } from './joinedCopies.ts';
 import { planClips, type ClipToRun } from './plans.ts';
 import { standBackMs } from '../pace.ts';
 import { claimForemost, workerName } from './claims.ts';
@@ -109,7 +109,7 @@ async function clipsOf(count: number): Promise<ClipToRun[]> {
       take: null,
       camera: null,
       production: 'Salt Lantern',
-      held: {},
+      inForce: {},
       looked: true,
       findings: [],
       decisions: [],
@@ -334,17 +334,17 @@ describe('a long leg', () => {
   });
 });
 
-describe('a reel', () => {
+describe('a joined copy', () => {
   it('joins what a run made into one file, its pictures those of its parts, each with a chapter; what is unlike, changed or there already is refused', async () => {
     await work({ legsOnly: false });
     const run = await begin(3);
     await until('proved', allAre(run, 'proved'), 120);
-    const ordered = await orderReel(database.db, run, 'Proxy');
+    const ordered = await orderJoinedCopy(database.db, run, 'Proxy');
     if (!ordered.ok) throw new Error(ordered.problem.what);
-    await database.boss.send(reelQueue, { reel: ordered.value });
-    const reel = async () => (await reelLines(database.db, run))[0];
-    await until('joined', async () => !['waiting', 'running'].includes((await reel())?.state ?? ''));
-    expect(await reel()).toMatchObject({
+    await database.boss.send(joinedCopyQueue, { joinedCopy: ordered.value });
+    const joined = async () => (await joinedCopyLines(database.db, run))[0];
+    await until('joined', async () => !['waiting', 'running'].includes((await joined())?.state ?? ''));
+    expect(await joined()).toMatchObject({
       state: 'proved',
       problem: null,
       parts: 3,
@@ -368,24 +368,24 @@ describe('a reel', () => {
     expect(read.chapters).toHaveLength(3);
     const one = (await clipsOf(1))[0]?.description.video?.frames ?? 0;
     expect(Number(read.streams.find((stream) => stream.codec_type === 'video')?.nb_frames)).toBe(3 * one);
-    expect(await orderReel(database.db, run, 'Proxy')).toMatchObject({
+    expect(await orderJoinedCopy(database.db, run, 'Proxy')).toMatchObject({
       ok: false,
       problem: { what: expect.stringContaining('is made already') as string },
     });
-    expect(await orderReel(database.db, run, 'Intermediate')).toMatchObject({ ok: false });
+    expect(await orderJoinedCopy(database.db, run, 'Intermediate')).toMatchObject({ ok: false });
 
     // One whose worker was killed in the middle is joined by another, and what it left is cleared.
     folder += 1;
     const broken = await begin(2);
     await until('proved', allAre(broken, 'proved'), 120);
-    const begun = await orderReel(database.db, broken, 'Proxy');
+    const begun = await orderJoinedCopy(database.db, broken, 'Proxy');
     if (!begun.ok) throw new Error(begun.problem.what);
     const proxies = join(database.home, 'shuttle', `out-${folder}`, 'proxy');
     await writeFile(join(proxies, `.relay-part-reel.${begun.value}-abcd`), 'half');
     await database.db.query(`UPDATE reel SET state = 'running', beat_at = now() - interval '1 minute' WHERE id = $1`, [
       begun.value,
     ]);
-    await until('joined by another', async () => (await reelLines(database.db, broken))[0]?.state === 'proved');
+    await until('joined by another', async () => (await joinedCopyLines(database.db, broken))[0]?.state === 'proved');
     expect((await readdir(proxies)).filter((name) => name.startsWith('.relay-part'))).toEqual([]);
 
     // A part that somebody changed is not joined, and nothing is left.
@@ -393,15 +393,15 @@ describe('a reel', () => {
     const other = await begin(2);
     await until('proved', allAre(other, 'proved'), 120);
     await appendFile(join(database.home, 'shuttle', `out-${folder}`, 'proxy/C001.mov'), 'x');
-    const again = await orderReel(database.db, other, 'Proxy');
+    const again = await orderJoinedCopy(database.db, other, 'Proxy');
     if (!again.ok) throw new Error(again.problem.what);
     await database.db.query(
       "UPDATE reel SET path = $2, plan = jsonb_set(plan, '{path}', to_jsonb($2::text)) WHERE id = $1",
       [again.value, 'proxy/other-reel.mov'],
     );
-    await database.boss.send(reelQueue, { reel: again.value });
-    await until('refused', async () => (await reelLines(database.db, other))[0]?.state === 'failed');
-    expect((await reelLines(database.db, other))[0]?.problem?.what).toContain('C001.mov is not what was proved');
+    await database.boss.send(joinedCopyQueue, { joinedCopy: again.value });
+    await until('refused', async () => (await joinedCopyLines(database.db, other))[0]?.state === 'failed');
+    expect((await joinedCopyLines(database.db, other))[0]?.problem?.what).toContain('C001.mov is not what was proved');
     expect(
       (await readdir(join(at, 'proxy'))).filter((name) => name.includes('.relay-part') || name.startsWith('other')),
     ).toEqual([]);

@@ -2,7 +2,7 @@ import type { ProductionAnswer } from '@relay/contract/site';
 import type { Rational } from '@relay/core/time/rational';
 import type { DataSource } from 'typeorm';
 import { production } from '../db/entities/productions.ts';
-import { ruleOfClip } from '../clips/held.ts';
+import { ruleOfClip } from '../clips/inForce.ts';
 
 /** What waits at each station of the production `p`. */
 const countsOf = `

@@ -51,7 +51,7 @@ function usePlan(bench: BenchAnswer, draft: Fields): Result<LegPlan> {
   const { data: recipes = [] } = useQuery(recipesQuery);
   const recipe = recipes[0]?.definition ?? finishAndCut;
   return useMemo(
-    () => planLeg(bench.description, recipe, over(fromFields(bench.held.fields), fromFields(draft))),
+    () => planLeg(bench.description, recipe, over(fromFields(bench.inForce.fields), fromFields(draft))),
     [bench, recipe, draft],
   );
 }
@@ -62,7 +62,7 @@ const nothingTried: Fields = {};
 export function CorrectBench({ bench, production, part, onPart }: CorrectBenchProps) {
   const { selection, open, away } = useOther(production, part);
   const video = bench.description.video as NonNullable<BenchAnswer['description']['video']>;
-  const { fields, from } = bench.held;
+  const { fields, from } = bench.inForce;
   const [tried, setDraft] = useDraft<Fields>(`corrections ${bench.clip}`, nothingTried);
   const draft = tried ?? nothingTried;
   const change = (changed: Fields): void => setDraft((now) => ({ ...now, ...changed }));

@@ -48,7 +48,7 @@ export function useBurnPlan(
     const planned = planLeg(
       { ...bench.description, reel: identity?.reel ?? bench.description.reel },
       { ...recipe, deliverables: [{ ...deliverable, burn: layout }] },
-      fromFields(bench.held.fields),
+      fromFields(bench.inForce.fields),
       {
         scene: identity?.scene ?? null,
         take: identity?.take ?? null,

@@ -58,7 +58,7 @@ function answer(description: ClipDescription, rest: Partial<ClipAnswer> = {}): C
     lookedAt: '2026-11-20T18:00:00Z',
     lookProblem: null,
     poster: false,
-    held: { fields: {}, from: {} },
+    inForce: { fields: {}, from: {} },
     proxy: false,
     way: [],
     ...rest,

@@ -106,7 +106,7 @@ function PlanSays({ clip, recipe }: { clip: ClipAnswer; recipe: RecipeAnswer }) 
   const plan = planLeg(
     { ...clip.description, reel: clip.identity.reel },
     recipe.definition,
-    fromFields(clip.held.fields),
+    fromFields(clip.inForce.fields),
   );
   if (!plan.ok)
     return (

@@ -1,4 +1,4 @@
-import type { HeldCorrections } from '@relay/contract/corrections';
+import type { CorrectionsInForce } from '@relay/contract/corrections';
 import type { ClipDescription } from '@relay/core/clip/description';
 import type { CorrectionField, FieldValues } from '@relay/core/corrections/fields';
 import type { Measured } from '@relay/core/measure/measured';
@@ -9,7 +9,7 @@ export interface FormProps {
   clip: ClipDescription;
   measured: Measured | null;
   values: Partial<FieldValues>;
-  from: HeldCorrections['from'];
+  from: CorrectionsInForce['from'];
   mixed?: readonly CorrectionField[];
   draft: Partial<FieldValues>;
   onChange: (fields: Partial<FieldValues>) => void;
@@ -21,7 +21,7 @@ export function useFieldState({ values, draft, from, mixed = [] }: FormProps) {
     draft[field] === undefined ? values[field] : draft[field];
   const row = (
     field: CorrectionField,
-  ): { from: HeldCorrections['from'][CorrectionField]; mixed: boolean; changed: boolean } => ({
+  ): { from: CorrectionsInForce['from'][CorrectionField]; mixed: boolean; changed: boolean } => ({
     from: from[field],
     mixed: draft[field] === undefined && mixed.includes(field),
     changed: draft[field] !== undefined,

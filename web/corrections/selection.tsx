@@ -30,7 +30,7 @@ export function SelectionCorrections({ production, ids }: { production: string; 
         clip: first.description,
         measured: ids.length === 1 ? first.measured : null,
         values: common.fields,
-        from: ids.length === 1 ? first.held.from : {},
+        from: ids.length === 1 ? first.inForce.from : {},
         mixed: common.mixed,
         draft,
         onChange: (fields) => setDraft({ ...draft, ...fields }),

@@ -11,7 +11,7 @@ import { Loading, ProblemNote, problemOf } from '../ui/pieces.tsx';
 import { Lanes } from './lanes.tsx';
 import { LegDocket } from './legDocket.tsx';
 import { memberPlace, useMemberSystem } from './memberPlace.ts';
-import { Reels } from './reels.tsx';
+import { JoinedCopies } from './joinedCopies.tsx';
 import { placeBeside, runFigures, type NightPlan } from './runFigures.ts';
 import { RunFigureList } from './runFigureList.tsx';
 import { RunHead } from './runHead.tsx';
@@ -88,7 +88,7 @@ function Run({ run, plan, now }: RunShown) {
         />
         <RunFigureList run={run} figures={figures} now={now} onLookAt={setAt} />
         {run.lacks && <Lacks what={run.lacks} />}
-        <Reels run={run} placeOf={placeOf} onJoin={orders.join} />
+        <JoinedCopies run={run} placeOf={placeOf} onJoin={orders.join} />
         {chart && (
           <Suspense fallback={<div className="h-[150px]" />}>
             <Throughput legs={legs} now={clock} />

@@ -34,7 +34,7 @@ export function useRunOrders(run: string): RunOrders {
     stop: () => mutate(() => ask(runRows.stop, { run })),
     retry: () => mutate(() => ask(runRows.retry, { run })),
     prioritise: (priority) => mutate(() => ask(runRows.change, { run, body: { priority } })),
-    join: (deliverable) => mutate(() => ask(runRows.makeReel, { run, body: { deliverable } })),
+    join: (deliverable) => mutate(() => ask(runRows.makeJoinedCopy, { run, body: { deliverable } })),
     move: (leg, before) => mutate(() => ask(runRows.moveLeg, { leg, body: { before } })),
     holdOrRelease: ({ id: leg, state }) =>
       mutate(() => ask(state === 'held' ? runRows.releaseLeg : runRows.holdLeg, { leg })),

@@ -21,7 +21,7 @@ beforeEach(async () => {
   const handle = await open('/dev/null');
   const handles = Object.getPrototypeOf(handle) as { sync: FileHandle['sync'] };
   await handle.close();
-   
+
   const really = handles.sync;
   vi.spyOn(handles, 'sync').mockImplementation(async function (this: FileHandle) {
     flushed.push(shown(await readlink(`/proc/self/fd/${this.fd}`)));

@@ -5,13 +5,13 @@ import { joinChapters } from '@relay/core/clip/chapters';
 import type { ClipDescription } from '@relay/core/clip/description';
 import { planLeg } from '@relay/core/recipe/plan';
 import { finishAndCut } from '@relay/core/recipe/recipe';
-import { planReel } from '@relay/core/recipe/reel';
+import { planJoinedCopy } from '@relay/core/recipe/joinedCopy';
 import { unwrap } from '@relay/core/result';
 import { describeFile } from '@relay/media/describe/describe';
 import { ffmpeg, inputArguments } from '@relay/media/process/ffmpeg';
 import { runOwn } from '@relay/media/process/run';
-import { unlikeSound } from '@relay/media/reel/heard';
-import { joinReel } from '@relay/media/reel/join';
+import { unlikeSound } from '@relay/media/joinedCopy/heard';
+import { joinCopies } from '@relay/media/joinedCopy/join';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { runLeg } from './leg.ts';
 
@@ -157,10 +157,10 @@ describe('a joined copy', () => {
         return { path: output.path, title: name, output };
       }),
     );
-    const plan = unwrap(planReel(parts, 'reel.mp4'));
+    const plan = unwrap(planJoinedCopy(parts, 'reel.mp4'));
     const paths = parts.map(({ path }) => join(folder, 'parts', path));
     const target = join(folder, 'reel.mp4');
-    await joinReel(plan, paths, target);
+    await joinCopies(plan, paths, target);
     // Parts of 49 frames: the clicks of the second begin 1.96 s in, those of the third 3.92 s.
     const wanted = [0, 1, 2]
       .flatMap((part) => [0, 1, 2, 3].map((click) => part * 94_080 + click * 24_000))

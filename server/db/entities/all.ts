@@ -4,7 +4,7 @@ import { clip, decision, identityChange, savedFilter } from './clips.ts';
 import { correctionRule, correctionChange } from './corrections.ts';
 import { lut } from './cabinet.ts';
 import { recipe, recipeVersion, overlayImage } from './recipes.ts';
-import { run, leg, output, segment, reel } from './runs.ts';
+import { run, leg, output, segment, joinedCopy } from './runs.ts';
 import { worker, setting } from './site.ts';
 
 /** Every table; a test holds them against the migrated schema. */
@@ -28,7 +28,7 @@ export const entities = [
   leg,
   output,
   segment,
-  reel,
+  joinedCopy,
   worker,
   setting,
 ];

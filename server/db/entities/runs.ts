@@ -1,10 +1,10 @@
 import type { ClipRow } from './clips.ts';
-import type { ReelLine } from '@relay/contract/runs';
+import type { JoinedCopyLine } from '@relay/contract/runs';
 import type { LegState } from '@relay/contract/states';
 import type { Proof } from '@relay/core/proof/proof';
 import type { LegPlan } from '@relay/core/recipe/legPlan';
 import type { Recipe } from '@relay/core/recipe/recipe';
-import type { ReelPlan } from '@relay/core/recipe/reel';
+import type { JoinedCopyPlan } from '@relay/core/recipe/joinedCopy';
 import type { RelinkRow } from '@relay/core/relink/sheet';
 import type { Problem } from '@relay/core/result';
 import type { Tuning } from '@relay/media/leg/encoders';
@@ -196,15 +196,15 @@ export const segment = new EntitySchema<SegmentRow>({
 });
 
 /** Outputs of a run that are joined into one file. */
-export interface ReelRow {
+export interface JoinedCopyRow {
   id: string;
   runId: string;
   deliverable: string;
   path: string;
-  plan: ReelPlan;
+  plan: JoinedCopyPlan;
   /** Of its parts, as they were proved. */
   xxh3s: string[];
-  state: ReelLine['state'];
+  state: JoinedCopyLine['state'];
   problem: Problem | null;
   sizeBytes: number;
   xxh3: string | null;
@@ -212,7 +212,7 @@ export interface ReelRow {
   createdAt: Date;
 }
 
-export const reel = new EntitySchema<ReelRow>({
+export const joinedCopy = new EntitySchema<JoinedCopyRow>({
   name: 'reel',
   tableName: 'reel',
   columns: {

@@ -4,16 +4,16 @@ import { unwrap } from '../result.ts';
 import { rational } from '../time/rational.ts';
 import { planLeg } from './plan.ts';
 import { viewingCopies } from './recipe.ts';
-import { planReel, type ReelPart } from './reel.ts';
+import { planJoinedCopy, type JoinedCopyPart } from './joinedCopy.ts';
 
-function part(title: string, clip = sampleClip()): ReelPart {
+function part(title: string, clip = sampleClip()): JoinedCopyPart {
   const output = unwrap(planLeg({ ...clip, stem: title, path: `A001/${title}.mov` }, viewingCopies)).outputs[0];
   if (!output) throw new Error('no output');
   return { path: output.path, title, output };
 }
 
 it('is as long as its parts together, picture by picture and sample by sample', () => {
-  const reel = unwrap(planReel([part('A'), part('B'), part('C')], 'review/night-reel.mov'));
+  const reel = unwrap(planJoinedCopy([part('A'), part('B'), part('C')], 'review/night-reel.mov'));
   expect(reel.parts.map(({ title, frames }) => [title, frames])).toEqual([
     ['A', 72],
     ['B', 72],
@@ -29,14 +29,14 @@ it('is as long as its parts together, picture by picture and sample by sample', 
 
 it('takes only what is alike, and says which is not and in what', () => {
   const other = sampleClip({}, { rate: rational(25) });
-  expect(planReel([part('A'), part('B', other)], 'x.mov')).toMatchObject({
+  expect(planJoinedCopy([part('A'), part('B', other)], 'x.mov')).toMatchObject({
     ok: false,
     problem: { what: expect.stringContaining('B cannot follow A: its rate is 25.000, not 23.976') as string },
   });
   const mute = { ...sampleClip(), audio: [] };
-  expect(planReel([part('A'), part('B', mute)], 'x.mov')).toMatchObject({
+  expect(planJoinedCopy([part('A'), part('B', mute)], 'x.mov')).toMatchObject({
     ok: false,
     problem: { what: expect.stringContaining('its sound is none') as string },
   });
-  expect(planReel([part('A')], 'x.mov')).toMatchObject({ ok: false });
+  expect(planJoinedCopy([part('A')], 'x.mov')).toMatchObject({ ok: false });
 });

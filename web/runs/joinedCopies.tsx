@@ -1,17 +1,17 @@
-import { type ReelLine, type RunAnswer } from '@relay/contract/runs';
+import { type JoinedCopyLine, type RunAnswer } from '@relay/contract/runs';
 import { openStates } from '@relay/contract/states';
 import { plural } from '../ui/format.ts';
 import { Bytes, CopyButton } from '../ui/pieces.tsx';
 import { StateMark } from '../ui/stateMark.tsx';
 
-interface ReelsProps {
+interface JoinedCopiesProps {
   run: RunAnswer;
   placeOf: (path: string) => string;
   onJoin: (deliverable: string) => void;
 }
 
-/** Review copies of a run that has ended, joined into one file on purpose; and the reels that there are. */
-export function Reels({ run, placeOf, onJoin }: ReelsProps) {
+/** Review copies of a run that has ended, joined into one file on purpose; and those that there are. */
+export function JoinedCopies({ run, placeOf, onJoin }: JoinedCopiesProps) {
   const ended = !run.legLines.some((leg) => openStates.includes(leg.state));
   const review = [
     ...new Set(
@@ -24,14 +24,14 @@ export function Reels({ run, placeOf, onJoin }: ReelsProps) {
   ];
   const wanted = ended
     ? review.filter(
-        (deliverable) => !run.reels.some((reel) => reel.deliverable === deliverable && reel.state !== 'failed'),
+        (deliverable) => !run.joinedCopies.some((copy) => copy.deliverable === deliverable && copy.state !== 'failed'),
       )
     : [];
-  if (wanted.length === 0 && run.reels.length === 0) return null;
+  if (wanted.length === 0 && run.joinedCopies.length === 0) return null;
   return (
     <div className="flex flex-col gap-1 px-6 pb-4">
-      {run.reels.map((reel) => (
-        <Reel key={reel.id} reel={reel} place={placeOf(reel.path)} />
+      {run.joinedCopies.map((copy) => (
+        <Joined key={copy.id} copy={copy} place={placeOf(copy.path)} />
       ))}
       {wanted.map((deliverable) => (
         <p key={deliverable}>
@@ -40,7 +40,7 @@ export function Reels({ run, placeOf, onJoin }: ReelsProps) {
             onClick={() => onJoin(deliverable)}
             className="underline underline-offset-4 hover:text-ink"
           >
-            Join the {deliverable.toLowerCase()} copies into one reel
+            Join the {deliverable.toLowerCase()} copies into one file
           </button>{' '}
           <span className="text-faint">in the order of the lanes, a chapter each</span>
         </p>
@@ -49,19 +49,19 @@ export function Reels({ run, placeOf, onJoin }: ReelsProps) {
   );
 }
 
-function Reel({ reel, place }: { reel: ReelLine; place: string }) {
+function Joined({ copy, place }: { copy: JoinedCopyLine; place: string }) {
   return (
     <p className="flex flex-wrap items-center gap-x-3">
-      <StateMark state={reel.state} />
+      <StateMark state={copy.state} />
       <span>
-        {reel.deliverable} reel of {plural(reel.parts, 'clip')}
+        {copy.deliverable}, joined of {plural(copy.parts, 'clip')}
       </span>
-      {reel.sizeBytes > 0 && <Bytes value={reel.sizeBytes} />}
-      <span className="font-mono text-[11px] text-faint">{reel.path}</span>
-      {reel.state === 'proved' && <CopyButton text={place} label="Copy the reel's path" />}
-      {reel.problem && (
+      {copy.sizeBytes > 0 && <Bytes value={copy.sizeBytes} />}
+      <span className="font-mono text-[11px] text-faint">{copy.path}</span>
+      {copy.state === 'proved' && <CopyButton text={place} label="Copy its path" />}
+      {copy.problem && (
         <span className="text-dim">
-          {reel.problem.what}. {reel.problem.remedy}.
+          {copy.problem.what}. {copy.problem.remedy}.
         </span>
       )}
     </p>

@@ -1,4 +1,4 @@
-import type { HeldCorrections } from '@relay/contract/corrections';
+import type { CorrectionsInForce } from '@relay/contract/corrections';
 import type { CorrectionField } from '@relay/core/corrections/fields';
 import type { RuleScope } from '@relay/contract/chain';
 
@@ -13,19 +13,21 @@ export const ruleOfClip = `
     SELECT r.value AS chain, r.scope, r.who, r.at FROM correction_rule r WHERE r.field = 'colour' AND ${fits} ORDER BY ${nearest} LIMIT 1
   ) rule ON true`;
 
-/** Every correction that holds for a clip, field by field, as `held.fields`: the nearest rule's value, and where it comes from. */
-export const heldOfClip = `
+/** Every correction that holds for a clip, field by field, as `in_force.fields`: the nearest rule's value, and where it comes from. */
+export const inForceOfClip = `
   LEFT JOIN LATERAL (
     SELECT coalesce(jsonb_object_agg(field, jsonb_build_object('value', value, 'scope', scope, 'who', who, 'at', at)), '{}') AS fields FROM (
       SELECT DISTINCT ON (r.field) r.field, r.value, r.scope, r.who, r.at FROM correction_rule r WHERE ${fits} ORDER BY r.field, ${nearest}
     ) one
-  ) held ON true`;
+  ) in_force ON true`;
 
-/** What `heldOfClip` gives for a clip. */
-export type HeldRows = Partial<Record<CorrectionField, { value: unknown; scope: RuleScope; who: string; at: string }>>;
+/** What `inForceOfClip` gives for a clip. */
+export type InForceRows = Partial<
+  Record<CorrectionField, { value: unknown; scope: RuleScope; who: string; at: string }>
+>;
 
-export function heldCorrections(rows: HeldRows): HeldCorrections {
-  const entries = Object.entries(rows) as [CorrectionField, NonNullable<HeldRows[CorrectionField]>][];
+export function correctionsInForce(rows: InForceRows): CorrectionsInForce {
+  const entries = Object.entries(rows) as [CorrectionField, NonNullable<InForceRows[CorrectionField]>][];
   return {
     fields: Object.fromEntries(entries.map(([field, { value }]) => [field, value])),
     from: Object.fromEntries(entries.map(([field, { scope, who, at }]) => [field, { scope, who, at }])),

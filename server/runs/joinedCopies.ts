@@ -1,14 +1,14 @@
-import type { ReelLine } from '@relay/contract/runs';
+import type { JoinedCopyLine } from '@relay/contract/runs';
 import type { LegPlan, OutputPlan } from '@relay/core/recipe/legPlan';
 import { folderName } from '@relay/core/naming/paths';
-import { planReel, type ReelPart, type ReelPlan } from '@relay/core/recipe/reel';
+import { planJoinedCopy, type JoinedCopyPart, type JoinedCopyPlan } from '@relay/core/recipe/joinedCopy';
 import { wrappers } from '@relay/core/recipe/wrappers';
 import { toNumber } from '@relay/core/time/rational';
 import { fail, type Problem, type Result } from '@relay/core/result';
 import { isRefusal } from '@relay/core/clip/description';
 import { describeFile } from '@relay/media/describe/describe';
-import { unlikeSound } from '@relay/media/reel/heard';
-import { joinReel, picturesOf } from '@relay/media/reel/join';
+import { unlikeSound } from '@relay/media/joinedCopy/heard';
+import { joinCopies, picturesOf } from '@relay/media/joinedCopy/join';
 import type { DataSource } from 'typeorm';
 import { tell } from '../live/notify.ts';
 import { diskProblem } from '@relay/work/disk/diskProblem';
@@ -28,25 +28,25 @@ import {
 import type { Stores } from '../stores/stores.ts';
 import { beating } from '@relay/work/heart';
 import { byItsClock } from '../db/entities/columns.ts';
-import { reel } from '../db/entities/runs.ts';
+import { joinedCopy } from '../db/entities/runs.ts';
 
-/** Reels: proved outputs of a run joined, on purpose, into one file. All SQL about them stands here. */
+/** Joined copies: proved outputs of a run joined, on purpose, into one file. All SQL about them stands here. */
 
-interface ReelWork {
+interface JoinedCopyWork {
   id: string;
   productionId: string;
   store: string;
   folder: string;
-  plan: ReelPlan;
+  plan: JoinedCopyPlan;
   xxh3s: string[];
 }
 
-/** The reel of a run's deliverable: its proved outputs in the run's order, without recipients' copies. */
-async function reelOf(
+/** The joined copy of a run's deliverable: its proved outputs in the run's order, without recipients' copies. */
+async function joinedCopyOf(
   db: DataSource,
   run: string,
   deliverable: string,
-): Promise<{ plan: Result<ReelPlan>; xxh3s: string[] }> {
+): Promise<{ plan: Result<JoinedCopyPlan>; xxh3s: string[] }> {
   const rows = await db.query<{ path: string; xxh3: string; title: string; plan: LegPlan; name: string }[]>(
     `SELECT o.path, o.xxh3, clip.stem AS title, leg.plan, run.name
      FROM output o
@@ -57,7 +57,7 @@ async function reelOf(
      ORDER BY leg.ordinal, o.path`,
     [run, deliverable],
   );
-  const parts = rows.flatMap(({ path, title, plan }): ReelPart[] => {
+  const parts = rows.flatMap(({ path, title, plan }): JoinedCopyPart[] => {
     const output = plan.outputs.find((one) => one.path === path);
     return output && output.recipient === undefined ? [{ path, title, output }] : [];
   });
@@ -65,19 +65,19 @@ async function reelOf(
   if (!first)
     return { plan: fail(`No output of ${deliverable} is proved`, 'Wait until the run has made them'), xxh3s: [] };
   const xxh3s = rows.filter(({ path }) => parts.some((part) => part.path === path)).map(({ xxh3 }) => xxh3);
-  return { plan: planReel(parts, reelPath(first.output, rows[0]?.name ?? 'run')), xxh3s };
+  return { plan: planJoinedCopy(parts, joinedCopyPath(first.output, rows[0]?.name ?? 'run')), xxh3s };
 }
 
-function reelPath(output: OutputPlan, run: string): string {
+function joinedCopyPath(output: OutputPlan, run: string): string {
   const top = output.path.slice(0, Math.max(0, output.path.indexOf('/')));
   return [top, `${folderName(run) || 'run'}-reel.${wrappers[output.wrapper].ending}`]
     .filter((part) => part !== '')
     .join('/');
 }
 
-/** Writes a reel down to be made; a failed one of the same path begins anew. Answers its id, or why it cannot be. */
-export async function orderReel(db: DataSource, run: string, deliverable: string): Promise<Result<string>> {
-  const { plan, xxh3s } = await reelOf(db, run, deliverable);
+/** Writes a joined copy down to be made; a failed one of the same path begins anew. Answers its id, or why it cannot be. */
+export async function orderJoinedCopy(db: DataSource, run: string, deliverable: string): Promise<Result<string>> {
+  const { plan, xxh3s } = await joinedCopyOf(db, run, deliverable);
   if (!plan.ok) return plan;
   const [row] = await db.query<{ id: string }[]>(
     `INSERT INTO reel (run_id, deliverable, path, plan, xxh3s)
@@ -93,8 +93,8 @@ export async function orderReel(db: DataSource, run: string, deliverable: string
     : fail(`${plan.value.path} is made already`, "Look for it in the run's folder");
 }
 
-export async function reelLines(db: DataSource, run: string): Promise<ReelLine[]> {
-  return await db.query<ReelLine[]>(
+export async function joinedCopyLines(db: DataSource, run: string): Promise<JoinedCopyLine[]> {
+  return await db.query<JoinedCopyLine[]>(
     `SELECT id, deliverable, path, state, problem, size_bytes::float AS "sizeBytes", xxh3,
        jsonb_array_length(plan->'parts') AS parts
      FROM reel
@@ -104,8 +104,8 @@ export async function reelLines(db: DataSource, run: string): Promise<ReelLine[]
   );
 }
 
-/** Reels whose worker is gone, or whose job is lost. */
-export async function orphanedReels(db: DataSource): Promise<string[]> {
+/** Joined copies whose worker is gone, or whose job is lost. */
+export async function orphanedJoinedCopies(db: DataSource): Promise<string[]> {
   const rows = await db.query<{ id: string }[]>(
     `SELECT id
      FROM reel
@@ -113,16 +113,21 @@ export async function orphanedReels(db: DataSource): Promise<string[]> {
        state = 'waiting' AND created_at < now() - interval '10 seconds' AND NOT EXISTS (
          SELECT 1
          FROM pgboss.job
-         WHERE job.name = 'reel' AND job.state IN ('created', 'retry') AND job.data->>'reel' = reel.id::text
+         WHERE job.name = 'reel' AND job.state IN ('created', 'retry') AND job.data->>'joinedCopy' = reel.id::text
        )
      )`,
   );
   return rows.map(({ id }) => id);
 }
 
-/** Makes one reel: joined, held picture by picture against its parts, and only then named. */
-export async function carryOutReel(db: DataSource, stores: Stores, id: string, signal: AbortSignal): Promise<void> {
-  const [rows] = await db.query<[ReelWork[], number]>(
+/** Makes one joined copy: joined, held picture by picture against its parts, and only then named. */
+export async function carryOutJoinedCopy(
+  db: DataSource,
+  stores: Stores,
+  id: string,
+  signal: AbortSignal,
+): Promise<void> {
+  const [rows] = await db.query<[JoinedCopyWork[], number]>(
     `UPDATE reel
      SET state = 'running', beat_at = now()
      FROM run
@@ -134,33 +139,33 @@ export async function carryOutReel(db: DataSource, stores: Stores, id: string, s
   );
   const work = rows[0];
   if (!work) return;
-  const heart = beating(3_000, () => db.manager.update(reel, { id }, { beatAt: byItsClock }));
+  const heart = beating(3_000, () => db.manager.update(joinedCopy, { id }, { beatAt: byItsClock }));
   try {
-    const made = await makeReel(work, stores, signal);
+    const made = await makeJoinedCopy(work, stores, signal);
     if (signal.aborted) {
-      await db.manager.update(reel, { id }, { state: 'waiting' });
+      await db.manager.update(joinedCopy, { id }, { state: 'waiting' });
       return;
     }
     const { problem, sizeBytes, xxh3 } = made;
-    await db.manager.update(reel, { id }, { state: problem ? 'failed' : 'proved', problem, sizeBytes, xxh3 });
+    await db.manager.update(joinedCopy, { id }, { state: problem ? 'failed' : 'proved', problem, sizeBytes, xxh3 });
     await tell(db, { kind: 'changed', what: 'runs', production: work.productionId });
   } finally {
     heart.stop();
   }
 }
 
-interface MadeReel {
+interface MadeJoinedCopy {
   problem: Problem | null;
   sizeBytes: number;
   xxh3: string | null;
 }
 
-async function makeReel(
-  { id, store: storeId, folder, plan, xxh3s }: ReelWork,
+async function makeJoinedCopy(
+  { id, store: storeId, folder, plan, xxh3s }: JoinedCopyWork,
   stores: Stores,
   signal: AbortSignal,
-): Promise<MadeReel> {
-  const failed = (problem: Problem): MadeReel => ({ problem, sizeBytes: 0, xxh3: null });
+): Promise<MadeJoinedCopy> {
+  const failed = (problem: Problem): MadeJoinedCopy => ({ problem, sizeBytes: 0, xxh3: null });
   const store = await stores.get(storeId);
   if (!store)
     return failed({ what: 'The store of this run is no longer known', remedy: 'Add it again, then join again' });
@@ -185,7 +190,7 @@ async function makeReel(
       // What a worker that was killed in the middle left of it.
       await discardLeftovers(root, [plan.path], `reel.${id}`);
       part = await partBeside(target, `reel.${id}`);
-      await joinReel(plan, paths, part.path, signal);
+      await joinCopies(plan, paths, part.path, signal);
       await flush(part);
       const wrong = await unlike(plan, paths, part.path, signal);
       if (wrong)
@@ -206,7 +211,7 @@ async function makeReel(
 
 /** What of a joined file is not as its parts are; null when nothing is. */
 async function unlike(
-  plan: ReelPlan,
+  plan: JoinedCopyPlan,
   paths: readonly string[],
   made: string,
   signal: AbortSignal,

@@ -2,7 +2,7 @@ import { readFile, rm } from 'node:fs/promises';
 import { under } from '@relay/core/naming/under';
 import { soundComparisons, type Excerpt } from '@relay/core/proof/sound';
 import type { SoundPlan } from '@relay/core/recipe/legPlan';
-import type { ReelPlan } from '@relay/core/recipe/reel';
+import type { JoinedCopyPlan } from '@relay/core/recipe/joinedCopy';
 import { complaints, ffmpeg, inputArguments } from '../process/ffmpeg.ts';
 import { run } from '../process/run.ts';
 import { scratchFolder } from '../process/scratch.ts';
@@ -93,7 +93,7 @@ async function listen(
 
 /** What of a reel's sound is not that of its parts where these lie, in words; null when all is. Each part is decoded by itself. */
 export async function unlikeSound(
-  plan: ReelPlan,
+  plan: JoinedCopyPlan,
   paths: readonly string[],
   made: string,
   signal?: AbortSignal,

@@ -1,4 +1,4 @@
-import type { ReelPlan } from '@relay/core/recipe/reel';
+import type { JoinedCopyPlan } from '@relay/core/recipe/joinedCopy';
 import { toNumber } from '@relay/core/time/rational';
 import { createHash } from 'node:crypto';
 import { rm, writeFile } from 'node:fs/promises';
@@ -17,8 +17,8 @@ import { scratchFolder } from '../process/scratch.ts';
  * other to the sample, and coded as it was. Each part has a chapter.
  * @throws Error in FFmpeg's words
  */
-export async function joinReel(
-  plan: ReelPlan,
+export async function joinCopies(
+  plan: JoinedCopyPlan,
   paths: readonly string[],
   target: string,
   signal?: AbortSignal,
@@ -27,7 +27,7 @@ export async function joinReel(
 }
 
 async function joinPinned(
-  plan: ReelPlan,
+  plan: JoinedCopyPlan,
   paths: readonly string[],
   target: string,
   signal?: AbortSignal,
@@ -94,7 +94,7 @@ async function joinPinned(
  * The filter graph of a track: that of each part (the inputs after the list and the chapters), as long as its own
  * pictures, one behind the other.
  */
-function partsTrack(plan: ReelPlan, track: number): string {
+function partsTrack(plan: JoinedCopyPlan, track: number): string {
   const {
     parts,
     output: { sound },

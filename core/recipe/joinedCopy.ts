@@ -7,8 +7,8 @@ import type { OutputPlan } from './legPlan.ts';
 import { hasPicture } from './codecs.ts';
 import { wrappers } from './wrappers.ts';
 
-/** One clip's output in a reel, in its place. */
-export interface ReelPart {
+/** One clip's output in a joined copy, in its place. */
+export interface JoinedCopyPart {
   /** Path below the run's folder. */
   path: string;
   title: string;
@@ -16,15 +16,15 @@ export interface ReelPart {
 }
 
 /** Several outputs behind each other in one file, their pictures as they are. */
-export interface ReelPlan {
+export interface JoinedCopyPlan {
   path: string;
   parts: { path: string; title: string; frames: number }[];
-  /** What the reel is, as an output: the first part's plan, as long as all together. */
+  /** What it is, as an output: the first part's plan, as long as all together. */
   output: OutputPlan;
 }
 
-/** Where a reel's own timecode begins: common practice, no source. */
-const reelStart = '01:00:00:00';
+/** Where a joined copy's own timecode begins: common practice, no source. */
+const joinedStart = '01:00:00:00';
 
 /** What parts must have in common to be joined without coding anew, in words. */
 function likeness({ codec, wrapper, video, sound }: OutputPlan): Record<string, string> {
@@ -46,13 +46,13 @@ function likeness({ codec, wrapper, video, sound }: OutputPlan): Record<string, 
 }
 
 /**
- * Joins outputs of one deliverable, in their order, into a reel at `path`. Fails with the first part that is unlike the
+ * Joins outputs of one deliverable, in their order, into one file at `path`. Fails with the first part that is unlike the
  * first, and in what.
  */
-export function planReel(parts: readonly ReelPart[], path: string): Result<ReelPlan> {
+export function planJoinedCopy(parts: readonly JoinedCopyPart[], path: string): Result<JoinedCopyPlan> {
   const [first, second] = parts;
   if (!first || !second)
-    return fail('A reel takes two outputs or more', 'Run more clips, or wait until they are proved');
+    return fail('A joined copy takes two outputs or more', 'Run more clips, or wait until they are proved');
   if (!hasPicture(first.output) || wrappers[first.output.wrapper].holds !== 'one file')
     return fail(`${first.output.deliverable} is no file of pictures and sound`, 'Join another deliverable');
   const like = likeness(first.output);
@@ -66,7 +66,7 @@ export function planReel(parts: readonly ReelPart[], path: string): Result<ReelP
   }
   const frames = parts.reduce((sum, { output }) => sum + output.video.frames, 0);
   const { video, sound } = first.output;
-  const start = timecodeToFrames(reelStart, video.rate);
+  const start = timecodeToFrames(joinedStart, video.rate);
   return ok({
     path,
     parts: parts.map(({ path: from, title, output }) => ({ path: from, title, frames: output.video.frames })),
@@ -75,7 +75,7 @@ export function planReel(parts: readonly ReelPart[], path: string): Result<ReelP
       path,
       video: { ...video, frames },
       reel: null,
-      timecode: start.ok && wrappers[first.output.wrapper].timecode ? { start: reelStart, dropFrame: false } : null,
+      timecode: start.ok && wrappers[first.output.wrapper].timecode ? { start: joinedStart, dropFrame: false } : null,
       sound: { ...sound, samples: scaleToInteger(frames, multiply(rational(48_000), invert(video.rate))) },
     },
   });
