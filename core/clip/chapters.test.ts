@@ -106,3 +106,36 @@ describe('chapters', () => {
     expect(joinChapters(two, [['x.mov', 'gone.mov']])).toHaveLength(2);
   });
 });
+
+describe('files that could be parts of one recording', () => {
+  const clips = (change: (clip: ClipDescription) => Partial<ClipDescription>): number => {
+    const second = part('a_2.mov', '10:00:04:00');
+    const last = part('a_3.mov', '10:00:08:00', 40, 400_000);
+    return joinChapters([part('a_1.mov', '10:00:00:00'), { ...second, ...change(second) }, last]).length;
+  };
+  const video = (change: Partial<NonNullable<ClipDescription['video']>>) => (clip: ClipDescription) => ({
+    video: clip.video && { ...clip.video, ...change },
+  });
+
+  it.each<[string, (clip: ClipDescription) => Partial<ClipDescription>]>([
+    ['wrapper', () => ({ wrapperId: 'mp4' })],
+    ['picture at all', () => ({ video: null })],
+    ['codec', video({ codecId: 'hevc' })],
+    ['width', video({ raster: { width: 1280, height: 1080 } })],
+    ['height', video({ raster: { width: 1920, height: 720 } })],
+    ['pixel aspect', video({ pixelAspect: rational(4, 3) })],
+    ['steadiness', video({ rateConstant: false })],
+    ['rate', video({ rate: rational(50) })],
+    ['scan', video({ scan: 'top-field-first' })],
+    ['depth', video({ bitDepth: 8 })],
+    ['curve', video({ colour: { primaries: 'bt709', transfer: 'smpte2084', matrix: 'bt709', range: 'legal' } })],
+    ['sound', (clip) => ({ audio: clip.audio.slice(1) })],
+    ['sound’s rate', (clip) => ({ audio: clip.audio.map((track) => ({ ...track, sampleRate: 96_000 })) })],
+    ['sound’s channels', (clip) => ({ audio: clip.audio.map((track) => ({ ...track, channels: 2 })) })],
+    ['sound’s depth', (clip) => ({ audio: clip.audio.map((track) => ({ ...track, bitDepth: 16 })) })],
+    ['count of timecode', () => ({ timecode: { start: '10:00:04;00', dropFrame: true } })],
+  ])('are not of another %s', (_, change) => {
+    expect(clips(change)).toBeGreaterThan(1);
+    expect(clips(() => ({}))).toBe(1);
+  });
+});
