@@ -131,6 +131,13 @@ describe('the bench', () => {
         ],
       },
     });
+    // What is tried next begins with what was used, and taking it back leaves that.
+    await page.getByLabel('Add a step').selectOption({ label: 'CDL, neutral' });
+    await page.getByRole('button', { name: 'Mute Balance' }).waitFor();
+    await page.getByRole('button', { name: 'Mute Estuary night' }).waitFor({ timeout: 3_000 });
+    await page.getByRole('button', { name: 'Take back' }).click();
+    await page.getByRole('button', { name: 'Mute Balance' }).waitFor({ state: 'detached' });
+    await page.getByRole('button', { name: 'Mute Estuary night' }).waitFor({ timeout: 3_000 });
     await page.getByRole('button', { name: 'Undo' }).click();
     await page.getByText('Undone').waitFor();
     expect((await benchOf('A001C004')).chain).toBeNull();
