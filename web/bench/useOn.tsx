@@ -1,12 +1,11 @@
 import { benchRows } from '@relay/contract/routes/bench';
-import { correctionRows } from '@relay/contract/routes/corrections';
 import type { BenchAnswer } from '@relay/contract/bench';
 import type { RuleScope } from '@relay/contract/chain';
 import type { Chain } from '@relay/core/colour/chain/chain';
-import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
-import { toast } from 'sonner';
 import { ask } from '../api/client.ts';
+import { useUndo } from '../corrections/useUndo.ts';
 import { plural } from '../ui/format.ts';
 import { Button, toastProblem } from '../ui/pieces.tsx';
 
@@ -83,35 +82,20 @@ export function UseForm({ bench, selection, disabled, onUse }: UseFormProps) {
 
 /** Uses a chain on clips, a roll, a group or everything, and offers to undo it. */
 export function useOn(production: string, bench: BenchAnswer | undefined, selection: readonly string[]) {
-  const client = useQueryClient();
-  const refresh = (): void => void client.invalidateQueries({ queryKey: ['clips'] });
-  const undo = useMutation({
-    mutationFn: (change: string) => ask(correctionRows.undo, { change }),
-    onSuccess: () => {
-      toast('Undone');
-      refresh();
-    },
-    onError: toastProblem,
-  });
+  const { said, undo } = useUndo();
   const use = useMutation({
     mutationFn: async ({ scope, chain }: { scope: RuleScope; chain: Chain | null }) => {
       if (!bench) throw new Error('Nothing is on the bench yet');
       return ask(benchRows.sayChain, { production, body: { to: ruleTo(scope, bench, selection), chain } });
     },
-    onSuccess: ({ change, clips, replaced }, { chain }) => {
-      toast(`${chain ? 'Used on' : 'No chain for'} ${plural(clips, 'clip')}`, {
-        description: replaced > 0 ? `${plural(replaced, 'nearer rule')} taken away` : undefined,
-        duration: 10_000,
-        action: { label: 'Undo', onClick: () => undo.mutate(change) },
-      });
-      refresh();
-    },
+    onSuccess: (answer, { chain }) =>
+      said(`${chain ? 'Used on' : 'No chain for'} ${plural(answer.clips, 'clip')}`, answer),
     onError: toastProblem,
   });
   return {
     use,
     undoLast: () => {
-      if (use.data) undo.mutate(use.data.change);
+      if (use.data) undo(use.data.change);
     },
   };
 }
