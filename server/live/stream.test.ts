@@ -13,16 +13,19 @@ beforeAll(async () => {
 afterAll(() => database.close());
 
 /** A page on the line, and what came to it. */
-function page(stream: LiveStream): { came: string[]; leave: () => void; status: () => number | null } {
+function page(stream: LiveStream, waitingBytes = 0) {
   const came: string[] = [];
   const request = new EventEmitter();
   let status: number | null = null;
+  let dropped = false;
   const response = {
-    writableLength: 0,
+    writableLength: waitingBytes,
     writeHead: (code: number) => void (status = code),
     write: (text: string) => came.push(text),
     end: () => undefined,
-    destroy: () => undefined,
+    destroy: () => {
+      dropped = true;
+    },
     status: (code: number) => {
       status = code;
       return response;
@@ -30,7 +33,7 @@ function page(stream: LiveStream): { came: string[]; leave: () => void; status: 
     set: () => response,
   };
   stream.open(request as unknown as Request, response as unknown as Response);
-  return { came, leave: () => request.emit('close'), status: () => status };
+  return { came, leave: () => request.emit('close'), status: () => status, dropped: () => dropped };
 }
 const notify = (text: string): Promise<unknown> => database.db.query('SELECT pg_notify($1, $2)', [channel, text]);
 const fresh = `data: ${JSON.stringify({ kind: 'changed', what: 'productions', production: null })}\n\n`;
@@ -63,7 +66,18 @@ it('comes back after the database let it go, asks pages to fetch afresh, and goe
   }
 });
 
-it('takes 256 pages and no more, and drops one that takes nothing', async () => {
+it('drops a page that takes nothing, and goes on with the others', async () => {
+  const stream = new LiveStream(database.url);
+  try {
+    const [full, stuck] = [page(stream, 1 << 20), page(stream, (1 << 20) + 1)];
+    await until('the beginning', async () => full.came.includes(fresh), 20);
+    expect([stuck.dropped(), stuck.came.includes(fresh), full.dropped()]).toEqual([true, false, false]);
+  } finally {
+    await stream.close();
+  }
+});
+
+it('takes 256 pages and no more', async () => {
   const stream = new LiveStream(database.url);
   try {
     const pages = Array.from({ length: 256 }, () => page(stream));
