@@ -148,13 +148,13 @@ export const fieldValues = z
   .partial();
 
 /** A rule that holds for one field of a clip: where it was said, by whom, when. */
-export const heldRule = z.strictObject({ scope: ruleScope, who: z.string(), at: z.string() });
-export type HeldRule = z.infer<typeof heldRule>;
+export const ruleInForce = z.strictObject({ scope: ruleScope, who: z.string(), at: z.string() });
+export type RuleInForce = z.infer<typeof ruleInForce>;
 
 /** The corrections that hold for a clip, with where each comes from. */
 export const correctionsInForce = z.strictObject({
   fields: coreType<Partial<FieldValues>>(),
-  from: z.partialRecord(z.enum(correctionFields), heldRule),
+  from: z.partialRecord(z.enum(correctionFields), ruleInForce),
 });
 export type CorrectionsInForce = z.infer<typeof correctionsInForce>;
 

@@ -20,7 +20,7 @@ import { useBake } from './useBake.ts';
 import { useDraft } from './useDraft.ts';
 import { useFrame } from './useFrame.ts';
 import { useOn } from './useOn.tsx';
-import { useOther } from './useOther.ts';
+import { useBenchPlace } from './useBenchPlace.ts';
 import { Viewer, zooms, type Computed, type Zoom } from './viewer.tsx';
 
 /** Frames wider than this come scaled until somebody looks at single samples. */
@@ -57,7 +57,7 @@ function useMeasured(picture: ReturnType<typeof useFrame>, baked: ReturnType<typ
 export function ColourBench({ bench, production, onPart }: ColourBenchProps) {
   const { video } = bench.description;
   const last = Math.max(0, (video?.frames ?? 1) - 1);
-  const { selection, open, away } = useOther(production, 'colour');
+  const { selection, open, away } = useBenchPlace(production, 'colour');
   const saved = bench.chain ?? emptyChain;
   const [draft, setDraft] = useDraft(`chain ${bench.clip}`, saved);
   const chain = draft ?? saved;

@@ -27,7 +27,7 @@ import { SoundView } from './soundView.tsx';
 import { TimeView } from './timeView.tsx';
 import { useDraft } from './useDraft.ts';
 import { ruleTo, UseForm } from './useOn.tsx';
-import { useOther } from './useOther.ts';
+import { useBenchPlace } from './useBenchPlace.ts';
 
 type CorrectPart = Exclude<Part, 'colour'>;
 type Fields = Partial<FieldValues>;
@@ -60,7 +60,7 @@ const nothingTried: Fields = {};
 
 /** Shape, time, sound and repair of the clip on the bench, live from the plan that would run. */
 export function CorrectBench({ bench, production, part, onPart }: CorrectBenchProps) {
-  const { selection, open, away } = useOther(production, part);
+  const { selection, open, away } = useBenchPlace(production, part);
   const video = bench.description.video as NonNullable<BenchAnswer['description']['video']>;
   const { fields, from } = bench.inForce;
   const [tried, setDraft] = useDraft<Fields>(`corrections ${bench.clip}`, nothingTried);

@@ -6,6 +6,7 @@ import { stateOfTags } from '@relay/core/colour/tags';
 import { useQuery } from '@tanstack/react-query';
 import { lutsQuery } from '../api/queries.ts';
 import { Button, problemOf } from '../ui/pieces.tsx';
+import { sayScope } from '../corrections/row.tsx';
 import { AddStep } from './addStep.tsx';
 import { ChainFacts, Neutral } from './chainFacts.tsx';
 import { DocketHead } from './docketHead.tsx';
@@ -39,17 +40,10 @@ interface BenchDocketProps {
   onPart: (part: Part) => void;
 }
 
-const heldBy: Readonly<Record<RuleScope, string>> = {
-  clip: 'said for this clip',
-  roll: 'from its roll',
-  group: 'from its group',
-  production: 'from the production',
-};
-
-/** What holds for the clip, or that this is only tried. */
-function sayHeld({ from, chain, description: { video } }: BenchAnswer, dirty: boolean): string {
+/** What is in force for the clip, or that this is only tried. */
+function sayInForce({ from, chain, description: { video } }: BenchAnswer, dirty: boolean): string {
   if (dirty) return 'Tried here only, not used yet';
-  if (from) return `${chain ? 'Chain' : 'No chain, on purpose'}, ${heldBy[from.scope]}`;
+  if (from) return `${chain ? 'Chain' : 'No chain, on purpose'}, ${sayScope[from.scope]}`;
   const tagged = video ? stateOfTags(video.colour) : null;
   return tagged ? `No chain. Tagged as ${tagged}` : 'No chain';
 }
@@ -83,7 +77,7 @@ export function BenchDocket(props: BenchDocketProps) {
       }
     >
       <DocketHead bench={bench} onOther={props.onOther}>
-        <p className="text-faint">{sayHeld(bench, dirty)}</p>
+        <p className="text-faint">{sayInForce(bench, dirty)}</p>
       </DocketHead>
       <Lane chain={chain} stops={baked?.steps ?? []} luts={luts} onChange={onChain} />
       <AddStep production={production} luts={luts} onChain={onChain} />

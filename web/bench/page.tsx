@@ -2,8 +2,8 @@ import { useQuery } from '@tanstack/react-query';
 import { useParams } from 'react-router';
 import { benchQuery } from '../api/queries.ts';
 import { Loading, ProblemNote, problemOf } from '../ui/pieces.tsx';
-import { ColourBench } from './colourPage.tsx';
-import { CorrectBench } from './correctPage.tsx';
+import { ColourBench } from './colourBench.tsx';
+import { CorrectBench } from './correctBench.tsx';
 import { usePart } from './parts.tsx';
 
 /** One clip with one part of what is corrected on it. */

@@ -6,7 +6,7 @@ export interface BenchState {
 }
 
 /** What the bench was opened with, and the ways from it: to another clip, with the same part in view, and away. */
-export function useOther(production: string, part: string) {
+export function useBenchPlace(production: string, part: string) {
   const go = useNavigate();
   const { state } = useLocation() as { state: BenchState | null };
   return {

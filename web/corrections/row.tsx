@@ -1,7 +1,8 @@
-import type { HeldRule } from '@relay/contract/corrections';
+import type { RuleInForce } from '@relay/contract/corrections';
 import type { ReactNode } from 'react';
 
-const heldBy = {
+/** Where a rule that is in force was said. */
+export const sayScope = {
   clip: 'said for this clip',
   roll: 'from its roll',
   group: 'from its group',
@@ -17,7 +18,7 @@ export function Row({
   children,
 }: {
   name: string;
-  from?: HeldRule | undefined;
+  from?: RuleInForce | undefined;
   mixed?: boolean;
   changed?: boolean;
   children: ReactNode;
@@ -32,7 +33,7 @@ export function Row({
           ) : mixed ? (
             <span className="text-amber">mixed</span>
           ) : from ? (
-            heldBy[from.scope]
+            sayScope[from.scope]
           ) : (
             'as it comes'
           )}

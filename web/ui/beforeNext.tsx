@@ -9,7 +9,8 @@ interface BeforeNextProps {
   className?: string;
 }
 
-const stepLook = 'rounded px-1 hover:text-ink disabled:opacity-30';
+/** Whatever it stands on, in either theme: it takes the colour of what is around it. */
+const stepLook = 'rounded px-1 enabled:hover:underline disabled:opacity-30';
 
 /** Where one is in a row of things, with a step each way; the keys are the brackets that stand there. */
 export function BeforeNext({ of, before, next, children, className = '' }: BeforeNextProps) {

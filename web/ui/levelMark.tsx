@@ -34,18 +34,18 @@ export function LevelMark({ level, decided = false, label, className = '' }: Lev
   );
 }
 
+interface LevelNoteProps {
+  level?: Level;
+  className?: string;
+  children: ReactNode;
+}
+
 /** Something to know or to decide before going on, in a line. */
-export function LevelNote({ level = 'decide', className = '', children }: NoteProps) {
+export function LevelNote({ level = 'decide', className = '', children }: LevelNoteProps) {
   return (
     <p role="note" className={`flex items-baseline gap-2 ${className}`}>
       <LevelShape level={level} />
       <span>{children}</span>
     </p>
   );
-}
-
-interface NoteProps {
-  level?: Level;
-  className?: string;
-  children: ReactNode;
 }
