@@ -285,7 +285,7 @@ export const codecFamilies: { readonly [Id in VideoCodec['id']]: CodecFamily<Cod
     // Three samples of 16 bits, which may not pack at all.
     bits: () => ({ likely: 24, most: 50 }),
   },
-  none: { name: 'sound alone', group: 'No picture', offered: [{ id: 'none' }], bits: () => ({ likely: 4, most: 0 }) },
+  none: { name: 'sound alone', group: 'No picture', offered: [{ id: 'none' }], bits: () => ({ likely: 0, most: 0 }) },
   vc5: {
     name: 'VC-5',
     group: 'Others',
