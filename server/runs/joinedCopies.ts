@@ -70,7 +70,7 @@ async function joinedCopyOf(
 
 function joinedCopyPath(output: OutputPlan, run: string): string {
   const top = output.path.slice(0, Math.max(0, output.path.indexOf('/')));
-  return [top, `${folderName(run) || 'run'}-reel.${wrappers[output.wrapper].ending}`]
+  return [top, `${folderName(run) || 'run'}-joined.${wrappers[output.wrapper].ending}`]
     .filter((part) => part !== '')
     .join('/');
 }

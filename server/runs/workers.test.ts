@@ -348,7 +348,7 @@ describe('a joined copy', () => {
       state: 'proved',
       problem: null,
       parts: 3,
-      path: `proxy/Night-${folder}-reel.mov`,
+      path: `proxy/Night-${folder}-joined.mov`,
     });
     const at = join(database.home, 'shuttle', `out-${folder}`);
     const chapters = await call('ffprobe', [
@@ -359,7 +359,7 @@ describe('a joined copy', () => {
       'chapter_tags=title:stream=nb_frames,codec_type',
       '-of',
       'json',
-      join(at, `proxy/Night-${folder}-reel.mov`),
+      join(at, `proxy/Night-${folder}-joined.mov`),
     ]);
     const read = JSON.parse(chapters.stdout) as {
       chapters: { tags: { title: string } }[];
@@ -397,7 +397,7 @@ describe('a joined copy', () => {
     if (!again.ok) throw new Error(again.problem.what);
     await database.db.query(
       "UPDATE reel SET path = $2, plan = jsonb_set(plan, '{path}', to_jsonb($2::text)) WHERE id = $1",
-      [again.value, 'proxy/other-reel.mov'],
+      [again.value, 'proxy/other-joined.mov'],
     );
     await database.boss.send(joinedCopyQueue, { joinedCopy: again.value });
     await until('refused', async () => (await joinedCopyLines(database.db, other))[0]?.state === 'failed');
