@@ -13,14 +13,14 @@ function part(title: string, clip = sampleClip()): JoinedCopyPart {
 }
 
 it('is as long as its parts together, picture by picture and sample by sample', () => {
-  const reel = unwrap(planJoinedCopy([part('A'), part('B'), part('C')], 'review/night-reel.mov'));
-  expect(reel.parts.map(({ title, frames }) => [title, frames])).toEqual([
+  const joined = unwrap(planJoinedCopy([part('A'), part('B'), part('C')], 'review/night-joined.mov'));
+  expect(joined.parts.map(({ title, frames }) => [title, frames])).toEqual([
     ['A', 72],
     ['B', 72],
     ['C', 72],
   ]);
   // 216 frames of 1001/24000 s at 48 kHz.
-  expect([reel.output.video.frames, reel.output.sound.samples, reel.output.timecode?.start]).toEqual([
+  expect([joined.output.video.frames, joined.output.sound.samples, joined.output.timecode?.start]).toEqual([
     216,
     432_432,
     '01:00:00:00',

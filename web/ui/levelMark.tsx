@@ -4,7 +4,7 @@ import type { ReactNode } from 'react';
 /** Each level has a shape of its own: a block stops, a lozenge asks, a dot tells. */
 const shapes: Readonly<Record<Level, { shape: string; colour: string }>> = {
   stop: { shape: 'size-2.5 rounded-[2px]', colour: 'bg-rose' },
-  decide: { shape: 'size-2 rotate-45', colour: 'bg-amber' },
+  decide: { shape: 'mx-0.5 size-2 rotate-45', colour: 'bg-amber' },
   note: { shape: 'size-1.5 rounded-full', colour: 'bg-faint' },
 };
 
