@@ -4,8 +4,8 @@ import type { OutputPlan } from '../recipe/legPlan.ts';
 import { shownBy } from '../time/frameMap.ts';
 import type { Comparison } from './proof.ts';
 import { inActive, inOriginal } from './places.ts';
-import { grid, type Plane, type Small } from './smalls.ts';
-import { endsAtWhite, signalsOf, type Reading } from './reading.ts';
+import { grid, type Plane, type Planes, type Small } from './smalls.ts';
+import { endsAtWhite, signalsOf, type Reading, type Three } from './reading.ts';
 
 /**
  * Points of the grid that are taken together, across and down: a mean over them knows nothing of grain and little of
@@ -23,12 +23,17 @@ const room = 0.01;
 const plain = 1 / 255;
 
 /** One channel of a small picture, to read places from. */
-function channel({ width, height }: Small, luma: Float32Array): Plane {
+function channel({ width, height }: Small, luma: ArrayLike<number>): Plane {
   return { width, height, luma };
 }
 
+/** Each of three planes at the places that `read` reads of it. */
+function planesAt([first, second, third]: Planes, read: (plane: Uint16Array) => Float64Array): Three<Float64Array> {
+  return [read(first), read(second), read(third)];
+}
+
 /** Means over cells of the grid, and how far their points are spread; not a number where a point is. */
-function cells(points: Float64Array): { means: Float64Array; spread: Float64Array } {
+function cells(points: Float32Array | Float64Array): { means: Float64Array; spread: Float64Array } {
   const means = new Float64Array(across * down);
   const spread = new Float64Array(across * down);
   for (let j = 0; j < down; j += 1) {
@@ -86,9 +91,10 @@ function within(i: number, shown: readonly { means: Float64Array }[], even: (i: 
  * cuts them off on one side, which no mean tells from a wrong level. 1 where it is so, else 0. Of plain places nothing
  * is cut off but what rounding leaves.
  */
-function cutOff(of: Small, means: readonly Float32Array[], shot: Reading): Float32Array {
+function cutOff(of: Small, planes: Planes, shot: Reading): Float32Array {
   const cut = new Float32Array(of.width * of.height);
   if (!of.points) return cut;
+  const means = signalsOf(planes, shot);
   signalsOf(of.points, shot).forEach((values, c) => {
     for (let i = 0; i < cut.length; i += 1) {
       const value = values[i] as number;
@@ -131,17 +137,21 @@ export function coloursComparison(
     const covered = coveredIn(geometry, small, burn, n);
     // Of places with light that an output has no room for nothing is asked: what it cuts off there is no wrong level.
     const roomless = endsAtWhite(made);
-    const inRoom = (points: Float64Array): Float64Array =>
+    const inRoom = (points: Float32Array): Float32Array =>
       roomless
         ? points.map((value) => (value < -room || value > 1 + room ? Number.NaN : Math.max(0, Math.min(1, value))))
         : points;
-    const found = signalsOf(small.planes, made).map(
-      (values) => cells(inActive(channel(small, values), geometry, covered)).means,
-    );
-    const signals = signalsOf(source.planes, shot);
-    const shown = signals.map((values) => cells(inRoom(inOriginal(channel(source, values), geometry, upright, 1))));
+    // Signals are sums of planes, and so are means: places are read of the planes, and only they are reckoned out.
+    const found = signalsOf(
+      planesAt(small.planes, (plane) => inActive(channel(small, plane), geometry, covered)),
+      made,
+    ).map((values) => cells(values).means);
+    const shown = signalsOf(
+      planesAt(source.planes, (plane) => inOriginal(channel(source, plane), geometry, upright, 1)),
+      shot,
+    ).map((values) => cells(inRoom(values)));
     const cut = roomless
-      ? cells(inOriginal(channel(source, cutOff(source, signals, shot)), geometry, upright, 1)).means
+      ? cells(inOriginal(channel(source, cutOff(source, source.planes, shot)), geometry, upright, 1)).means
       : null;
     const spread = Array.from(shown[0]?.spread ?? [], (_, i) =>
       Math.max(...shown.map((one) => one.spread[i] as number)),

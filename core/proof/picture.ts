@@ -28,6 +28,9 @@ const shiftsTried = [1, 2, 3, 4, 5, 6, 8].flatMap(
     ] as const,
 );
 
+/** A picture that is off by no more than this is in its place. Chosen. */
+const likeEnough = 0.002;
+
 /** How like a picture must be at least where its light is the original's. Chosen. */
 const leastLike = 0.6;
 
@@ -121,10 +124,12 @@ function wantedOf(holding: Holding, { frame, other }: Shown): Float64Array | nul
 
 /** Shifts at which the picture is clearly more like: it lies in the wrong place. */
 function shiftsOf({ geometry, sameLight, steady }: Holding, seen: Seen, wanted: Float64Array, like: number): string[] {
-  return (steady ? [] : shiftsTried).flatMap(([x, y]) => {
+  // What is as like as this can be no clearly likelier anywhere else.
+  if (steady || 1 - like <= likeEnough) return [];
+  return shiftsTried.flatMap(([x, y]) => {
     const moved = inActive(seen.small, geometry, seen.covered, { dx: x / grid.width, dy: y / grid.height });
     const there = likeness(moved, wanted) ?? -1;
-    const clearly = 1 - there < (1 - like) * 0.5 && 1 - like > 0.002 && (sameLight || there > 0.9);
+    const clearly = 1 - there < (1 - like) * 0.5 && (sameLight || there > 0.9);
     const where = x ? (x > 0 ? 'to the right' : 'to the left') : y > 0 ? 'lower' : 'higher';
     return clearly ? [`frame ${seen.n + 1} lies ${where}`] : [];
   });

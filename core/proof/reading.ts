@@ -67,38 +67,44 @@ const weights: Readonly<Record<string, readonly [number, number]>> = {
   bt2020c: [0.2627, 0.0593],
 };
 
+/** One for each of a picture's three planes or channels. */
+export type Three<T> = readonly [T, T, T];
+
 /**
  * Codes of `bitDepth` bits, shifted up to 16, → R', G', B' with black 0 and white 1, nothing cut off. Legal: black 16,
  * white 235, differences ±112 about 128 of 8 bits, more bits by shifting (BT.709-6, item 3.6). Full: white is the
  * highest code (H.273, equations 20 to 28). Planes of Y', Cb, Cr, or of G', B', R' as FFmpeg orders them.
  */
 export function signalsOf(
-  planes: Planes,
+  planes: Three<ArrayLike<number>>,
   { rgb, bitDepth, range, matrix }: Reading,
-): [Float32Array, Float32Array, Float32Array] {
+): Three<Float32Array> {
   const count = planes[0].length;
   const step = 2 ** (16 - bitDepth);
   const most = 2 ** bitDepth - 1;
-  const out: [Float32Array, Float32Array, Float32Array] = [
-    new Float32Array(count),
-    new Float32Array(count),
-    new Float32Array(count),
-  ];
-  const [kr, kb] = weights[matrix] ?? [0.2126, 0.0722];
-  for (let i = 0; i < count; i += 1) {
-    const [a, b, c] = [planes[0][i] as number, planes[1][i] as number, planes[2][i] as number];
-    if (rgb) {
-      [out[0][i], out[1][i], out[2][i]] = [c / step / most, a / step / most, b / step / most];
-      continue;
+  const [red, green, blue] = [new Float32Array(count), new Float32Array(count), new Float32Array(count)];
+  const [first, second, third] = planes;
+  if (rgb) {
+    for (let i = 0; i < count; i += 1) {
+      red[i] = (third[i] as number) / step / most;
+      green[i] = (first[i] as number) / step / most;
+      blue[i] = (second[i] as number) / step / most;
     }
-    const y = range === 'legal' ? (a / 256 - 16) / 219 : a / step / most;
-    const blue = range === 'legal' ? (b / 256 - 128) / 224 : (b / step - 2 ** (bitDepth - 1)) / most;
-    const red = range === 'legal' ? (c / 256 - 128) / 224 : (c / step - 2 ** (bitDepth - 1)) / most;
-    const r = y + 2 * (1 - kr) * red;
-    const g = y - (2 * (1 - kb) * kb * blue + 2 * (1 - kr) * kr * red) / (1 - kr - kb);
-    [out[0][i], out[1][i], out[2][i]] = [r, g, y + 2 * (1 - kb) * blue];
+    return [red, green, blue];
   }
-  return out;
+  const [kr, kb] = weights[matrix] ?? [0.2126, 0.0722];
+  const legal = range === 'legal';
+  const zero = 2 ** (bitDepth - 1);
+  for (let i = 0; i < count; i += 1) {
+    const [a, b, c] = [first[i] as number, second[i] as number, third[i] as number];
+    const y = legal ? (a / 256 - 16) / 219 : a / step / most;
+    const cb = legal ? (b / 256 - 128) / 224 : (b / step - zero) / most;
+    const cr = legal ? (c / 256 - 128) / 224 : (c / step - zero) / most;
+    red[i] = y + 2 * (1 - kr) * cr;
+    green[i] = y - (2 * (1 - kb) * kb * cb + 2 * (1 - kr) * kr * cr) / (1 - kr - kb);
+    blue[i] = y + 2 * (1 - kb) * cb;
+  }
+  return [red, green, blue];
 }
 
 /** R', G', B' → planes of Y', Cb, Cr in legal codes of 16 bits, by a matrix (BT.709-6, items 3.3 to 3.6, and alike). */

@@ -46,7 +46,7 @@ function expected(
 
 function power(values: Float32Array | Float64Array): number {
   let sum = 0;
-  for (const value of values) sum += value ** 2;
+  for (const value of values) sum += value * value;
   return sum / Math.max(1, values.length);
 }
 
