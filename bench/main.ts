@@ -8,6 +8,7 @@ import { benchRead } from './read/bench.ts';
 import { benchRight } from './right/bench.ts';
 import { benchRun } from './run/bench.ts';
 import { benchSegments } from './segments/bench.ts';
+import { benchShort } from './short/bench.ts';
 import { benchSheet } from './sheet/bench.ts';
 
 /** `./relay bench NAME`: measurements, each against the plain way of doing the same in the same run. */
@@ -23,6 +24,7 @@ const benches: Readonly<Record<string, (args: readonly string[]) => Promise<void
   run: benchRun,
   segments: benchSegments,
   sheet: benchSheet,
+  short: benchShort,
 };
 
 const [name, ...args] = process.argv.slice(2);

@@ -54,6 +54,7 @@ import { helpWith } from '@relay/work/leg/segments';
 import { carryOutJoinedCopy, orphanedJoinedCopies } from './runs/joinedCopies.ts';
 import { SheetKeeper } from './runs/sheetKeeper.ts';
 import { keptImage } from './recipes/images.ts';
+import { LikeClips } from '@relay/core/size/likeClips';
 import { minutesUntilWork } from '@relay/core/site/quietHours';
 import { isAlive } from '@relay/media/process/alive';
 import { isolated } from '@relay/media/process/sandbox';
@@ -113,12 +114,13 @@ export async function startWorker(settings: WorkerSettings): Promise<{ close(): 
 
   // Before anything is taken: what was begun earlier is another's.
   const sweeping = { db, boss, stores, host, started: settings.legsOnly ? null : await patiently(() => clockOf(db)) };
+  const atWork: AtWork = {
+    ...{ db, boss, stores, sheets, host, worker: name, codecs: settings.codecs },
+    likeClips: new LikeClips(),
+  };
   for (let slot = 0; slot < settings.slots; slot += 1) {
     await boss.work<LegJob>(legQueue, { batchSize: 1, pollingIntervalSeconds: 0.5 }, async ([job]) => {
-      if (job && !leaving.signal.aborted)
-        await track(
-          takeLeg(job.data, { db, boss, stores, sheets, worker: name, host, codecs: settings.codecs }, leaving.signal),
-        );
+      if (job && !leaving.signal.aborted) await track(takeLeg(job.data, atWork, leaving.signal));
     });
   }
   const takes = async <Job extends object>(queue: string, work: (job: Job) => Promise<void>): Promise<void> => {
@@ -240,6 +242,7 @@ interface AtWork {
   worker: string;
   host: string;
   codecs: readonly string[] | null;
+  likeClips: LikeClips;
 }
 
 type Claimed = { leg: ClaimedLeg } | { segment: ClaimedSegment };
@@ -376,7 +379,7 @@ async function help({ db, stores, worker }: AtWork, segment: ClaimedSegment, lea
 }
 
 async function carryOut(
-  { db, boss, stores, sheets, worker, host }: AtWork,
+  { db, boss, stores, sheets, worker, host, likeClips }: AtWork,
   leg: ClaimedLeg,
   signal: AbortSignal,
   onProgress: (progress: LegProgress) => void,
@@ -404,6 +407,7 @@ async function carryOut(
       owner: leg.id,
       whole: basename(leg.sourceRoot),
       signal,
+      likeClips,
       onProgress,
       onState,
       helpers: helpersOf(db, boss, leg.id, worker, host),

@@ -4,6 +4,7 @@ import { resolve, sep } from 'node:path';
 import { parseArgs } from 'node:util';
 import type { RunResult } from '@relay/contract/run';
 import type { Refusal } from '@relay/core/clip/description';
+import { LikeClips } from '@relay/core/size/likeClips';
 import { planBatch } from '@relay/core/recipe/batch';
 import { sayPlan } from '@relay/core/recipe/sentence';
 import { isAlive } from '@relay/media/process/alive';
@@ -70,6 +71,7 @@ export async function runCommand(args: string[]): Promise<number> {
   );
   const batch = `${mark}${process.pid}`;
 
+  const likeClips = new LikeClips();
   const shares = new Map<number, string>();
   const say = (): void => progressLine([...shares.values()].join('  '));
   const results: RunResult[] = await inLanes(clips, slots, async (clip, index) => {
@@ -83,6 +85,7 @@ export async function runCommand(args: string[]): Promise<number> {
       owner: `${batch}.${index}`,
       whole,
       signal: stop.signal,
+      likeClips,
       lutText: lutsBeside(values.corrections),
       imageBytes: imagesBeside(values.recipe),
       recorded: (path) => sheet.recorded(path),

@@ -3,14 +3,25 @@ import type { OutputPlan } from '@relay/core/recipe/legPlan';
 import type { LongCodec, PictureFormat, CodecOf, VideoCodec } from '@relay/core/recipe/recipe';
 import { unwrap } from '@relay/core/result';
 import type { ProResProfile } from '@relay/core/size/prores';
+import type { QuantiserSample } from '@relay/core/size/quantiser';
 import { vc3Hd } from '@relay/core/size/vc3';
 import { toNumber } from '@relay/core/time/rational';
 import type { LaidBurn } from '../burn/lay.ts';
+
+/** Sizes of frames by which a quantiser was chosen: this clip's, or those of like clips that went before. */
+export interface ChosenBy {
+  samples: readonly QuantiserSample[];
+  /** The kind of clip that it is; null where that cannot be told. */
+  kind: string | null;
+  likeOnes: boolean;
+}
 
 /** What was found out about the material before encoding; apart from the plan, which says only what must come out. */
 export interface Tuning {
   /** ProRes: the constant quantiser, 1 to 64. */
   quantiser?: number;
+  /** What that was chosen by. */
+  chosenBy?: ChosenBy;
   /** The chain of this output, baked to a .cube file: 16-bit legal codes in and out. */
   lut?: string;
   /** What is laid over this output's pictures, drawn and ready. */

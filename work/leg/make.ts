@@ -1,18 +1,21 @@
 import type { OutputResult } from '@relay/contract/run';
 import type { SourceFacts } from '@relay/core/proof/proof';
 import { under } from '@relay/core/naming/under';
+import { soundBytes } from '@relay/core/recipe/rate';
+import { besideRange } from '@relay/core/size/forecast';
 import type { LegPlan, OutputPlan } from '@relay/core/recipe/legPlan';
 import type { Problem } from '@relay/core/result';
 import type { Tuning } from '@relay/media/leg/encoders';
 import { firstPass, needsFirstPass } from '@relay/media/leg/firstPass';
 import { performLeg, type Performed } from '@relay/media/leg/perform';
-import { tuneLeg } from '@relay/media/leg/tune';
+import { doesNotFit, tuneLeg } from '@relay/media/leg/tune';
 import { asShown } from '@relay/media/process/pinned';
 import { scratchFolder } from '@relay/media/process/scratch';
 import { Stalled, stalledWords } from '@relay/media/process/watched';
 import { takeOriginal, type Evidence } from '@relay/media/proof/evidence';
 import { rm } from 'node:fs/promises';
 import { diskProblem } from '../disk/diskProblem.ts';
+import { outputBytes } from '../disk/hash.ts';
 import type { LegColour } from './colour.ts';
 import { finishOutput } from './finish.ts';
 import { resultOf, stalledRemedy } from './outcome.ts';
@@ -97,6 +100,54 @@ async function performWhole(
   }
 }
 
+/** Bytes of a mean frame of an output that was made: what is not sound or wrapper. */
+async function frameBytes(output: OutputPlan, path: string): Promise<number> {
+  const all = await outputBytes(path);
+  return Math.max(0, all - soundBytes(output.sound) - besideRange(output).likely) / Math.max(1, output.video.frames);
+}
+
+/**
+ * Looks at what came out, and keeps it for like clips; the tunings to make all with once more, where what was taken over
+ * from those that went before did not fit and sampling finds another, else null.
+ */
+async function tuningsAgain(
+  { source, at }: LegUnderWay,
+  plan: LegPlan,
+  targets: readonly Target[],
+  tunings: readonly Tuning[],
+): Promise<Tuning[] | null> {
+  const { likeClips } = at;
+  if (!likeClips) return null;
+  const unfit = await Promise.all(
+    plan.outputs.map(async (output, index) => {
+      const tuning = tunings[index] ?? {};
+      const bytes = tuning.chosenBy ? await frameBytes(output, partOf(targets[index] as Target).path) : 0;
+      return doesNotFit(output, tuning, bytes, likeClips);
+    }),
+  );
+  if (!unfit.some(Boolean)) return null;
+  const sampled = await tuneLeg(plan, source, at.signal, tunings);
+  const other = sampled.filter(({ quantiser }, index) => unfit[index] && quantiser !== tunings[index]?.quantiser);
+  for (const { quantiser } of other)
+    at.note?.(`${plan.original.path}: unlike the clips before it; made again at quantiser ${quantiser ?? ''}`);
+  return other.length > 0 ? tunings.map((tuning, index) => (unfit[index] ? (sampled[index] ?? {}) : tuning)) : null;
+}
+
+/** Makes the targets whole; a second time where quantisers of like clips did not fit this one. */
+async function performFitting(
+  leg: LegUnderWay,
+  plan: LegPlan,
+  targets: readonly Target[],
+  tunings: readonly Tuning[],
+): Promise<Made> {
+  const made = await performWhole(leg, plan, targets, tunings);
+  const again = made.performed.outcome === 'done' ? await tuningsAgain(leg, plan, targets, tunings) : null;
+  if (!again || leg.at.signal?.aborted) return made;
+  const second = await performWhole(leg, plan, targets, again);
+  if (second.performed.outcome === 'done') await tuningsAgain(leg, plan, targets, again);
+  return second;
+}
+
 /** Makes the targets with whoever helps; null where nobody does, or where it did not come off. */
 async function performHelped(
   { plan: whole, source, at }: LegUnderWay,
@@ -132,15 +183,19 @@ async function perform(leg: LegUnderWay, targets: readonly Target[], ready: LegR
     source,
     at.signal,
     plan.outputs.map((output, index) => ({ ...ready.tunings[index], ...lutOf(colour, whole, output) })),
+    at.likeClips,
   );
+  for (const [index, { quantiser, chosenBy }] of tunings.entries())
+    if (quantiser !== undefined && chosenBy?.likeOnes)
+      at.note?.(`${plan.outputs[index]?.path ?? ''}: quantiser ${quantiser}, as for the clips like it`);
   if (at.signal?.aborted) return null;
   const helped = await performHelped(leg, plan, targets, tunings);
   if (helped || at.signal?.aborted) return helped;
-  if (!plan.outputs.some(needsFirstPass)) return performWhole(leg, plan, targets, tunings);
+  if (!plan.outputs.some(needsFirstPass)) return performFitting(leg, plan, targets, tunings);
   const folder = await scratchFolder();
   try {
     const informed = await withFirstPasses(leg, plan.outputs, tunings, folder);
-    return at.signal?.aborted ? null : await performWhole(leg, plan, targets, informed);
+    return at.signal?.aborted ? null : await performFitting(leg, plan, targets, informed);
   } finally {
     await rm(folder, { recursive: true, force: true });
   }

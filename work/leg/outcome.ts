@@ -2,6 +2,7 @@ import type { EndState, OutputResult } from '@relay/contract/run';
 import type { OutputPlan } from '@relay/core/recipe/legPlan';
 import type { RelinkRow } from '@relay/core/relink/sheet';
 import type { Problem } from '@relay/core/result';
+import type { LikeClips } from '@relay/core/size/likeClips';
 import type { LegProgress } from '@relay/media/leg/perform';
 import type { Root } from '../disk/held.ts';
 import type { LutText } from './colour.ts';
@@ -41,6 +42,8 @@ export interface LegSurroundings {
   onState?: (state: 'running' | 'proving') => void;
   /** Who may help with a long leg; absent where it is made alone. */
   helpers?: Helpers;
+  /** What was found of the clips that went before; absent where each is sampled. */
+  likeClips?: LikeClips;
   /** Takes a line of the leg's log. */
   note?: (line: string) => void;
 }
