@@ -1,5 +1,5 @@
 import { isDevice } from './fold.ts';
-import { collisionKey } from './paths.ts';
+import { collisionKey, isTooLong, longestNameBytes } from './paths.ts';
 import { refusedCharacters } from './pathPattern.ts';
 
 /** A path that a run would make, and what of. */
@@ -26,11 +26,7 @@ export interface Clash extends WantedPath {
   what: string;
 }
 
-/**
- * The longest name that the file systems of a team take, in bytes of UTF-8, and what a temporary name needs no more
- * than.
- */
-const longestNameBytes = 255;
+/** Characters of a path that the systems of a team take. */
 const usualLimit = 400;
 
 /** Why some system of a team would refuse a path; null when none would. */
@@ -38,7 +34,8 @@ export function refusedBy(path: string, limit = usualLimit): { kind: ClashKind; 
   if (path.length > limit)
     return { kind: 'path too long', what: `${path} has ${path.length} characters, more than ${limit}` };
   for (const name of path.split('/')) {
-    const found = [...new Set(name.match(refusedCharacters) ?? [])];
+    const matched = name.match(refusedCharacters);
+    const found = matched ? [...new Set(matched)] : [];
     if (found.length > 0)
       return {
         kind: 'name refused by some systems',
@@ -51,8 +48,7 @@ export function refusedBy(path: string, limit = usualLimit): { kind: ClashKind; 
       };
     if (isDevice(name))
       return { kind: 'name refused by some systems', what: `${name} is a device's name on some systems` };
-    if (new TextEncoder().encode(name).length > longestNameBytes)
-      return { kind: 'name too long', what: `${name} is longer than ${longestNameBytes} bytes` };
+    if (isTooLong(name)) return { kind: 'name too long', what: `${name} is longer than ${longestNameBytes} bytes` };
   }
   return null;
 }

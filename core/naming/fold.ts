@@ -10,8 +10,13 @@ function lowered(text: string): string {
   return Array.from(text, (letter) => letter.toLowerCase()).join('');
 }
 
+/** ASCII. */
+const plainLetters = /^[\u0000-\u007f]*$/;
+
 /** A name in the form in which it is one with every name that some system takes for the same. */
 export function folded(name: string): string {
+  // Most names are of these letters alone, which all tables agree about: of ten thousand paths the rest takes a second.
+  if (plainLetters.test(name)) return name.toLowerCase();
   // Lowered first for letters that have no capital of their own but are one (K, Å); then lifted fully, ß to SS; then told by small ones.
   const apart = name.normalize('NFD');
   return lowered(lowered(apart).toUpperCase()).normalize('NFD').normalize('NFC');

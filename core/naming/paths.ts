@@ -3,7 +3,12 @@ import { withoutEnd, withoutStart } from '../text/trimmed.ts';
 import type { Problem } from '../result.ts';
 
 /** The longest name that the file systems of a team take, in bytes of UTF-8. */
-const longestNameBytes = 255;
+export const longestNameBytes = 255;
+
+/** Whether a name has more bytes of UTF-8 than file systems take: no letter of 16 bits has more than three. */
+export function isTooLong(name: string): boolean {
+  return name.length * 3 > longestNameBytes && new TextEncoder().encode(name).length > longestNameBytes;
+}
 
 /** Why a path cannot be made safely; null when it can. */
 export function pathProblem(path: string): Problem | null {
@@ -17,7 +22,7 @@ export function pathProblem(path: string): Problem | null {
         remedy: 'Rename a copy of the original and read it again',
       };
     }
-    if (new TextEncoder().encode(name).length > longestNameBytes) {
+    if (isTooLong(name)) {
       return {
         what: `${name} is longer than ${longestNameBytes} bytes`,
         remedy: 'Shorten the name in a copy of the original',

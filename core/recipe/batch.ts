@@ -69,13 +69,26 @@ export function planBatch(
   recipe: Recipe,
   rules: readonly CorrectionRule[],
 ): Result<LegPlan>[] {
+  return planClashing(clips, recipe, rules).plans;
+}
+
+/** The same, with what clashes beside them. */
+export function planClashing(
+  clips: readonly BatchClip[],
+  recipe: Recipe,
+  rules: readonly CorrectionRule[],
+): { plans: Result<LegPlan>[]; clashes: Clash[] } {
   const plans = planAll(clips, recipe, rules);
-  const clashes = new Map<string, Clash>();
-  for (const clash of clashesOf(plans, recipe)) if (!clashes.has(clash.original)) clashes.set(clash.original, clash);
-  return plans.map((plan) => {
-    const clash = plan.ok ? clashes.get(plan.value.original.path) : undefined;
-    return clash ? fail(clash.what, remedies[clash.kind]) : plan;
-  });
+  const clashes = clashesOf(plans, recipe);
+  const first = new Map<string, Clash>();
+  for (const clash of clashes) if (!first.has(clash.original)) first.set(clash.original, clash);
+  return {
+    clashes,
+    plans: plans.map((plan) => {
+      const clash = plan.ok ? first.get(plan.value.original.path) : undefined;
+      return clash ? fail(clash.what, remedies[clash.kind]) : plan;
+    }),
+  };
 }
 
 /**
@@ -94,6 +107,16 @@ export function examinePaths(
 } {
   const plans = planAll(clips, recipe, rules);
   const clashes = clashesOf(plans, recipe);
+  return { plans, paths: wantedPaths(plans), clashes, remedy: pathRemedy(clips, recipe, rules, clashes) };
+}
+
+/** The smallest change of the recipe that lets all paths be made; null where nothing clashes, or none helps. */
+export function pathRemedy(
+  clips: readonly BatchClip[],
+  recipe: Recipe,
+  rules: readonly CorrectionRule[],
+  clashes: readonly Clash[],
+): { text: string; recipe: Recipe } | null {
   const touched = new Set(clashes.map(({ deliverable }) => deliverable));
   const changed = (add: (pattern: string) => string, more: { replace?: '-' } = {}): Recipe => ({
     ...recipe,
@@ -118,10 +141,5 @@ export function examinePaths(
     clashes.length === 0
       ? undefined
       : tries.find(({ recipe: made }) => clashesOf(planAll(clips, made(), rules), made()).length === 0);
-  return {
-    plans,
-    paths: wantedPaths(plans),
-    clashes,
-    remedy: helps ? { text: helps.text, recipe: helps.recipe() } : null,
-  };
+  return helps ? { text: helps.text, recipe: helps.recipe() } : null;
 }

@@ -29,9 +29,10 @@ export const minus3dB = Math.SQRT1_2;
 
 /** Tracks and channels of a clip as one row. */
 export function flatChannels(tracks: readonly AudioTrack[]): { track: number; channel: number }[] {
-  return tracks.flatMap((track, index) =>
-    Array.from({ length: track.channels }, (_, channel) => ({ track: index, channel })),
-  );
+  const all: { track: number; channel: number }[] = [];
+  for (const [track, { channels }] of tracks.entries())
+    for (let channel = 0; channel < channels; channel += 1) all.push({ track, channel });
+  return all;
 }
 
 /**

@@ -74,7 +74,7 @@ export async function lutAnswer(db: DataSource, hash: string): Promise<LutAnswer
     `SELECT DISTINCT run.id, run.name, run.created_at, run.production_id AS production
      FROM run
      JOIN leg ON leg.run_id = run.id
-     WHERE leg.plan->'corrections'->'colour'->'steps' @> $1::jsonb
+     WHERE (leg.plan->'corrections'->'colour'->'steps')::jsonb @> $1::jsonb
      ORDER BY run.created_at DESC
      LIMIT 50`,
     [names],

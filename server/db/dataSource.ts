@@ -11,6 +11,7 @@ import { Workers1764600000000 } from './migrations/1764600000000-workers.ts';
 import { ManyLegs1764700000000 } from './migrations/1764700000000-manyLegs.ts';
 import { Segments1764800000000 } from './migrations/1764800000000-segments.ts';
 import { Blame1764900000000 } from './migrations/1764900000000-blame.ts';
+import { PlansAsText1765000000000 } from './migrations/1765000000000-plansAsText.ts';
 
 /** The connection pool and the tables. Migrations run when `migrate` is true; only one process should. */
 export async function openDatabase(url: string, migrate = false, connections = 10): Promise<DataSource> {
@@ -32,6 +33,7 @@ export async function openDatabase(url: string, migrate = false, connections = 1
       ManyLegs1764700000000,
       Segments1764800000000,
       Blame1764900000000,
+      PlansAsText1765000000000,
     ],
     extra: { max: connections, connectionTimeoutMillis: 5_000 },
     poolErrorHandler: () => undefined, // A lost connection shows up at the next query, which is tried again.

@@ -11,19 +11,26 @@ import { liveWorkers } from '../queue/roster.ts';
 import { realPathOf, type Held } from '@relay/work/disk/held';
 import { freeBytes } from '@relay/work/disk/place';
 import { isThere, originalIn, type Store } from '@relay/work/disk/store';
-import { checkRun, clipsToRun, planClips, sortOut, takenBy, type PlannedClip } from './plans.ts';
+import {
+  checkRun,
+  clipsToRun,
+  planAndClash,
+  planClips,
+  sortOut,
+  takenBy,
+  type PlannedClip,
+  type Readied,
+} from './plans.ts';
 import { runAnswer } from './queries.ts';
 import { sampleForecast } from '@relay/work/leg/sampledForecast';
-import { startRun } from './service.ts';
+import { queueRun, writeRun } from './service.ts';
 
 /** What somebody chose goes through whole productions, and is worked out at the desk. */
 
-interface Chosen {
+interface Chosen extends Readied {
   recipe: Recipe;
   version: number;
   store: Store;
-  planned: PlannedClip[];
-  sorted: ReturnType<typeof sortOut>;
 }
 
 /** A choice as plans; refuses what can never be. */
@@ -53,15 +60,15 @@ async function chosen({ db, stores }: Tools, production: string, choice: RunChoi
     recipe: row.definition,
     version: row.version,
     store,
-    planned: planClips(sorted.runs, row.definition),
+    ...planAndClash(sorted.runs, row.definition),
     sorted,
   };
 }
 
 /** What a run would make, need and meet. */
 export async function checkChoice(tools: Tools, production: string, choice: RunChoice): Promise<RunCheck> {
-  const { recipe, sorted, planned, store } = await chosen(tools, production, choice);
-  return checkRun(tools.db, recipe, { sorted, planned }, { store, folder: choice.folder });
+  const { recipe, store, ...readied } = await chosen(tools, production, choice);
+  return checkRun(tools.db, recipe, readied, { store, folder: choice.folder });
 }
 
 /** What a run would take, by sampled pictures of some of its clips. */
@@ -131,9 +138,8 @@ export async function beginChoice(tools: Tools, production: string, order: RunOr
   }));
   await decide(tools, production, answered, 'as it is', `by starting ${order.name}`);
   const { name, folder, inWaves, notBefore, wantedBy } = order;
-  const id = await startRun(
+  const written = await writeRun(
     db,
-    boss,
     {
       production,
       name,
@@ -149,5 +155,7 @@ export async function beginChoice(tools: Tools, production: string, order: RunOr
   );
   // Nobody need wait for the sheet: of thousands of clips it takes seconds.
   void decided(tools, production, answered).catch(() => undefined);
-  return runAnswer(db, id);
+  // What is answered does not depend on the queue.
+  const [answer] = await Promise.all([runAnswer(db, written.id), queueRun(db, boss, written)]);
+  return answer;
 }

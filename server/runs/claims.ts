@@ -350,7 +350,7 @@ export async function placesOf(
   if (legs.length === 0) return [];
   return await db.query<{ id: string; store: string; folder: string; paths: string[] }[]>(
     `SELECT leg.id, run.store_id AS store, run.folder,
-       (SELECT coalesce(jsonb_agg(o.value->>'path'), '[]') FROM jsonb_array_elements(leg.plan->'outputs') o) AS paths
+       (SELECT coalesce(jsonb_agg(o.value->>'path'), '[]') FROM json_array_elements(leg.plan->'outputs') o) AS paths
      FROM leg
      JOIN run ON run.id = leg.run_id
      WHERE leg.id = ANY($1) AND leg.plan IS NOT NULL`,

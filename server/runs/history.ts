@@ -35,7 +35,7 @@ export async function siteHistory(db: DataSource): Promise<SiteHistory> {
        ORDER BY created_at DESC
        LIMIT $1
      ) o
-     JOIN leg ON leg.id = o.leg_id, jsonb_array_elements(leg.plan->'outputs') planned
+     JOIN leg ON leg.id = o.leg_id, json_array_elements(leg.plan->'outputs') planned
      WHERE planned.value->>'path' = o.path`,
     [lookedBack],
   );
@@ -47,7 +47,7 @@ export async function siteHistory(db: DataSource): Promise<SiteHistory> {
   const legs = await db.query<{ seconds: number; samples: number; outputs: number }[]>(
     `SELECT extract(epoch FROM leg.ended_at - leg.started_at)::float AS seconds,
        leg.frames_total * (clip.description->'video'->'raster'->>'width')::float * (clip.description->'video'->'raster'->>'height')::float AS samples,
-       jsonb_array_length(leg.plan->'outputs') AS outputs
+       json_array_length(leg.plan->'outputs') AS outputs
      FROM leg
      JOIN clip ON clip.id = leg.clip_id
      WHERE leg.state = 'proved'

@@ -4,9 +4,10 @@ import type { ClipDescription } from '@relay/core/clip/description';
 import { fromFields } from '@relay/core/corrections/fields';
 import type { Finding } from '@relay/core/findings/finding';
 import { standingOf, type Decision } from '@relay/core/findings/findings';
-import { examinePaths, planBatch, type BatchClip } from '@relay/core/recipe/batch';
+import { pathRemedy, planClashing, type BatchClip } from '@relay/core/recipe/batch';
 import { planMark } from '@relay/core/recipe/mark';
 import { addEstimates, estimateOutput } from '@relay/core/size/estimate';
+import type { Clash } from '@relay/core/naming/clashes';
 import { soundKeptOut } from '@relay/core/recipe/soundAlone';
 import type { LegPlan } from '@relay/core/recipe/legPlan';
 import type { Recipe } from '@relay/core/recipe/recipe';
@@ -94,8 +95,16 @@ export function batchOf(clips: readonly ClipToRun[]): BatchClip[] {
 }
 
 export function planClips(clips: readonly ClipToRun[], recipe: Recipe): PlannedClip[] {
-  const plans = planBatch(batchOf(clips), recipe, []);
-  return clips.map((clip, index) => ({ clip, plan: plans[index] as Result<LegPlan> }));
+  return planAndClash(clips, recipe).planned;
+}
+
+/** The same, with what clashes among their paths. */
+export function planAndClash(
+  clips: readonly ClipToRun[],
+  recipe: Recipe,
+): { planned: PlannedClip[]; clashes: readonly Clash[] } {
+  const { plans, clashes } = planClashing(batchOf(clips), recipe, []);
+  return { planned: clips.map((clip, index) => ({ clip, plan: plans[index] as Result<LegPlan> })), clashes };
 }
 
 /** Those that a recipe makes anything of: recorders' files are for deliverables of sound alone. */
@@ -136,11 +145,18 @@ export function sortOut(
   };
 }
 
+/** Clips sorted out and planned, and what clashes among the paths of what they make. */
+export interface Readied {
+  sorted: ReturnType<typeof sortOut>;
+  planned: readonly PlannedClip[];
+  clashes: readonly Clash[];
+}
+
 /** What a run would make, need and meet. */
 export async function checkRun(
   db: DataSource,
   recipe: Recipe,
-  { sorted, planned }: { sorted: ReturnType<typeof sortOut>; planned: readonly PlannedClip[] },
+  { sorted, planned, clashes }: Readied,
   { store, folder }: { store: Store; folder: string },
 ): Promise<RunCheck> {
   const good = planned.flatMap(({ plan }) => (plan.ok ? [plan.value] : []));
@@ -159,7 +175,7 @@ export async function checkRun(
   );
   const history = await siteHistory(db);
   const lanes = (await liveWorkers(db)).reduce((sum, { slots }) => sum + slots, 0);
-  const { clashes, remedy } = examinePaths(batchOf(sorted.runs), recipe, []);
+  const remedy = pathRemedy(batchOf(sorted.runs), recipe, [], clashes);
   const all = addEstimates(
     good.flatMap((plan) => plan.outputs.map((output) => estimateOutput(output, null, history.correction(output)))),
   );

@@ -4,7 +4,7 @@ import type { Recipe } from '@relay/core/recipe/recipe';
 import { ok } from '@relay/core/result';
 import { addEstimates, estimateOutput } from '@relay/core/size/estimate';
 import type PgBoss from 'pg-boss';
-import type { DataSource } from 'typeorm';
+import type { DataSource, EntityManager } from 'typeorm';
 import { tell } from '../live/notify.ts';
 import { queueLegs } from '../queue/boss.ts';
 import type { PlannedClip } from './plans.ts';
@@ -36,16 +36,57 @@ const dateOf = (text: string | null | undefined): Date | null => (text ? new Dat
 /** Legs that are written down at a time. */
 const lot = 500;
 
-/**
- * Writes a run and its legs down, then queues them. Clips without a plan become legs that have failed, with the reason.
- */
-export async function startRun(
+/** A leg as it is written down, but for its plan. */
+interface LegToWrite {
+  ordinal: number;
+  [column: string]: unknown;
+}
+
+/** Legs that are written down together, and their plans as text. */
+interface Lot {
+  rows: LegToWrite[];
+  plans: (string | null)[];
+}
+
+interface WrittenLeg {
+  id: string;
+  state: LegState;
+  ordinal: number;
+}
+
+/** Plans go each by itself: taken out of one long text, they would take five times as long. */
+function writeLot(tx: EntityManager, { rows, plans }: Lot): Promise<WrittenLeg[]> {
+  const planned = rows.map(({ ordinal }, index) => `(${ordinal}, $${index + 2}::json)`);
+  return tx.query<WrittenLeg[]>(
+    `INSERT INTO leg (
+       run_id, clip_id, ordinal, wave, state, plan, problem, frames_total, ended_at, makes, codecs, bytes_likely
+     )
+     SELECT run_id, clip_id, ordinal, wave, state, planned.plan, NULLIF(problem, 'null'::jsonb),
+       frames_total, ended_at, makes, codecs, bytes_likely
+     FROM jsonb_to_recordset($1::jsonb) AS r(
+       run_id uuid, clip_id uuid, ordinal int, wave int, state text, problem jsonb,
+       frames_total int, ended_at timestamptz, makes text, codecs text[], bytes_likely bigint
+     )
+     JOIN (VALUES ${planned.join(', ')}) AS planned(ordinal, plan) USING (ordinal)
+     RETURNING id, state, ordinal`,
+    [JSON.stringify(rows), ...plans],
+  );
+}
+
+/** A run that was written down, and those of its legs that wait, in their order. */
+export interface WrittenRun {
+  id: string;
+  production: string;
+  waiting: string[];
+}
+
+/** Writes a run and its legs down. Clips without a plan become legs that have failed, with the reason. */
+export async function writeRun(
   db: DataSource,
-  boss: PgBoss,
   wanted: RunToStart,
   planned: readonly PlannedClip[],
-): Promise<string> {
-  const { runId, legs } = await db.transaction(async (tx) => {
+): Promise<WrittenRun> {
+  return db.transaction(async (tx) => {
     const { id } = await tx.save(run, {
       productionId: wanted.production,
       name: wanted.name,
@@ -70,7 +111,6 @@ export async function startRun(
         ordinal,
         wave,
         state: plan.ok ? 'waiting' : 'failed',
-        plan: plan.ok ? plan.value : null,
         problem: plan.ok ? null : plan.problem,
         frames_total: plan.ok ? (plan.value.outputs[0]?.video.frames ?? 0) : 0,
         ended_at: plan.ok ? null : new Date().toISOString(),
@@ -80,34 +120,45 @@ export async function startRun(
           ? addEstimates(plan.value.outputs.map((output) => estimateOutput(output))).bytes.likely
           : 0,
       }));
-    const made: { id: string; state: LegState; ordinal: number }[] = [];
-    for (let at = 0; at < rows.length; at += lot)
-      made.push(
-        ...(await tx.query<typeof made>(
-          `INSERT INTO leg (
-             run_id, clip_id, ordinal, wave, state, plan, problem, frames_total, ended_at, makes, codecs, bytes_likely
-           )
-           SELECT run_id, clip_id, ordinal, wave, state, NULLIF(plan, 'null'::jsonb), NULLIF(problem, 'null'::jsonb),
-             frames_total, ended_at, makes, codecs, bytes_likely
-           FROM jsonb_to_recordset($1::jsonb) AS r(
-             run_id uuid, clip_id uuid, ordinal int, wave int, state text, plan jsonb, problem jsonb,
-             frames_total int, ended_at timestamptz, makes text, codecs text[], bytes_likely bigint
-           )
-           RETURNING id, state, ordinal`,
-          [JSON.stringify(rows.slice(at, at + lot))],
-        )),
-      );
+    const lotAt = (at: number): Lot => ({
+      rows: rows.slice(at, at + lot),
+      plans: legs.slice(at, at + lot).map(({ plan }) => (plan.ok ? JSON.stringify(plan.value) : null)),
+    });
+    const made: WrittenLeg[] = [];
+    let next = lotAt(0);
+    for (let at = lot; next.rows.length > 0; at += lot) {
+      // While the database writes one lot down, the next is laid out.
+      const writing = writeLot(tx, next);
+      next = lotAt(at);
+      made.push(...(await writing));
+    }
     return {
-      runId: id,
-      legs: made
+      id,
+      production: wanted.production,
+      waiting: made
         .filter((leg) => leg.state === 'waiting')
         .sort((a, b) => a.ordinal - b.ordinal)
         .map((leg) => leg.id),
     };
   });
-  await queueLegs(boss, legs);
-  await tell(db, { kind: 'changed', what: 'runs', production: wanted.production });
-  return runId;
+}
+
+/** Queues a run's legs, so that workers take them. */
+export async function queueRun(db: DataSource, boss: PgBoss, { production, waiting }: WrittenRun): Promise<void> {
+  await queueLegs(boss, waiting);
+  await tell(db, { kind: 'changed', what: 'runs', production });
+}
+
+/** Writes a run and its legs down, then queues them; answers its id. */
+export async function startRun(
+  db: DataSource,
+  boss: PgBoss,
+  wanted: RunToStart,
+  planned: readonly PlannedClip[],
+): Promise<string> {
+  const written = await writeRun(db, wanted, planned);
+  await queueRun(db, boss, written);
+  return written.id;
 }
 
 /** Stops legs: those that wait at once, those under way as soon as their worker hears of it. */

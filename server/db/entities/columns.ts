@@ -28,6 +28,11 @@ export function json(nullable = false): EntitySchemaColumnOptions {
   return { type: 'jsonb', nullable };
 }
 
+/** JSON that is kept as it was written, and only read whole. */
+export function jsonText(nullable = false): EntitySchemaColumnOptions {
+  return { type: 'json', nullable };
+}
+
 export function text(nullable = false): EntitySchemaColumnOptions {
   return { type: 'text', nullable };
 }

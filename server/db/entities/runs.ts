@@ -10,7 +10,7 @@ import type { Problem } from '@relay/core/result';
 import type { Tuning } from '@relay/media/leg/encoders';
 import type { SegmentNow } from '@relay/work/leg/segments';
 import { EntitySchema } from 'typeorm';
-import { bytes, id, json, now, text, texts, time } from './columns.ts';
+import { bytes, id, json, jsonText, now, text, texts, time } from './columns.ts';
 
 /** Runs, their legs, and what came of them. */
 
@@ -95,7 +95,7 @@ export const leg = new EntitySchema<LegRow>({
     hand: { type: 'int', default: 0 },
     log: { ...text(), default: '' },
     state: { ...text(), default: 'waiting' },
-    plan: json(true),
+    plan: jsonText(true),
     problem: json(true),
     framesDone: { type: 'int', default: 0, name: 'frames_done' },
     framesTotal: { type: 'int', default: 0, name: 'frames_total' },
