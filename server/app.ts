@@ -1,4 +1,5 @@
 import compression from 'compression';
+import { constants } from 'node:zlib';
 import express, { type Express, type Router } from 'express';
 import helmet from 'helmet';
 import { existsSync } from 'node:fs';
@@ -123,6 +124,9 @@ export async function startServer(settings: ServerSettings): Promise<{ close(): 
   app.use(markBrowsers);
   app.use(
     compression({
+      // Lists of thousands weigh megabytes: packed hard, they would be waited for longer than they are sent.
+      level: 1,
+      brotli: { params: { [constants.BROTLI_PARAM_QUALITY]: 1 } },
       filter: (request, response) =>
         !request.originalUrl.startsWith('/api/live') && compression.filter(request, response),
     }),

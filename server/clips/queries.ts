@@ -27,6 +27,13 @@ const sortKeys: Readonly<Record<ClipSort, readonly string[]>> = {
   notes: ['gravest', 'jsonb_array_length(findings) * -1', 'path'],
 };
 
+/** What every clip has: the index has it in either order, where nulls have no place of their own. */
+const neverNull: readonly string[] = ['grp', 'roll', 'path'];
+
+function orderBy(key: string, direction: 'up' | 'down'): string {
+  return `${key} ${direction === 'up' ? 'ASC' : 'DESC'}${neverNull.includes(key) ? '' : ' NULLS LAST'}`;
+}
+
 const escaped = (word: string): string => `%${word.replace(/[\\%_]/g, '\\$&')}%`;
 
 /** The condition that clips of a production fit a filter; $1 is the production, $2 and $3 words wanted and not. */
@@ -126,14 +133,13 @@ export async function clipSheet(
   direction: 'up' | 'down',
   filter: string,
 ): Promise<ClipsAnswer> {
-  const order = sortKeys[sort].map((key) => `${key} ${direction === 'up' ? 'ASC' : 'DESC'} NULLS LAST`).join(', ');
+  const order = sortKeys[sort].map((key) => orderBy(key, direction)).join(', ');
   const parameters = fitting(production, filter);
   const [[sum], groups] = await Promise.all([
     db.query<Promise<[{ ids: string[]; seconds: number; bytes: number }]>>(
-      `SELECT coalesce(array_agg(id ORDER BY ${order}), '{}') AS ids, coalesce(sum(seconds), 0) AS seconds,
+      `SELECT to_json(coalesce(array_agg(id), '{}')) AS ids, coalesce(sum(seconds), 0) AS seconds,
          coalesce(sum(size_bytes), 0)::float AS bytes
-       FROM clip
-       WHERE ${fits}`,
+       FROM (SELECT id, seconds, size_bytes FROM clip WHERE ${fits} ORDER BY ${order}) sorted`,
       parameters,
     ),
     sort === 'group' ? clipGroups(db, parameters, direction) : Promise.resolve([]),

@@ -12,6 +12,7 @@ import { ManyLegs1764700000000 } from './migrations/1764700000000-manyLegs.ts';
 import { Segments1764800000000 } from './migrations/1764800000000-segments.ts';
 import { Blame1764900000000 } from './migrations/1764900000000-blame.ts';
 import { PlansAsText1765000000000 } from './migrations/1765000000000-plansAsText.ts';
+import { SheetFromIndex1765100000000 } from './migrations/1765100000000-sheetFromIndex.ts';
 
 /** The connection pool and the tables. Migrations run when `migrate` is true; only one process should. */
 export async function openDatabase(url: string, migrate = false, connections = 10): Promise<DataSource> {
@@ -34,6 +35,7 @@ export async function openDatabase(url: string, migrate = false, connections = 1
       Segments1764800000000,
       Blame1764900000000,
       PlansAsText1765000000000,
+      SheetFromIndex1765100000000,
     ],
     extra: { max: connections, connectionTimeoutMillis: 5_000 },
     poolErrorHandler: () => undefined, // A lost connection shows up at the next query, which is tried again.

@@ -79,8 +79,8 @@ describe('the tables', () => {
     await db.query(
       `INSERT INTO recipe (definition) VALUES ('{"deliverables": [{"name": "a", "burn": {"lines": [], "image": {}}}, {"name": "b"}]}')`,
     );
-    // Plans as text, blame, segments, many legs, workers, runs, recipes, images.
-    for (let back = 0; back < 8; back += 1) await db.undoLastMigration();
+    // The sheet's index, plans as text, blame, segments, many legs, workers, runs, recipes, images.
+    for (let back = 0; back < 9; back += 1) await db.undoLastMigration();
     expect(await db.query(`SELECT definition->'deliverables' AS d FROM recipe`)).toEqual([
       { d: [{ name: 'a', burn: { lines: [] } }, { name: 'b' }] },
     ]);
