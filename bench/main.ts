@@ -3,6 +3,7 @@ import { benchColour } from './colour/bench.ts';
 import { benchFirstLeg } from './first-leg/bench.ts';
 import { benchForecast } from './forecast/bench.ts';
 import { benchLegs } from './legs/bench.ts';
+import { benchLook } from './look/bench.ts';
 import { benchPatience } from './patience/bench.ts';
 import { benchRead } from './read/bench.ts';
 import { benchRight } from './right/bench.ts';
@@ -18,6 +19,7 @@ const benches: Readonly<Record<string, (args: readonly string[]) => Promise<void
   arrive: benchArrive,
   forecast: benchForecast,
   legs: benchLegs,
+  look: benchLook,
   patience: benchPatience,
   read: benchRead,
   right: benchRight,

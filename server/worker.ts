@@ -132,7 +132,9 @@ export async function startWorker(settings: WorkerSettings): Promise<{ close(): 
     await takes<ReadingJob>(readingQueue, (job) =>
       carryOutReading(db, boss, stores, settings.cacheFolder, job.reading),
     );
-    await takes<LookJob>(lookQueue, (job) => carryOutLook(db, stores, settings.cacheFolder, job.clip));
+    // Two: one clip's pictures are decoded while another's are measured.
+    for (let pair = 0; pair < 2; pair += 1)
+      await takes<LookJob>(lookQueue, (job) => carryOutLook(db, stores, settings.cacheFolder, job.clip));
     await takes<ArrivalJob>(arrivalQueue, (job) =>
       carryOutArrival(
         { db, boss, stores, journals: under(dirname(settings.storesFile), 'journals') },

@@ -46,10 +46,12 @@ const judgedShare = 1 / 12;
 /** Standard errors that motion must stand above grain. */
 const sure = 4;
 
-/** What only stands out from both of its neighbours alike is comb; an edge lies between them. */
+/**
+ * What only stands out from both of its neighbours alike is comb, by the lesser of the two differences; an edge lies
+ * between them. Of whole numbers, without a question that grain would answer by chance.
+ */
 function comb(above: number, here: number, below: number): number {
-  const [up, down] = [here - above, here - below];
-  return up > 0 === down > 0 ? Math.min(Math.abs(up), Math.abs(down)) : 0;
+  return (Math.abs(here - above) + Math.abs(here - below) - Math.abs(above - below)) >> 1;
 }
 
 /**
@@ -66,27 +68,42 @@ function blocksOf(
     Math.max(1, Math.floor(width / blockColumns)),
     Math.max(1, Math.floor((height - 2) / blockRows)),
   ];
-  const nothing = (): Block => ({ same: 0, late: 0, early: 0, top: 0, bottom: 0 });
-  const blocks = Array.from({ length: across * down }, () => ({ chosenBy: nothing(), judgedBy: nothing() }));
+  // In plain rows of numbers: millions of samples are added up. First the choosing sums of a block, then its judging.
+  const count = across * down;
+  const [same, late, early] = [new Float64Array(2 * count), new Float64Array(2 * count), new Float64Array(2 * count)];
+  const [top, bottom] = [new Float64Array(2 * count), new Float64Array(2 * count)];
+  const columns = Math.min(width, across * blockColumns);
   for (let y = 1; y < Math.min(height - 1, down * blockRows + 1); y += 1) {
     const isTop = y % 2 === 0;
-    for (let x = 0; x < Math.min(width, across * blockColumns); x += 1) {
-      const i = y * width + x;
-      const block = blocks[
-        Math.floor((y - 1) / blockRows) * across + Math.floor(x / blockColumns)
-      ] as (typeof blocks)[number];
-      const into = x % 2 === 0 ? block.chosenBy : block.judgedBy;
-      const [a0, a1, a2] = [a[i - width] as number, a[i] as number, a[i + width] as number];
-      const [b0, b1, b2] = [b[i - width] as number, b[i] as number, b[i + width] as number];
-      into.same += comb(a0, a1, a2);
-      const [mine, others] = [comb(b0, a1, b2), comb(a0, b1, a2)];
-      into.late += isTop ? others : mine;
-      into.early += isTop ? mine : others;
-      if (isTop) into.top += Math.abs(a1 - b1);
-      else into.bottom += Math.abs(a1 - b1);
+    const [crossedHere, crossedThere, changed] = isTop ? [late, early, top] : [early, late, bottom];
+    const row = Math.floor((y - 1) / blockRows) * across;
+    for (let half = 0; half < 2 * across; half += 1) {
+      const from = (half >> 1) * blockColumns;
+      const to = Math.min(columns, from + blockColumns);
+      let [alike, here, there, change] = [0, 0, 0, 0];
+      for (let i = y * width + from + (half & 1); i < y * width + to; i += 2) {
+        const [a0, a1, a2] = [a[i - width] as number, a[i] as number, a[i + width] as number];
+        const [b0, b1, b2] = [b[i - width] as number, b[i] as number, b[i + width] as number];
+        alike += comb(a0, a1, a2);
+        here += comb(a0, b1, a2);
+        there += comb(b0, a1, b2);
+        change += Math.abs(a1 - b1);
+      }
+      const into = 2 * row + half;
+      same[into] = (same[into] as number) + alike;
+      crossedHere[into] = (crossedHere[into] as number) + here;
+      crossedThere[into] = (crossedThere[into] as number) + there;
+      changed[into] = (changed[into] as number) + change;
     }
   }
-  return blocks;
+  const blockAt = (at: number): Block => ({
+    same: same[at] as number,
+    late: late[at] as number,
+    early: early[at] as number,
+    top: top[at] as number,
+    bottom: bottom[at] as number,
+  });
+  return Array.from({ length: count }, (_, n) => ({ chosenBy: blockAt(2 * n), judgedBy: blockAt(2 * n + 1) }));
 }
 
 /** The judging halves of the blocks that score highest by their choosing halves. */

@@ -6,8 +6,8 @@ import { beforeAll, describe, expect, it } from 'vitest';
 import { call, ffmpegMakes, scratchFolder } from '../../testing/commands.ts';
 import { saltLantern } from '../../testing/demo.ts';
 import { describeFile } from '../describe/describe.ts';
-import { lookAtFields } from './fields.ts';
-import { placesIn } from './look.ts';
+import { lookAtPictures } from './pictures.ts';
+import { placesIn } from './places.ts';
 
 let folder: string;
 beforeAll(async () => {
@@ -17,7 +17,8 @@ beforeAll(async () => {
 async function seenIn(path: string): Promise<ScanMeasure | null> {
   const clip = (await describeFile(path, 'clip')) as ClipDescription;
   if (isRefusal(clip) || !clip.video) throw new Error('not described');
-  return lookAtFields(placesIn([path], [toNumber(clip.video.duration)], toNumber(clip.video.rate)), clip.video);
+  const places = placesIn([path], [toNumber(clip.video.duration)], toNumber(clip.video.rate));
+  return (await lookAtPictures(places, clip.video, clip.wrapperId, join(folder, 'strip.jpg'))).fields;
 }
 
 /** What FFmpeg's idet says of most pictures, of its own decision over several. */

@@ -6,7 +6,8 @@ import { describe, expect, it } from 'vitest';
 import { call, ffmpegMakes, scratchFolder } from '../../testing/commands.ts';
 import { demoCards, saltLantern } from '../../testing/demo.ts';
 import { describeFile } from '../describe/describe.ts';
-import { lookClosely, placesIn, type Look } from './look.ts';
+import { lookClosely, type Look } from './look.ts';
+import { placesIn } from './places.ts';
 
 async function clipAt(path: string): Promise<ClipDescription> {
   const entry = await describeFile(path, path.split('/').at(-1) as string);

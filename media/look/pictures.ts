@@ -4,6 +4,7 @@ import type { Scan, VideoDescription } from '@relay/core/clip/description';
 import type { Edges } from '@relay/core/measure/bars';
 import { findBars } from '@relay/core/measure/bars';
 import { measureLevels, type SampledPicture } from '@relay/core/measure/levels';
+import type { ScanMeasure } from '@relay/core/measure/fields';
 import type { PictureMeasure } from '@relay/core/measure/measured';
 import { displayAspect } from '@relay/core/shape/raster';
 import { toNumber } from '@relay/core/time/rational';
@@ -11,19 +12,8 @@ import { complaints, ffmpeg, inputArguments } from '../process/ffmpeg.ts';
 import { run } from '../process/run.ts';
 import { memoryFor } from '../process/sandbox.ts';
 import { scratchFolder } from '../process/scratch.ts';
-
-/** A picture to be taken: the file that holds it, the second in it, and its number in that file. */
-export interface Place {
-  path: string;
-  seconds: number;
-  frame: number;
-}
-
-/**
- * A file of fewer pictures is decoded from its beginning: that costs less than finding nine places in it, and needs no
- * index to be right.
- */
-export const fewPictures = 300;
+import { fieldRuns, lookAtFields, measureFields, picturesOf, type FieldRuns } from './fields.ts';
+import { fewPictures, type Place } from './places.ts';
 
 const sampled = { width: 320, height: 180 };
 const acrossColumns = 48;
@@ -38,6 +28,7 @@ interface Targets {
   columns: string;
   rows: string;
   strip: string;
+  fields: string;
 }
 
 /** One input of the command, and which of its pictures is taken. */
@@ -56,9 +47,14 @@ function inputsFor(places: readonly Place[], few: boolean): Taken[] {
       take: 'trim=end_frame=1,setpts=0',
     }));
   return [...new Set(places.map((place) => place.path))].map((path) => {
-    const numbers = places.filter((place) => place.path === path).map(({ frame }) => `eq(n,${frame})`);
-    return { before: [], path, take: `select='${numbers.join('+')}',setpts=N` };
+    const numbers = places.filter((place) => place.path === path).map(({ frame }) => frame);
+    return { before: [], path, take: takeOf(numbers) };
   });
+}
+
+/** Filters that let pictures of these numbers through. */
+function takeOf(numbers: readonly number[]): string {
+  return `select='${numbers.map((number) => `eq(n,${number})`).join('+')}',setpts=N`;
 }
 
 /** The raster of the pictures that levels are measured on. */
@@ -67,7 +63,11 @@ function sampledRaster({ raster }: VideoDescription): { width: number; height: n
 }
 
 /** From the pictures to samples, columns, rows and strip: nearest samples only, nothing mixed, codes as stored. */
-function graphFor(inputs: readonly Taken[], video: VideoDescription, pictures: number): string {
+function graphFor(
+  inputs: readonly Taken[],
+  video: VideoDescription,
+  { pictures, runs }: { pictures: number; runs: FieldRuns | null },
+): string {
   const { width, height } = video.raster;
   const same = 'flags=neighbor:in_range=tv:out_range=tv:in_color_matrix=bt709:out_color_matrix=bt709';
   const aspect = toNumber(displayAspect(video.raster, video.pixelAspect));
@@ -78,7 +78,9 @@ function graphFor(inputs: readonly Taken[], video: VideoDescription, pictures: n
   const luma = video.chroma === '4:0:0' ? '' : 'extractplanes=y,';
   const small = sampledRaster(video);
   return [
-    ...inputs.map(({ take }, index) => `[${index}:v:0]${take},${toLuma}setsar=1[p${index}]`),
+    // Of a file that is decoded from its beginning, stretches are taken of the same pictures.
+    ...(runs ? ['[0:v:0]split[v0][all]', `[all]${takeOf(picturesOf(runs))},${runs.filters}[fields]`] : []),
+    ...inputs.map(({ take }, index) => `[${runs ? 'v0' : `${index}:v:0`}]${take},${toLuma}setsar=1[p${index}]`),
     `${inputs.map((_, index) => `[p${index}]`).join('')}concat=n=${inputs.length}:v=1:a=0,showinfo,split=4[a][b][c][d]`,
     `[a]scale=${small.width}:${small.height}:${same},format=yuv444p16le[small]`,
     `[b]${luma}scale=${width}:${acrossColumns}:${same},format=gray16le[columns]`,
@@ -87,9 +89,9 @@ function graphFor(inputs: readonly Taken[], video: VideoDescription, pictures: n
   ].join(';');
 }
 
-function outputsTo({ strip, ...raw }: Targets): string[] {
+function outputsTo({ strip, ...raw }: Targets, runs: FieldRuns | null): string[] {
   return [
-    ...(['small', 'columns', 'rows'] as const).flatMap((name) => [
+    ...(['small', 'columns', 'rows', ...(runs ? (['fields'] as const) : [])] as const).flatMap((name) => [
       ...['-map', `[${name}]`, '-vsync', 'passthrough', '-f', 'rawvideo', `file:${raw[name]}`],
     ]),
     ...['-map', '[strip]', '-frames:v', '1', '-c:v', 'mjpeg', '-q:v', '3', '-f', 'image2', '-update', '1'],
@@ -128,40 +130,58 @@ async function measureTaken(
   return { ...levels, bars: findBars(edges, video.raster, black), scans: scansIn(said) };
 }
 
+/** What pictures from across a clip, and stretches of them, give. */
+export interface PicturesSeen {
+  measure: PictureMeasure | null;
+  fields: ScanMeasure | null;
+  errors: string[];
+}
+
 /**
  * Takes pictures from several places of a clip in one process: sampled for their levels, by columns and rows for their
- * edges, and small, side by side, as a JPEG strip at `strip`. Null when not one picture decodes.
+ * edges, and small, side by side, as a JPEG strip at `strip`; and looks at stretches for fields, in the same process
+ * where it decodes everything. Null when not one picture decodes.
  */
 export async function lookAtPictures(
   places: readonly Place[],
   video: VideoDescription,
   wrapperId: string,
   strip: string,
-): Promise<{ measure: PictureMeasure | null; errors: string[] }> {
+): Promise<PicturesSeen> {
   const folder = await scratchFolder();
   const targets = {
     small: under(folder, 'small'),
     columns: under(folder, 'columns'),
     rows: under(folder, 'rows'),
+    fields: under(folder, 'fields'),
     strip,
   };
   try {
     const few = video.frames <= fewPictures;
     const inputs = inputsFor(places, few);
+    const runs = fieldRuns(places, video);
+    const together = few && inputs.length === 1 ? runs : null;
+    const apart =
+      runs && !together
+        ? lookAtFields((places[0] as Place).path, runs, video)
+        : Promise.resolve<ScanMeasure | null>(null);
     const { stderr } = await run(
       ffmpeg,
       [
         ...['-hide_banner', '-nostats', '-v', 'level+info', '-y'],
         ...inputs.flatMap(({ before, path }) => ['-threads', '2', '-noautorotate', ...before, ...inputArguments(path)]),
-        ...['-filter_complex', graphFor(inputs, video, places.length)],
-        ...outputsTo(targets),
+        ...['-filter_complex', graphFor(inputs, video, { pictures: places.length, runs: together })],
+        ...outputsTo(targets, together),
       ],
       { timeoutMs: 300_000, memoryBytes: memoryFor(inputs.length * video.raster.width * video.raster.height) },
     );
+    const fields = together
+      ? measureFields(await readFile(targets.fields).catch(() => Buffer.alloc(0)), together)
+      : await apart;
     // Where there is no index, a place in the middle is found by guess, and what is broken off there complains for
     // nothing.
     const believed = few || !/^mpeg/.test(wrapperId);
-    return { measure: await measureTaken(targets, video, stderr), errors: believed ? errorsIn(stderr) : [] };
+    return { measure: await measureTaken(targets, video, stderr), fields, errors: believed ? errorsIn(stderr) : [] };
   } finally {
     await rm(folder, { recursive: true, force: true });
   }

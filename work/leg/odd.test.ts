@@ -14,8 +14,8 @@ import { originals } from '@relay/demo/originals';
 import { paintOriginal } from '@relay/demo/paint';
 import { readStrip } from '@relay/demo/scene/slate';
 import { describeFile } from '@relay/media/describe/describe';
-import { lookAtFields } from '@relay/media/look/fields';
-import { placesIn } from '@relay/media/look/look';
+import { lookAtPictures } from '@relay/media/look/pictures';
+import { placesIn } from '@relay/media/look/places';
 import { ffmpeg, inputArguments } from '@relay/media/process/ffmpeg';
 import { runOwn as run } from '@relay/media/process/run';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -527,9 +527,11 @@ describe('2:3 pulldown', () => {
       '-timecode',
       '01:00:00;00',
     );
-    const seen = await lookAtFields(
+    const { fields: seen } = await lookAtPictures(
       placesIn([join(folder, 'pulled.mov')], [2], 29.97),
       clip.video as NonNullable<ClipDescription['video']>,
+      clip.wrapperId,
+      join(folder, 'pulled.jpg'),
     );
     expect(seen).toMatchObject({ seen: 'pulldown', phase: 3, topFieldFirst: true });
     const { plan, result } = await runWith(
