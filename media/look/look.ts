@@ -26,7 +26,6 @@ async function packetsOf(paths: readonly string[], lengths: readonly number[]): 
 }
 
 /** Looks closely at a clip: pictures from across it, all of its sound, every packet. `paths` are its files in order. */
-// eslint-disable-next-line complexity -- a list of looks, each for what a clip may lack
 export async function lookClosely(clip: ClipDescription, paths: readonly string[], strip: string): Promise<Look> {
   const { video } = clip;
   const lengths =
