@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { collisionKey, pathProblem } from './paths.ts';
+import { collisionKey, isTooLong, pathProblem } from './paths.ts';
 
 describe('output paths', () => {
   it('are refused when they lead out, cannot be written, or are too long for a file system', () => {
@@ -12,6 +12,18 @@ describe('output paths', () => {
       'a..b/c...mov',
     ])
       expect([path, pathProblem(path)]).toEqual([path, null]);
+  });
+
+  it('may have 255 bytes in a name, of whatever letters', () => {
+    // One, two and three bytes a letter in UTF-8.
+    for (const [letter, most] of [
+      ['a', 255],
+      ['ü', 127],
+      ['夜', 85],
+    ] as const) {
+      expect(isTooLong(letter.repeat(most))).toBe(false);
+      expect(isTooLong(letter.repeat(most + 1))).toBe(true);
+    }
   });
 
   it('are one to some system when they differ only in case or Unicode form', () => {

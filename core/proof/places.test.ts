@@ -106,6 +106,24 @@ describe('places of an output', () => {
     });
   });
 
+  it('laid once are those of that size, shift and lattice alone', () => {
+    const geometry: Geometry = { ...plain };
+    const clear = coveredIn(geometry, across, null, 0);
+    const shifts = [
+      { dx: 0, dy: 0 },
+      { dx: 0.2, dy: 0 },
+      { dx: 0, dy: 0.2 },
+    ];
+    // Each twice, so that the second time finds what the first laid; what is asked of, nothing is kept of.
+    for (const shift of [...shifts, ...shifts])
+      for (const [small, grid] of [
+        [across, points],
+        [downward, points],
+        [across, { width: 5, height: 3 }],
+      ] as const)
+        expect(inActive(small, geometry, clear, shift, grid)).toEqual(inActive(small, geometry, nothing, shift, grid));
+  });
+
   it('moved beyond the area, or drawn over, are left out', () => {
     const moved = inActive(across, plain, nothing, { dx: 0.2, dy: 0 }, points);
     expect([...moved.subarray(0, 3)].map((x) => Math.round(x / 600) / 100)).toEqual([0.33, 0.58, 0.83]);

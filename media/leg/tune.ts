@@ -49,7 +49,7 @@ const shareSeconds = 10;
 /**
  * Finds what the encoders need to know of the material: for ProRes the finest constant quantiser whose frames keep to
  * the profile's rate. Its own rate control tries every quantiser on every slice and costs 5 to 25 times as much. Short
- * clips whose like are known from `before` take over what was found of those; `afterMaking` sees whether it fitted.
+ * clips whose like are known from `before` take over what was found of those; `doesNotFit` sees afterwards whether it did.
  */
 export async function tuneLeg(
   plan: LegPlan,

@@ -6,8 +6,9 @@ import { beforeAll, describe, expect, it } from 'vitest';
 import { call, ffmpegMakes, scratchFolder } from '../../testing/commands.ts';
 import { saltLantern } from '../../testing/demo.ts';
 import { describeFile } from '../describe/describe.ts';
+import { fieldRuns, lookAtFields } from './fields.ts';
 import { lookAtPictures } from './pictures.ts';
-import { placesIn } from './places.ts';
+import { fewPictures, placesIn } from './places.ts';
 
 let folder: string;
 beforeAll(async () => {
@@ -98,6 +99,20 @@ describe('scan seen from fields', () => {
       path,
     );
     expect(await seenIn(path)).toMatchObject({ seen: 'pulldown', phase, topFieldFirst: field === 'top' });
+  });
+
+  it('seen in one decode with the pictures is what is seen stretch by stretch', async () => {
+    for (const clip of ['day-1/A001/A001C003.mov', 'day-2/D004/ESSENCE/UNIT01/C0001.MXF']) {
+      const path = join(saltLantern, clip);
+      const { video } = (await describeFile(path, clip)) as ClipDescription;
+      if (!video) throw new Error('no picture');
+      expect(video.frames).toBeLessThanOrEqual(fewPictures);
+      const runs = fieldRuns(placesIn([path], [toNumber(video.duration)], toNumber(video.rate)), video);
+      if (!runs) throw new Error('no stretches');
+      const apart = await lookAtFields(path, runs, video);
+      expect(apart).not.toBeNull();
+      expect(await seenIn(path)).toEqual(apart);
+    }
   });
 
   it("grain over a still is nothing to judge by; the demo's pictures are never called what they are not", async () => {
