@@ -1,3 +1,4 @@
+import { symlink } from 'node:fs/promises';
 import { join } from 'node:path';
 import { isRefusal, type ClipDescription } from '@relay/core/clip/description';
 import type { ScanMeasure } from '@relay/core/measure/fields';
@@ -99,6 +100,21 @@ describe('scan seen from fields', () => {
       path,
     );
     expect(await seenIn(path)).toMatchObject({ seen: 'pulldown', phase, topFieldFirst: field === 'top' });
+  });
+
+  it('of a file swapped for a link: nothing is seen, and FFmpeg says so', async () => {
+    const path = join(saltLantern, 'day-1/A001/A001C003.mov');
+    const { video } = (await describeFile(path, 'clip')) as ClipDescription;
+    if (!video) throw new Error('no picture');
+    const swapped = join(folder, 'swapped.mov');
+    await symlink(path, swapped);
+    const places = placesIn([swapped], [3], toNumber(video.rate));
+    // Decoded from end to end, and, as a long one, stretch by stretch beside the pictures.
+    for (const frames of [video.frames, fewPictures + 1]) {
+      const seen = await lookAtPictures(places, { ...video, frames }, 'mov', join(folder, 'strip.jpg'));
+      expect(seen).toMatchObject({ measure: null, fields: null });
+      expect(seen.errors).not.toEqual([]);
+    }
   });
 
   it('seen in one decode with the pictures is what is seen stretch by stretch', async () => {

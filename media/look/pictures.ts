@@ -161,23 +161,25 @@ export async function lookAtPictures(
     const inputs = inputsFor(places, few);
     const runs = fieldRuns(places, video);
     const together = few && inputs.length === 1 ? runs : null;
-    const apart =
-      runs && !together
-        ? lookAtFields((places[0] as Place).path, runs, video)
-        : Promise.resolve<ScanMeasure | null>(null);
-    const { stderr } = await run(
-      ffmpeg,
-      [
-        ...['-hide_banner', '-nostats', '-v', 'level+info', '-y'],
-        ...inputs.flatMap(({ before, path }) => ['-threads', '2', '-noautorotate', ...before, ...inputArguments(path)]),
-        ...['-filter_complex', graphFor(inputs, video, { pictures: places.length, runs: together })],
-        ...outputsTo(targets, together),
-      ],
-      { timeoutMs: 300_000, memoryBytes: memoryFor(inputs.length * video.raster.width * video.raster.height) },
-    );
+    const [{ stderr }, apart] = await Promise.all([
+      run(
+        ffmpeg,
+        [
+          ...['-hide_banner', '-nostats', '-v', 'level+info', '-y'],
+          ...inputs.flatMap(({ before, path }) => [
+            ...['-threads', '2', '-noautorotate', ...before],
+            ...inputArguments(path),
+          ]),
+          ...['-filter_complex', graphFor(inputs, video, { pictures: places.length, runs: together })],
+          ...outputsTo(targets, together),
+        ],
+        { timeoutMs: 300_000, memoryBytes: memoryFor(inputs.length * video.raster.width * video.raster.height) },
+      ),
+      runs && !together ? lookAtFields((places[0] as Place).path, runs, video) : null,
+    ]);
     const fields = together
       ? measureFields(await readFile(targets.fields).catch(() => Buffer.alloc(0)), together)
-      : await apart;
+      : apart;
     // Where there is no index, a place in the middle is found by guess, and what is broken off there complains for
     // nothing.
     const believed = few || !/^mpeg/.test(wrapperId);

@@ -1,6 +1,7 @@
-import { mkdtemp, rm } from 'node:fs/promises';
+import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import type { EndState } from '@relay/contract/run';
 import type { ClipDescription } from '@relay/core/clip/description';
 import type { LegPlan, OutputPlan } from '@relay/core/recipe/legPlan';
 import { planLeg } from '@relay/core/recipe/plan';
@@ -18,14 +19,19 @@ import type { LegResult } from './outcome.ts';
 let folder: string;
 const plans = new Map<string, LegPlan>();
 
-/** Paints a second of H.264 with so much noise, and plans an intermediate of it. */
+/** Paints a second of H.264 with so much noise, its index first, and plans an intermediate of it. */
 async function paint(name: string, noise: number): Promise<void> {
   const made = await runOwn(ffmpeg, [
     ...['-v', 'error', '-y', '-f', 'lavfi', '-i', 'testsrc2=s=320x180:r=25:d=1'],
     ...['-vf', `noise=alls=${noise}:allf=t:all_seed=7,format=yuv420p`, '-c:v', 'libx264', '-crf', '16'],
+    ...['-movflags', '+faststart'],
     join(folder, name),
   ]);
   expect(made.stderr).toBe('');
+  await planOf(name);
+}
+
+async function planOf(name: string): Promise<void> {
   const clip = (await describeFile(join(folder, name), name)) as ClipDescription;
   plans.set(name, unwrap(planLeg(clip, { ...finishAndCut, deliverables: finishAndCut.deliverables.slice(0, 1) })));
 }
@@ -37,7 +43,7 @@ function planned(name: string): { plan: LegPlan; output: OutputPlan; kind: strin
 }
 
 /** Makes a clip's intermediate in a folder of its own; what was said of quantisers, and what they were. */
-async function make(name: string, to: string, likeClips?: LikeClips) {
+async function make(name: string, to: string, likeClips?: LikeClips, state: EndState = 'proved') {
   const { plan, output } = planned(name);
   const result: LegResult = await runLeg(plan, {
     sourceRoot: folder,
@@ -48,7 +54,7 @@ async function make(name: string, to: string, likeClips?: LikeClips) {
     record: async () => undefined,
     ...(likeClips ? { likeClips } : {}),
   });
-  expect(result.state).toBe('proved');
+  expect(result.state).toBe(state);
   return {
     quantiser: Number(/-q:v (\d+)/.exec(result.log.join('\n'))?.[1]),
     said: result.log.filter((line) => line.includes('quantiser')).map((line) => line.replace(/^[\d:]+ /, '')),
@@ -77,6 +83,20 @@ it('samples two clips of a kind, and takes over for the third what it would have
   const third = await make('clean-3.mov', 'third', like);
   expect(third.said).toEqual([`${third.path}: quantiser ${alone.quantiser}, as for the clips like it`]);
   expect([third.quantiser, third.bytes]).toEqual([alone.quantiser, alone.bytes]);
+});
+
+it('learns nothing of a clip that is cut short, and makes none again for it', async () => {
+  const whole = await readFile(join(folder, 'clean-2.mov'));
+  await writeFile(join(folder, 'short.mov'), whole.subarray(0, Math.round(whole.length * 0.6)));
+  await planOf('short.mov');
+  const { plan, kind } = planned('short.mov');
+  expect(plan.original.cutShort).not.toBeNull();
+  const like = new LikeClips();
+  expect((await make('short.mov', 'short', like, 'needs eyes')).said).toEqual([]);
+  expect(like.last(kind)).toBeNull();
+  // Of the whole one it does learn.
+  await make('clean-2.mov', 'whole', like);
+  expect(like.last(planned('clean-2.mov').kind)).not.toBeNull();
 });
 
 it('makes an output again that is unlike its kind: too coarse as well as too large', async () => {

@@ -114,10 +114,12 @@ async function tuningsAgain(
   { source, at }: LegUnderWay,
   plan: LegPlan,
   targets: readonly Target[],
-  tunings: readonly Tuning[],
+  { tunings, performed }: { tunings: readonly Tuning[]; performed: Performed },
 ): Promise<Tuning[] | null> {
+  if (performed.outcome !== 'done') return null;
   const { likeClips } = at;
-  if (!likeClips) return null;
+  // What is damaged or cut short takes too little, and tells nothing of its like.
+  if (!likeClips || performed.errors.length > 0 || plan.original.cutShort !== null) return null;
   const unfit = await Promise.all(
     plan.outputs.map(async (output, index) => {
       const tuning = tunings[index] ?? {};
@@ -141,10 +143,10 @@ async function performFitting(
   tunings: readonly Tuning[],
 ): Promise<Made> {
   const made = await performWhole(leg, plan, targets, tunings);
-  const again = made.performed.outcome === 'done' ? await tuningsAgain(leg, plan, targets, tunings) : null;
+  const again = await tuningsAgain(leg, plan, targets, { tunings, performed: made.performed });
   if (!again || leg.at.signal?.aborted) return made;
   const second = await performWhole(leg, plan, targets, again);
-  if (second.performed.outcome === 'done') await tuningsAgain(leg, plan, targets, again);
+  await tuningsAgain(leg, plan, targets, { tunings: again, performed: second.performed });
   return second;
 }
 
