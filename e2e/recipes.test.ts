@@ -57,7 +57,7 @@ describe('recipes', () => {
     await page.getByRole('button', { name: 'Take the intermediate out' }).click();
     await page.getByLabel('Codec of the proxy').selectOption('hevc');
     await page.getByLabel('What is asked of the proxy').selectOption('share');
-    await page.getByLabel('Share of the proxy, percent').fill('30');
+    await page.getByLabel('Share of the proxy, %').fill('30');
     expect(await page.getByLabel('Wrapper of the proxy').locator('option').allTextContents()).toEqual([
       'MOV',
       'MP4',

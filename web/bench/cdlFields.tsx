@@ -1,4 +1,5 @@
 import type { Cdl } from '@relay/core/colour/ops/op';
+import { NumberField } from '../ui/numberField.tsx';
 
 const rows = [
   ['slope', 0, 4, 0.01],
@@ -12,20 +13,18 @@ export function CdlFields({ cdl, onChange }: { cdl: Cdl; onChange: (cdl: Cdl) =>
   const number = (
     label: string,
     value: number,
-    [min, max, step]: readonly [number, number, number],
+    [least, most, step]: readonly [number, number, number],
     set: (value: number) => void,
   ) => (
-    <input
-      type="number"
-      aria-label={label}
-      value={Number(value.toFixed(4))}
-      min={min}
-      max={max}
+    <NumberField
+      label={label}
+      value={value}
+      least={least}
+      most={most}
       step={step}
-      className="h-7 w-full min-w-0 rounded border border-line bg-ground px-1.5 text-right font-mono"
-      onChange={(event) => {
-        const typed = event.target.valueAsNumber;
-        if (Number.isFinite(typed) && typed >= min && typed <= max) set(typed);
+      className="h-7 px-1.5"
+      onChange={(typed) => {
+        if (typed !== null) set(typed);
       }}
     />
   );
@@ -37,13 +36,13 @@ export function CdlFields({ cdl, onChange }: { cdl: Cdl; onChange: (cdl: Cdl) =>
           {channel}
         </span>
       ))}
-      {rows.map(([name, min, max, step]) => [
+      {rows.map(([name, least, most, step]) => [
         <span key={name} className="text-dim capitalize">
           {name}
         </span>,
         ...channels.map((channel, c) => (
           <span key={name + channel}>
-            {number(`${channel} ${name}`, cdl[name][c as 0 | 1 | 2], [min, max, step], (value) => {
+            {number(`${channel} ${name}`, cdl[name][c as 0 | 1 | 2], [least, most, step], (value) => {
               const next: [number, number, number] = [...cdl[name]];
               next[c] = value;
               onChange({ ...cdl, [name]: next });

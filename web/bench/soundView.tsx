@@ -4,6 +4,7 @@ import { silentBelow } from '@relay/core/measure/sound';
 import { flatChannels, mostGain, soundMatrix, type MappedTrack, type SoundCorrection } from '@relay/core/sound/map';
 import { useQuery } from '@tanstack/react-query';
 import { lookQuery } from '../api/queries.ts';
+import { NumberField } from '../ui/numberField.tsx';
 import { Button } from '../ui/pieces.tsx';
 
 /** A cell of the matrix that is silent, and one that is not. */
@@ -137,17 +138,17 @@ export function SoundView({
                 const gain = feeds.find((feed) => feed.channel === row)?.gain ?? 0;
                 return (
                   <td key={`${t} ${c}`} className="px-1 text-center">
-                    <input
-                      aria-label={`Channel ${row + 1} into ${t + 1}${(tracks[t] as MappedTrack).channels.length > 1 ? `.${c + 1}` : ''}`}
-                      value={gain === 0 ? '' : Number(gain.toFixed(4))}
+                    <NumberField
+                      label={`Channel ${row + 1} into ${t + 1}${(tracks[t] as MappedTrack).channels.length > 1 ? `.${c + 1}` : ''}`}
+                      value={gain === 0 ? null : gain}
+                      optional
+                      least={-16}
+                      most={16}
+                      step={0.1}
                       placeholder="·"
-                      inputMode="decimal"
+                      className={`w-12! bg-surround-well px-1 text-center ${gain === 0 ? unused : used}`}
                       onDoubleClick={() => set(t, c, row, gain === 0 ? 1 : 0)}
-                      onChange={(event) => {
-                        const value = Number(event.target.value.replace(',', '.'));
-                        if (Number.isFinite(value) && Math.abs(value) <= 16) set(t, c, row, value);
-                      }}
-                      className={`h-8 w-12 rounded border bg-surround-well text-center font-mono ${gain === 0 ? unused : used}`}
+                      onChange={(value) => set(t, c, row, value ?? 0)}
                     />
                   </td>
                 );

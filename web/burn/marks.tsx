@@ -6,7 +6,8 @@ import { useRef } from 'react';
 import { recipeRows } from '@relay/contract/routes/recipes';
 import { ask } from '../api/client.ts';
 import { Choice } from '../corrections/row.tsx';
-import { Button, Field, inputLook, toastProblem } from '../ui/pieces.tsx';
+import { NumberField } from '../ui/numberField.tsx';
+import { Button, Field, toastProblem } from '../ui/pieces.tsx';
 import { Pieces } from './lines.tsx';
 
 const places = anchors.map((at) => [at, at] as const);
@@ -98,13 +99,15 @@ function keepImage(file: File): Promise<ImageAnswer> {
 function Share({ label, value, onChange }: { label: string; value: number; onChange: (value: number) => void }) {
   return (
     <Field label={label}>
-      <input
-        type="number"
-        min={1}
-        max={100}
-        value={Math.round(value * 100)}
-        onChange={(event) => onChange(Math.min(100, Math.max(1, Number(event.target.value) || 1)) / 100)}
-        className={`${inputLook} font-mono`}
+      <NumberField
+        label={label}
+        value={value * 100}
+        digits={1}
+        least={1}
+        most={100}
+        onChange={(percent) => {
+          if (percent !== null) onChange(percent / 100);
+        }}
       />
     </Field>
   );
@@ -162,17 +165,18 @@ export function ImageForm({
             <Share label="Opacity, %" value={image.opacity} onChange={(opacity) => change({ opacity })} />
           </div>
           <Field label="Only over the first frames (empty: throughout)">
-            <input
-              type="number"
-              min={1}
-              value={image.frames ?? ''}
-              onChange={(event) => {
-                const frames = Number(event.target.value);
+            <NumberField
+              label="First frames that the image lies over"
+              value={image.frames ?? null}
+              optional
+              whole
+              least={1}
+              most={1_000_000}
+              onChange={(frames) => {
                 const next = { ...image };
                 delete next.frames;
-                onChange(frames >= 1 ? { ...next, frames: Math.round(frames) } : next);
+                onChange(frames === null ? next : { ...next, frames });
               }}
-              className={`${inputLook} font-mono`}
             />
           </Field>
         </>

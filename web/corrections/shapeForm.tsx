@@ -3,7 +3,8 @@ import type { Crop } from '@relay/core/shape/window';
 import { formatSqueeze, parsePixelAspect, parseSqueeze, squeezes } from '@relay/core/shape/pixelAspects';
 import { formatRaster } from '@relay/core/shape/raster';
 import { equal, formatFraction } from '@relay/core/time/rational';
-import { Button, inputLook } from '../ui/pieces.tsx';
+import { NumberField } from '../ui/numberField.tsx';
+import { Button } from '../ui/pieces.tsx';
 import { Choice, Row } from './row.tsx';
 import { type FormProps, useFieldState } from './formProps.ts';
 import { Typed } from './typed.tsx';
@@ -85,17 +86,14 @@ export function ShapeForm(props: FormProps) {
           {sides.map((side) => (
             <label key={side} className="flex flex-col text-[11px] text-faint">
               {side}
-              <input
-                type="number"
-                min={0}
-                max={16384}
+              <NumberField
+                label={`Crop, ${side}`}
                 value={(crop ?? noCrop)[side]}
-                onChange={(event) =>
-                  onChange({
-                    crop: { ...(crop ?? noCrop), [side]: Math.max(0, Math.floor(Number(event.target.value) || 0)) },
-                  })
-                }
-                className={`${inputLook} px-1.5 font-mono`}
+                whole
+                least={0}
+                most={16384}
+                className="px-1.5"
+                onChange={(samples) => onChange({ crop: { ...(crop ?? noCrop), [side]: samples ?? 0 } })}
               />
             </label>
           ))}

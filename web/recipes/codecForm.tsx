@@ -3,7 +3,7 @@ import type { Deliverable, LongCodec, VideoCodec } from '@relay/core/recipe/reci
 import { wrappers } from '@relay/core/recipe/wrappers';
 import type { RateWish } from '@relay/core/size/target';
 import { Choice, selectLook } from '../corrections/row.tsx';
-import { inputLook } from '../ui/pieces.tsx';
+import { NumberField } from '../ui/numberField.tsx';
 import { without } from '../ui/without.ts';
 import { codecByKey, codecGroups, codecKey, withCodec, withWrapper, wrappersFor } from './codecChoices.ts';
 
@@ -71,6 +71,7 @@ export function CodecForm({ deliverable: d, onChange }: FormProps) {
           <NumberInput
             label={`Quality of the ${of}`}
             value={d.codec.quality}
+            whole
             least={1}
             most={63}
             onChange={(quality) => say({ id: 'av1', quality })}
@@ -82,6 +83,7 @@ export function CodecForm({ deliverable: d, onChange }: FormProps) {
           <NumberInput
             label={`Quality of the ${of}`}
             value={d.codec.quality}
+            whole
             least={2}
             most={31}
             onChange={(quality) => say({ id: 'mjpeg', quality })}
@@ -165,6 +167,16 @@ export function CodecForm({ deliverable: d, onChange }: FormProps) {
   );
 }
 
+interface NumberInputProps {
+  label: string;
+  unit?: string;
+  value: number;
+  least: number;
+  most: number;
+  whole?: boolean;
+  onChange: (value: number) => void;
+}
+
 const megabytes = 1_000_000;
 
 function LongForm({ codec, of, onChange }: { codec: LongCodec; of: string; onChange: (codec: LongCodec) => void }) {
@@ -206,6 +218,7 @@ function LongForm({ codec, of, onChange }: { codec: LongCodec; of: string; onCha
             <NumberInput
               label={`Quality of the ${of}`}
               value={codec.quality}
+              whole
               least={0}
               most={51}
               onChange={(quality) => onChange({ ...codec, quality })}
@@ -213,7 +226,7 @@ function LongForm({ codec, of, onChange }: { codec: LongCodec; of: string; onCha
           )}
           {rate?.kind === 'average' && (
             <NumberInput
-              label={`Rate of the ${of}, Mb/s`}
+              label={`Rate of the ${of}`}
               unit="Mb/s"
               value={rate.bitsPerSecond / 1e6}
               least={0.05}
@@ -223,7 +236,7 @@ function LongForm({ codec, of, onChange }: { codec: LongCodec; of: string; onCha
           )}
           {rate?.kind === 'size' && (
             <NumberInput
-              label={`Size of the ${of}, MB`}
+              label={`Size of the ${of}`}
               unit="MB"
               value={rate.bytes / megabytes}
               least={0.05}
@@ -233,7 +246,7 @@ function LongForm({ codec, of, onChange }: { codec: LongCodec; of: string; onCha
           )}
           {rate?.kind === 'share' && (
             <NumberInput
-              label={`Share of the ${of}, percent`}
+              label={`Share of the ${of}`}
               unit="%"
               value={rate.percent}
               least={0.1}
@@ -304,37 +317,14 @@ export function Tick({ label, on, onChange }: { label: string; on: boolean; onCh
   );
 }
 
-function NumberInput({
-  label,
-  unit,
-  value,
-  least,
-  most,
-  onChange,
-}: {
-  label: string;
-  unit?: string;
-  value: number;
-  least: number;
-  most: number;
-  onChange: (value: number) => void;
-}) {
+/** A number of a codec's: never nothing. */
+function NumberInput({ onChange, ...rest }: NumberInputProps) {
   return (
-    <span className="flex items-center gap-1.5">
-      <input
-        aria-label={label}
-        type="number"
-        step="any"
-        min={least}
-        max={most}
-        value={Number.isFinite(value) ? value : ''}
-        onChange={(event) => {
-          const next = Number(event.target.value);
-          if (next >= least && next <= most) onChange(next);
-        }}
-        className={`${inputLook} text-right font-mono`}
-      />
-      {unit && <span className="text-faint">{unit}</span>}
-    </span>
+    <NumberField
+      {...rest}
+      onChange={(value) => {
+        if (value !== null) onChange(value);
+      }}
+    />
   );
 }

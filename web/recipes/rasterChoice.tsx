@@ -1,7 +1,7 @@
 import { padColours, type RasterWish } from '@relay/core/shape/intoRaster';
 import { anchors } from '@relay/core/shape/window';
 import { selectLook } from '../corrections/row.tsx';
-import { inputLook } from '../ui/pieces.tsx';
+import { NumberField } from '../ui/numberField.tsx';
 
 const kinds: Readonly<Record<RasterWish['kind'], string>> = {
   source: "the original's, pixels square",
@@ -41,14 +41,17 @@ export function RasterChoice({
   const label = `raster of the ${of}`;
   const side = (name: 'width' | 'height'): React.ReactNode =>
     'width' in wish && (
-      <input
-        aria-label={`${name} of the ${label}`}
-        type="number"
-        min={16}
-        max={16384}
-        value={wish[name] || ''}
-        onChange={(event) => onChange({ ...wish, [name]: Math.round(Number(event.target.value)) })}
-        className={`${inputLook} h-7 font-mono`}
+      <NumberField
+        label={`${name} of the ${label}`}
+        value={wish[name]}
+        whole
+        least={16}
+        most={16384}
+        step={2}
+        className="h-7"
+        onChange={(samples) => {
+          if (samples !== null) onChange({ ...wish, [name]: samples });
+        }}
       />
     );
   return (
