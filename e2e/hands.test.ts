@@ -1,7 +1,7 @@
 import type { ClipsAnswer } from '@relay/contract/clips';
 import type { Page } from 'playwright-core';
 import { beforeAll, describe, expect, it } from 'vitest';
-import type { Site } from '../testing/site.ts';
+import { until, type Site } from '../testing/site.ts';
 import { useDemoSite } from './demoSite.ts';
 
 const demo = useDemoSite();
@@ -77,5 +77,132 @@ describe('numbers', () => {
     await page.keyboard.type('27');
     await page.keyboard.press('Enter');
     expect(await quality.getAttribute('aria-valuenow')).toBe('27');
+  });
+});
+
+describe('a page whose server goes away', () => {
+  it('keeps what it shows, says since when, and comes back by itself', async () => {
+    await page.goto(`${site.address}/p/${production}/clips`);
+    await page.getByRole('row').filter({ hasText: 'A001C003' }).waitFor();
+    process.kill((await site.pids()).serverPid, 'SIGKILL');
+    await page.getByText(/^No answer since \d\d:\d\d/).waitFor();
+    expect(await page.getByRole('row').filter({ hasText: 'A001C003' }).isVisible()).toBe(true);
+    await page.getByText(/^No answer since/).waitFor({ state: 'detached' });
+    expect(await page.getByRole('row').filter({ hasText: 'A001C003' }).isVisible()).toBe(true);
+  });
+
+  it('asks on where the machine has no network: the server is the machine itself', async () => {
+    await page.evaluate(() => window.dispatchEvent(new Event('offline')));
+    await page.getByRole('link', { name: /^Runs/ }).click();
+    await page.getByText('Nothing run yet').waitFor();
+    await page.evaluate(() => window.dispatchEvent(new Event('online')));
+  });
+
+  it('waits for a part of itself that does not come, and goes on', async () => {
+    await page.goto(`${site.address}/p/${production}/clips`);
+    await page.getByRole('row').filter({ hasText: 'A001C003' }).waitFor();
+    await page.route('**/*', (route) => route.abort());
+    await page.getByRole('link', { name: /^Recipes/ }).click();
+    await page.getByText('This page waits for its other half').waitFor();
+    // The way to the other stations is there still.
+    expect(await page.getByRole('link', { name: /^Clips/ }).isVisible()).toBe(true);
+    await page.unroute('**/*');
+    await page.getByRole('button', { name: /Play-out delivery/ }).waitFor();
+  });
+
+  it('keeps an error of one station from the others', async () => {
+    await page.route('**/api/recipes', (route) => route.fulfill({ json: [{ id: 'x' }] }));
+    await page.goto(`${site.address}/p/${production}/recipes`);
+    await page.getByText('This page met an error of its own').waitFor();
+    await page.unroute('**/api/recipes');
+    await page.getByRole('link', { name: /^Clips/ }).click();
+    await page.getByRole('row').filter({ hasText: 'A001C003' }).waitFor();
+  });
+
+  it('answers 404 for what is not there, not with the page', async () => {
+    for (const path of ['/assets/gone.js', '/assets/page-00000000.js', '/gone.png'])
+      expect((await fetch(`${site.address}${path}`)).status).toBe(404);
+    const script = /src="(\/assets\/[^"]+)"/.exec(await (await fetch(site.address)).text())?.[1] ?? '';
+    const { headers } = await fetch(`${site.address}${script}`, { headers: { 'accept-encoding': 'gzip' } });
+    expect(headers.get('cache-control')).toContain('immutable');
+    expect(headers.get('content-encoding')).toBe('gzip');
+  });
+});
+
+describe('keys and focus', () => {
+  const focused = (): Promise<string> =>
+    page.evaluate(() => document.activeElement?.getAttribute('aria-label') ?? document.activeElement?.tagName ?? '');
+
+  it('the focus goes to what opens, stays with who types, and comes back at closing', async () => {
+    await page.goto(`${site.address}/p/${production}/clips`);
+    await page.getByRole('row').filter({ hasText: 'A001C003' }).waitFor();
+    await page.getByRole('grid', { name: 'Clips' }).focus();
+    await page.keyboard.press('ArrowDown');
+    await page.keyboard.press('R');
+    await until('the form to have the focus', async () => (await focused()) === 'Run 1 clip');
+    const folder = page.getByLabel('Folder', { exact: true });
+    await folder.click();
+    await page.keyboard.press('End');
+    // The check comes back while somebody types: nothing takes the focus, and no space starts the run.
+    await page.keyboard.type(' of the day', { delay: 120 });
+    await page.getByRole('button', { name: /^Start(,|$)/, disabled: false }).waitFor();
+    await page.keyboard.type(' it is');
+    expect(await folder.inputValue()).toMatch(/ of the day it is$/);
+    expect(await site.api<unknown[]>(`/productions/${production}/runs`)).toEqual([]);
+    await page.keyboard.press('Escape');
+    await until('the focus back on the sheet', async () => (await focused()) === 'Clips');
+  });
+
+  it('a dialog keeps keys from what lies behind it', async () => {
+    await page.keyboard.press('?');
+    await page.getByRole('dialog', { name: 'Keys' }).waitFor();
+    await page.keyboard.press('r');
+    await page.keyboard.press('Control+k');
+    await page.keyboard.press('Control+a');
+    expect(await page.getByRole('dialog').count()).toBe(1);
+    expect(await page.locator('[role=row][aria-selected=true]').count()).toBe(1);
+    await page.keyboard.press('Escape');
+    await page.getByRole('dialog').waitFor({ state: 'detached' });
+    expect(await page.getByRole('button', { name: 'Not now' }).count()).toBe(0);
+  });
+
+  it('letters act as they are printed, small or large, until they are turned off', async () => {
+    const theme = (): Promise<string | undefined> => page.evaluate(() => document.documentElement.dataset.theme);
+    const first = await theme();
+    await page.keyboard.press('t');
+    await page.keyboard.press('T');
+    expect(await theme()).toBe(first);
+    await page.getByRole('row').filter({ hasText: 'A001C003' }).click();
+    await page.keyboard.press('g');
+    await until('the group', async () => (await page.getByRole('row', { selected: true }).count()) > 1);
+    await page.keyboard.press('?');
+    await page.getByRole('checkbox', { name: /^Single letters/ }).uncheck();
+    await page.keyboard.press('Escape');
+    await page.keyboard.press('t');
+    await page.keyboard.press('?');
+    expect([await theme(), await page.getByRole('dialog').count()]).toEqual([first, 0]);
+    await page.getByRole('button', { name: 'List of keys' }).click();
+    await page.getByRole('checkbox', { name: /^Single letters/ }).check();
+    await page.keyboard.press('Escape');
+  });
+
+  it('the first Tab offers to skip to the page, and the page says its name', async () => {
+    await page.goto(`${site.address}/p/${production}/recipes`);
+    await page.getByRole('button', { name: /Play-out delivery/ }).waitFor();
+    await page.keyboard.press('Tab');
+    await page.keyboard.press('Enter');
+    expect(await page.evaluate(() => document.activeElement?.id)).toBe('sheet');
+    await until('the title', async () => (await page.title()) === 'Recipes · Salt Lantern · Brisk Relay');
+    await page.goto(`${site.address}/p/${production}/recipes/00000000-0000-4000-8000-000000000000`);
+    await page.getByText('This recipe is not there').waitFor();
+  });
+
+  it('the theme is the one that the system wishes, from the first frame, until one is chosen', async () => {
+    await page.evaluate(() => localStorage.removeItem('theme'));
+    await page.emulateMedia({ colorScheme: 'light' });
+    await page.goto(site.address, { waitUntil: 'commit' });
+    await page.waitForFunction(() => document.documentElement.dataset.theme === 'chalk');
+    await page.emulateMedia({ colorScheme: 'dark' });
+    await page.waitForFunction(() => document.documentElement.dataset.theme === 'dark');
   });
 });

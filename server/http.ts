@@ -86,6 +86,8 @@ function refusedByExpress(error: Error): Refused | null {
   const { status, type } = error as { status?: number; type?: string };
   if (status === 413)
     return new Refused(413, { what: 'The request is larger than is taken here', remedy: 'Send it in parts' });
+  // A part of the interface that is not in this build.
+  if (status === 404) return notThere('What you asked for');
   if (status !== undefined && status >= 400 && status < 500)
     return new Refused(400, { what: 'The request could not be read', remedy: 'Load the page again' });
   return type?.startsWith('entity.')

@@ -1,12 +1,14 @@
 import { useQuery } from '@tanstack/react-query';
-import { lazy, Suspense, useEffect, useState } from 'react';
+import { lazy, Suspense, useEffect, useState, type ReactNode } from 'react';
 import { Link, Navigate, Outlet, Route, Routes, useParams } from 'react-router';
 import { Toaster } from 'sonner';
 import { useLive } from './api/live.ts';
 import { productionQuery, productionsQuery } from './api/queries.ts';
 import { CommandBox } from './ui/commandBox.tsx';
-import { KeysDialog, useKeys } from './ui/keys.tsx';
-import { Key, Loading, ProblemNote, problemOf } from './ui/pieces.tsx';
+import { dialogIsOpen, KeysDialog, useKeys } from './ui/keys.tsx';
+import { blocks, Key, Loading, ProblemNote, problemOf } from './ui/pieces.tsx';
+import { SkipLink, Station } from './ui/station.tsx';
+import { StationBoundary } from './ui/stationBoundary.tsx';
 import { useTheme } from './ui/theme.ts';
 import { Track } from './ui/track.tsx';
 import { Wire } from './ui/wire.tsx';
@@ -28,19 +30,59 @@ const Compare = lazy(() => import('./checks/compare.tsx').then((m) => ({ default
 const Site = lazy(() => import('./site/page.tsx').then((m) => ({ default: m.SitePage })));
 const Handoffs = lazy(() => import('./handoffs/page.tsx').then((m) => ({ default: m.HandoffsPage })));
 
+interface Place {
+  path: string;
+  name: string;
+  page: ReactNode;
+  /** Whether the page writes its own first heading. */
+  headed?: boolean;
+}
+
+/** The pages of a production. */
+const places: readonly Place[] = [
+  { path: 'arrivals', name: 'Arrivals', page: <Arrivals /> },
+  { path: 'arrivals/report', name: 'Camera report', page: <Report /> },
+  { path: 'clips', name: 'Clips', page: <Clips /> },
+  { path: 'clips/:clip', name: 'Clip', page: <Clip /> },
+  { path: 'bench', name: 'Bench', page: <BenchStart />, headed: true },
+  { path: 'bench/:clip', name: 'Bench', page: <Bench />, headed: true },
+  { path: 'cabinet', name: 'LUT cabinet', page: <Cabinet />, headed: true },
+  { path: 'cabinet/:lut', name: 'LUT cabinet', page: <Cabinet />, headed: true },
+  { path: 'recipes', name: 'Recipes', page: <Recipes /> },
+  { path: 'recipes/:recipe', name: 'Recipes', page: <Recipes /> },
+  { path: 'recipes/:recipe/burn', name: 'Burn-in', page: <Burn />, headed: true },
+  { path: 'runs', name: 'Runs', page: <Runs /> },
+  { path: 'runs/:run', name: 'Run', page: <Run />, headed: true },
+  { path: 'checks', name: 'Checks', page: <Checks /> },
+  { path: 'checks/:output', name: 'Compare', page: <Compare />, headed: true },
+  { path: 'handoffs', name: 'Hand-offs', page: <Handoffs /> },
+];
+
+/** A page of a production under its name. */
+function InProduction({ name, page, headed }: Omit<Place, 'path'>) {
+  const { production = '' } = useParams();
+  const { data } = useQuery(productionQuery(production));
+  return (
+    <Station name={name} within={data?.name} {...(headed === undefined ? {} : { headed })}>
+      {page}
+    </Station>
+  );
+}
+
 export function App() {
   useLive();
   const [theme, toggleTheme] = useTheme();
   const [keysOpen, setKeysOpen] = useState(false);
-  useKeys({ '?': () => setKeysOpen(true), t: toggleTheme, T: toggleTheme });
+  useKeys({ '?': () => setKeysOpen(true), t: toggleTheme });
   return (
     <div className="flex h-full flex-col">
+      <SkipLink />
       <Routes>
         <Route path="/" element={<FirstPage />} />
         <Route
           path="/productions"
           element={
-            <Bare>
+            <Bare name="Productions">
               <Productions />
             </Bare>
           }
@@ -48,29 +90,16 @@ export function App() {
         <Route
           path="/site"
           element={
-            <Bare>
+            <Bare name="Site" headed>
               <Site />
             </Bare>
           }
         />
         <Route path="/p/:production" element={<ProductionFrame />}>
           <Route index element={<Navigate to="clips" replace />} />
-          <Route path="arrivals" element={<Arrivals />} />
-          <Route path="arrivals/report" element={<Report />} />
-          <Route path="clips" element={<Clips />} />
-          <Route path="clips/:clip" element={<Clip />} />
-          <Route path="bench" element={<BenchStart />} />
-          <Route path="bench/:clip" element={<Bench />} />
-          <Route path="cabinet" element={<Cabinet />} />
-          <Route path="cabinet/:lut" element={<Cabinet />} />
-          <Route path="recipes" element={<Recipes />} />
-          <Route path="recipes/:recipe" element={<Recipes />} />
-          <Route path="recipes/:recipe/burn" element={<Burn />} />
-          <Route path="runs" element={<Runs />} />
-          <Route path="runs/:run" element={<Run />} />
-          <Route path="checks" element={<Checks />} />
-          <Route path="checks/:output" element={<Compare />} />
-          <Route path="handoffs" element={<Handoffs />} />
+          {places.map(({ path, name, page, headed }) => (
+            <Route key={path} path={path} element={<InProduction name={name} headed={headed} page={page} />} />
+          ))}
         </Route>
         <Route path="*" element={<Navigate to="/" replace />} />
       </Routes>
@@ -88,7 +117,7 @@ function FirstPage() {
   return only ? (
     <Navigate to={`/p/${only.id}/clips`} replace />
   ) : (
-    <Bare>
+    <Bare name="Productions">
       <Productions />
     </Bare>
   );
@@ -113,15 +142,19 @@ function Mark() {
   );
 }
 
-function Bare({ children }: { children: React.ReactNode }) {
+function Bare({ name, headed = false, children }: { name: string; headed?: boolean; children: ReactNode }) {
   return (
     <>
       <header className="flex h-14 shrink-0 items-center gap-4 border-b border-line px-5">
         <Mark />
-        <h1 className="text-[15px] font-semibold">Brisk Relay</h1>
+        <span className="text-[15px] font-semibold">Brisk Relay</span>
       </header>
-      <main className="min-h-0 flex-1 overflow-auto bg-sheet">
-        <Suspense fallback={<Loading what="The page" />}>{children}</Suspense>
+      <main id="sheet" tabIndex={-1} className="min-h-0 flex-1 overflow-auto bg-sheet focus-visible:outline-none">
+        <StationBoundary>
+          <Station name={name} headed={headed}>
+            <Suspense fallback={<Loading what="The page" />}>{children}</Suspense>
+          </Station>
+        </StationBoundary>
       </main>
     </>
   );
@@ -135,14 +168,12 @@ function ProductionFrame() {
     const press = (event: KeyboardEvent): void => {
       if (event.key.toLowerCase() !== 'k' || !(event.ctrlKey || event.metaKey)) return;
       event.preventDefault();
-      setBoxOpen((open) => !open);
+      // It closes itself; another dialog keeps the keys.
+      setBoxOpen((open) => (open ? false : !dialogIsOpen()));
     };
     window.addEventListener('keydown', press);
     return () => window.removeEventListener('keydown', press);
   }, []);
-  useEffect(() => {
-    document.title = data ? `${data.name} · Brisk Relay` : 'Brisk Relay';
-  }, [data]);
   return (
     <>
       <header className="flex h-14 shrink-0 items-end gap-4 pl-5 print:hidden">
@@ -161,19 +192,21 @@ function ProductionFrame() {
           </button>
         </div>
       </header>
-      <main className="flex min-h-0 flex-1 bg-sheet">
-        {error ? (
+      <main id="sheet" tabIndex={-1} className="flex min-h-0 flex-1 bg-sheet focus-visible:outline-none">
+        {error && blocks(error, data) ? (
           <ProblemNote problem={problemOf(error)} again={() => void refetch()} />
         ) : (
-          <Suspense
-            fallback={
-              <div className="flex-1">
-                <Loading what="The page" />
-              </div>
-            }
-          >
-            <Outlet />
-          </Suspense>
+          <StationBoundary>
+            <Suspense
+              fallback={
+                <div className="flex-1">
+                  <Loading what="The page" />
+                </div>
+              }
+            >
+              <Outlet />
+            </Suspense>
+          </StationBoundary>
         )}
       </main>
       <CommandBox open={boxOpen} onOpenChange={setBoxOpen} production={production} />

@@ -10,10 +10,13 @@ const client = new QueryClient({
   defaultOptions: {
     queries: {
       staleTime: 5_000,
-      // What the server refuses stays refused; what does not answer is tried until it does.
-      retry: (count, error) => !(error instanceof Refused && error.status >= 400 && error.status < 500) && count < 30,
+      // This page's server is on this machine: it answers whether there is a network or not.
+      networkMode: 'always',
+      // What does not answer is tried until it does, and what was shown stays; what the server refuses stays refused.
+      retry: (count, error) => error instanceof Refused && (error.status === 0 || (error.status >= 500 && count < 5)),
       retryDelay: (count) => Math.min(4_000, 300 * 2 ** count),
     },
+    mutations: { networkMode: 'always' },
   },
 });
 

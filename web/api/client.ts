@@ -1,6 +1,7 @@
 import { pathOf, type AnswerOf, type Asking, type Row } from '@relay/contract/routes/route';
 import type { ErrorAnswer } from '@relay/contract/site';
 import type { Problem } from '@relay/core/result';
+import { noteAway, noteThere } from './reach.ts';
 
 /** An answer that was no success: what happened and what to do, as the server words it. */
 export class Refused extends Error {
@@ -40,11 +41,13 @@ export async function fetchBy<One extends Row>(one: One, ...[asking]: Given<One>
   const response = await fetch(`/api${pathOf(one, asking ?? {})}`, init).catch((error: unknown) => {
     // Who does not want it any more is told so, as fetch does.
     if (signal?.aborted) throw error;
+    noteAway();
     throw new Refused(
       { what: 'Brisk Relay does not answer', remedy: 'See that ./relay start is running; this page goes on by itself' },
       0,
     );
   });
+  noteThere();
   if (response.ok) return response;
   throw new Refused(problemOf(await response.json().catch(() => null), response.status), response.status);
 }

@@ -6,6 +6,7 @@ import { openStates } from '@relay/contract/states';
 import { useQueryClient, type QueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
 import { inOrder } from '../runs/order.ts';
+import { noteAway, noteThere } from './reach.ts';
 import { legEnded } from '../ui/notices.ts';
 import { runRows } from '@relay/contract/routes/runs';
 import { siteRows } from '@relay/contract/routes/site';
@@ -135,7 +136,9 @@ export function useLive(): void {
       lay(client, JSON.parse(event.data) as LiveMessage, refreshSoon, legSoon);
     // After a gap everything shown may be old.
     let wasOpen = false;
+    line.onerror = noteAway;
     line.onopen = () => {
+      noteThere();
       if (wasOpen) void client.invalidateQueries();
       wasOpen = true;
     };

@@ -56,7 +56,6 @@ export function ArrivalsPage() {
     ArrowDown: move(1),
     ArrowUp: move(-1),
     b: () => bring(null),
-    B: () => bring(null),
     v: () => {
       if (chosen) verify.mutate(chosen);
     },

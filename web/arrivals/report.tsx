@@ -8,14 +8,14 @@ import { reportQuery } from '../api/queries.ts';
 import { sayHours } from '../clips/groups.ts';
 import { plural, sayBytes } from '../ui/format.ts';
 import { LevelMark } from '../ui/levelMark.tsx';
-import { Button, inputLook, Loading, ProblemNote, problemOf } from '../ui/pieces.tsx';
+import { blocks, Button, inputLook, Loading, ProblemNote, problemOf } from '../ui/pieces.tsx';
 
 /** What a day brought: for the screen, for paper, for a table. */
 export function ReportPage() {
   const { production = '' } = useParams();
   const [day, setDay] = useState<string | null>(null);
   const { data: report, error, refetch } = useQuery(reportQuery(production, day));
-  if (error) return <ProblemNote problem={problemOf(error)} again={() => void refetch()} />;
+  if (error && blocks(error, report)) return <ProblemNote problem={problemOf(error)} again={() => void refetch()} />;
   if (!report)
     return (
       <div className="flex-1">

@@ -5,7 +5,7 @@ import { Link, useParams } from 'react-router';
 import { ask } from '../api/client.ts';
 import { rollQuery } from '../api/queries.ts';
 import { plural, sayBytes, sayClock } from '../ui/format.ts';
-import { Button, CopyButton, Fact, Key, Loading, ProblemNote, problemOf, toastProblem } from '../ui/pieces.tsx';
+import { blocks, Button, CopyButton, Fact, Key, Loading, ProblemNote, problemOf, toastProblem } from '../ui/pieces.tsx';
 import { rollLook } from './rollState.tsx';
 
 function sayDay(text: string): string {
@@ -25,7 +25,7 @@ export function RollDocket({ id, onVerify }: { id: string; onVerify: (id: string
     onSuccess: () => client.invalidateQueries({ queryKey: ['rolls'] }),
     onError: toastProblem,
   });
-  if (error) return <ProblemNote problem={problemOf(error)} />;
+  if (error && blocks(error, roll)) return <ProblemNote problem={problemOf(error)} />;
   if (!roll) return <Loading what="The roll" rows={6} />;
   const open = roll.state === 'waiting' || roll.state === 'copying';
   const look = rollLook(roll);

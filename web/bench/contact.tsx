@@ -4,7 +4,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import { chainedQuery } from '../api/queries.ts';
 import { plural } from '../ui/format.ts';
-import { Loading, ProblemNote, problemOf } from '../ui/pieces.tsx';
+import { blocks, Loading, ProblemNote, problemOf } from '../ui/pieces.tsx';
 import { ask } from './ask.ts';
 import type { CubeData } from './messages.ts';
 import { frameQuery } from './useFrame.ts';
@@ -28,7 +28,7 @@ export function ContactSheet({ production, bench, selection, chain, cube, onOpen
       whose === 'roll' ? bench.roll : bench.group.key,
     ),
   );
-  if (error) return <ProblemNote problem={problemOf(error)} again={() => void refetch()} />;
+  if (error && blocks(error, data)) return <ProblemNote problem={problemOf(error)} again={() => void refetch()} />;
   if (!data) return <Loading what="The contact sheet" />;
   const clips = selection.length > 1 ? data.filter((clip) => selection.includes(clip.id)) : data;
   return (

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useParams } from 'react-router';
 import { benchQuery } from '../api/queries.ts';
-import { Loading, ProblemNote, problemOf } from '../ui/pieces.tsx';
+import { blocks, Loading, ProblemNote, problemOf } from '../ui/pieces.tsx';
 import { ColourBench } from './colourBench.tsx';
 import { CorrectBench } from './correctBench.tsx';
 import { usePart } from './parts.tsx';
@@ -11,7 +11,7 @@ export function BenchPage() {
   const { production = '', clip = '' } = useParams();
   const [part, setPart] = usePart();
   const { data: bench, error, refetch } = useQuery(benchQuery(clip));
-  if (error) return <ProblemNote problem={problemOf(error)} again={() => void refetch()} />;
+  if (error && blocks(error, bench)) return <ProblemNote problem={problemOf(error)} again={() => void refetch()} />;
   if (!bench || bench.clip !== clip)
     return (
       <div className="flex-1 bg-surround">

@@ -5,13 +5,13 @@ import { Link, useParams } from 'react-router';
 import { benchGroupsQuery } from '../api/queries.ts';
 import { LevelShape } from '../ui/levelMark.tsx';
 import { plural } from '../ui/format.ts';
-import { Empty, Loading, ProblemNote, problemOf, MainLink } from '../ui/pieces.tsx';
+import { blocks, Empty, Loading, MainLink, ProblemNote, problemOf } from '../ui/pieces.tsx';
 
 /** The bench before a clip is on it: the groups, what holds for each, and what looks like log without a chain. */
 export function BenchStart() {
   const { production = '' } = useParams();
   const { data, error, refetch } = useQuery(benchGroupsQuery(production));
-  if (error) return <ProblemNote problem={problemOf(error)} again={() => void refetch()} />;
+  if (error && blocks(error, data)) return <ProblemNote problem={problemOf(error)} again={() => void refetch()} />;
   if (!data)
     return (
       <div className="flex-1">

@@ -13,7 +13,7 @@ import { useStill } from '../bench/still.ts';
 import { BeforeNext } from '../ui/beforeNext.tsx';
 import { useKeys } from '../ui/keys.tsx';
 import { PictureCanvas, type Size } from '../ui/pictureCanvas.tsx';
-import { Loading, ProblemNote, problemOf } from '../ui/pieces.tsx';
+import { blocks, Loading, ProblemNote, problemOf } from '../ui/pieces.tsx';
 import { BurnDocket } from './burnDocket.tsx';
 import { drawBurn } from './drawBurn.ts';
 import { Places } from './places.tsx';
@@ -25,7 +25,7 @@ export function BurnPage() {
   const { recipe: id = '' } = useParams();
   const [search] = useSearchParams();
   const { data, error, refetch } = useQuery(recipesQuery);
-  if (error) return <ProblemNote problem={problemOf(error)} again={() => void refetch()} />;
+  if (error && blocks(error, data)) return <ProblemNote problem={problemOf(error)} again={() => void refetch()} />;
   if (!data)
     return (
       <div className="flex-1">

@@ -12,6 +12,7 @@ import { StateSelect } from '../ui/stateSelect.tsx';
 import { sayBytes } from '../ui/format.ts';
 import { LevelMark } from '../ui/levelMark.tsx';
 import {
+  blocks,
   Button,
   CopyButton,
   Fact,
@@ -45,7 +46,7 @@ export function LutDetail({ hash, production }: { hash: string; production: stri
       void go(`/p/${production}/cabinet`);
     },
   });
-  if (error) return <ProblemNote problem={problemOf(error)} again={() => void refetch()} />;
+  if (error && blocks(error, lut)) return <ProblemNote problem={problemOf(error)} again={() => void refetch()} />;
   if (!lut) return <Loading what="The LUT" />;
   const { examined } = lut;
   const codes = (rgb: readonly number[]): string => rgb.map((x) => (x * 1023).toFixed(0)).join(' ');

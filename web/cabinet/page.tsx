@@ -8,7 +8,7 @@ import { ask } from '../api/client.ts';
 import { lutsQuery } from '../api/queries.ts';
 import { LevelShape } from '../ui/levelMark.tsx';
 import { useKeys } from '../ui/keys.tsx';
-import { Button, Empty, Loading, ProblemNote, problemOf, toastProblem } from '../ui/pieces.tsx';
+import { blocks, Button, Empty, Loading, ProblemNote, problemOf, toastProblem } from '../ui/pieces.tsx';
 import { StoreFiles } from './fromStore.tsx';
 import { LutDetail } from './detail.tsx';
 
@@ -55,7 +55,7 @@ export function CabinetPage() {
     n: () => field.current?.click(),
     Escape: () => void go(`/p/${production}/bench`),
   });
-  if (error) return <ProblemNote problem={problemOf(error)} again={() => void refetch()} />;
+  if (error && blocks(error, data)) return <ProblemNote problem={problemOf(error)} again={() => void refetch()} />;
   if (!data)
     return (
       <div className="flex-1">

@@ -12,7 +12,7 @@ import { Link, useParams } from 'react-router';
 import { outputQuery } from '../api/queries.ts';
 import { PictureChoice } from '../ui/pictureChoice.tsx';
 import { useKeys } from '../ui/keys.tsx';
-import { Bytes, Key, Loading, ProblemNote, problemOf } from '../ui/pieces.tsx';
+import { blocks, Bytes, Key, Loading, ProblemNote, problemOf } from '../ui/pieces.tsx';
 import { ProofTable } from '../ui/proof.tsx';
 import { StateMark } from '../ui/stateMark.tsx';
 
@@ -46,7 +46,7 @@ export function ComparePage() {
     3: () => setZoom(200),
     4: () => setZoom(400),
   });
-  if (error) return <ProblemNote problem={problemOf(error)} again={() => void refetch()} />;
+  if (error && blocks(error, output)) return <ProblemNote problem={problemOf(error)} again={() => void refetch()} />;
   if (!output)
     return (
       <div className="flex-1">

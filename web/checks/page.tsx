@@ -5,7 +5,7 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { useRef, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { checksQuery } from '../api/queries.ts';
-import { Bytes, Empty, Loading, ProblemNote, problemOf } from '../ui/pieces.tsx';
+import { blocks, Bytes, Empty, Loading, ProblemNote, problemOf } from '../ui/pieces.tsx';
 import { StateMark } from '../ui/stateMark.tsx';
 
 const shown: readonly LegState[] = ['needs eyes', 'failed', 'stopped', 'proved'];
@@ -15,7 +15,7 @@ export function ChecksPage() {
   const { production = '' } = useParams();
   const { data, error, refetch } = useQuery(checksQuery(production));
   const [state, setState] = useState<LegState | null>(null);
-  if (error) return <ProblemNote problem={problemOf(error)} again={() => void refetch()} />;
+  if (error && blocks(error, data)) return <ProblemNote problem={problemOf(error)} again={() => void refetch()} />;
   if (!data)
     return (
       <div className="flex-1">

@@ -5,7 +5,7 @@ import { lazy, Suspense } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { clipQuery, lookQuery } from '../api/queries.ts';
 import { useKeys } from '../ui/keys.tsx';
-import { Key, Loading, ProblemNote, problemOf } from '../ui/pieces.tsx';
+import { blocks, Key, Loading, ProblemNote, problemOf } from '../ui/pieces.tsx';
 import { ClipFacts } from './docket.tsx';
 import { FindingsList } from './findings.tsx';
 import { IdentityForm } from './identity.tsx';
@@ -23,7 +23,7 @@ export function ClipPage() {
   const { data: clip, error } = useQuery(clipQuery(id));
   const { data: look } = useQuery(lookQuery(id));
   useKeys({ Escape: () => void go(`/p/${production}/clips`) });
-  if (error) return <ProblemNote problem={problemOf(error)} />;
+  if (error && blocks(error, clip)) return <ProblemNote problem={problemOf(error)} />;
   if (!clip)
     return (
       <div className="flex-1">

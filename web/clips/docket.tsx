@@ -12,7 +12,7 @@ import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import { clipQuery, commonQuery } from '../api/queries.ts';
 import { SelectionCorrections } from '../corrections/selection.tsx';
-import { Button, Fact, Key, Loading, ProblemNote, problemOf } from '../ui/pieces.tsx';
+import { blocks, Button, Fact, Key, Loading, ProblemNote, problemOf } from '../ui/pieces.tsx';
 import { plural, sayBytes, saySpan } from '../ui/format.ts';
 import { FindingsList, GroupFindings } from './findings.tsx';
 import { IdentityForm } from './identity.tsx';
@@ -32,7 +32,7 @@ export function ClipDocket({
   onPattern,
 }: DocketProps & { id: string; recipe: RecipeAnswer | undefined }) {
   const { data: clip, error } = useQuery(clipQuery(id));
-  if (error) return <ProblemNote problem={problemOf(error)} />;
+  if (error && blocks(error, clip)) return <ProblemNote problem={problemOf(error)} />;
   if (!clip) return <Loading what="The clip" rows={6} />;
   const { description } = clip;
   return (
@@ -168,7 +168,7 @@ export function ClipFacts({ clip, production }: { clip: ClipAnswer; production: 
 /** The docket of a selection: what its clips have in common, identity for all, findings to decide at once. */
 export function SelectionDocket({ ids, production, onRun, onPattern }: DocketProps & { ids: readonly string[] }) {
   const { data: common, error } = useQuery(commonQuery(production, ids));
-  if (error) return <ProblemNote problem={problemOf(error)} />;
+  if (error && blocks(error, common)) return <ProblemNote problem={problemOf(error)} />;
   if (!common) return <Loading what="The selection" rows={6} />;
   const values = Object.fromEntries(
     identityFields.map((field) => [field, common.identity[field].same ? common.identity[field].value : undefined]),

@@ -57,7 +57,12 @@ export function SavedFilters({
         </Button>
       </Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content align="start" sideOffset={6} className="z-30 w-72 rounded-lg border border-line bg-sheet p-2">
+        <Popover.Content
+          aria-label="Filters"
+          align="start"
+          sideOffset={6}
+          className="z-30 w-72 rounded-lg border border-line bg-sheet p-2"
+        >
           <ul aria-label="Filters">
             {saved.map((filter) => (
               <li key={filter.id} className="flex items-center">

@@ -3,7 +3,7 @@ import { groupOf, sayGroup } from '@relay/core/clip/group';
 import { sampleClip } from '@relay/core/clip/sample';
 import { rational } from '@relay/core/time/rational';
 import { expect, it } from 'vitest';
-import { sayHours, sheetLines } from './groups.ts';
+import { groupOf as groupOfLine, sayHours, sheetLines } from './groups.ts';
 
 const group = (text: string, clips: number): ClipGroup => ({ key: text, text, clips, seconds: clips * 3, bytes: 1 });
 
@@ -17,6 +17,9 @@ it('puts a heading before each group, and none when the sheet is sorted otherwis
     '3',
   ]);
   expect(sheetLines(sheet, 'group')[0]).toMatchObject({ ids: ['1', '2'] });
+  const lines = sheetLines(sheet, 'group');
+  expect([groupOfLine(lines, '2'), groupOfLine(lines, '3'), groupOfLine(lines, null)]).toEqual([['1', '2'], ['3'], []]);
+  expect(groupOfLine(sheetLines(sheet, 'name'), '2')).toEqual([]);
   expect(sheetLines(sheet, 'name').every((line) => line.kind === 'clip')).toBe(true);
   expect(sayHours(3_725.4)).toBe('1:02:05');
 });

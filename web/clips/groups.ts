@@ -28,3 +28,10 @@ export function sheetLines({ ids, groups }: Pick<ClipsAnswer, 'ids' | 'groups'>,
     return [heading(group, members), ...members.map((id): SheetLine => ({ kind: 'clip', id }))];
   });
 }
+
+/** The clips of the group that a clip is in; none where the sheet shows no groups. */
+export function groupOf(lines: readonly SheetLine[], clip: string | null): string[] {
+  const at = lines.findIndex((line) => line.kind === 'clip' && line.id === clip);
+  const before = lines.slice(0, Math.max(0, at)).findLast((line) => line.kind === 'heading');
+  return before?.kind === 'heading' ? before.ids : [];
+}

@@ -3,8 +3,8 @@ import { useCallback, useMemo, useRef, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { clipsQuery, productionQuery, recipesQuery } from '../api/queries.ts';
 import { useKeys, useSelectAll } from '../ui/keys.tsx';
-import { Empty, Loading, MainLink, ProblemNote, problemOf } from '../ui/pieces.tsx';
-import { sheetLines } from './groups.ts';
+import { blocks, Empty, Loading, MainLink, ProblemNote, problemOf } from '../ui/pieces.tsx';
+import { groupOf, sheetLines } from './groups.ts';
 import { useKeptSelection } from './kept.ts';
 import { useLines } from './lines.ts';
 import { all, clicked, moved, nothing, toggled, within } from './selection.ts';
@@ -82,15 +82,17 @@ export function ClipsPage() {
     Escape: () => (panel !== 'none' ? setPanel('none') : setSelection(nothing)),
     '/': () => field.current?.focus(),
     r: open('run'),
-    R: open('run'),
     p: open('pattern'),
-    P: open('pattern'),
     b: toBench,
+    g: () => {
+      const group = groupOf(lines, selection.at);
+      if (group.length > 0) setSelection(all(group));
+    },
     e: () => document.querySelector<HTMLInputElement>('aside [data-first-field]')?.focus(),
   });
   useSelectAll(useCallback(() => setSelection(all(ids)), [ids, setSelection]));
 
-  if (error && !data) return <ProblemNote problem={problemOf(error)} again={() => void refetch()} />;
+  if (error && blocks(error, data)) return <ProblemNote problem={problemOf(error)} again={() => void refetch()} />;
   if (isPending)
     return (
       <div className="flex-1">

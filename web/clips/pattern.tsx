@@ -92,7 +92,7 @@ export function PatternPanel({
           />
         </Field>
       </div>
-      <div className="flex flex-wrap gap-1.5" aria-label="Pieces">
+      <div role="group" className="flex flex-wrap gap-1.5" aria-label="Pieces">
         {pieces.map((piece) => (
           <button
             key={piece}

@@ -78,16 +78,22 @@ interface FilmstripProps extends PlayerProps {
   onSeek: (seconds: number) => void;
 }
 
-/** Pictures and sound along the clip; a press goes to a place. */
+/** Pictures and sound along the clip, and where it plays; a press goes to a place. */
 function Filmstrip({ clip, look, at, alone, onSeek }: FilmstripProps) {
   const seconds = secondsOf(clip);
   const share = seconds > 0 ? Math.min(1, at / seconds) : 0;
   return (
     <div className="relative">
-      <button
-        type="button"
-        aria-label="Filmstrip: go to a place"
-        className="block w-full"
+      {/* The page's arrow keys, Home and End move it, wherever the focus is. */}
+      <div
+        role="slider"
+        tabIndex={0}
+        aria-label="Place in the clip"
+        aria-valuemin={0}
+        aria-valuemax={seconds}
+        aria-valuenow={at}
+        aria-valuetext={placeName(clip, at)}
+        className="w-full cursor-pointer"
         onClick={(event) => {
           const box = event.currentTarget.getBoundingClientRect();
           onSeek(((event.clientX - box.left) / box.width) * seconds);
@@ -101,7 +107,7 @@ function Filmstrip({ clip, look, at, alone, onSeek }: FilmstripProps) {
           />
         )}
         {look && look.outlines.length > 0 && <Waveforms outlines={look.outlines} alone={alone} />}
-      </button>
+      </div>
       <span
         aria-hidden
         className="pointer-events-none absolute inset-y-0 w-px bg-clay"

@@ -4,7 +4,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { clipQuery, commonCorrectionsQuery } from '../api/queries.ts';
 import { plural } from '../ui/format.ts';
-import { Button, ProblemNote, problemOf } from '../ui/pieces.tsx';
+import { blocks, Button, ProblemNote, problemOf } from '../ui/pieces.tsx';
 import type { FormProps } from './formProps.ts';
 import { RepairForm } from './repairForm.tsx';
 import { ShapeForm } from './shapeForm.tsx';
@@ -22,7 +22,7 @@ export function SelectionCorrections({ production, ids }: { production: string; 
   const [draft, setDraft] = useState<Partial<FieldValues>>({});
   const [open, setOpen] = useState<'shape' | 'time' | 'sound' | 'repair' | null>(null);
   const { correct } = useCorrect(production);
-  if (error) return <ProblemNote problem={problemOf(error)} />;
+  if (error && blocks(error, common)) return <ProblemNote problem={problemOf(error)} />;
   if (!common || common.clips === 0) return null;
   const dirty = Object.keys(draft).length > 0;
   const form: FormProps | null = first?.description.video

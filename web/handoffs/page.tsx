@@ -4,13 +4,13 @@ import { useQuery } from '@tanstack/react-query';
 import { useParams } from 'react-router';
 import { handoffsQuery } from '../api/queries.ts';
 import { plural } from '../ui/format.ts';
-import { Bytes, CopyButton, Empty, Loading, ProblemNote, problemOf } from '../ui/pieces.tsx';
+import { blocks, Bytes, CopyButton, Empty, Loading, ProblemNote, problemOf } from '../ui/pieces.tsx';
 
 /** What can be handed to the edit team: where it lies, and the sheet that leads back from it. */
 export function HandoffsPage() {
   const { production = '' } = useParams();
   const { data, error, refetch } = useQuery(handoffsQuery(production));
-  if (error) return <ProblemNote problem={problemOf(error)} again={() => void refetch()} />;
+  if (error && blocks(error, data)) return <ProblemNote problem={problemOf(error)} again={() => void refetch()} />;
   if (!data)
     return (
       <div className="flex-1">

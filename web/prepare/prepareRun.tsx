@@ -1,5 +1,4 @@
 import type { RecipeAnswer } from '@relay/contract/recipes';
-import { useEffect, useRef } from 'react';
 import { DocketForm } from '../ui/docketForm.tsx';
 import { plural } from '../ui/format.ts';
 import { Button, Field, inputLook, problemOf, ProblemLine } from '../ui/pieces.tsx';
@@ -20,10 +19,6 @@ interface PrepareProps {
 export function PrepareRun({ production, clips, recipes, onClose }: PrepareProps) {
   const preparing = useRunDraft({ production, clips, recipes });
   const { facts, checkError, ready, start } = preparing;
-  const button = useRef<HTMLButtonElement>(null);
-  useEffect(() => {
-    if (ready) button.current?.focus();
-  }, [ready]);
   return (
     <DocketForm title={`Run ${plural(clips.length, 'clip')}`} ready={ready} onSend={start} onClose={onClose}>
       <Choices preparing={preparing} recipes={recipes} />
@@ -35,7 +30,7 @@ export function PrepareRun({ production, clips, recipes, onClose }: PrepareProps
         </div>
       )}
       <div className="flex items-center gap-2">
-        <Button ref={button} main type="submit" disabled={!ready}>
+        <Button main type="submit" disabled={!ready}>
           {facts && facts.toDecide.length > 0 ? 'Start, with them as they are' : 'Start'}
         </Button>
         <Button onClick={onClose}>Not now</Button>

@@ -6,7 +6,7 @@ import { Link, useNavigate } from 'react-router';
 import { ask } from '../api/client.ts';
 import { productionsQuery } from '../api/queries.ts';
 import { plural } from '../ui/format.ts';
-import { Button, Empty, inputLook, Loading, ProblemNote, problemOf, toastProblem } from '../ui/pieces.tsx';
+import { blocks, Button, Empty, inputLook, Loading, ProblemNote, problemOf, toastProblem } from '../ui/pieces.tsx';
 import { StateMark } from '../ui/stateMark.tsx';
 
 /** Where a production stands, in a line. */
@@ -38,7 +38,7 @@ function Standing({ counts }: { counts: ProductionAnswer['counts'] }) {
 
 export function ProductionsPage() {
   const { data, error, refetch } = useQuery(productionsQuery);
-  if (error) return <ProblemNote problem={problemOf(error)} again={() => void refetch()} />;
+  if (error && blocks(error, data)) return <ProblemNote problem={problemOf(error)} again={() => void refetch()} />;
   if (!data) return <Loading what="The productions" rows={4} />;
   if (data.length === 0) {
     return (

@@ -9,7 +9,7 @@ import { keptClips } from '../clips/kept.ts';
 import { selectLook } from '../corrections/row.tsx';
 import { LevelMark, LevelShape } from '../ui/levelMark.tsx';
 import { plural, saySpan } from '../ui/format.ts';
-import { Button, Bytes, ProblemNote, problemOf } from '../ui/pieces.tsx';
+import { blocks, Button, Bytes, ProblemNote, problemOf } from '../ui/pieces.tsx';
 import { useSettled } from '../ui/useSettled.ts';
 
 /** A range of bytes that holds nine times in ten. */
@@ -54,7 +54,7 @@ export function Makes({
     retry: false,
     queryFn: ({ signal }) => ask(runRows.forecastRecipe, { production, body: asked, signal }),
   });
-  if (error) return <ProblemNote problem={problemOf(error)} />;
+  if (error && blocks(error, data)) return <ProblemNote problem={problemOf(error)} />;
   if (!data)
     return (
       <p role="status" className="p-4 text-dim">

@@ -9,7 +9,7 @@ import { toast } from 'sonner';
 import { ask } from '../api/client.ts';
 import { recipesQuery } from '../api/queries.ts';
 import { plural } from '../ui/format.ts';
-import { Button, Loading, ProblemNote, problemOf, toastProblem } from '../ui/pieces.tsx';
+import { blocks, Button, Loading, ProblemNote, problemOf, toastProblem } from '../ui/pieces.tsx';
 import { RecipeEditor } from './editor.tsx';
 
 /** A name that no recipe has yet. */
@@ -36,14 +36,14 @@ export function RecipesPage() {
     },
     onError: toastProblem,
   });
-  if (error) return <ProblemNote problem={problemOf(error)} again={() => void refetch()} />;
+  if (error && blocks(error, data)) return <ProblemNote problem={problemOf(error)} again={() => void refetch()} />;
   if (!data)
     return (
       <div className="flex-1">
         <Loading what="The recipes" />
       </div>
     );
-  const open = data.find((one) => one.id === id) ?? data[0];
+  const open = id === undefined ? data[0] : data.find((one) => one.id === id);
   const groups = [...new Set(data.map((one) => one.group))];
   const copy = (from: RecipeAnswer): void =>
     add.mutate({
@@ -124,6 +124,11 @@ export function RecipesPage() {
           />
         </div>
       </nav>
+      {!open && id !== undefined && (
+        <ProblemNote
+          problem={{ what: 'This recipe is not there (any more)', remedy: 'Choose one of those at the left' }}
+        />
+      )}
       {open && (
         <RecipeEditor
           key={`${open.id} ${open.version}`}

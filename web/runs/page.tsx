@@ -5,7 +5,7 @@ import { useQuery } from '@tanstack/react-query';
 import { Link, useParams } from 'react-router';
 import { runsQuery } from '../api/queries.ts';
 import { plural, saySpan } from '../ui/format.ts';
-import { Bytes, Empty, Loading, ProblemNote, problemOf, MainLink } from '../ui/pieces.tsx';
+import { blocks, Bytes, Empty, Loading, MainLink, ProblemNote, problemOf } from '../ui/pieces.tsx';
 import { StateMark, stateColour } from '../ui/stateMark.tsx';
 
 export const inOrder: readonly LegState[] = [
@@ -51,7 +51,7 @@ export function isOpen(legs: RunLine['legs']): boolean {
 export function RunsPage() {
   const { production = '' } = useParams();
   const { data, error, refetch } = useQuery(runsQuery(production));
-  if (error) return <ProblemNote problem={problemOf(error)} again={() => void refetch()} />;
+  if (error && blocks(error, data)) return <ProblemNote problem={problemOf(error)} again={() => void refetch()} />;
   if (!data)
     return (
       <div className="flex-1">

@@ -7,7 +7,7 @@ import { Link, useNavigate, useParams } from 'react-router';
 import { runQuery, storesQuery } from '../api/queries.ts';
 import { LevelNote } from '../ui/levelMark.tsx';
 import { useKeys } from '../ui/keys.tsx';
-import { Loading, ProblemNote, problemOf } from '../ui/pieces.tsx';
+import { blocks, Loading, ProblemNote, problemOf } from '../ui/pieces.tsx';
 import { Lanes } from './lanes.tsx';
 import { LegDocket } from './legDocket.tsx';
 import { memberPlace, useMemberSystem } from './memberPlace.ts';
@@ -29,7 +29,7 @@ export function RunPage() {
   const { run: id = '' } = useParams();
   const { data: run, error, refetch, dataUpdatedAt } = useQuery(runQuery(id));
   const { plan, now } = useRunPlan(run, dataUpdatedAt);
-  if (error && !run) return <ProblemNote problem={problemOf(error)} again={() => void refetch()} />;
+  if (error && blocks(error, run)) return <ProblemNote problem={problemOf(error)} again={() => void refetch()} />;
   if (!run)
     return (
       <div className="flex-1">

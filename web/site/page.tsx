@@ -9,13 +9,13 @@ import { ask } from '../api/client.ts';
 import { siteQuery } from '../api/queries.ts';
 import { plural, sayBytes } from '../ui/format.ts';
 import { LevelShape } from '../ui/levelMark.tsx';
-import { Button, inputLook, Loading, ProblemNote, problemOf, toastProblem } from '../ui/pieces.tsx';
+import { blocks, Button, inputLook, Loading, ProblemNote, problemOf, toastProblem } from '../ui/pieces.tsx';
 import { StateMark } from '../ui/stateMark.tsx';
 
 /** Stores and workers: what there is to work with, and when it may. */
 export function SitePage() {
   const { data: site, error, refetch } = useQuery({ ...siteQuery, refetchInterval: 5_000 });
-  if (error && !site) return <ProblemNote problem={problemOf(error)} again={() => void refetch()} />;
+  if (error && blocks(error, site)) return <ProblemNote problem={problemOf(error)} again={() => void refetch()} />;
   if (!site) return <Loading what="The site" rows={5} />;
   return (
     <div className="mx-auto flex w-full max-w-5xl flex-col gap-10 px-6 py-8">

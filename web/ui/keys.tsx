@@ -1,16 +1,35 @@
 import { Dialog } from 'radix-ui';
-import { useEffect, useRef } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { Key } from './pieces.tsx';
 
 /** Whether a key press is meant for a field, a dialog or a menu rather than for the page. */
 export function isForField(event: KeyboardEvent): boolean {
   const target = event.target as HTMLElement | null;
+  if (dialogIsOpen()) return true;
   return (
     target !== null &&
     (target.isContentEditable ||
       ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName) ||
-      target.closest('[role="dialog"]') !== null)
+      target.closest('[role="menu"], [role="listbox"]') !== null)
   );
+}
+
+/** Whether a dialog lies over the page: what is behind it hears no keys. */
+export function dialogIsOpen(): boolean {
+  return document.querySelector(':is([role="dialog"], [role="alertdialog"])[data-state="open"]') !== null;
+}
+
+const lettersKey = 'letters as keys';
+
+/** Whether single letters and signs act; who speaks to the machine, or types blindly, turns them off. */
+export function lettersAct(): boolean {
+  return localStorage.getItem(lettersKey) !== 'off';
+}
+
+/** What to call for a key: letters as they are printed, whether Shift or the lock is on or not. */
+export function callFor<T>(keys: Readonly<Record<string, T>>, key: string, letters: boolean): T | undefined {
+  if (key.length > 1 || key === ' ') return keys[key];
+  return letters ? (keys[key] ?? keys[key.toLowerCase()] ?? keys[key.toUpperCase()]) : undefined;
 }
 
 /** Whether a press belongs to the button or link that has the focus. */
@@ -30,7 +49,7 @@ export function useKeys(keys: Readonly<Record<string, (event: KeyboardEvent) => 
   useEffect(() => {
     const press = (event: KeyboardEvent): void => {
       if (isForField(event) || isForButton(event) || event.ctrlKey || event.metaKey || event.altKey) return;
-      const call = current.current[event.key];
+      const call = callFor(current.current, event.key, lettersAct());
       if (!call) return;
       event.preventDefault();
       call(event);
@@ -70,6 +89,7 @@ const list: readonly [string, readonly (readonly [string, string])[]][] = [
       ['Shift ↑ ↓', 'Extend the selection'],
       ['Space', 'Add or take away a clip'],
       ['Ctrl A', 'Select all'],
+      ['G', 'Select the group of the clip'],
       ['Esc', 'Select nothing'],
       ['Enter', 'Watch the clip'],
       ['B', 'Onto the bench'],
@@ -146,6 +166,24 @@ const list: readonly [string, readonly (readonly [string, string])[]][] = [
   ],
 ];
 
+/** Single letters on or off, kept for the next visit. */
+function LettersSwitch() {
+  const [on, setOn] = useState(lettersAct);
+  return (
+    <label className="mt-3 flex items-center gap-2 text-dim">
+      <input
+        type="checkbox"
+        checked={on}
+        onChange={(event) => {
+          localStorage.setItem(lettersKey, event.target.checked ? 'on' : 'off');
+          setOn(event.target.checked);
+        }}
+      />
+      Single letters, digits and signs act; without them arrows, Space, Enter, Esc and Ctrl still do
+    </label>
+  );
+}
+
 export function KeysDialog({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {
   return (
     <Dialog.Root open={open} onOpenChange={onOpenChange}>
@@ -156,6 +194,7 @@ export function KeysDialog({ open, onOpenChange }: { open: boolean; onOpenChange
           className="fixed top-1/2 left-1/2 z-50 max-h-[80vh] w-[640px] max-w-[92vw] -translate-x-1/2 -translate-y-1/2 overflow-auto rounded-xl border border-line bg-sheet p-6"
         >
           <Dialog.Title className="text-lg font-semibold">Keys</Dialog.Title>
+          <LettersSwitch />
           <div className="mt-4 grid grid-cols-1 gap-6 sm:grid-cols-2">
             {list.map(([place, keys]) => (
               <section key={place}>

@@ -78,6 +78,14 @@ export function problemOf(error: unknown): Problem {
   return error instanceof Refused ? error.problem : { what: String(error), remedy: 'Load the page again' };
 }
 
+/**
+ * Whether an error stands in the way of a page: nothing was shown yet, or what was shown is no more. What only could not
+ * be asked anew stays on the page.
+ */
+export function blocks(error: unknown, shown: unknown): boolean {
+  return shown === undefined || (error instanceof Refused && error.status === 404);
+}
+
 export function toastProblem(error: unknown): void {
   const problem = problemOf(error);
   toast.error(problem.what, { description: `${problem.remedy}.` });

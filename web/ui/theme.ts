@@ -5,12 +5,31 @@ export const surround = { ground: '#2b2b2b', ink: '#d8d8d8' } as const;
 
 export type Theme = 'dark' | 'chalk';
 
-/** The theme, kept for the next visit; dark until somebody says otherwise. */
+const chosenKey = 'theme';
+
+/** The theme as `theme.js` laid it before the first frame. */
+function laid(): Theme {
+  return document.documentElement.dataset.theme === 'chalk' ? 'chalk' : 'dark';
+}
+
+/** The theme: the system's wish, which it follows, until a person chooses one; that is kept for the next visit. */
 export function useTheme(): [Theme, () => void] {
-  const [theme, setTheme] = useState<Theme>(() => (localStorage.getItem('theme') === 'chalk' ? 'chalk' : 'dark'));
+  const [theme, setTheme] = useState<Theme>(laid);
   useEffect(() => {
     document.documentElement.dataset.theme = theme;
-    localStorage.setItem('theme', theme);
   }, [theme]);
-  return [theme, () => setTheme((now) => (now === 'dark' ? 'chalk' : 'dark'))];
+  useEffect(() => {
+    const light = window.matchMedia('(prefers-color-scheme: light)');
+    const follow = (): void => {
+      if (localStorage.getItem(chosenKey) === null) setTheme(light.matches ? 'chalk' : 'dark');
+    };
+    light.addEventListener('change', follow);
+    return () => light.removeEventListener('change', follow);
+  }, []);
+  const toggle = (): void => {
+    const other = theme === 'dark' ? 'chalk' : 'dark';
+    localStorage.setItem(chosenKey, other);
+    setTheme(other);
+  };
+  return [theme, toggle];
 }

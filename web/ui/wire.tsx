@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import { Link } from 'react-router';
+import { useAwaySince } from '../api/reach.ts';
 import { siteQuery } from '../api/queries.ts';
 import { plural, sayBytes, sayClock } from './format.ts';
 import { allEnded, wantedNotices, wantNotices, type Wanted } from './notices.ts';
@@ -16,7 +17,8 @@ const following: Readonly<Record<Wanted, Wanted>> = { nothing: 'runs', runs: 'le
 
 /** The line at the bottom: what runs, until when, and how full the stores are. */
 export function Wire({ onKeys, onTheme, theme }: { onKeys: () => void; onTheme: () => void; theme: string }) {
-  const { data: site, isError } = useQuery(siteQuery);
+  const { data: site } = useQuery(siteQuery);
+  const awaySince = useAwaySince();
   const [wanted, setWanted] = useState<Wanted>(wantedNotices);
   const before = useRef(0);
   const under = site?.legsOpen ?? 0;
@@ -29,7 +31,13 @@ export function Wire({ onKeys, onTheme, theme }: { onKeys: () => void; onTheme: 
       data-wire
       className="flex h-8 shrink-0 items-center gap-5 overflow-hidden border-t border-line bg-ground px-5 text-[12px] whitespace-nowrap text-dim"
     >
-      {isError && <span className="text-rose">Brisk Relay does not answer; trying again</span>}
+      {awaySince !== null && (
+        <span role="status" className="flex shrink-0 items-center gap-1.5 text-rose">
+          <LevelShape level="stop" />
+          No answer since <span className="font-mono">{sayClock(new Date(awaySince))}</span>; what is shown is from
+          before
+        </span>
+      )}
       {site && (
         <>
           {site.legsOpen > 0 ? (

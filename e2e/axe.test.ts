@@ -1,0 +1,122 @@
+import type { LutLine } from '@relay/contract/colour';
+import type { ClipsAnswer } from '@relay/contract/clips';
+import type { ChecksAnswer } from '@relay/contract/checks';
+import type { RunLine } from '@relay/contract/runs';
+import type { RecipeAnswer } from '@relay/contract/recipes';
+import axe from 'axe-core';
+import type { Page } from 'playwright-core';
+import { beforeAll, describe, expect, it } from 'vitest';
+import { until, type Site } from '../testing/site.ts';
+import { useDemoSite } from './demoSite.ts';
+
+const demo = useDemoSite();
+let site: Site;
+let page: Page;
+let production: string;
+
+/** Every page, by what it is called, as its path below the production. */
+const places = new Map<string, string>();
+
+beforeAll(async () => {
+  ({ site, page, production } = demo());
+  const of = `/productions/${production}`;
+  const { lines } = await site.api<ClipsAnswer>(`${of}/clips`);
+  const clip = lines.find((line) => line.stem === 'A001C003')?.id ?? '';
+  const [recipe] = await site.api<RecipeAnswer[]>('/recipes');
+  const [lut] = await site.api<LutLine[]>('/luts');
+  await page.goto(`${site.address}/p/${production}/clips`);
+  await page.getByRole('row').filter({ hasText: 'A001C003' }).click();
+  await page.keyboard.press('r');
+  await page.getByRole('button', { name: /^Start(,|$)/, disabled: false }).waitFor();
+  await page.keyboard.press('Enter');
+  const run = await until('the run', async () => (await site.api<RunLine[]>(`${of}/runs`))[0]);
+  const output = await until('an output', async () => (await site.api<ChecksAnswer>(`${of}/outputs`)).outputs[0]);
+  for (const [name, path] of Object.entries({
+    arrivals: 'arrivals',
+    clips: 'clips',
+    'a clip': `clips/${clip}`,
+    groups: 'bench',
+    'the bench': `bench/${clip}`,
+    cabinet: 'cabinet',
+    'a LUT': `cabinet/${lut?.hash ?? ''}`,
+    recipes: 'recipes',
+    'a burn-in': `recipes/${recipe?.id ?? ''}/burn`,
+    runs: 'runs',
+    'a run': `runs/${run.id}`,
+    checks: 'checks',
+    'a comparison': `checks/${output.id}`,
+    'hand-offs': 'handoffs',
+  }))
+    places.set(name, `/p/${production}/${path}`);
+  places.set('productions', '/productions');
+  places.set('the site', '/site');
+});
+
+/** What axe-core finds serious, critical or moderate on the page as it stands. */
+async function findings(): Promise<string[]> {
+  await page.evaluate(axe.source);
+  const { violations } = await page.evaluate(() =>
+    (window as unknown as { axe: typeof axe }).axe.run(document, { resultTypes: ['violations'] }),
+  );
+  return violations
+    .filter((one) => one.impact !== 'minor')
+    .map((one) => `${one.id}: ${one.nodes.map((node) => node.html.slice(0, 160)).join('\n   ')}`);
+}
+
+describe.each(['dark', 'chalk'])('in %s', (theme) => {
+  it('axe-core finds nothing serious or moderate on any page', async () => {
+    await page.evaluate((wanted) => localStorage.setItem('theme', wanted), theme);
+    const found: Record<string, string[]> = {};
+    for (const [name, path] of places) {
+      await page.goto(site.address + path);
+      await page.getByRole('heading', { level: 1 }).first().waitFor({ state: 'attached' });
+      await page.locator('[role=status][aria-label$=loads]').first().waitFor({ state: 'detached' });
+      expect([name, await page.evaluate(() => document.documentElement.dataset.theme)]).toEqual([name, theme]);
+      expect([name, await page.getByRole('heading', { level: 1 }).count()]).toEqual([name, 1]);
+      const bad = await findings();
+      if (bad.length > 0) found[name] = bad;
+    }
+    expect(found).toEqual({});
+  });
+
+  it('nor in what opens on them: dockets, panels, dialogs, correction forms', async () => {
+    const found: Record<string, string[]> = {};
+    const look = async (name: string): Promise<void> => {
+      await page.locator('[role=status][aria-label$=loads]').first().waitFor({ state: 'detached' });
+      const bad = await findings();
+      if (bad.length > 0) found[name] = bad;
+    };
+    await page.goto(site.address + (places.get('clips') ?? ''));
+    await page.getByRole('row').filter({ hasText: 'A001C003' }).click();
+    await page.getByRole('heading', { name: 'Facts' }).waitFor();
+    await look('a selected clip');
+    await page.keyboard.press('g');
+    await page.getByRole('heading', { name: '2 clips' }).waitFor();
+    await look('a selected group');
+    await page.keyboard.press('r');
+    await page.getByRole('button', { name: /^Start(,|$)/, disabled: false }).waitFor();
+    await look('a run that is prepared');
+    await page.keyboard.press('Escape');
+    await page.keyboard.press('p');
+    await page.getByRole('group', { name: 'Pieces' }).waitFor();
+    await look('identity from names');
+    await page.keyboard.press('Escape');
+    await page.getByRole('button', { name: /^Filters/ }).click();
+    await look('filters');
+    await page.keyboard.press('Escape');
+    await page.keyboard.press('?');
+    await page.getByRole('dialog', { name: 'Keys' }).waitFor();
+    await look('the keys');
+    await page.keyboard.press('Escape');
+    await page.keyboard.press('Control+k');
+    await page.getByRole('dialog').waitFor();
+    await look('the box to go to');
+    await page.keyboard.press('Escape');
+    for (const part of ['shape', 'time', 'sound', 'repair']) {
+      await page.goto(`${site.address}${places.get('the bench') ?? ''}?part=${part}`);
+      await page.getByRole('button', { name: part, exact: true, pressed: true }).waitFor();
+      await look(part);
+    }
+    expect(found).toEqual({});
+  });
+});
