@@ -1,9 +1,11 @@
 /** What `--help` says, command by command. */
 const texts: Readonly<Record<string, string>> = {
-  start: `./relay start [--port N] [--store NAME=PATH]…
+  start: `./relay start [--port N] [--store NAME=PATH]… [--root PATH]… [--no-demo]
   Installs what is missing, builds, starts the database, the server and a worker, and prints the address.
   --port N            the address's port (default 4700; the next free one if it is taken)
   --store NAME=PATH   adds a folder that Brisk Relay may use; kept for later starts
+  --root PATH         the page may add folders below it (default: your home; drives and cards that are mounted always)
+  --no-demo           without the painted demo: no production, no stores but your own
   Ctrl-C stops all of it.
 `,
   test: `./relay test

@@ -23,4 +23,4 @@ export type LiveMessage =
       bytes: number;
       bytesDone: number;
     }
-  | { kind: 'changed'; what: 'clips' | 'rolls' | 'runs' | 'productions'; production: string | null };
+  | { kind: 'changed'; what: 'clips' | 'rolls' | 'runs' | 'productions' | 'stores'; production: string | null };

@@ -47,6 +47,10 @@ export const storeAnswer = z.strictObject({
   path: z.string(),
   /** The simulated card reader: cards come from it, nothing goes to it. */
   bay: z.boolean(),
+  /** Only read from: a card, or what is mounted so. */
+  readOnly: z.boolean(),
+  /** Made of the demo, and not a user's. */
+  demo: z.boolean(),
   /** Null when the store is not there. */
   freeBytes: z.number().nullable(),
   totalBytes: z.number().nullable(),
@@ -62,6 +66,30 @@ const memberPath = z.string().trim().max(1000).optional();
 export const storeChange = z.strictObject({
   elsewhere: z.strictObject({ windows: memberPath, mac: memberPath, linux: memberPath }),
 });
+
+/** A folder, a drive or a card of this machine that a store may be added from. */
+export const rootAnswer = z.strictObject({
+  path: z.string(),
+  name: z.string(),
+  kind: z.enum(['folder', 'drive', 'card']),
+  readOnly: z.boolean(),
+  freeBytes: z.number().nullable(),
+  totalBytes: z.number().nullable(),
+  /** The store that it is already; null where it is none. */
+  store: z.string().nullable(),
+});
+export type RootAnswer = z.infer<typeof rootAnswer>;
+
+/** A folder below one of those. */
+const below = { root: z.string().max(4000), folder: z.string().max(4000).default('') };
+export const folderBelow = z.strictObject(below);
+
+/** `itself`: the folder becomes the store, where it would else lie in the one around it. */
+export const newStore = z.strictObject({ ...below, itself: z.boolean().default(false) });
+
+/** Where that folder lies now. */
+export const settledAnswer = z.strictObject({ store: storeAnswer, folder: z.string() });
+export type SettledAnswer = z.infer<typeof settledAnswer>;
 
 export const foldersAnswer = z.strictObject({ folder: z.string(), folders: z.array(z.string()), files: z.number() });
 export type FoldersAnswer = z.infer<typeof foldersAnswer>;

@@ -140,7 +140,7 @@ describe('the clips that came', () => {
   it('play with sound, frame by frame, each channel alone', async () => {
     await page.goto(`${site.address}/p/${production.id}/clips?filter=a002c`);
     await page.getByRole('row').filter({ hasText: 'A002C001' }).dblclick();
-    await page.getByRole('button', { name: 'Filmstrip: go to a place' }).waitFor();
+    await page.getByRole('slider', { name: 'Place in the clip' }).waitFor();
     const video = page.locator('video');
     await page.keyboard.press(' ');
     await until('playing', () => video.evaluate((element: HTMLVideoElement) => element.currentTime > 0.3));

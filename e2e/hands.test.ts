@@ -206,3 +206,37 @@ describe('keys and focus', () => {
     await page.waitForFunction(() => document.documentElement.dataset.theme === 'dark');
   });
 });
+
+describe('files dropped anywhere on a page', () => {
+  const drop = (name: string, text: string): Promise<void> =>
+    page.evaluate(
+      ([fileName, content]) => {
+        const dataTransfer = new DataTransfer();
+        dataTransfer.items.add(new File([content as string], fileName as string));
+        const [target] = document.querySelectorAll('main > div');
+        for (const type of ['dragover', 'drop'])
+          target?.dispatchEvent(new DragEvent(type, { dataTransfer, bubbles: true, cancelable: true }));
+      },
+      [name, text],
+    );
+
+  it('go where they belong: a LUT into the cabinet, a list beside the clips; of a clip it is said what to do', async () => {
+    await page.goto(`${site.address}/p/${production}/runs`);
+    await page.getByText('Nothing run yet').waitFor();
+    await drop('dusk.cube', 'LUT_3D_SIZE 2\n0 0 0\n1 0 0\n0 1 0\n1 1 0\n0 0 1\n1 0 1\n0 1 1\n1 1 1\n');
+    await page.waitForURL(/\/cabinet\/[0-9a-f]+$/);
+    await page.getByText('dusk').first().waitFor();
+    await page.getByRole('link', { name: /^Runs/ }).click();
+    await drop('log.csv', 'path,scene\nday-1/A001/A001C003.mov,12\n');
+    await page.getByRole('region', { name: 'CSV' }).waitFor();
+    await page.getByText('A001C003').first().waitFor();
+    await page.getByRole('link', { name: /^Recipes/ }).click();
+    await page.getByRole('button', { name: /Play-out delivery/ }).waitFor();
+    await drop('A009C001.mov', 'x');
+    await page.getByText('A page does not see where A009C001.mov lies').waitFor();
+    await page.getByRole('button', { name: 'Add a folder…' }).click();
+    await page.getByRole('button', { name: 'Read this folder' }).waitFor();
+    await drop('broken.json', '{');
+    await page.getByText('broken.json is no recipe').waitFor();
+  });
+});

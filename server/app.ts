@@ -26,6 +26,9 @@ import { openDatabase, patiently } from './db/dataSource.ts';
 import { answerErrors, notThere, onlyOwnPages } from './http.ts';
 import { LiveStream } from './live/stream.ts';
 import { openQueue } from './queue/boss.ts';
+import { tell } from './live/notify.ts';
+import { watchMounts } from './stores/mountWatch.ts';
+import { noRoots, Roots, type AllowedRoots } from './stores/roots.ts';
 import { Stores } from './stores/stores.ts';
 
 export interface ServerSettings {
@@ -34,6 +37,9 @@ export interface ServerSettings {
   cacheFolder: string;
   /** The built interface. */
   webFolder: string;
+  /** What its pages may add stores from, and where the demo lies. */
+  roots?: AllowedRoots;
+  demoFolder?: string;
   port: number;
 }
 
@@ -107,13 +113,22 @@ export async function startServer(settings: ServerSettings): Promise<{ close(): 
     openQueue(settings.databaseUrl, (error) => log.warn({ error: error.message }, 'queue')),
   );
   const live = new LiveStream(settings.databaseUrl);
+  const stores = new Stores(settings.storesFile);
+  const allowed = settings.roots ?? noRoots;
   const context: Context = {
     db,
     boss,
-    stores: new Stores(settings.storesFile),
+    stores,
+    roots: new Roots(allowed, stores),
+    demoFolder: settings.demoFolder ?? '',
     cacheFolder: settings.cacheFolder,
     desk: new Desk(settings),
   };
+
+  const mounts = watchMounts(
+    allowed.mountTable,
+    () => void tell(db, { kind: 'changed', what: 'stores', production: null }).catch(() => undefined),
+  );
 
   const app = express();
   app.disable('x-powered-by');
@@ -142,6 +157,7 @@ export async function startServer(settings: ServerSettings): Promise<{ close(): 
   });
   return {
     async close() {
+      mounts.close();
       await live.close();
       server.closeAllConnections();
       await new Promise((resolve) => server.close(resolve));

@@ -27,13 +27,22 @@ async function newHome(copyOf: string | undefined): Promise<string> {
   return own;
 }
 
+interface SiteToStart {
+  home?: string;
+  copyOf?: string;
+  /** More for `relay start`. */
+  args?: readonly string[];
+  env?: Readonly<Record<string, string>>;
+}
+
 /** Starts a site anew in the `home` of one that was stopped, or in a folder of its own, that may be a copy. */
-export async function startSite({ home, copyOf }: { home?: string; copyOf?: string } = {}): Promise<Site> {
+export async function startSite({ home, copyOf, args = [], env = {} }: SiteToStart = {}): Promise<Site> {
   const own = home ?? (await newHome(copyOf));
   // Debian's postgres account must be able to walk to the data folder.
   await chmod(own, 0o755);
-  const child: ChildProcess = spawn(process.execPath, [built, 'start', '--port', '0'], {
-    env: { ...process.env, RELAY_HOME: own, RELAY_DEMO: demoFolder },
+  const child: ChildProcess = spawn(process.execPath, [built, 'start', '--port', '0', ...args], {
+    // What is mounted on the machine that tests run on is no business of theirs.
+    env: { ...process.env, RELAY_HOME: own, RELAY_DEMO: demoFolder, RELAY_MOUNTS: '/dev/null', ...env },
     stdio: ['ignore', 'pipe', 'pipe'],
   });
   let said = '';

@@ -4,6 +4,7 @@ import { Link, Navigate, Outlet, Route, Routes, useParams } from 'react-router';
 import { Toaster } from 'sonner';
 import { useLive } from './api/live.ts';
 import { productionQuery, productionsQuery } from './api/queries.ts';
+import { DropZone } from './productions/dropZone.tsx';
 import { CommandBox } from './ui/commandBox.tsx';
 import { dialogIsOpen, KeysDialog, useKeys } from './ui/keys.tsx';
 import { blocks, Key, Loading, ProblemNote, problemOf } from './ui/pieces.tsx';
@@ -204,7 +205,9 @@ function ProductionFrame() {
                 </div>
               }
             >
-              <Outlet />
+              <DropZone production={production}>
+                <Outlet />
+              </DropZone>
             </Suspense>
           </StationBoundary>
         )}

@@ -7,6 +7,7 @@ import { parseArgs } from 'node:util';
 import { asAccount, layOutHome, ownAccount } from '../site/account.ts';
 import { untilToldToStop } from '../site/child.ts';
 import { places } from '../site/home.ts';
+import { allowedRoots } from '../site/roots.ts';
 import { Misuse } from './output.ts';
 
 /** Legs at a time, on each worker: one FFmpeg keeps about one core busy with filters and the intermediate's encoder. */
@@ -26,6 +27,8 @@ export async function serveCommand(): Promise<number> {
     storesFile: places.stores,
     cacheFolder: places.cache,
     webFolder: places.web,
+    roots: allowedRoots(process.env.RELAY_ROOTS),
+    demoFolder: places.demo,
     port: Number(given('RELAY_PORT')),
   });
   return untilToldToStop(() => server.close());

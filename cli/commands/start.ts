@@ -17,6 +17,7 @@ import { Stores } from '@relay/server/stores/stores';
 import { give, layOutHome } from '../site/account.ts';
 import { keepRunning } from '../site/child.ts';
 import { home, painted, places } from '../site/home.ts';
+import { rootsToAllow } from '../site/roots.ts';
 import { freePort, startPostgres, type Database } from '../site/postgres.ts';
 import { complain, endProgress, Misuse, progressLine } from './output.ts';
 
@@ -29,7 +30,12 @@ const leastFreeBytes = 600e6;
 export async function startCommand(args: string[]): Promise<number> {
   const { values } = parseArgs({
     args,
-    options: { port: { type: 'string' }, store: { type: 'string', multiple: true } },
+    options: {
+      port: { type: 'string' },
+      store: { type: 'string', multiple: true },
+      root: { type: 'string', multiple: true },
+      'no-demo': { type: 'boolean', default: false },
+    },
   });
   const wantedPort = values.port === undefined ? usualPort : Number(values.port);
   if (!Number.isInteger(wantedPort) || wantedPort < 0 || wantedPort > 65_535)
@@ -47,7 +53,9 @@ export async function startCommand(args: string[]): Promise<number> {
   const port = await freePort(wantedPort);
   if (values.port !== undefined && wantedPort !== 0 && port !== wantedPort)
     throw new Misuse(`port ${wantedPort} is taken: choose another with --port`);
-  await addStores(values.store ?? []);
+  const demo = !values['no-demo'];
+  const roots = await rootsGiven(values.root);
+  await addStores(values.store ?? [], demo);
 
   const stops: (() => Promise<void>)[] = [];
   let stopping = false;
@@ -63,9 +71,11 @@ export async function startCommand(args: string[]): Promise<number> {
     stopping = true;
   });
   try {
-    const painting = paintDemo(painted, [process.execPath, process.argv[1] as string, 'paint-one'], (line) =>
-      process.stderr.isTTY ? progressLine(line) : complain(line),
-    ).then(layOutDemo);
+    const painting = demo
+      ? paintDemo(painted, [process.execPath, process.argv[1] as string, 'paint-one'], (line) =>
+          process.stderr.isTTY ? progressLine(line) : complain(line),
+        ).then(layOutDemo)
+      : Promise.resolve();
     painting.catch(() => undefined);
     let database: Database & { port: number } = await startPostgres({
       dataFolder: places.database,
@@ -108,7 +118,7 @@ export async function startCommand(args: string[]): Promise<number> {
     const server = keepRunning(
       'serve',
       places.logs,
-      { ...env, RELAY_DATABASE: database.url, RELAY_PORT: String(port) },
+      { ...env, RELAY_DATABASE: database.url, RELAY_PORT: String(port), RELAY_ROOTS: rootsToAllow(roots) },
       complain,
     );
     stops.push(() => server.stop());
@@ -134,7 +144,7 @@ export async function startCommand(args: string[]): Promise<number> {
     const note = setInterval(() => void writeSite().catch(() => undefined), 1_000);
     stops.push(async () => clearInterval(note));
     await Promise.race([untilAnswers(address), told]);
-    if (!stopping) await Promise.race([openDemo(address), told]);
+    if (!stopping && demo) await Promise.race([openDemo(address), told]);
     if (!stopping) await Promise.race([sayIsolation(address), told]);
     if (!stopping) process.stdout.write(`Brisk Relay is ready at ${address}\nCtrl-C stops it.\n`);
     await told;
@@ -171,14 +181,23 @@ async function refuseSecondStart(): Promise<void> {
     throw new Misuse(`Brisk Relay is already running at ${site.address ?? 'its address'}`);
 }
 
-async function addStores(given: readonly string[]): Promise<void> {
+/** Folders that pages may add stores from, where they are told. */
+async function rootsGiven(given: readonly string[] | undefined): Promise<string[] | undefined> {
+  const paths = given?.map((path) => resolve(path));
+  for (const path of paths ?? [])
+    if (!(await stat(path).catch(() => null))?.isDirectory()) throw new Misuse(`--root ${path} is not a folder`);
+  return paths;
+}
+
+async function addStores(given: readonly string[], demo: boolean): Promise<void> {
   const stores = new Stores(places.stores);
   const known = await stores.list();
-  for (const [name, folder] of [
+  const ours = [
     ['Estuary RAID', places.estuary],
     ['Shuttle', places.shuttle],
     ['Card bay', places.bay],
-  ] as const) {
+  ] as const;
+  for (const [name, folder] of demo ? ours : []) {
     // Our own folders are made anew when somebody cleared them away.
     const made = (await mkdir(folder, { recursive: true })) !== undefined;
     const there = known.find((store) => store.path === folder);

@@ -25,6 +25,7 @@ export const places = {
   secret: under(home, 'secret'),
   logs: under(home, 'log'),
   database: under(home, 'database'),
+  demo: under(home, 'demo'),
   estuary: under(home, 'demo', 'estuary'),
   shuttle: under(home, 'demo', 'shuttle'),
   bay: under(home, 'demo', 'bay'),

@@ -1,9 +1,13 @@
 import { z } from 'zod';
 import {
+  folderBelow,
   foldersAnswer,
   newProduction,
+  newStore,
   productionAnswer,
   productionChange,
+  rootAnswer,
+  settledAnswer,
   siteAnswer,
   siteChange,
   storeAnswer,
@@ -40,6 +44,18 @@ export const siteRows = {
     answer: json(productionAnswer),
   }),
   stores: row({ method: 'GET', path: '/stores', who: 'assistant', answer: json(z.array(storeAnswer)) }),
+  /** Folders, drives and cards of this machine that stores may be added from. */
+  roots: row({ method: 'GET', path: '/roots', who: 'assistant', answer: json(z.array(rootAnswer)) }),
+  rootFolders: row({
+    method: 'GET',
+    path: '/roots/folders',
+    who: 'assistant',
+    query: folderBelow,
+    answer: json(foldersAnswer),
+  }),
+  /** Has a folder lie in a store: in the one that holds it, or in a new one. */
+  addStore: row({ method: 'POST', path: '/stores', who: 'assistant', body: newStore, answer: json(settledAnswer) }),
+  forgetStore: row({ method: 'DELETE', path: '/stores/:store', who: 'assistant', answer: nothing }),
   changeStore: row({
     method: 'POST',
     path: '/stores/:store',

@@ -9,7 +9,7 @@ import type { z } from 'zod';
 import type { Tools } from '../desk/tools.ts';
 import { member } from '../clips/decisions.ts';
 import { historyNames } from '@relay/work/custody/history';
-import { storeOr404 } from '../context.ts';
+import { storeOr404, writableStore } from '../context.ts';
 import { Refused } from '../http.ts';
 import { tell } from '../live/notify.ts';
 import { arrivalQueue } from '../queue/boss.ts';
@@ -164,7 +164,7 @@ async function seeTargets(
       remedy: 'Choose another store for the second',
     });
   for (const target of targets) {
-    const store = await storeOr404({ stores }, target.store);
+    const store = await writableStore({ stores }, target.store);
     if (!(await isThere(store)))
       throw new Refused(409, {
         what: `${store.name} is not there: what lies at ${store.path} is not this store`,

@@ -4,7 +4,7 @@ import type { Recipe } from '@relay/core/recipe/recipe';
 import type { Source } from '@relay/media/process/joined';
 import type { Tools } from '../desk/tools.ts';
 import { decide, decided } from '../clips/decisions.ts';
-import { storeOr404 } from '../context.ts';
+import { storeOr404, writableStore } from '../context.ts';
 import { notThere, Refused } from '../http.ts';
 import { cabinetText } from '../cabinet/cabinet.ts';
 import { liveWorkers } from '../queue/roster.ts';
@@ -42,7 +42,7 @@ async function chosen({ db, stores }: Tools, production: string, choice: RunChoi
     }[]
   >('SELECT definition, version FROM recipe WHERE id = $1', [choice.recipe]);
   if (!row) throw notThere('The recipe');
-  const store = await storeOr404({ stores }, choice.store);
+  const store = await writableStore({ stores }, choice.store);
   const clips = await clipsToRun(db, production, choice.clips);
   if (clips.length === 0) throw notThere('None of the clips');
   const outRoot = await realPathOf({ root: store.path, folder: choice.folder });

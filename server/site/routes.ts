@@ -8,7 +8,7 @@ import type { LiveStream } from '../live/stream.ts';
 import { addProduction, changeProduction, productions } from './productions.ts';
 import { keepSetting } from './settings.ts';
 import { siteNow } from './siteNow.ts';
-import { foldersIn, storeAnswers } from './stores.ts';
+import { foldersIn, forgetStore, settleStore, storeAnswers } from './stores.ts';
 
 /** Productions, stores, and what the wire at the bottom of every page says. */
 export function siteHandlers(context: Context, live: Pick<LiveStream, 'open'>): Handlers<typeof siteRows> {
@@ -44,6 +44,17 @@ export function siteHandlers(context: Context, live: Pick<LiveStream, 'open'>): 
       const store = await storeOr404(context, params.store);
       const said = Object.entries(elsewhere).filter(([, path]) => path !== undefined && path !== '');
       await stores.putElsewhere(store.id, Object.fromEntries(said));
+    },
+    roots: async () => context.roots.list(),
+    rootFolders: async ({ query }) => foldersIn(await context.roots.root(query.root), query.folder),
+    addStore: async ({ body }) => {
+      const settled = await settleStore(context, body);
+      await tell(db, { kind: 'changed', what: 'stores', production: null });
+      return settled;
+    },
+    forgetStore: async ({ params }) => {
+      await forgetStore(context, await storeOr404(context, params.store));
+      await tell(db, { kind: 'changed', what: 'stores', production: null });
     },
     folders: async ({ params, query }) => foldersIn(await storeOr404(context, params.store), query.folder),
     site: async () => siteNow(context),

@@ -1,27 +1,55 @@
-import type { FoldersAnswer, StoreAnswer } from '@relay/contract/site';
+import type { z } from 'zod';
+import type { FoldersAnswer, newStore, SettledAnswer, StoreAnswer } from '@relay/contract/site';
+import { isWithin } from '@relay/work/disk/mounts';
 import { lookInto, storeSpace, type Store } from '@relay/work/disk/store';
 import { bayStore } from '../arrivals/bay.ts';
 import type { Context } from '../context.ts';
-import { Refused } from '../http.ts';
+import { notThere, Refused } from '../http.ts';
 import { promisedBytes } from '../runs/queries.ts';
 
 /** Every store with its space, and what runs will still put on it. */
-export async function storeAnswers({ db, stores }: Context): Promise<StoreAnswer[]> {
+export async function storeAnswers({ db, stores, demoFolder }: Context): Promise<StoreAnswer[]> {
   const promised = await promisedBytes(db);
   return Promise.all(
-    (await stores.list()).map(async ({ id, name, path, elsewhere = {}, marked }) => ({
-      id,
-      name,
-      path,
-      elsewhere,
-      promisedBytes: promised.get(id) ?? 0,
-      bay: id === bayStore,
-      ...((await storeSpace({ id, name, path, ...(marked ? { marked } : {}) })) ?? {
-        freeBytes: null,
-        totalBytes: null,
-      }),
+    (await stores.list()).map(async (store) => ({
+      id: store.id,
+      name: store.name,
+      path: store.path,
+      elsewhere: store.elsewhere ?? {},
+      promisedBytes: promised.get(store.id) ?? 0,
+      bay: store.id === bayStore,
+      readOnly: store.readOnly ?? false,
+      demo: demoFolder !== '' && isWithin(store.path, demoFolder),
+      ...((await storeSpace(store)) ?? { freeBytes: null, totalBytes: null }),
     })),
   );
+}
+
+/** Has a folder of this machine lie in a store, and says which. */
+export async function settleStore(context: Context, wanted: z.output<typeof newStore>): Promise<SettledAnswer> {
+  const settled = await context.roots.settle(wanted);
+  const store = (await storeAnswers(context)).find((one) => one.id === settled.store.id);
+  if (!store) throw notThere('The store');
+  return { store, folder: settled.folder };
+}
+
+/** Where a store is spoken of: what was read from it, brought to it or made on it. */
+const usesOf = `
+  SELECT
+    (SELECT count(*) FROM clip WHERE store_id = $1)::int AS clips,
+    (SELECT count(*) FROM roll_copy WHERE store_id = $1)::int AS copies,
+    (SELECT count(*) FROM run WHERE store_id = $1)::int AS runs`;
+
+/** Takes a store off the list, where nothing that is known lies on it; its files stay as they are. */
+export async function forgetStore({ db, stores }: Context, store: Store): Promise<void> {
+  const [uses] = await db.query<{ clips: number; copies: number; runs: number }[]>(usesOf, [store.id]);
+  const used = uses && uses.clips + uses.copies + uses.runs > 0;
+  if (used)
+    throw new Refused(409, {
+      what: `${store.name} holds clips, copies of rolls or outputs that productions know`,
+      remedy: 'Remove those readings and runs first; nothing on the disk is touched by that',
+    });
+  await stores.forget(store.id);
 }
 
 /** Folders of a folder. */

@@ -1,5 +1,5 @@
 import { mkdir, readdir, readFile, rename, writeFile } from 'node:fs/promises';
-import { dirname } from 'node:path';
+import { basename, dirname } from 'node:path';
 import { markAs, markOf, type Store } from '@relay/work/disk/store';
 import { z } from 'zod';
 
@@ -9,11 +9,22 @@ const storesFile = z.array(
     name: z.string(),
     path: z.string(),
     marked: z.boolean().optional(),
+    readOnly: z.boolean().optional(),
     elsewhere: z
       .strictObject({ windows: z.string().optional(), mac: z.string().optional(), linux: z.string().optional() })
       .optional(),
   }),
 );
+
+/** A store's id, by its name. */
+function idOf(name: string): string {
+  return (
+    name
+      .toLowerCase()
+      .replace(/[^a-z0-9]+/g, '-')
+      .replace(/^-|-$/g, '') || 'store'
+  );
+}
 
 /** The stores of this machine, kept in a small file, so that every process and the command line see the same. */
 export class Stores {
@@ -34,11 +45,7 @@ export class Stores {
    * @throws Error when the folder is marked as another store, or is empty where that store was
    */
   async put(name: string, path: string, made = false): Promise<void> {
-    const id =
-      name
-        .toLowerCase()
-        .replace(/[^a-z0-9]+/g, '-')
-        .replace(/^-|-$/g, '') || 'store';
+    const id = idOf(name);
     const marked = await markOf(path);
     if (marked !== null && marked !== id) throw new Error(`${path} is the store ${marked} already`);
     const known = await this.get(id);
@@ -60,6 +67,22 @@ export class Stores {
     });
   }
 
+  /** Adds a folder under a name that no store has yet: its own, with a number where that is taken. */
+  async add(path: string, readOnly: boolean): Promise<Store> {
+    const taken = new Set((await this.list()).map((store) => store.id));
+    const own = basename(path) || 'Disk';
+    let name = own;
+    for (let number = 2; taken.has(idOf(name)); number += 1) name = `${own} ${number}`;
+    if (readOnly) await this.keep({ id: idOf(name), name, path, readOnly });
+    else await this.put(name, path);
+    return (await this.get(idOf(name))) as Store;
+  }
+
+  /** Takes a store off the list; what lies on it stays as it is. */
+  async forget(id: string): Promise<void> {
+    await this.write((await this.list()).filter((store) => store.id !== id));
+  }
+
   /** Says how members' machines write a store's path. */
   async putElsewhere(id: string, elsewhere: NonNullable<Store['elsewhere']>): Promise<void> {
     const store = await this.get(id);
@@ -68,11 +91,16 @@ export class Stores {
 
   private async keep(changed: Store): Promise<void> {
     const stores = await this.list();
+    await this.write(
+      stores.some(({ id }) => id === changed.id)
+        ? stores.map((store) => (store.id === changed.id ? changed : store))
+        : [...stores, changed],
+    );
+  }
+
+  private async write(stores: readonly Store[]): Promise<void> {
     await mkdir(dirname(this.file), { recursive: true });
-    const next = stores.some(({ id }) => id === changed.id)
-      ? stores.map((store) => (store.id === changed.id ? changed : store))
-      : [...stores, changed];
-    await writeFile(`${this.file}.new`, `${JSON.stringify(next, null, 2)}\n`);
+    await writeFile(`${this.file}.new`, `${JSON.stringify(stores, null, 2)}\n`);
     await rename(`${this.file}.new`, this.file);
   }
 }

@@ -71,6 +71,7 @@ export function lay(
     case 'changed':
       for (const key of [
         ...overviews,
+        ...(message.what === 'stores' ? ['stores', 'roots', 'bay', 'folders'] : []),
         ...(message.what === 'runs' || message.what === 'productions' ? ['run', 'leg'] : []),
         'readings',
         'rolls',

@@ -29,6 +29,12 @@ export const foldersQuery = (store: string, folder: string) =>
     queryFn: () => ask(siteRows.folders, { store, query: { folder } }),
     enabled: store !== '',
   });
+export const rootsQuery = queryOptions({ queryKey: ['roots'], queryFn: () => ask(siteRows.roots) });
+export const rootFoldersQuery = (root: string, folder: string) =>
+  queryOptions({
+    queryKey: ['folders', 'root', root, folder],
+    queryFn: () => ask(siteRows.rootFolders, { query: { root, folder } }),
+  });
 export const readingsQuery = (production: string) =>
   queryOptions({
     queryKey: ['readings', production],

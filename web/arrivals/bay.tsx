@@ -1,10 +1,13 @@
 import { arrivalRows } from '@relay/contract/routes/arrivals';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { ask } from '../api/client.ts';
-import { bayQuery } from '../api/queries.ts';
+import { bayQuery, rootsQuery, storesQuery } from '../api/queries.ts';
 import { Button, toastProblem } from '../ui/pieces.tsx';
 
-/** The simulated card reader: cards are put into its slots and pulled out, whoever is reading them. */
+/**
+ * The simulated card reader: cards are put into its slots and pulled out, whoever is reading them. It stands back as soon
+ * as anything real is there.
+ */
 export function Bay({ onBring }: { onBring: (card: { store: string; folder: string }) => void }) {
   const client = useQueryClient();
   const { data: bay } = useQuery(bayQuery);
@@ -17,13 +20,16 @@ export function Bay({ onBring }: { onBring: (card: { store: string; folder: stri
     },
     onError: toastProblem,
   });
-  if (!bay) return null;
+  const { data: stores } = useQuery(storesQuery);
+  const { data: roots } = useQuery(rootsQuery);
+  if (!bay || !stores || !roots) return null;
+  const real = stores.some((store) => !store.demo) || roots.some((root) => root.kind !== 'folder');
   const free = bay.slots.find((slot) => slot.card === null)?.slot ?? null;
   return (
-    <section aria-labelledby="bay-title">
-      <h3 id="bay-title" className="mb-2 font-semibold text-dim">
+    <details open={!real}>
+      <summary className="mb-2 w-fit cursor-pointer font-semibold text-dim">
         Card bay <span className="font-normal text-faint">simulated reader with the demo's cards</span>
-      </h3>
+      </summary>
       <div className="flex flex-wrap gap-3">
         {bay.slots.map(({ slot, card, folder }, index) => (
           <div
@@ -67,6 +73,6 @@ export function Bay({ onBring }: { onBring: (card: { store: string; folder: stri
           </div>
         )}
       </div>
-    </section>
+    </details>
   );
 }

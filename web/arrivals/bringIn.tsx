@@ -3,7 +3,8 @@ import type { HashName } from '@relay/core/custody/manifest';
 import type { ReactNode } from 'react';
 import { LevelNote } from '../ui/levelMark.tsx';
 import { DocketForm } from '../ui/docketForm.tsx';
-import { FolderChooser, type Place } from '../ui/folderChooser.tsx';
+import type { Place } from '../api/places.ts';
+import { FolderChooser } from '../ui/folderChooser.tsx';
 import { plural, sayBytes } from '../ui/format.ts';
 import { Button, Fact, Field, inputLook, problemOf, ProblemLine } from '../ui/pieces.tsx';
 import { isEnough, nameProblemOf } from './arrivalDraft.ts';
@@ -50,7 +51,7 @@ function CardChoice({ place, allStores, choose }: PreparingArrival) {
   return (
     <div className="[&>div]:grid-cols-[8.5rem_1fr]">
       <FolderChooser
-        withBay
+        stores="with the bay"
         place={place.store === '' ? { store: allStores[0]?.id ?? '', folder: '' } : place}
         onChoose={choose}
       />

@@ -2,15 +2,17 @@ import { arrivalRows } from '@relay/contract/routes/arrivals';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import type { RollLine } from '@relay/contract/arrivals';
 import { useMemo, useState } from 'react';
-import { Link, useParams, useSearchParams } from 'react-router';
+import { Link, useLocation, useParams, useSearchParams } from 'react-router';
 import { ask } from '../api/client.ts';
-import { rollsQuery } from '../api/queries.ts';
+import type { Place } from '../api/places.ts';
+import { rollsQuery, rootsQuery } from '../api/queries.ts';
 import { ProductionRules } from '../productions/rules.tsx';
 import { rowLook } from '../ui/rowLook.ts';
 import { sayBytes } from '../ui/format.ts';
 import { useKeys } from '../ui/keys.tsx';
 import { Button, toastProblem } from '../ui/pieces.tsx';
 import { Bay } from './bay.tsx';
+import { Drives } from './drives.tsx';
 import { BringIn } from './bringIn.tsx';
 import { LeftAside, ReadInPlace } from './reading.tsx';
 import { RollDocket } from './rollDocket.tsx';
@@ -28,6 +30,12 @@ export function ArrivalsPage() {
   const { data: rolls = [] } = useQuery(rollsQuery(production));
   const [card, setCard] = useState<{ store: string; folder: string } | null>(null);
   const [bringing, setBringing] = useState(false);
+  const { state } = useLocation() as { state: { add?: boolean } | null };
+  const { data: roots = [] } = useQuery(rootsQuery);
+  const [said, setReading] = useState<Place | null | undefined>(undefined);
+  const [first] = roots;
+  const asked = state?.add && first ? { store: '', folder: '', root: first.path } : null;
+  const reading = said === undefined ? asked : said;
   const chosen = address.get('roll');
   const choose = (roll: string | null): void => {
     setBringing(false);
@@ -81,6 +89,7 @@ export function ArrivalsPage() {
               </Button>
             </span>
           </div>
+          <Drives onBring={bring} onRead={(root) => setReading({ store: '', folder: '', root })} />
           <Bay onBring={bring} />
           {rolls.length === 0 ? (
             <p className="max-w-2xl border-t border-line pt-4 text-dim">
@@ -100,7 +109,7 @@ export function ArrivalsPage() {
               </section>
             ))
           )}
-          <ReadInPlace production={production} />
+          <ReadInPlace production={production} wanted={reading} onWanted={setReading} />
           <LeftAside production={production} />
         </div>
       </div>

@@ -1,12 +1,12 @@
 import { arrivalRows } from '@relay/contract/routes/arrivals';
 import type { ReadingAnswer } from '@relay/contract/arrivals';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
 import { Link } from 'react-router';
 import { ask } from '../api/client.ts';
-import { leftAsideQuery, readingsQuery, storesQuery } from '../api/queries.ts';
+import { settled, type Place } from '../api/places.ts';
+import { leftAsideQuery, readingsQuery, rootsQuery, storesQuery } from '../api/queries.ts';
 import { LevelShape } from '../ui/levelMark.tsx';
-import { FolderChooser, type Place } from '../ui/folderChooser.tsx';
+import { FolderChooser } from '../ui/folderChooser.tsx';
 import { plural, sayBytes, sayClock } from '../ui/format.ts';
 import { Button, toastProblem } from '../ui/pieces.tsx';
 import { StateMark } from '../ui/stateMark.tsx';
@@ -20,19 +20,28 @@ const kinds = {
   chapter: 'Part of a clip',
 } as const;
 
+interface ReadInPlaceProps {
+  production: string;
+  /** The folder that is chosen while its chooser is open; null while it is not. */
+  wanted: Place | null;
+  onWanted: (place: Place | null) => void;
+}
+
 /** Folders of originals that are safe already: read where they lie, nothing written to them. */
-export function ReadInPlace({ production }: { production: string }) {
+export function ReadInPlace({ production, wanted, onWanted }: ReadInPlaceProps) {
   const client = useQueryClient();
   const { data: allStores } = useQuery(storesQuery);
   const stores = allStores?.filter((store) => !store.bay);
   const { data: readings = [] } = useQuery(readingsQuery(production));
-  const [chosen, setChosen] = useState<Place | null>(null);
-  const [open, setOpen] = useState(false);
-  const place = chosen ?? { store: stores?.[0]?.id ?? '', folder: '' };
+  const { data: roots } = useQuery(rootsQuery);
+  const [first] = stores ?? [];
+  const begin: Place = first
+    ? { store: first.id, folder: '' }
+    : { store: '', folder: '', ...(roots?.[0] ? { root: roots[0].path } : {}) };
   const read = useMutation({
-    mutationFn: () => ask(arrivalRows.read, { production, body: place }),
+    mutationFn: async (place: Place) => ask(arrivalRows.read, { production, body: await settled(place) }),
     onSuccess: (made) => {
-      setOpen(false);
+      onWanted(null);
       client.setQueryData<ReadingAnswer[]>(['readings', production], (all = []) => [made, ...all]);
     },
     onError: toastProblem,
@@ -43,20 +52,24 @@ export function ReadInPlace({ production }: { production: string }) {
         <h3 id="read-title" className="font-semibold text-dim">
           Folders read where they lie
         </h3>
-        <Button className="ml-auto" aria-expanded={open} onClick={() => setOpen(!open)}>
-          Read a folder…
+        <Button
+          className="ml-auto"
+          aria-expanded={wanted !== null}
+          onClick={() => onWanted(wanted === null ? begin : null)}
+        >
+          Add a folder…
         </Button>
       </div>
-      {open && (
+      {wanted && (
         <div className="mb-4">
-          <FolderChooser place={place} onChoose={setChosen} />
+          <FolderChooser machine="all" place={wanted} onChoose={onWanted} />
           <div className="mt-3 flex items-center gap-3">
             <p className="text-dim">Every file below it is described; nothing in it is changed.</p>
             <Button
               className="ml-auto"
               main
-              onClick={() => read.mutate()}
-              disabled={place.store === '' || read.isPending}
+              onClick={() => read.mutate(wanted)}
+              disabled={isNothing(wanted) || read.isPending}
             >
               Read this folder
             </Button>
@@ -77,6 +90,11 @@ export function ReadInPlace({ production }: { production: string }) {
       )}
     </section>
   );
+}
+
+/** Whether nothing is chosen: no store, and no root of the machine. */
+function isNothing({ store, root }: Place): boolean {
+  return store === '' && root === undefined;
 }
 
 /** What was read but is no clip, with the reason and what to do. */

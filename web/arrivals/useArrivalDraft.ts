@@ -5,7 +5,7 @@ import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { ask } from '../api/client.ts';
 import { cardQuery, productionQuery, reportQuery, rollsQuery, storesQuery } from '../api/queries.ts';
-import type { Place } from '../ui/folderChooser.tsx';
+import type { Place } from '../api/places.ts';
 import { slug } from '../ui/format.ts';
 import { toastProblem } from '../ui/pieces.tsx';
 import { canBegin, destinationsOf, emptyDraft, proposedDay, type ArrivalDraft } from './arrivalDraft.ts';
@@ -46,7 +46,7 @@ export function useArrivalDraft(
   const [draft, setDraft] = useState(emptyDraft);
   const place = chosen ?? { store: '', folder: '' };
   const { data: card, error: cardError } = useQuery(cardQuery(production, place.store, place.folder));
-  const stores = allStores.filter((store) => !store.bay);
+  const stores = allStores.filter((store) => !store.bay && !store.readOnly);
   const name = draft.name ?? card?.proposedName ?? '';
   const day = draft.day ?? proposedDay(rolls, report, reportComes);
   const below = draft.folder ?? slug(home?.name ?? '', 'originals');

@@ -1,7 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { storesQuery } from '../api/queries.ts';
-import { FolderChooser, type Place } from '../ui/folderChooser.tsx';
+import type { Place } from '../api/places.ts';
+import { FolderChooser } from '../ui/folderChooser.tsx';
 import { Button, Field, inputLook } from '../ui/pieces.tsx';
 
 /** Brings a LUT in from an allowed store: a folder walked to, and a file's name in it. */

@@ -1,14 +1,22 @@
 import { identityRows } from '@relay/contract/routes/identity';
 import { useMutation } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { addressOf, ask } from '../api/client.ts';
 import { plural } from '../ui/format.ts';
 import { Button, problemOf } from '../ui/pieces.tsx';
 import { useSayIdentity } from './identity.tsx';
 import { PreviewTable } from './preview.tsx';
 
+interface CsvPanelProps {
+  production: string;
+  filter: string;
+  /** A file that was dropped on the page already. */
+  given: File | null;
+  onClose: () => void;
+}
+
 /** The clips as CSV, and identity from a CSV file: matched by clip, shown row by row before it is taken in. */
-export function CsvPanel({ production, filter, onClose }: { production: string; filter: string; onClose: () => void }) {
+export function CsvPanel({ production, filter, given, onClose }: CsvPanelProps) {
   const [text, setText] = useState<string | null>(null);
   const [name, setName] = useState('');
   const say = useSayIdentity();
@@ -22,6 +30,11 @@ export function CsvPanel({ production, filter, onClose }: { production: string; 
     setText(content);
     look.mutate(content);
   };
+  const taken = useRef(false);
+  useEffect(() => {
+    if (given && !taken.current) void choose(given);
+    taken.current = true;
+  });
   const changing = look.data?.rows.filter((row) => row.changes).length ?? 0;
   const apply = async (): Promise<void> => {
     if (text === null) return;

@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { useCallback, useMemo, useRef, useState } from 'react';
-import { useNavigate, useParams } from 'react-router';
+import { useLocation, useNavigate, useParams } from 'react-router';
 import { clipsQuery, productionQuery, recipesQuery } from '../api/queries.ts';
 import { useKeys, useSelectAll } from '../ui/keys.tsx';
 import { blocks, Empty, Loading, MainLink, ProblemNote, problemOf } from '../ui/pieces.tsx';
@@ -26,6 +26,18 @@ function useDense(): [boolean, () => void] {
   ];
 }
 
+/** A list that was dropped on some page and brought here. */
+function useDroppedList(onList: () => void): File | null {
+  const { state } = useLocation() as { state: { list?: File } | null };
+  const list = state?.list ?? null;
+  const [shown, setShown] = useState<File | null>(null);
+  if (list !== shown) {
+    setShown(list);
+    if (list) onList();
+  }
+  return list;
+}
+
 /** What is in view of a list, told as it is scrolled. */
 function useView() {
   const [view, setView] = useState({ first: 0, last: 30 });
@@ -48,6 +60,7 @@ export function ClipsPage() {
   const [dense, toggleDense] = useDense();
   const [kept, setSelection] = useKeptSelection(id);
   const [panel, setPanel] = useState<Panel>('none');
+  const list = useDroppedList(() => setPanel('csv'));
   const { view, onView } = useView();
   const field = useRef<HTMLInputElement>(null);
   const { sort, direction } = sorting;
@@ -155,6 +168,7 @@ export function ClipsPage() {
           production={id}
           facts={production}
           filter={filter}
+          list={list}
           selected={selected}
           clips={toRun}
           recipes={recipes}

@@ -15,6 +15,8 @@ interface SideDocketProps {
   /** What a run is numbered by; not known while it loads. */
   facts: ProductionAnswer | undefined;
   filter: string;
+  /** A CSV file that was dropped on the page. */
+  list: File | null;
   selected: readonly string[];
   /** What is run or named: the selection, or all that is listed. */
   clips: readonly string[];
@@ -34,7 +36,7 @@ export function SideDocket({ panel, onPanel, ...rest }: SideDocketProps) {
   );
 }
 
-function Within({ panel, onPanel, production, facts, filter, selected, clips, recipes }: SideDocketProps) {
+function Within({ panel, onPanel, production, facts, filter, list, selected, clips, recipes }: SideDocketProps) {
   const close = (): void => onPanel('none');
   switch (panel) {
     case 'run':
@@ -51,7 +53,7 @@ function Within({ panel, onPanel, production, facts, filter, selected, clips, re
     case 'pattern':
       return <PatternPanel production={production} clips={clips} onClose={close} />;
     case 'csv':
-      return <CsvPanel production={production} filter={filter} onClose={close} />;
+      return <CsvPanel key={list?.name ?? ''} given={list} production={production} filter={filter} onClose={close} />;
     case 'none': {
       const [only] = selected;
       const open = { onRun: () => onPanel('run'), onPattern: () => onPanel('pattern') };

@@ -3,6 +3,7 @@ import { DocketForm } from '../ui/docketForm.tsx';
 import { plural } from '../ui/format.ts';
 import { Button, Field, inputLook, problemOf, ProblemLine } from '../ui/pieces.tsx';
 import { isWrongHour } from './hours.ts';
+import { OutputPlace } from './outputPlace.tsx';
 import { RunFacts } from './runFacts.tsx';
 import { RunWarnings } from './runWarnings.tsx';
 import { useRunDraft, type Preparing } from './useRunDraft.ts';
@@ -21,7 +22,7 @@ export function PrepareRun({ production, clips, recipes, onClose }: PrepareProps
   const { facts, checkError, ready, start } = preparing;
   return (
     <DocketForm title={`Run ${plural(clips.length, 'clip')}`} ready={ready} onSend={start} onClose={onClose}>
-      <Choices preparing={preparing} recipes={recipes} />
+      <Choices preparing={preparing} recipes={recipes} production={production.name} />
       {checkError && <ProblemLine problem={problemOf(checkError)} />}
       {facts && (
         <div aria-live="polite">
@@ -39,9 +40,15 @@ export function PrepareRun({ production, clips, recipes, onClose }: PrepareProps
   );
 }
 
+interface ChoicesProps {
+  preparing: Preparing;
+  recipes: readonly RecipeAnswer[];
+  production: string;
+}
+
 /** What is said of the run: its name, recipe, place, order and hours. */
-function Choices({ preparing, recipes }: { preparing: Preparing; recipes: readonly RecipeAnswer[] }) {
-  const { draft, change, stores } = preparing;
+function Choices({ preparing, recipes, production }: ChoicesProps) {
+  const { draft, change } = preparing;
   return (
     <>
       <Field label="Name">
@@ -62,24 +69,7 @@ function Choices({ preparing, recipes }: { preparing: Preparing; recipes: readon
           ))}
         </select>
       </Field>
-      <div className="grid grid-cols-[9rem_1fr] gap-2">
-        <Field label="Store">
-          <select className={inputLook} value={draft.store} onChange={(event) => change({ store: event.target.value })}>
-            {stores.map((one) => (
-              <option key={one.id} value={one.id}>
-                {one.name}
-              </option>
-            ))}
-          </select>
-        </Field>
-        <Field label="Folder">
-          <input
-            className={`${inputLook} font-mono`}
-            value={draft.folder}
-            onChange={(event) => change({ folder: event.target.value })}
-          />
-        </Field>
-      </div>
+      <OutputPlace preparing={preparing} production={production} />
       <Field label="Order">
         <select
           className={inputLook}

@@ -40,7 +40,7 @@ interface WhatIsRun {
 export function useRunDraft({ production, clips, recipes }: WhatIsRun): Preparing {
   const go = useNavigate();
   const { data: allStores = [] } = useQuery(storesQuery);
-  const stores = allStores.filter((one) => !one.bay);
+  const stores = allStores.filter((one) => !one.bay && !one.readOnly);
   const [said, setSaid] = useState<Partial<RunDraft>>({});
   const draft: RunDraft = {
     name: `Run ${production.runs + 1}`,

@@ -1,10 +1,12 @@
+import { arrivalRows } from '@relay/contract/routes/arrivals';
 import { siteRows } from '@relay/contract/routes/site';
 import type { ProductionAnswer } from '@relay/contract/site';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { ask } from '../api/client.ts';
-import { productionsQuery } from '../api/queries.ts';
+import { productionsQuery, storesQuery } from '../api/queries.ts';
+import { AddFolder } from '../ui/addFolder.tsx';
 import { plural } from '../ui/format.ts';
 import { blocks, Button, Empty, inputLook, Loading, ProblemNote, problemOf, toastProblem } from '../ui/pieces.tsx';
 import { StateMark } from '../ui/stateMark.tsx';
@@ -48,6 +50,7 @@ export function ProductionsPage() {
             A production is one show or film. It holds the clips that arrive, what is made from them, and the proof that
             each output is what was planned.
           </p>
+          <FirstFootage />
           <NewProduction first />
         </Empty>
       </div>
@@ -80,6 +83,40 @@ export function ProductionsPage() {
   );
 }
 
+/** The shortest way from footage to its clips: a folder, and a production that is called as it is. */
+function FirstFootage() {
+  const [open, setOpen] = useState(false);
+  const go = useNavigate();
+  const client = useQueryClient();
+  const begin = async ({ store, folder }: { store: string; folder: string }): Promise<void> => {
+    const { name: storeName } = (await client.fetchQuery(storesQuery)).find((one) => one.id === store) ?? {
+      name: store,
+    };
+    const made = await ask(siteRows.addProduction, { body: { name: folder.split('/').at(-1) || storeName } });
+    await ask(arrivalRows.read, { production: made.id, body: { store, folder } });
+    await client.invalidateQueries({ queryKey: ['productions'] });
+    void go(`/p/${made.id}/clips`);
+  };
+  return (
+    <div className="mt-4">
+      {open ? (
+        <div className="w-[min(48rem,90vw)]">
+          <AddFolder
+            action="Read this folder"
+            says="A production of its name begins. Every file below it is described; nothing in it is changed."
+            onAdd={begin}
+            onClose={() => setOpen(false)}
+          />
+        </div>
+      ) : (
+        <Button main onClick={() => setOpen(true)}>
+          Open a folder of footage…
+        </Button>
+      )}
+    </div>
+  );
+}
+
 function NewProduction({ first = false }: { first?: boolean }) {
   const [name, setName] = useState('');
   const go = useNavigate();
@@ -101,10 +138,10 @@ function NewProduction({ first = false }: { first?: boolean }) {
       }}
     >
       <label className="flex-1">
-        <span className="mb-1 block text-dim">{first ? 'Its name' : 'Another production'}</span>
+        <span className="mb-1 block text-dim">{first ? 'Or an empty one, by its name' : 'Another production'}</span>
         <input className={inputLook} value={name} onChange={(event) => setName(event.target.value)} maxLength={120} />
       </label>
-      <Button type="submit" main={first} disabled={name.trim() === '' || begin.isPending}>
+      <Button type="submit" disabled={name.trim() === '' || begin.isPending}>
         Begin
       </Button>
     </form>

@@ -1,25 +1,15 @@
 import { recipeRows } from '@relay/contract/routes/recipes';
 import type { RecipeAnswer } from '@relay/contract/recipes';
-import { recipe as recipeSchema } from '@relay/contract/recipe';
 import { finishAndCut, type Recipe } from '@relay/core/recipe/recipe';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useRef } from 'react';
 import { useNavigate, useParams } from 'react-router';
-import { toast } from 'sonner';
 import { ask } from '../api/client.ts';
 import { recipesQuery } from '../api/queries.ts';
 import { plural } from '../ui/format.ts';
 import { blocks, Button, Loading, ProblemNote, problemOf, toastProblem } from '../ui/pieces.tsx';
 import { RecipeEditor } from './editor.tsx';
-
-/** A name that no recipe has yet. */
-function freeName(name: string, recipes: readonly RecipeAnswer[]): string {
-  const taken = new Set(recipes.map((one) => one.definition.name));
-  for (let number = 1; ; number += 1) {
-    const tried = number === 1 ? name : `${name} ${number}`;
-    if (!taken.has(tried)) return tried;
-  }
-}
+import { freeName, takeRecipe } from './take.ts';
 
 /** What the team gets: recipes in groups, one of them open. */
 export function RecipesPage() {
@@ -28,14 +18,18 @@ export function RecipesPage() {
   const client = useQueryClient();
   const file = useRef<HTMLInputElement>(null);
   const { data, error, refetch } = useQuery(recipesQuery);
-  const add = useMutation({
-    mutationFn: (made: { definition: Recipe; group: string; note: string }) => ask(recipeRows.add, { body: made }),
-    onSuccess: async (made) => {
+  const added = {
+    onSuccess: async (made: RecipeAnswer) => {
       await client.invalidateQueries({ queryKey: ['recipes'] });
       void go(`/p/${production}/recipes/${made.id}`);
     },
     onError: toastProblem,
+  };
+  const add = useMutation({
+    mutationFn: (made: { definition: Recipe; group: string; note: string }) => ask(recipeRows.add, { body: made }),
+    ...added,
   });
+  const take = useMutation({ mutationFn: (picked: File) => takeRecipe(picked, data ?? []), ...added });
   if (error && blocks(error, data)) return <ProblemNote problem={problemOf(error)} again={() => void refetch()} />;
   if (!data)
     return (
@@ -51,24 +45,6 @@ export function RecipesPage() {
       group: from.group,
       note: from.note,
     });
-  const take = async (picked: File): Promise<void> => {
-    const parsed = recipeSchema.safeParse(
-      await picked
-        .text()
-        .then((text) => JSON.parse(text) as unknown)
-        .catch(() => null),
-    );
-    if (parsed.success)
-      add.mutate({
-        definition: { ...parsed.data, name: freeName(parsed.data.name, data) },
-        group: 'Brought in',
-        note: `From ${picked.name}`,
-      });
-    else
-      toast.error(`${picked.name} is no recipe`, {
-        description: `${parsed.error.issues[0]?.path.join('.') || 'The file'}: ${parsed.error.issues[0]?.message ?? 'not as expected'}.`,
-      });
-  };
   return (
     <div className="flex min-h-0 flex-1">
       <nav aria-label="Recipes" className="flex w-56 shrink-0 flex-col gap-4 overflow-auto border-r border-line p-4">
@@ -118,7 +94,7 @@ export function RecipesPage() {
             className="hidden"
             onChange={(event) => {
               const [picked] = event.target.files ?? [];
-              if (picked) void take(picked);
+              if (picked) take.mutate(picked);
               event.target.value = '';
             }}
           />

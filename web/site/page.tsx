@@ -1,16 +1,16 @@
 import { siteRows } from '@relay/contract/routes/site';
 import type { SiteAnswer, StoreAnswer, WorkerLine } from '@relay/contract/site';
 import { codecFamilies, videoCodecIds } from '@relay/core/recipe/codecs';
-import { memberSystems, systemNames, type MemberSystem } from '@relay/core/naming/systemPath';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { ask } from '../api/client.ts';
 import { siteQuery } from '../api/queries.ts';
-import { plural, sayBytes } from '../ui/format.ts';
+import { plural } from '../ui/format.ts';
 import { LevelShape } from '../ui/levelMark.tsx';
 import { blocks, Button, inputLook, Loading, ProblemNote, problemOf, toastProblem } from '../ui/pieces.tsx';
 import { StateMark } from '../ui/stateMark.tsx';
+import { StoresSection } from './stores.tsx';
 
 /** Stores and workers: what there is to work with, and when it may. */
 export function SitePage() {
@@ -42,21 +42,7 @@ export function SitePage() {
         )}
         <QuietForm site={site} />
       </section>
-      <section aria-labelledby="stores">
-        <h2 id="stores" className="font-semibold">
-          Stores
-        </h2>
-        <p className="mt-1 text-dim">
-          How members' machines write each store's path: outputs' places are copied in that form.
-        </p>
-        <ul className="mt-2 border-t border-line">
-          {site.stores
-            .filter((store) => !store.bay)
-            .map((store) => (
-              <StoreRow key={`${store.id} ${JSON.stringify(store.elsewhere)}`} store={store} />
-            ))}
-        </ul>
-      </section>
+      <StoresSection stores={site.stores} />
     </div>
   );
 }
@@ -176,72 +162,5 @@ function QuietForm({ site }: { site: SiteAnswer }) {
         No leg begins in them; what is under way goes on. By each machine's own clock; the server's shows {site.clock}.
       </span>
     </form>
-  );
-}
-
-function StoreRow({ store }: { store: StoreAnswer }) {
-  const client = useQueryClient();
-  const [paths, setPaths] = useState(store.elsewhere);
-  const keep = useMutation({
-    mutationFn: () => ask(siteRows.changeStore, { store: store.id, body: { elsewhere: paths } }),
-    onSettled: () => void client.invalidateQueries({ queryKey: ['site'] }),
-    onError: toastProblem,
-  });
-  const changed = memberSystems.some((system) => (paths[system] ?? '') !== (store.elsewhere[system] ?? ''));
-  const examples: Readonly<Record<MemberSystem, string>> = {
-    windows: `not said; such as S:\\${store.id}`,
-    mac: `not said; such as /Volumes/${store.id}`,
-    linux: `not said; such as /mnt/${store.id}`,
-  };
-  const left = store.freeBytes === null ? null : store.freeBytes - store.promisedBytes;
-  return (
-    <li className="grid grid-cols-[1fr_1.4fr] gap-6 border-b border-line px-2 py-3">
-      <div className="min-w-0">
-        <span className="font-semibold">{store.name}</span>
-        <span className="block font-mono text-[11px] break-all text-faint">{store.path}</span>
-        {store.freeBytes === null ? (
-          <span className="mt-1 flex items-center gap-1.5">
-            <LevelShape level="stop" />
-            Not there: see that it is mounted
-          </span>
-        ) : (
-          <span className="mt-1 block text-dim">
-            <span className="font-mono text-ink">{sayBytes(store.freeBytes)}</span> free
-            {store.promisedBytes > 0 && left !== null && (
-              <>
-                , <span className={`font-mono ${left < 0 ? 'text-rose' : 'text-ink'}`}>{sayBytes(Math.abs(left))}</span>{' '}
-                {left < 0 ? 'too little for what is queued' : 'once what is queued is made'}
-              </>
-            )}
-          </span>
-        )}
-      </div>
-      <form
-        className="flex flex-col gap-1.5"
-        onSubmit={(event) => {
-          event.preventDefault();
-          keep.mutate();
-        }}
-      >
-        {memberSystems.map((system) => (
-          <label key={system} className="grid grid-cols-[4.5rem_1fr] items-center gap-2 text-dim">
-            {systemNames[system]}
-            <input
-              aria-label={`${store.name} on ${systemNames[system]}`}
-              value={paths[system] ?? ''}
-              placeholder={examples[system]}
-              spellCheck={false}
-              onChange={(event) => setPaths({ ...paths, [system]: event.target.value })}
-              className={`${inputLook} font-mono`}
-            />
-          </label>
-        ))}
-        {changed && (
-          <Button type="submit" className="self-end">
-            Keep
-          </Button>
-        )}
-      </form>
-    </li>
   );
 }

@@ -1,43 +1,80 @@
+import type { RootAnswer, StoreAnswer } from '@relay/contract/site';
 import { useQuery } from '@tanstack/react-query';
 import { ChevronRight, Folder } from 'lucide-react';
-import { foldersQuery, storesQuery } from '../api/queries.ts';
+import { foldersQuery, rootFoldersQuery, rootsQuery, storesQuery } from '../api/queries.ts';
+import type { Place } from '../api/places.ts';
 import { plural, sayBytes } from './format.ts';
 import { Loading, ProblemNote, problemOf } from './pieces.tsx';
 
-export interface Place {
-  store: string;
-  folder: string;
-}
-
-/** Walks through the folders of the allowed stores; what is open is what is chosen. */
-export function FolderChooser({
-  place,
-  onChoose,
-  withBay = false,
-}: {
+interface FolderChooserProps {
   place: Place;
   onChoose: (place: Place) => void;
-  withBay?: boolean;
-}) {
-  const { data: all } = useQuery(storesQuery);
-  const stores = all?.filter((store) => withBay || !store.bay);
-  const { data, error } = useQuery(foldersQuery(place.store, place.folder));
+  /** The stores that may be chosen from: all, all with the card bay, or none. */
+  stores?: 'all' | 'with the bay' | 'none';
+  /** Whether drives and folders of this machine that are no stores yet are offered too. */
+  machine?: 'all' | 'to write' | 'none';
+}
+
+/** A store or a root that folders are walked through from. */
+interface Source {
+  key: string;
+  name: string;
+  note: string;
+  place: Place;
+}
+
+const rootNames = { card: 'card', drive: 'drive', folder: 'folder' } as const;
+
+function ofStore({ id, name, freeBytes, readOnly }: StoreAnswer): Source {
+  const note = freeBytes === null ? 'not there' : readOnly ? 'only read from' : `${sayBytes(freeBytes)} free`;
+  return { key: `store ${id}`, name, note, place: { store: id, folder: '' } };
+}
+
+function ofRoot({ path, name, kind, totalBytes }: RootAnswer): Source {
+  const note = kind === 'folder' || totalBytes === null ? path : `${rootNames[kind]}, ${sayBytes(totalBytes)}`;
+  return { key: `root ${path}`, name, note, place: { store: '', folder: '', root: path } };
+}
+
+function keyOf(place: Place): string {
+  return place.root === undefined ? `store ${place.store}` : `root ${place.root}`;
+}
+
+function useSources(
+  stores: NonNullable<FolderChooserProps['stores']>,
+  machine: NonNullable<FolderChooserProps['machine']>,
+): Source[] {
+  const { data: all = [] } = useQuery(storesQuery);
+  const { data: roots = [] } = useQuery({ ...rootsQuery, enabled: machine !== 'none' });
+  const offered = roots.filter((root) => machine === 'all' || (root.kind !== 'card' && !root.readOnly));
+  return [
+    ...(stores === 'none' ? [] : all.filter((store) => stores === 'with the bay' || !store.bay).map(ofStore)),
+    ...(machine === 'none' ? [] : offered.filter((root) => stores === 'none' || root.store === null).map(ofRoot)),
+  ];
+}
+
+/** Walks through the folders of stores and of this machine; what is open is what is chosen. */
+export function FolderChooser({ place, onChoose, stores = 'all', machine = 'none' }: FolderChooserProps) {
+  const sources = useSources(stores, machine);
+  const inRoot = place.root !== undefined;
+  const ofAStore = useQuery({ ...foldersQuery(place.store, place.folder), enabled: !inRoot && place.store !== '' });
+  const ofARoot = useQuery({ ...rootFoldersQuery(place.root ?? '', place.folder), enabled: inRoot });
+  const { data, error } = inRoot ? ofARoot : ofAStore;
   const names = place.folder === '' ? [] : place.folder.split('/');
-  const current = stores?.find((store) => store.id === place.store);
+  const current = sources.find((source) => source.key === keyOf(place));
   return (
     <div className="grid min-h-64 grid-cols-[13rem_1fr] rounded-lg border border-line">
-      <ul aria-label="Stores" className="border-r border-line p-2">
-        {stores?.map((store) => (
-          <li key={store.id}>
+      <ul aria-label="Stores" className="max-h-96 overflow-auto border-r border-line p-2">
+        {sources.map((source) => (
+          <li key={source.key}>
             <button
               type="button"
-              aria-pressed={store.id === place.store}
-              onClick={() => onChoose({ store: store.id, folder: '' })}
-              className={`w-full rounded-md px-3 py-2 text-left ${store.id === place.store ? 'bg-raised' : 'hover:bg-raised/60'}`}
+              aria-pressed={source === current}
+              onClick={() => onChoose(source.place)}
+              className={`w-full rounded-md px-3 py-2 text-left ${source === current ? 'bg-raised' : 'hover:bg-raised/60'}`}
             >
-              <span className="block font-semibold">{store.name}</span>
-              <span className="block font-mono text-[11px] text-faint">
-                {store.freeBytes === null ? 'not there' : `${sayBytes(store.freeBytes)} free`}
+              <span className="block truncate font-semibold">{source.name}</span>
+              <span className="block truncate font-mono text-[11px] text-faint" title={source.note}>
+                {source.note}
               </span>
             </button>
           </li>
@@ -53,11 +90,11 @@ export function FolderChooser({
             {current?.name ?? '…'}
           </button>
           {names.map((name, index) => (
-            <span key={`${index}${name}`} className="flex items-center gap-1">
-              <ChevronRight className="size-3 text-faint" aria-hidden />
+            <span key={`${index}${name}`} className="flex min-w-0 items-center gap-1">
+              <ChevronRight className="size-3 shrink-0 text-faint" aria-hidden />
               <button
                 type="button"
-                className="rounded px-1 hover:text-ink"
+                className="rounded px-1 text-left break-all hover:text-ink"
                 onClick={() => onChoose({ ...place, folder: names.slice(0, index + 1).join('/') })}
               >
                 {name}
@@ -66,16 +103,17 @@ export function FolderChooser({
           ))}
         </nav>
         {error && <ProblemNote problem={problemOf(error)} />}
-        {!data && !error && place.store !== '' && <Loading what="The folders" rows={3} />}
+        {!data && !error && current && <Loading what="The folders" rows={3} />}
         <ul className="max-h-72 overflow-auto">
           {data?.folders.map((name) => (
             <li key={name}>
               <button
                 type="button"
+                title={name}
                 onClick={() => onChoose({ ...place, folder: [...names, name].join('/') })}
                 className="flex w-full items-center gap-2.5 rounded-md px-2 py-1.5 text-left hover:bg-raised"
               >
-                <Folder className="size-4 text-faint" aria-hidden />
+                <Folder className="size-4 shrink-0 text-faint" aria-hidden />
                 <span className="truncate">{name}</span>
               </button>
             </li>

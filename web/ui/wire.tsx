@@ -68,7 +68,7 @@ export function Wire({ onKeys, onTheme, theme }: { onKeys: () => void; onTheme: 
           )}
           <span className="flex min-w-0 gap-5 overflow-hidden">
             {site.stores
-              .filter((store) => !store.bay)
+              .filter((store) => !store.bay && !store.readOnly)
               .map((store) => (
                 <span key={store.id} className="flex items-center gap-2">
                   {store.name}

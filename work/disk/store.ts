@@ -14,6 +14,8 @@ export interface Store {
    * not be filled.
    */
   marked?: boolean;
+  /** A card, or a disk that is mounted to be read: nothing is ever written to it, not even its mark. */
+  readOnly?: boolean;
   /** Its path as members' machines write it, by system. */
   elsewhere?: Partial<Record<MemberSystem, string>>;
 }
