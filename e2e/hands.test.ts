@@ -1,4 +1,6 @@
 import type { ClipsAnswer } from '@relay/contract/clips';
+import { readdir } from 'node:fs/promises';
+import { join } from 'node:path';
 import type { Page } from 'playwright-core';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { until, type Site } from '../testing/site.ts';
@@ -238,5 +240,69 @@ describe('files dropped anywhere on a page', () => {
     await page.getByRole('button', { name: 'Read this folder' }).waitFor();
     await drop('broken.json', '{');
     await page.getByText('broken.json is no recipe').waitFor();
+  });
+});
+
+describe('mistakes can be taken back', () => {
+  const scene = (): Promise<string> => page.getByLabel('Scene', { exact: true }).inputValue();
+
+  it('Ctrl+Z undoes the last change of identity, and says what it was', async () => {
+    await page.goto(`${site.address}/p/${production}/clips`);
+    await page.getByRole('row').filter({ hasText: 'A001C004' }).click();
+    await page.getByLabel('Scene', { exact: true }).fill('77');
+    await page.keyboard.press('Enter');
+    await page.getByText('Changed on 1 clip').waitFor();
+    await page.getByRole('grid', { name: 'Clips' }).focus();
+    await page.keyboard.press('Control+z');
+    await page.getByText('Undone').waitFor();
+    await until('the scene as it was', async () => (await scene()) === '');
+    await page.keyboard.press('Control+z');
+    await page.getByText('Nothing to undo').waitFor();
+  });
+
+  it('a recipe that was changed and left is found again as it was left, and kept is undone', async () => {
+    await page.goto(`${site.address}/p/${production}/recipes`);
+    await page.getByRole('button', { name: /Finish and cut/ }).click();
+    const pattern = page.getByLabel('Path pattern of the proxy');
+    const before = await pattern.inputValue();
+    await pattern.fill('[roll]/[stem]');
+    await page.goto(`${site.address}/p/${production}/clips`);
+    await page.getByRole('row').filter({ hasText: 'A001C004' }).waitFor();
+    await page.goto(`${site.address}/p/${production}/recipes`);
+    await page.getByRole('button', { name: /Finish and cut/ }).click();
+    expect(await pattern.inputValue()).toBe('[roll]/[stem]');
+    await page.getByRole('button', { name: 'Keep', exact: true }).click();
+    await page.getByText('Finish and cut is kept as version 2').waitFor();
+    await page.getByRole('button', { name: 'Undo', exact: true }).click();
+    await until('the pattern as it was', async () => (await pattern.inputValue()) === before);
+  });
+
+  it('a chain that was tried is found again after the page was loaded anew', async () => {
+    const clip = await clipOf('A001C003');
+    await page.goto(`${site.address}/p/${production}/bench/${clip}`);
+    await page.getByRole('button', { name: 'Mute Balance' }).waitFor();
+    await page.getByText('Tried here only, not used yet').waitFor();
+  });
+
+  it('a folder read in error is removed, once it is said twice, and nothing on the disk is', async () => {
+    await page.goto(`${site.address}/p/${production}/arrivals`);
+    await page.getByRole('button', { name: 'Remove salt-lantern…' }).click();
+    const dialog = page.getByRole('alertdialog', { name: 'Remove salt-lantern?' });
+    await dialog.getByText('No file on any disk is touched').waitFor();
+    await dialog.getByRole('button', { name: 'Keep it' }).click();
+    expect(await page.getByRole('link', { name: /^Clips/ }).textContent()).toContain('12');
+    await page.getByRole('button', { name: 'Remove salt-lantern…' }).click();
+    await dialog.getByRole('button', { name: 'Remove', exact: true }).click();
+    await page.getByText('salt-lantern is removed').waitFor();
+    await page.getByRole('link', { name: /^Clips/ }).click();
+    await page.getByText('No clips yet').waitFor();
+    expect(await readdir(join(site.home, 'demo/estuary/salt-lantern'))).toContain('day-1');
+  });
+
+  it('a production is removed from the list', async () => {
+    await page.goto(`${site.address}/productions`);
+    await page.getByRole('button', { name: 'Remove Salt Lantern…' }).click();
+    await page.getByRole('button', { name: 'Remove', exact: true }).click();
+    await page.getByText('Begin with a production').waitFor();
   });
 });

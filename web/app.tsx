@@ -12,6 +12,7 @@ import { SkipLink, Station } from './ui/station.tsx';
 import { StationBoundary } from './ui/stationBoundary.tsx';
 import { useTheme } from './ui/theme.ts';
 import { Track } from './ui/track.tsx';
+import { useUndoKey } from './ui/undo.ts';
 import { Wire } from './ui/wire.tsx';
 
 const Productions = lazy(() => import('./productions/page.tsx').then((m) => ({ default: m.ProductionsPage })));
@@ -74,6 +75,7 @@ export function App() {
   useLive();
   const [theme, toggleTheme] = useTheme();
   const [keysOpen, setKeysOpen] = useState(false);
+  useUndoKey();
   useKeys({ '?': () => setKeysOpen(true), t: toggleTheme });
   return (
     <div className="flex h-full flex-col">

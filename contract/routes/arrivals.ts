@@ -31,6 +31,8 @@ export const arrivalRows = {
     body: newReading,
     answer: made(readingAnswer),
   }),
+  /** Forgets a folder that was read, and its clips; nothing on a disk is touched. */
+  removeReading: row({ method: 'DELETE', path: '/readings/:reading', who: 'assistant', answer: nothing }),
   leftAside: row({
     method: 'GET',
     path: '/productions/:production/left-aside',

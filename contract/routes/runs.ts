@@ -60,6 +60,8 @@ export const runRows = {
   }),
   run: row({ method: 'GET', path: '/runs/:run', who: 'assistant', query: runQuestion, answer: json(runAnswer) }),
   change: row({ method: 'POST', path: '/runs/:run', who: 'assistant', body: runChange, answer: nothing }),
+  /** Forgets a run, its legs and proofs; its outputs stay where they lie. */
+  remove: row({ method: 'DELETE', path: '/runs/:run', who: 'assistant', answer: nothing }),
   stop: row({ method: 'POST', path: '/runs/:run/stop', who: 'assistant', answer: nothing }),
   retry: row({ method: 'POST', path: '/runs/:run/retry', who: 'assistant', answer: legs }),
   hold: row({ method: 'POST', path: '/runs/:run/hold', who: 'assistant', answer: legs }),

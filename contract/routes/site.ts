@@ -43,6 +43,8 @@ export const siteRows = {
     body: productionChange,
     answer: json(productionAnswer),
   }),
+  /** Takes it out of the records; nothing on a disk is touched. */
+  removeProduction: row({ method: 'DELETE', path: '/productions/:production', who: 'assistant', answer: nothing }),
   stores: row({ method: 'GET', path: '/stores', who: 'assistant', answer: json(z.array(storeAnswer)) }),
   /** Folders, drives and cards of this machine that stores may be added from. */
   roots: row({ method: 'GET', path: '/roots', who: 'assistant', answer: json(z.array(rootAnswer)) }),

@@ -5,6 +5,8 @@ import { storeOr404, type Context } from '../context.ts';
 import { Refused } from '../http.ts';
 import { Bay } from './bay.ts';
 import type { arrivalTasks } from './deskTasks.ts';
+import { tell } from '../live/notify.ts';
+import { removeReading } from '../removal/removal.ts';
 import { reportTable } from './dayReport.ts';
 import { beginReading, leftAside, readings } from './readings.ts';
 import { pauseRoll, resumeRoll, stopRoll, verifyRoll } from './rollOrders.ts';
@@ -19,6 +21,10 @@ export function arrivalHandlers(context: Context): Handlers<typeof arrivalRows> 
     readings: async ({ params }) => readings(db, params.production),
     read: async ({ params, body }) =>
       beginReading(context, params.production, await storeOr404(context, body.store), body.folder),
+    removeReading: async ({ params }) => {
+      const { production } = await removeReading(db, params.reading);
+      await tell(db, { kind: 'changed', what: 'clips', production });
+    },
     leftAside: async ({ params }) => leftAside(db, params.production),
     bay: async () => bay.look(),
     moveCard: async ({ body }) => bay.move(body.card, body.slot),

@@ -10,6 +10,8 @@ import type { Handlers } from '../bind.ts';
 import { sendPicture } from '../clips/picture.ts';
 import { storeOr404, type Context } from '../context.ts';
 import { notThere, Refused } from '../http.ts';
+import { tell } from '../live/notify.ts';
+import { removeOutput } from '../removal/removal.ts';
 import { finishedOutputs, outputAnswer, plannedOf, recordOf } from './outputs.ts';
 
 /** Finished outputs beside their originals. */
@@ -24,6 +26,10 @@ export function checkHandlers(context: Context): Handlers<typeof checkRows> {
       const output = await outputAnswer(db, params.output);
       if (!output) throw notThere('The output');
       return output;
+    },
+    remove: async ({ params }) => {
+      const { production } = await removeOutput(db, params.output);
+      await tell(db, { kind: 'changed', what: 'runs', production });
     },
     picture: async ({ params, query, response }) => sendOutputPicture(context, params.output, query.seconds, response),
   };

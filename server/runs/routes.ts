@@ -9,6 +9,7 @@ import { joinedCopyQueue } from '../queue/boss.ts';
 import type { runTasks } from './deskTasks.ts';
 import { legAnswer, legLog } from './oneLeg.ts';
 import { runLines } from './queries.ts';
+import { removeRun } from '../removal/removal.ts';
 import { orderJoinedCopy } from './joinedCopies.ts';
 import { changeRun, firstOfAll, holdLegs, moveLeg, releaseLegs, retryLegs, stopLegs, type LegsOf } from './service.ts';
 
@@ -44,6 +45,10 @@ export function runHandlers(context: Context): Handlers<typeof runRows> {
     run: async ({ params, query }) => orNotThere(await desk.json('runAnswer', params.run, query.legs), 'The run'),
     change: async ({ params, body }) => {
       await changeRun(db, params.run, body);
+      await changed();
+    },
+    remove: async ({ params }) => {
+      await removeRun(db, params.run);
       await changed();
     },
     stop: async ({ params }) => stop({ run: params.run }),

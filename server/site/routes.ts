@@ -5,6 +5,7 @@ import { storeOr404, type Context } from '../context.ts';
 import { notThere, Refused } from '../http.ts';
 import { tell } from '../live/notify.ts';
 import type { LiveStream } from '../live/stream.ts';
+import { removeProduction } from '../removal/removal.ts';
 import { addProduction, changeProduction, productions } from './productions.ts';
 import { keepSetting } from './settings.ts';
 import { siteNow } from './siteNow.ts';
@@ -38,6 +39,10 @@ export function siteHandlers(context: Context, live: Pick<LiveStream, 'open'>): 
       const [found] = await productions(db, production);
       if (!found) throw notThere('The production');
       return found;
+    },
+    removeProduction: async ({ params: { production } }) => {
+      await removeProduction(db, production);
+      await tell(db, { kind: 'changed', what: 'productions', production });
     },
     stores: async () => storeAnswers(context),
     changeStore: async ({ params, body: { elsewhere } }) => {

@@ -9,6 +9,7 @@ import { LevelShape } from '../ui/levelMark.tsx';
 import { FolderChooser } from '../ui/folderChooser.tsx';
 import { plural, sayBytes, sayClock } from '../ui/format.ts';
 import { Button, toastProblem } from '../ui/pieces.tsx';
+import { Remove } from '../ui/remove.tsx';
 import { StateMark } from '../ui/stateMark.tsx';
 
 const kinds = {
@@ -150,7 +151,7 @@ function Reading({ one, store, production }: { one: ReadingAnswer; store: string
   const share = one.state === 'done' ? 1 : one.total > 0 ? one.done / one.total : 0;
   const state = one.state === 'done' ? 'proved' : one.state;
   return (
-    <li className="grid grid-cols-[1fr_16rem_7rem] items-center gap-6 border-b border-line py-2">
+    <li className="grid grid-cols-[1fr_16rem_7rem_auto] items-center gap-6 border-b border-line py-2">
       <span className="min-w-0">
         <span className="block truncate font-mono">
           {store}/{one.folder}
@@ -195,6 +196,12 @@ function Reading({ one, store, production }: { one: ReadingAnswer; store: string
           sayClock(new Date(one.createdAt))
         )}
       </span>
+      <Remove
+        what={one.folder || store}
+        says="Its clips, and what was said of them, are known no more."
+        remove={() => ask(arrivalRows.removeReading, { reading: one.id })}
+        className="h-7 px-2.5"
+      />
     </li>
   );
 }

@@ -4,6 +4,7 @@ import { toNumber } from '@relay/core/time/rational';
 import { useQuery } from '@tanstack/react-query';
 import { useCallback, useState } from 'react';
 import { useKeys } from '../ui/keys.tsx';
+import { undoLastChange } from '../ui/undo.ts';
 import { PictureChoice } from '../ui/pictureChoice.tsx';
 import { problemOf } from '../ui/pieces.tsx';
 import { ask } from './ask.ts';
@@ -73,7 +74,7 @@ export function ColourBench({ bench, production, onPart }: ColourBenchProps) {
   const baked = useBake(chain);
   const cube = baked.data?.cube ?? null;
   const measured = useMeasured(picture, baked, `${bench.clip} ${frame}`);
-  const { use, undoLast } = useOn(production, bench, selection);
+  const use = useOn(production, bench, selection);
   const onComputed = useCallback((now: Computed) => setComputed(now), []);
   const to = (wanted: number): void => setFrame(Math.min(last, Math.max(0, wanted)));
 
@@ -94,7 +95,7 @@ export function ColourBench({ bench, production, onPart }: ColourBenchProps) {
     m: () => setScope(scopeKinds[(scopeKinds.indexOf(scope) + 1) % scopeKinds.length] as ScopeKind),
     g: () => setTyping(true),
     c: () => setSheet(!sheet),
-    u: undoLast,
+    u: undoLastChange,
     '[': () => open(bench.previous),
     ']': () => open(bench.next),
     Escape: () => (sheet ? setSheet(false) : away()),

@@ -17,6 +17,7 @@ import { SoundForm } from '../corrections/soundForm.tsx';
 import { TimeForm } from '../corrections/timeForm.tsx';
 import { useCorrect } from '../corrections/useCorrect.ts';
 import { useKeys } from '../ui/keys.tsx';
+import { undoLastChange } from '../ui/undo.ts';
 import { Button } from '../ui/pieces.tsx';
 import { Docket } from './docketFrame.tsx';
 import { DocketHead } from './docketHead.tsx';
@@ -70,7 +71,7 @@ export function CorrectBench({ bench, production, part, onPart }: CorrectBenchPr
   const outputs = planned.ok ? planned.value.outputs : [];
   const [frame, setFrame] = useState(Math.floor(video.frames * 0.4));
   const [at, setAt] = useState(0);
-  const { correct, undoLast } = useCorrect(production);
+  const correct = useCorrect(production);
   const dirty = Object.keys(draft).length > 0;
   const use = (scope: RuleScope): void => {
     if (dirty)
@@ -82,7 +83,7 @@ export function CorrectBench({ bench, production, part, onPart }: CorrectBenchPr
       : setFrame(Math.max(0, Math.min(video.frames - 1, frame + by)));
 
   useKeys({
-    u: undoLast,
+    u: undoLastChange,
     '[': () => open(bench.previous),
     ']': () => open(bench.next),
     ArrowRight: (event) => step(event.shiftKey ? 10 : 1),

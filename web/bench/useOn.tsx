@@ -5,7 +5,7 @@ import type { Chain } from '@relay/core/colour/chain/chain';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { ask } from '../api/client.ts';
-import { useUndo } from '../corrections/useUndo.ts';
+import { useSaid } from '../corrections/useSaid.ts';
 import { plural } from '../ui/format.ts';
 import { Button, toastProblem } from '../ui/pieces.tsx';
 
@@ -82,8 +82,8 @@ export function UseForm({ bench, selection, disabled, onUse }: UseFormProps) {
 
 /** Uses a chain on clips, a roll, a group or everything, and offers to undo it. */
 export function useOn(production: string, bench: BenchAnswer | undefined, selection: readonly string[]) {
-  const { said, undo } = useUndo();
-  const use = useMutation({
+  const said = useSaid();
+  return useMutation({
     mutationFn: async ({ scope, chain }: { scope: RuleScope; chain: Chain | null }) => {
       if (!bench) throw new Error('Nothing is on the bench yet');
       return ask(benchRows.sayChain, { production, body: { to: ruleTo(scope, bench, selection), chain } });
@@ -92,10 +92,4 @@ export function useOn(production: string, bench: BenchAnswer | undefined, select
       said(`${chain ? 'Used on' : 'No chain for'} ${plural(answer.clips, 'clip')}`, answer),
     onError: toastProblem,
   });
-  return {
-    use,
-    undoLast: () => {
-      if (use.data) undo(use.data.change);
-    },
-  };
 }

@@ -13,6 +13,7 @@ import { useStill } from '../bench/still.ts';
 import { BeforeNext } from '../ui/beforeNext.tsx';
 import { useKeys } from '../ui/keys.tsx';
 import { PictureCanvas, type Size } from '../ui/pictureCanvas.tsx';
+import { useKept } from '../ui/useKept.ts';
 import { blocks, Loading, ProblemNote, problemOf } from '../ui/pieces.tsx';
 import { BurnDocket } from './burnDocket.tsx';
 import { drawBurn } from './drawBurn.ts';
@@ -61,7 +62,10 @@ function boxOf({ video: { raster, pixelAspect } }: OutputPlan, { width, height }
 function Editor({ recipe, deliverable }: { recipe: RecipeAnswer; deliverable: Deliverable }) {
   const { production = '' } = useParams();
   const go = useNavigate();
-  const [layout, setLayout] = useState<BurnLayout>(deliverable.burn ?? viewingLayout);
+  const [layout, setLayout] = useKept<BurnLayout>(
+    `burn ${recipe.id} ${recipe.version} ${deliverable.folder}`,
+    deliverable.burn ?? viewingLayout,
+  );
   const [place, setPlace] = useState<Anchor>('bottom left');
   const [frame, setFrame] = useState(0);
   const { clip, bench, facts, name, none, setChosen } = useSeenOn(production);

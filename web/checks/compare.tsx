@@ -1,6 +1,6 @@
 import { clipRows } from '@relay/contract/routes/clips';
 import { checkRows } from '@relay/contract/routes/checks';
-import { addressOf } from '../api/client.ts';
+import { addressOf, ask } from '../api/client.ts';
 import type { OutputAnswer } from '@relay/contract/checks';
 import { formatRaster } from '@relay/core/shape/raster';
 import { formatRate } from '@relay/core/time/rate';
@@ -8,12 +8,13 @@ import { toNumber } from '@relay/core/time/rational';
 import { framesToTimecode, timecodeToFrames } from '@relay/core/time/timecode';
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useRef, useState, type PointerEvent } from 'react';
-import { Link, useParams } from 'react-router';
+import { Link, useNavigate, useParams } from 'react-router';
 import { outputQuery } from '../api/queries.ts';
 import { PictureChoice } from '../ui/pictureChoice.tsx';
 import { useKeys } from '../ui/keys.tsx';
 import { blocks, Bytes, Key, Loading, ProblemNote, problemOf } from '../ui/pieces.tsx';
 import { ProofTable } from '../ui/proof.tsx';
+import { Remove } from '../ui/remove.tsx';
 import { StateMark } from '../ui/stateMark.tsx';
 
 /** How large the pictures are shown: fitted to the page, or in percent of the original's samples. */
@@ -30,6 +31,7 @@ function labelOf(output: OutputAnswer, frame: number): string {
 /** A finished output beside its original, at the same frame. */
 export function ComparePage() {
   const { production = '', output: id = '' } = useParams();
+  const go = useNavigate();
   const { data: output, error, refetch } = useQuery(outputQuery(id));
   const [frame, setFrame] = useState(0);
   const [zoom, setZoom] = useState<Zoom>('fit');
@@ -153,6 +155,15 @@ export function ComparePage() {
         <Link className="underline underline-offset-4" to={`/p/${production}/runs/${output.runId}`}>
           To its run
         </Link>
+        <Remove
+          what={output.path}
+          says="It is checked and handed off no more."
+          remove={() => ask(checkRows.remove, { output: output.id })}
+          onRemoved={() => void go(`/p/${production}/checks`)}
+          className="self-start"
+        >
+          Remove its record…
+        </Remove>
       </aside>
     </>
   );

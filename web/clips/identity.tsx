@@ -2,11 +2,12 @@ import type { IdentityChange, IdentityChanged } from '@relay/contract/clips';
 import { identityFields, identityLimits, type Identity, type IdentityField } from '@relay/core/identity/identity';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { toast } from 'sonner';
 import { identityRows } from '@relay/contract/routes/identity';
 import { ask, Refused } from '../api/client.ts';
 import { plural } from '../ui/format.ts';
 import { inputLook, problemOf, toastProblem } from '../ui/pieces.tsx';
+import { toast } from 'sonner';
+import { sayUndoable } from '../ui/undo.ts';
 
 const labels: Readonly<Record<IdentityField, string>> = {
   reel: 'Reel',
@@ -20,21 +21,13 @@ const labels: Readonly<Record<IdentityField, string>> = {
 export function useSayIdentity(): (change: Promise<IdentityChanged>) => Promise<IdentityChanged | null> {
   const client = useQueryClient();
   const fresh = (): Promise<void> => client.invalidateQueries({ queryKey: ['clips'] });
-  const undo = (change: string): void =>
-    void ask(identityRows.undo, { change })
-      .then(() => {
-        toast('Undone');
-        return fresh();
-      })
-      .catch(toastProblem);
   return async (changing) => {
     try {
       const made = await changing;
       await fresh();
-      toast(`Changed on ${plural(made.clips, 'clip')}`, {
-        action: { label: 'Undo', onClick: () => undo(made.change) },
-        duration: 12_000,
-      });
+      sayUndoable(`Changed on ${plural(made.clips, 'clip')}`, () =>
+        ask(identityRows.undo, { change: made.change }).then(fresh),
+      );
       return made;
     } catch (error) {
       toastProblem(error);

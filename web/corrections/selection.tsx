@@ -21,7 +21,7 @@ export function SelectionCorrections({ production, ids }: { production: string; 
   const { data: first } = useQuery({ ...clipQuery(ids[0] ?? ''), enabled: ids.length > 0 });
   const [draft, setDraft] = useState<Partial<FieldValues>>({});
   const [open, setOpen] = useState<'shape' | 'time' | 'sound' | 'repair' | null>(null);
-  const { correct } = useCorrect(production);
+  const correct = useCorrect(production);
   if (error && blocks(error, common)) return <ProblemNote problem={problemOf(error)} />;
   if (!common || common.clips === 0) return null;
   const dirty = Object.keys(draft).length > 0;

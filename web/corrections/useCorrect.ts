@@ -5,7 +5,7 @@ import { useMutation } from '@tanstack/react-query';
 import { ask } from '../api/client.ts';
 import { plural } from '../ui/format.ts';
 import { toastProblem } from '../ui/pieces.tsx';
-import { useUndo } from './useUndo.ts';
+import { useSaid } from './useSaid.ts';
 
 /** What is asked of `/corrections`. */
 export interface Correcting {
@@ -16,16 +16,10 @@ export interface Correcting {
 
 /** Says corrections of clips, a roll, a group or everything, and offers to undo them. */
 export function useCorrect(production: string) {
-  const { said, undo } = useUndo();
-  const correct = useMutation({
+  const said = useSaid();
+  return useMutation({
     mutationFn: (wanted: Correcting) => ask(correctionRows.say, { production, body: wanted }),
     onSuccess: (answer) => said(`Used on ${plural(answer.clips, 'clip')}`, answer),
     onError: toastProblem,
   });
-  return {
-    correct,
-    undoLast: () => {
-      if (correct.data) undo(correct.data.change);
-    },
-  };
 }

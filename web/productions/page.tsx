@@ -9,6 +9,7 @@ import { productionsQuery, storesQuery } from '../api/queries.ts';
 import { AddFolder } from '../ui/addFolder.tsx';
 import { plural } from '../ui/format.ts';
 import { blocks, Button, Empty, inputLook, Loading, ProblemNote, problemOf, toastProblem } from '../ui/pieces.tsx';
+import { Remove } from '../ui/remove.tsx';
 import { StateMark } from '../ui/stateMark.tsx';
 
 /** Where a production stands, in a line. */
@@ -61,10 +62,10 @@ export function ProductionsPage() {
       <h2 className="text-lg font-semibold">Productions</h2>
       <ul className="mt-4 border-t border-line">
         {data.map((one) => (
-          <li key={one.id} className="border-b border-line">
+          <li key={one.id} className="flex items-center gap-4 border-b border-line pr-2">
             <Link
               to={`/p/${one.id}/clips`}
-              className="grid grid-cols-[1fr_auto_auto_14rem] items-center gap-8 px-2 py-3 hover:bg-raised"
+              className="grid min-w-0 flex-1 grid-cols-[1fr_auto_auto_14rem] items-center gap-8 px-2 py-3 hover:bg-raised"
             >
               <span className="truncate font-semibold">{one.name}</span>
               <span className="font-mono text-dim">{plural(one.counts.rolls, 'roll')}</span>
@@ -73,6 +74,12 @@ export function ProductionsPage() {
                 <Standing counts={one.counts} />
               </span>
             </Link>
+            <Remove
+              what={one.name}
+              says="Its clips, corrections, runs and proofs are known no more."
+              remove={() => ask(siteRows.removeProduction, { production: one.id })}
+              className="h-7 px-2.5"
+            />
           </li>
         ))}
       </ul>

@@ -9,6 +9,8 @@ import { toast } from 'sonner';
 import { ask } from '../api/client.ts';
 import { slug } from '../ui/format.ts';
 import { Button, inputLook, toastProblem } from '../ui/pieces.tsx';
+import { sayUndoable } from '../ui/undo.ts';
+import { useKept } from '../ui/useKept.ts';
 import { DeliverableCard } from './deliverableCard.tsx';
 import { Makes } from './makes.tsx';
 
@@ -30,8 +32,9 @@ export function RecipeEditor({
 }) {
   const client = useQueryClient();
   const go = useNavigate();
-  const [draft, setDraft] = useState<Recipe>(recipe.definition);
-  const [head, setHead] = useState<Head>({ group: recipe.group, note: recipe.note });
+  const key = `recipe ${recipe.id} ${recipe.version}`;
+  const [draft, setDraft] = useKept<Recipe>(key, recipe.definition);
+  const [head, setHead] = useKept<Head>(`${key} head`, { group: recipe.group, note: recipe.note });
   const [versions, setVersions] = useState(false);
   const shown = useDeferredValue(draft);
   const read = recipeSchema.safeParse(draft);
@@ -43,7 +46,13 @@ export function RecipeEditor({
   const keep = useMutation({
     mutationFn: () =>
       ask(recipeRows.change, { recipe: recipe.id, body: { definition: draft, ...head, seen: recipe.version } }),
-    onSuccess: () => refresh(),
+    onSuccess: async (kept) => {
+      const before = { definition: recipe.definition, group: recipe.group, note: recipe.note };
+      sayUndoable(`${recipe.definition.name} is kept as version ${kept.version}`, () =>
+        ask(recipeRows.change, { recipe: recipe.id, body: { ...before, seen: kept.version } }).then(refresh),
+      );
+      await refresh();
+    },
     onError: (error) => {
       toastProblem(error);
       void refresh();

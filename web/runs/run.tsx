@@ -65,6 +65,7 @@ interface RunShown {
 
 function Run({ run, plan, now }: RunShown) {
   const { production = '' } = useParams();
+  const go = useNavigate();
   const legs = run.legLines;
   const [at, setAt] = useState<string | null>(null);
   const [log, setLog] = useState(false);
@@ -85,6 +86,7 @@ function Run({ run, plan, now }: RunShown) {
           place={{ path: placeOf(''), ...shown }}
           chart={chart}
           onChart={() => setChart(!chart)}
+          onRemoved={() => void go(`/p/${production}/runs`)}
         />
         <RunFigureList run={run} figures={figures} now={now} onLookAt={setAt} />
         {run.lacks && <Lacks what={run.lacks} />}

@@ -3,6 +3,7 @@ import { memberSystems, systemNames, type MemberSystem } from '@relay/core/namin
 import { selectLook } from '../corrections/row.tsx';
 import { plural, sayClock } from '../ui/format.ts';
 import { Button, CopyButton } from '../ui/pieces.tsx';
+import { Remove } from '../ui/remove.tsx';
 import type { RunFigures } from './runFigures.ts';
 import type { RunOrders } from './useRunOrders.ts';
 
@@ -13,6 +14,7 @@ interface RunHeadProps {
   place: PlaceShown;
   chart: boolean;
   onChart: () => void;
+  onRemoved: () => void;
 }
 
 /** Where a run's outputs lie, as members' machines write it. */
@@ -25,7 +27,7 @@ export interface PlaceShown {
 }
 
 /** What a run is, where it goes, and what can be ordered of it. */
-export function RunHead({ run, figures, orders, place, chart, onChart }: RunHeadProps) {
+export function RunHead({ run, figures, orders, place, chart, onChart, onRemoved }: RunHeadProps) {
   const { count, open } = figures;
   return (
     <div className="flex items-start gap-3 px-6">
@@ -49,7 +51,16 @@ export function RunHead({ run, figures, orders, place, chart, onChart }: RunHead
       <Button aria-expanded={chart} onClick={onChart}>
         Speed
       </Button>
-      {open && <Button onClick={orders.stop}>Stop the run</Button>}
+      {open ? (
+        <Button onClick={orders.stop}>Stop the run</Button>
+      ) : (
+        <Remove
+          what={run.name}
+          says="Its legs, proofs and logs are known no more, and its outputs are neither checked nor handed off."
+          remove={orders.remove}
+          onRemoved={onRemoved}
+        />
+      )}
       {count('failed', 'stopped') > 0 && (
         <Button main={!open} onClick={orders.retry}>
           Retry {plural(count('failed', 'stopped'), 'leg')}

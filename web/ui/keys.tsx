@@ -78,6 +78,7 @@ const list: readonly [string, readonly (readonly [string, string])[]][] = [
     [
       ['Ctrl K', 'Go to a screen or production'],
       ['/', 'Filter'],
+      ['Ctrl Z', 'Undo the last change'],
       ['?', 'These keys'],
       ['T', 'Dark or chalk'],
     ],
