@@ -1,4 +1,4 @@
-import { spawn, type StdioOptions } from 'node:child_process';
+import { spawn, type ChildProcess, type StdioOptions } from 'node:child_process';
 import type { Duplex, Readable, Writable } from 'node:stream';
 import { asShown } from './pinned.ts';
 import { openPlain } from './plain.ts';
@@ -70,6 +70,17 @@ function stdioOf({ descriptors, folders }: Prepared): StdioOptions {
   return stdio;
 }
 
+/**
+ * Ends a program and what it has forked. Bubblewrap's child waits for its parent before it can end with it: a parent that
+ * is ended alone in that moment leaves a child that waits for ever, and holds our pipes open. Both are in one group of
+ * their own until the child has made its place; from then on it ends with its parent. KILL, since the child is the first
+ * of its namespace of processes, which hears nothing less (pid_namespaces(7)); what runs inside is killed either way.
+ */
+function endAll(child: ChildProcess, ownGroup: boolean): void {
+  if (ownGroup && child.pid !== undefined) killQuietly(-child.pid);
+  else child.kill('SIGKILL');
+}
+
 /** Signals by which a program inside ends, as bubblewrap tells of them: 128 more than their number (bwrap(1)). */
 const signals: Readonly<Record<number, NodeJS.Signals>> = {
   134: 'SIGABRT',
@@ -115,14 +126,18 @@ function asWeAre(program: string, args: readonly string[]): Prepared {
 }
 
 async function runPrepared(program: string, prepared: Prepared, options: RunOptions): Promise<Ended> {
-  const child = spawn(prepared.command, prepared.args, { stdio: stdioOf(prepared), env: prepared.env });
+  const child = spawn(prepared.command, prepared.args, {
+    stdio: stdioOf(prepared),
+    env: prepared.env,
+    detached: prepared.isolated,
+  });
   const [stdin, stdout, stderr] = [child.stdin, child.stdout, child.stderr] as [Writable, Readable, Readable];
   if (child.pid !== undefined) options.onStart?.(child.pid);
   let inner: number | null = null;
   // The one inside first: while it waits to be let go, the end of the other would let it.
   const kill = (): void => {
     if (inner !== null) killQuietly(inner);
-    child.kill('SIGKILL');
+    endAll(child, prepared.isolated);
   };
   if (prepared.folders.length > 0)
     letGoWhenHeld(
@@ -165,6 +180,7 @@ async function runPrepared(program: string, prepared: Prepared, options: RunOpti
     // Before it is let go there is nothing to be asked.
     if (inner !== null) kill();
     else if (options.quit) stdin.write(options.quit);
+    else if (prepared.isolated) endAll(child, true);
     else child.kill('SIGTERM');
     timers.push(setTimeout(kill, 10_000));
   };
