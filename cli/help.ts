@@ -81,16 +81,20 @@ const texts: Readonly<Record<string, string>> = {
   --codec NAME   prores-proxy … prores-4444xq, h264, or a sampling: 4:2:0, 4:2:2, 4:4:4 (default: any whole size)
   --fields       keeps fields apart: rows go in pairs
 `,
+  version: `./relay --version
+  Prints the version.
+`,
+  completion: `./relay completion bash|zsh
+  Prints what lets a shell complete commands and files: source <(./relay completion bash)
+`,
   timecode: `./relay timecode TC --rate R --frames
 ./relay timecode --from-frames N --rate R [--drop]
   Frames since midnight of a timecode (; before the frames is drop-frame), and back. --json prints an object.
 `,
 };
 
-export function helpFor(command?: string): string {
-  const text = command ? texts[command] : undefined;
-  return (
-    text ??
-    `Brisk Relay turns camera originals into intermediates and proxies that relink, each one proved.\n\n${Object.values(texts).join('\n')}`
-  );
+/** Help for one command, or for all; null for a command that there is not. */
+export function helpFor(command?: string): string | null {
+  if (command !== undefined) return texts[command] ?? null;
+  return `Brisk Relay turns camera originals into intermediates and proxies that relink, each one proved.\n\n${Object.values(texts).join('\n')}`;
 }

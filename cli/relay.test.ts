@@ -1,9 +1,11 @@
-import { mkdir, writeFile } from 'node:fs/promises';
+import { spawn } from 'node:child_process';
+import { copyFile, mkdir, open, readdir, readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { readEntry } from '@relay/contract/description';
-import { relay, scratchFolder } from '../testing/commands.ts';
-import { saltLantern } from '../testing/demo.ts';
+import { call, relay, scratchFolder, type Spoken } from '../testing/commands.ts';
+import { built, saltLantern } from '../testing/demo.ts';
+import { rotateLog } from './site/child.ts';
 
 describe('relay timecode', () => {
   it('counts both ways (SMPTE ST 12-1)', async () => {
@@ -138,4 +140,47 @@ describe('relay worker', () => {
       expect(spoken.stderr).toMatch(said);
     }
   });
+});
+
+describe('the command line as a shell expects it', () => {
+  const script = join(import.meta.dirname, '..', 'relay');
+
+  it('says its version and completes without a build; a command that there is not is misuse, also for help', async () => {
+    const elsewhere = await scratchFolder();
+    await writeFile(join(elsewhere, 'package.json'), JSON.stringify({ name: 'x', version: '7.8.9' }, null, 2));
+    await copyFile(script, join(elsewhere, 'relay'));
+    const alone = (...args: string[]): Promise<Spoken> => call('bash', [join(elsewhere, 'relay'), ...args]);
+    expect(await alone('--version')).toEqual({ code: 0, stdout: 'Brisk Relay 7.8.9\n', stderr: '' });
+    for (const shell of ['bash', 'zsh']) {
+      const { code, stdout } = await alone('completion', shell);
+      expect([code, (await call('bash', ['-n', '-c', stdout])).code]).toEqual([0, 0]);
+      expect(stdout).toContain('forecast');
+    }
+    expect((await alone('completion', 'fish')).code).toBe(2);
+    expect(await readdir(elsewhere)).toEqual(['package.json', 'relay']);
+    const none = await relay('help', 'nosuch');
+    expect([none.code, none.stdout]).toEqual([2, '']);
+    expect((await relay('help', 'run')).stdout).toMatch(/^\.\/relay run /);
+  });
+
+  it('ends with 130 after Ctrl-C, with nothing half made under a final name', async () => {
+    const out = await scratchFolder();
+    const child = spawn(process.execPath, [built, 'run', '--source', saltLantern, '--out', out], { stdio: 'ignore' });
+    const ended = new Promise<number | null>((resolve) => child.once('close', resolve));
+    while (child.exitCode === null && (await readdir(out)).length === 0)
+      await new Promise((resolve) => setTimeout(resolve, 50));
+    child.kill('SIGINT');
+    expect(await ended).toBe(130);
+  });
+});
+
+it('a log that is large is set aside, and who writes to it goes on', async () => {
+  const log = join(await scratchFolder(), 'serve.log');
+  rotateLog(log, 10);
+  const writing = await open(log, 'a');
+  await writing.write('twelve bytes');
+  rotateLog(log, 10);
+  await writing.write('on');
+  await writing.close();
+  expect([await readFile(log, 'utf8'), await readFile(`${log}.1`, 'utf8')]).toEqual(['on', 'twelve bytes']);
 });

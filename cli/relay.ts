@@ -1,4 +1,5 @@
 import { helpFor } from './help.ts';
+import { interruptedCode, wasInterrupted } from './commands/interrupt.ts';
 import { complain, Misuse } from './commands/output.ts';
 
 /** The one command. Each part is loaded when it is asked for, so that small ones start at once. */
@@ -25,20 +26,23 @@ const commands: Readonly<Record<string, (args: string[]) => Promise<number>>> = 
 async function main(): Promise<number> {
   const [name, ...args] = process.argv.slice(2);
   if (name === undefined || name === 'help' || name === '--help' || name === '-h') {
-    process.stdout.write(helpFor(args[0]));
+    const text = helpFor(args[0]);
+    if (text === null) throw new Misuse(`there is no command ${JSON.stringify(args[0])}; ./relay --help lists them`);
+    process.stdout.write(text);
     return name === undefined ? 2 : 0;
   }
   const command = commands[name];
   if (!command) throw new Misuse(`there is no command ${JSON.stringify(name)}; ./relay --help lists them`);
   if (args.includes('--help') || args.includes('-h')) {
-    process.stdout.write(helpFor(name));
+    process.stdout.write(helpFor(name) ?? '');
     return 0;
   }
   return command(args);
 }
 
 try {
-  process.exitCode = await main();
+  const code = await main();
+  process.exitCode = wasInterrupted() ? interruptedCode : code;
 } catch (error) {
   const misuse = error instanceof Misuse || (error as { code?: string }).code?.startsWith('ERR_PARSE_ARGS');
   complain(error instanceof Error ? error.message : String(error));

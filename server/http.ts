@@ -123,7 +123,7 @@ export function answerErrors(log: (error: Error) => void) {
       response.status(500).json({
         error: {
           what: 'Something went wrong in Brisk Relay',
-          remedy: 'Try again; the terminal of ./relay start shows what happened',
+          remedy: `Try again; ${process.env.RELAY_LOG ?? "the server's log"} says what happened`,
         },
       });
     }

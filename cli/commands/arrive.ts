@@ -9,14 +9,9 @@ import { hashNames, type HashName } from '@relay/core/custody/manifest';
 import { arrive } from '@relay/work/arrive/arrive';
 import { verifyFolder } from '@relay/work/custody/verify';
 import { home } from '../site/home.ts';
+import { stopSignal } from './interrupt.ts';
+import { Pace, sayPace } from './pace.ts';
 import { complain, endProgress, Misuse, printJson, progressLine } from './output.ts';
-
-/** A signal that Ctrl-C aborts, so that work stops between two files and can go on later. */
-export function stopSignal(): AbortSignal {
-  const stop = new AbortController();
-  for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, () => stop.abort());
-  return stop.signal;
-}
 
 /** `relay arrive --from DIR --to DIR [--to DIR] --roll NAME [--hash xxh128|xxh64|md5] [--md5] [--copies N] --json`. */
 // eslint-disable-next-line complexity -- one branch for each option that may be given
@@ -53,6 +48,7 @@ export async function arriveCommand(args: string[]): Promise<number> {
   );
   if (new Set(roots).size < roots.length) throw new Misuse('the destinations must be different folders');
 
+  const began = performance.now();
   const result = await arrive({
     roll: values.roll,
     card: await realpath(values.from),
@@ -68,7 +64,9 @@ export async function arriveCommand(args: string[]): Promise<number> {
       at: { root, folder: values.roll as string },
     })),
     onProgress: ({ files, filesDone, bytes, bytesDone }) =>
-      progressLine(`${filesDone} of ${files} files, ${Math.floor((100 * bytesDone) / Math.max(1, bytes))} %`),
+      progressLine(
+        `${filesDone} of ${files} files, ${Math.floor((100 * bytesDone) / Math.max(1, bytes))} %${sayPace(bytesDone, bytes, performance.now() - began, { unit: 'MB/s', per: 1e6 })}`,
+      ),
   });
   endProgress();
   if (values.json) printJson(result);
@@ -93,10 +91,11 @@ export async function verifyCommand(args: string[]): Promise<number> {
   const [folder, ...more] = positionals;
   if (!folder || more.length > 0) throw new Misuse('verify needs one folder');
   if (!(await stat(folder).catch(() => null))?.isDirectory()) throw new Misuse(`${folder} is not a folder`);
+  const pace = new Pace('Verifying');
   const found = await verifyFolder(resolve(folder), {
     record: !values['no-record'],
     signal: stopSignal(),
-    onProgress: (done, total) => progressLine(`Verifying ${done} of ${total}`),
+    onProgress: (done, total) => pace.at(done, total),
   });
   endProgress();
   if (values.json) printJson(found);

@@ -5,7 +5,8 @@ import { timeMargin } from '@relay/core/size/time';
 import { addEstimates, type Estimate } from '@relay/core/size/estimate';
 import { inLanes } from '@relay/work/lanes';
 import { forecastLeg } from '@relay/work/leg/forecast';
-import { complain, endProgress, printJson, progressLine } from './output.ts';
+import { complain, endProgress, printJson } from './output.ts';
+import { Pace } from './pace.ts';
 import { lutsBeside, readSource, recipeFrom, rulesFrom, sourceFolder } from './source.ts';
 
 /** `relay forecast --source DIR --recipe FILE --json`: what a run would take, by sampled pictures; nothing is made. */
@@ -27,6 +28,7 @@ export async function forecastCommand(args: string[]): Promise<number> {
   const plans = planBatch(batch, recipe, rules);
   let done = 0;
   // One at a time: sampling measures how long things take.
+  const pace = new Pace('Sampling');
   const legs = await inLanes(plans, 1, async (plan) => {
     if (!plan.ok) return null;
     const paths =
@@ -39,7 +41,7 @@ export async function forecastCommand(args: string[]): Promise<number> {
       lutsBeside(values.corrections),
     );
     done += 1;
-    progressLine(`Sampling ${done} of ${plans.length}`);
+    pace.at(done, plans.length);
     return { plan: plan.value, forecast };
   });
   endProgress();

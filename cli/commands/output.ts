@@ -15,6 +15,11 @@ export function progressLine(line: string): void {
   if (process.stderr.isTTY) process.stderr.write(`\r\u001b[K${line}`);
 }
 
+/** One line for something that happened, where no terminal shows progress: for logs of machines. */
+export function eventLine(line: string): void {
+  if (!process.stderr.isTTY) process.stderr.write(`${line}\n`);
+}
+
 export function endProgress(): void {
   if (process.stderr.isTTY) process.stderr.write('\r\u001b[K');
 }

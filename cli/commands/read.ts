@@ -13,7 +13,8 @@ import { lookClosely } from '@relay/media/look/look';
 import { inLanes } from '@relay/work/lanes';
 import { findingsAmong, readFolder } from '@relay/work/read/readFolder';
 import { filesBelow, type FoundFile } from '@relay/work/disk/walk';
-import { complain, endProgress, Misuse, printJson, progressLine } from './output.ts';
+import { complain, endProgress, Misuse, printJson } from './output.ts';
+import { Pace } from './pace.ts';
 
 /** Clips looked at closely at a time: each decodes pictures and sound. */
 const looksAtOnce = 2;
@@ -36,16 +37,18 @@ export async function readCommand(args: string[]): Promise<number> {
       found.unseen.forEach((entry) => complain(`${entry.shownPath}: ${entry.why}`));
     } else files.push({ root: dirname(resolve(given)), path: resolve(given), shownPath: basename(given) });
   }
-  const { clips, refusals } = await readFolder(files, (done) => progressLine(`Reading ${done} of ${files.length}`));
+  const reading = new Pace('Reading');
+  const { clips, refusals } = await readFolder(files, (done) => reading.at(done, files.length));
   const scratch = await scratchFolder();
   try {
     let looked = 0;
+    const looking = new Pace('Looking at');
     const measured = values.quick
       ? []
       : await inLanes(clips, looksAtOnce, async ({ clip, files: own }, index): Promise<Measured | null> => {
           const look = await lookClosely(clip, own, under(scratch, `${index}.jpg`)).catch(() => null);
           looked += 1;
-          progressLine(`Looking at ${looked} of ${clips.length}`);
+          looking.at(looked, clips.length);
           return look?.measured ?? null;
         });
     endProgress();

@@ -12,7 +12,9 @@ import { inLanes } from '@relay/work/lanes';
 import { runLeg } from '@relay/work/leg/leg';
 import { openSheet } from '@relay/work/leg/sheet';
 import { discardAbandoned } from '@relay/work/disk/place';
-import { complain, endProgress, Misuse, printJson, progressLine } from './output.ts';
+import { stopSignal } from './interrupt.ts';
+import { complain, endProgress, eventLine, Misuse, printJson, progressLine } from './output.ts';
+import { sayPace } from './pace.ts';
 import { imagesBeside, lutsBeside, readSource, recipeFrom, rulesFrom, sourceFolder } from './source.ts';
 
 /** Legs at a time: FFmpeg's filters and one of its encoders keep one core busy, so two fill two cores. */
@@ -53,10 +55,7 @@ export async function runCommand(args: string[]): Promise<number> {
   if (`${await realpath(out)}${sep}`.startsWith(source + sep))
     throw new Misuse('--out lies inside --source: outputs are never mixed with originals');
 
-  const stop = new AbortController();
-  const onSignal = (): void => stop.abort();
-  process.once('SIGINT', onSignal);
-  process.once('SIGTERM', onSignal);
+  const signal = stopSignal();
 
   const { clips, batch: wanted, refusals, whole } = await readSource(source, values.production);
   const plans = planBatch(wanted, recipe, rules);
@@ -73,7 +72,15 @@ export async function runCommand(args: string[]): Promise<number> {
 
   const likeClips = new LikeClips();
   const shares = new Map<number, string>();
-  const say = (): void => progressLine([...shares.values()].join('  '));
+  const began = performance.now();
+  let ended = 0;
+  const say = (): void =>
+    progressLine(
+      [
+        `${ended} of ${clips.length}${sayPace(ended, clips.length, performance.now() - began, { unit: 'a minute', per: 1 / 60 })}`,
+        ...shares.values(),
+      ].join('  '),
+    );
   const results: RunResult[] = await inLanes(clips, slots, async (clip, index) => {
     const plan = plans[index];
     if (!plan?.ok)
@@ -84,7 +91,7 @@ export async function runCommand(args: string[]): Promise<number> {
       outRoot: out,
       owner: `${batch}.${index}`,
       whole,
-      signal: stop.signal,
+      signal,
       likeClips,
       lutText: lutsBeside(values.corrections),
       imageBytes: imagesBeside(values.recipe),
@@ -99,6 +106,8 @@ export async function runCommand(args: string[]): Promise<number> {
       },
     });
     shares.delete(index);
+    ended += 1;
+    eventLine(`${clip.path}: ${leg.state}, ${ended} of ${clips.length}`);
     return { original: clip.path, state: leg.state, said, outputs: leg.outputs, problem: leg.problem };
   });
   endProgress();

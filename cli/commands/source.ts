@@ -12,7 +12,8 @@ import type { ImageBytes } from '@relay/work/leg/ready';
 import { dayOf } from '@relay/core/time/day';
 import { filesBelow } from '@relay/work/disk/walk';
 import type { ZodType } from 'zod';
-import { complain, endProgress, Misuse, progressLine } from './output.ts';
+import { complain, endProgress, Misuse } from './output.ts';
+import { Pace } from './pace.ts';
 
 async function readChecked<T>(path: string, schema: ZodType<T>, what: string): Promise<T> {
   const text = await readFile(path, 'utf8').catch(() => {
@@ -100,7 +101,8 @@ export async function sourceFolder(source: string | undefined, command: string):
 export async function readSource(source: string, productionName?: string): Promise<SourceRead> {
   const { files, unseen } = await filesBelow(source);
   unseen.forEach((entry) => complain(`${entry.shownPath}: ${entry.why}`));
-  const read = await readFolder(files, (done) => progressLine(`Reading ${done} of ${files.length}`));
+  const pace = new Pace('Reading');
+  const read = await readFolder(files, (done) => pace.at(done, files.length));
   endProgress();
   const described = read.clips.map(({ clip, identity }): ClipDescription => ({ ...clip, reel: identity.reel }));
   const clips = described.filter((clip) => clip.video !== null);
