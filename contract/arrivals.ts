@@ -128,6 +128,13 @@ export const cardAnswer = z.strictObject({
   /** A roll name for it that is not taken, and the camera it was taken from. */
   proposedName: z.string(),
   recognised: coreType<Recognised & { says: string }>().nullable(),
+  /** A folder that was chosen one level too high or too low; null where it may well be a card. */
+  placement: z
+    .discriminatedUnion('kind', [
+      z.strictObject({ kind: z.literal('above'), cards: z.array(z.string()) }),
+      z.strictObject({ kind: z.literal('within'), card: z.string() }),
+    ])
+    .nullable(),
   hasManifest: z.boolean(),
 });
 export type CardAnswer = z.infer<typeof cardAnswer>;

@@ -51,6 +51,8 @@ export const runCheck = z.strictObject({
   bytesAtMost: z.number(),
   freeBytes: z.number(),
   refused: z.array(z.strictObject({ clip: z.string(), path: z.string(), problem: problem })),
+  /** Originals that are not there any more, by their paths. */
+  gone: z.array(z.string()),
   /** Output paths where something is already. */
   taken: z.array(z.string()),
   /** Clips that findings or decisions keep out of the run. */

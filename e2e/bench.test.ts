@@ -112,13 +112,13 @@ describe('the bench', () => {
   });
 
   it('takes steps from the cabinet, moves and mutes them, and uses the chain on the group with an undo', async () => {
-    await page.getByLabel('Add a step').selectOption({ label: 'Evening balance: CDL' });
-    await page.getByRole('button', { name: 'Mute Evening balance' }).waitFor();
-    await page.getByLabel('Add a step').selectOption({ label: 'Estuary night: 33-point cube' });
+    await page.getByLabel('Add a step').selectOption({ label: 'evening-balance: CDL' });
+    await page.getByRole('button', { name: 'Mute evening-balance' }).waitFor();
+    await page.getByLabel('Add a step').selectOption({ label: 'estuary-night: 33-point cube' });
     await page.getByText(/33-point cube, full range in and out/).waitFor();
-    await page.getByRole('button', { name: 'Estuary night earlier' }).click();
-    await page.getByRole('button', { name: 'Estuary night later' }).click();
-    await page.getByRole('button', { name: 'Mute Evening balance' }).click();
+    await page.getByRole('button', { name: 'estuary-night earlier' }).click();
+    await page.getByRole('button', { name: 'estuary-night later' }).click();
+    await page.getByRole('button', { name: 'Mute evening-balance' }).click();
     await page.getByRole('button', { name: 'Use on 2 clips' }).click();
     await page.getByText('Used on 2 clips').waitFor();
     expect(await benchOf('A001C004')).toMatchObject({
@@ -126,18 +126,18 @@ describe('the bench', () => {
       chain: {
         input: 'slog3-sgamut3cine',
         steps: [
-          { name: 'Evening balance', muted: true },
-          { name: 'Estuary night', muted: false },
+          { name: 'evening-balance', muted: true },
+          { name: 'estuary-night', muted: false },
         ],
       },
     });
     // What is tried next begins with what was used, and taking it back leaves that.
     await page.getByLabel('Add a step').selectOption({ label: 'CDL, neutral' });
     await page.getByRole('button', { name: 'Mute Balance' }).waitFor();
-    await page.getByRole('button', { name: 'Mute Estuary night' }).waitFor({ timeout: 3_000 });
+    await page.getByRole('button', { name: 'Mute estuary-night' }).waitFor({ timeout: 3_000 });
     await page.getByRole('button', { name: 'Take back' }).click();
     await page.getByRole('button', { name: 'Mute Balance' }).waitFor({ state: 'detached' });
-    await page.getByRole('button', { name: 'Mute Estuary night' }).waitFor({ timeout: 3_000 });
+    await page.getByRole('button', { name: 'Mute estuary-night' }).waitFor({ timeout: 3_000 });
     await page.getByRole('button', { name: 'Undo' }).click();
     await page.getByText('Undone').waitFor();
     expect((await benchOf('A001C004')).chain).toBeNull();
@@ -155,7 +155,7 @@ describe('the bench', () => {
 describe('the cabinet', () => {
   it('takes files in, names what is wrong with one, and shows what was found', async () => {
     await page.goto(`${site.address}/p/${production}/cabinet`);
-    await page.getByRole('link', { name: /Wharf test/ }).click();
+    await page.getByRole('link', { name: /wharf-test/ }).click();
     await page.getByRole('button', { name: /Brighter greys come out darker/ }).click();
     await page.getByRole('img', { name: 'Response of greys and of each channel' }).waitFor();
     await page.getByLabel('LUT and CDL files').setInputFiles([
@@ -163,15 +163,15 @@ describe('the cabinet', () => {
       {
         name: 'lamp.cube',
         mimeType: 'text/plain',
-        buffer: Buffer.from('TITLE "Lamp"\nLUT_1D_SIZE 3\n0 0 0\n0.4 0.4 0.4\n1 1 1\n'),
+        buffer: Buffer.from('TITLE "Night lamp"\nLUT_1D_SIZE 3\n0 0 0\n0.4 0.4 0.4\n1 1 1\n'),
       },
     ]);
     await page.getByText('broken.cube: line 3: 0,5 is written with a comma').waitFor();
-    await page.getByRole('article', { name: 'Lamp' }).waitFor();
+    await page.getByRole('article', { name: 'lamp' }).waitFor();
     await page.getByLabel('Tags, with commas').fill('test, lamp');
     await page.getByRole('button', { name: 'Keep name and tags' }).click();
-    await page.getByText('table of 3 · test, lamp').waitFor();
-    expect((await site.api<LutLine[]>('/luts')).find((lut) => lut.name === 'Lamp')).toMatchObject({
+    await page.getByText('table of 3, titled Night lamp · test, lamp').waitFor();
+    expect((await site.api<LutLine[]>('/luts')).find((lut) => lut.name === 'lamp')).toMatchObject({
       tags: ['test', 'lamp'],
     });
   });

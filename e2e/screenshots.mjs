@@ -31,7 +31,7 @@ const browser = await chromium.launch({
     '--disable-sync',
   ],
 });
-const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, colorScheme: 'dark' });
 const shot = async (name) => {
   await page.waitForTimeout(700);
   await page.screenshot({ path: join(here, 'docs', 'screenshots', `${name}.png`) });
@@ -42,14 +42,14 @@ await page.getByRole('grid').waitFor();
 await page.getByText('not looked at yet').first().waitFor({ state: 'detached', timeout: 120_000 });
 await page.getByRole('row').filter({ hasText: 'C001C012' }).click();
 await shot('clips');
-const bench = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+const bench = await browser.newPage({ viewport: { width: 1280, height: 800 }, colorScheme: 'dark' });
 const benchShot = (name) => bench.screenshot({ path: join(here, 'docs', 'screenshots', `${name}.png`) });
 await bench.goto(page.url().replace(/\/clips.*/, '/bench'));
 await bench.getByRole('link', { name: /1920×1080 · 23.976p/ }).click();
 await bench.getByRole('img', { name: /^Corrected/ }).waitFor();
 await bench.getByLabel('As the camera recorded').selectOption('slog3-sgamut3cine');
-await bench.getByLabel('Add a step').selectOption({ label: 'Ferry technical: 33-point cube' });
-await bench.getByLabel('Add a step').selectOption({ label: 'Estuary night: 33-point cube' });
+await bench.getByLabel('Add a step').selectOption({ label: 'ferry-technical: 33-point cube' });
+await bench.getByLabel('Add a step').selectOption({ label: 'estuary-night: 33-point cube' });
 await bench.getByText(/^65³,/).waitFor();
 await bench.waitForTimeout(1_500);
 await benchShot('bench');
@@ -71,7 +71,7 @@ await bench.waitForTimeout(3_000);
 await benchShot('burn');
 await bench.goto(page.url().replace(/\/clips.*/, '/bench'));
 await bench.getByRole('link', { name: 'Cabinet' }).click();
-await bench.getByRole('link', { name: /Wharf test/ }).click();
+await bench.getByRole('link', { name: /wharf-test/ }).click();
 await bench.getByRole('button', { name: /Brighter greys/ }).click();
 await bench.waitForTimeout(1_500);
 await benchShot('cabinet');

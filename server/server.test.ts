@@ -213,6 +213,23 @@ describe('a run', () => {
     expect((await post<RunCheck>(`/productions/${production}/run-check`, choice)).body.freeBytes).toBeGreaterThan(0);
   });
 
+  it('says which originals are not there any more, before it is begun', async () => {
+    const production = await begin('Gone');
+    await readCards(production);
+    const { lines: clips } = await get<ClipsAnswer>(`/productions/${production}/clips`);
+    const choice = { clips: clips.map((clip) => clip.id), recipe, store: 'shuttle', folder: 'gone' };
+    const gone = async (): Promise<string[]> =>
+      (await post<RunCheck>(`/productions/${production}/run-check`, choice)).body.gone;
+    expect(await gone()).toEqual([]);
+    const [original, aside] = [join(database.home, 'raid/cards/A001/A001C001.mov'), join(database.home, 'aside.mov')];
+    await rename(original, aside);
+    try {
+      expect(await gone()).toEqual(['cards/A001/A001C001.mov']);
+    } finally {
+      await rename(aside, original);
+    }
+  });
+
   it('says which clips would clash, and makes the others', async () => {
     const production = await begin('Clash');
     await readCards(production);

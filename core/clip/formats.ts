@@ -53,6 +53,7 @@ const closedByEnding: Readonly<Record<string, string>> = {
   nev: 'NEV camera raw',
   rmf: 'RMF camera raw',
   dng: 'CinemaDNG frame',
+  raw: "camera raw, or data, of a maker's own",
 };
 
 export function closedFormat(path: string, codecTag?: string): string | null {
@@ -114,4 +115,17 @@ export function isSidecar(path: string): boolean {
   const name = path.slice(path.lastIndexOf('/') + 1);
   const ending = name.slice(name.lastIndexOf('.') + 1).toLowerCase();
   return name.startsWith('._') || (name.includes('.') && sidecarEndings.has(ending));
+}
+
+/** Endings of files that cameras, recorders and editors make to be played. */
+const mediaEndings = new Set(
+  'mov mp4 m4v mxf mts m2ts m2t ts mpg mpeg m2v avi mkv webm dv gxf wmv flv 3gp 3g2 ogv wav w64 bwf rf64 aif aiff flac mp3 m4a aac ogg opus'.split(
+    ' ',
+  ),
+);
+
+/** The ending of a file that says of itself that it is no clip; null where it may be one, or says nothing. */
+export function foreignEnding(path: string): string | null {
+  const ending = /\.([A-Za-z0-9]{1,8})$/.exec(path)?.[1]?.toLowerCase() ?? null;
+  return ending !== null && !mediaEndings.has(ending) ? ending : null;
 }

@@ -1,6 +1,6 @@
 import { stat } from 'node:fs/promises';
 import type { AudioTrack, ReadEntry, Refusal, RefusalKind, VideoDescription } from '@relay/core/clip/description';
-import { closedFormat, codecName, isSidecar } from '@relay/core/clip/formats';
+import { closedFormat, codecName, foreignEnding, isSidecar } from '@relay/core/clip/formats';
 import { stemOf } from '@relay/core/clip/roll';
 import { multiply, rational } from '@relay/core/time/rational';
 import { complaints } from '../process/ffmpeg.ts';
@@ -103,6 +103,13 @@ async function notProbed(file: Looked, said: string): Promise<Refusal> {
   if (tooLarge.test(said)) return tooLargeRefused(file);
   if (/Permission denied/.test(said))
     return refuse('unreadable', 'may not be read', 'Give Brisk Relay the right to read it');
+  const ending = foreignEnding(shownPath);
+  if (ending !== null)
+    return refuse(
+      'not-media',
+      `is no clip: .${ending} is no ending of video or sound`,
+      'Nothing needs to be done; it stays where it lies',
+    );
   return refuse(
     'not-media',
     'is no video or sound that can be recognised',

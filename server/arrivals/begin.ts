@@ -2,6 +2,7 @@ import type { CardAnswer, newRoll, RollAnswer } from '@relay/contract/arrivals';
 import { closedFormat, isSidecar } from '@relay/core/clip/formats';
 import { stemOf } from '@relay/core/clip/roll';
 import { recogniseCard, sayRecognised, type CardFile } from '@relay/core/custody/card';
+import { placementOf } from '@relay/core/custody/cardFolders';
 import { cameraOf, nextRollName } from '@relay/core/custody/rollName';
 import { collisionKey } from '@relay/core/naming/paths';
 import { placeProblem } from '@relay/core/naming/under';
@@ -79,6 +80,10 @@ export async function cardAnswer(
       ...readRolls.map((roll) => roll.roll),
     ]),
     recognised: recognised ? { ...recognised, says: sayRecognised(recognised) } : null,
+    placement: placementOf(
+      folder,
+      card.files.map((file) => file.path),
+    ),
     hasManifest: (await historyNames(place)).kind !== 'none',
   };
 }

@@ -1,9 +1,8 @@
 import { mkdir } from 'node:fs/promises';
-import { basename } from 'node:path';
 import { under } from '@relay/core/naming/under';
 import { isRefusal, type ClipDescription, type ReadEntry } from '@relay/core/clip/description';
 import { joinChapters } from '@relay/core/clip/chapters';
-import { rollOf, stemOf } from '@relay/core/clip/roll';
+import { rollOf, rollOfFolder, stemOf } from '@relay/core/clip/roll';
 import type { Problem } from '@relay/core/result';
 import { makePoster } from '@relay/media/poster';
 import type PgBoss from 'pg-boss';
@@ -202,7 +201,7 @@ async function keepEntry(db: DataSource, work: ReadingWork, entry: ReadEntry): P
       work.folder,
       entry.path,
       stemOf(entry.path),
-      work.rollName ?? rollOf(entry.path, basename(work.folder) || work.storeId),
+      work.rollName ?? rollOf(entry.path, rollOfFolder(work.folder, work.storeId)),
       work.rollId,
       refused ? null : JSON.stringify(entry),
       refused ? JSON.stringify(entry) : null,

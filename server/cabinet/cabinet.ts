@@ -88,6 +88,11 @@ export async function lutAnswer(db: DataSource, hash: string): Promise<LutAnswer
   };
 }
 
+/** A name without what only parts its words, to tell whether two say the same. */
+function lettersOf(name: string): string {
+  return name.toLowerCase().replace(/[^\p{L}\p{N}]/gu, '');
+}
+
 /**
  * Takes a file into the cabinet, at the desk: read, examined, its bytes kept. The same bytes again are the same LUT.
  */
@@ -101,12 +106,14 @@ export async function takeIn(db: DataSource, bytes: Uint8Array, fileName: string
   if (!read.ok) return refuse(read.problem.what, read.problem.remedy);
   const { title, format, says, examined, rangeIn, rangeOut } = read.value;
   const hash = createHash('sha256').update(bytes).digest('hex');
-  const name = (title && title.length <= 120 ? title : plain.replace(/\.\w+$/, '')).trim() || plain;
+  // People know a LUT by its file; makers' titles are often one for all of theirs.
+  const name = plain.replace(/\.\w+$/, '').trim() || plain;
+  const titled = title && lettersOf(title) !== lettersOf(name) ? `${says}, titled ${title.slice(0, 80)}` : says;
   await db.query(
     `INSERT INTO lut (hash, name, file_name, bytes, format, says, examined, range_in, range_out)
      VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)
      ON CONFLICT (hash) DO UPDATE SET put_away_at = NULL`,
-    [hash, name, plain, Buffer.from(bytes), format, says, JSON.stringify(examined), rangeIn, rangeOut],
+    [hash, name, plain, Buffer.from(bytes), format, titled, JSON.stringify(examined), rangeIn, rangeOut],
   );
   return hash;
 }

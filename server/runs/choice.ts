@@ -10,6 +10,8 @@ import { cabinetText } from '../cabinet/cabinet.ts';
 import { liveWorkers } from '../queue/roster.ts';
 import { realPathOf, type Held } from '@relay/work/disk/held';
 import { freeBytes } from '@relay/work/disk/place';
+import { under } from '@relay/core/naming/under';
+import { goneFrom } from '@relay/work/disk/present';
 import { isThere, originalIn, type Store } from '@relay/work/disk/store';
 import {
   checkRun,
@@ -18,6 +20,7 @@ import {
   planClips,
   sortOut,
   takenBy,
+  type ClipToRun,
   type PlannedClip,
   type Readied,
 } from './plans.ts';
@@ -65,10 +68,32 @@ async function chosen({ db, stores }: Tools, production: string, choice: RunChoi
   };
 }
 
+/** Originals of clips that are not there any more, chapters among them. */
+async function goneOriginals({ stores }: Tools, clips: readonly ClipToRun[]): Promise<string[]> {
+  const byStore = new Map<string, string[]>();
+  for (const { storeId, root, path, description } of clips) {
+    const files = description.chapters.length > 0 ? description.chapters.map((chapter) => chapter.path) : [path];
+    const known = byStore.get(storeId) ?? [];
+    byStore.set(storeId, known);
+    known.push(...files.map((file) => under(root, file)));
+  }
+  const gone = await Promise.all(
+    [...byStore].map(async ([id, paths]) => {
+      const store = await stores.get(id);
+      return store ? [...(await goneFrom(store, paths))] : paths;
+    }),
+  );
+  return gone.flat();
+}
+
 /** What a run would make, need and meet. */
 export async function checkChoice(tools: Tools, production: string, choice: RunChoice): Promise<RunCheck> {
   const { recipe, store, ...readied } = await chosen(tools, production, choice);
-  return checkRun(tools.db, recipe, readied, { store, folder: choice.folder });
+  const gone = await goneOriginals(
+    tools,
+    readied.planned.map(({ clip }) => clip),
+  );
+  return { ...(await checkRun(tools.db, recipe, readied, { store, folder: choice.folder })), gone };
 }
 
 /** What a run would take, by sampled pictures of some of its clips. */

@@ -158,7 +158,7 @@ export async function checkRun(
   recipe: Recipe,
   { sorted, planned, clashes }: Readied,
   { store, folder }: { store: Store; folder: string },
-): Promise<RunCheck> {
+): Promise<Omit<RunCheck, 'gone'>> {
   const good = planned.flatMap(({ plan }) => (plan.ok ? [plan.value] : []));
   const outRoot = under(store.path, folder);
   const taken = await takenAmong(

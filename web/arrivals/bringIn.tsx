@@ -77,6 +77,7 @@ function CardFacts({ card }: { card: CardAnswer }) {
           </Fact>
         )}
       </dl>
+      <Placement placement={card.placement} />
       {card.recognised && <LevelNote>{card.recognised.says}.</LevelNote>}
       {left && (
         <LevelNote>
@@ -85,6 +86,30 @@ function CardFacts({ card }: { card: CardAnswer }) {
       )}
     </div>
   );
+}
+
+/** A folder that was chosen one level too high, or too low. */
+function Placement({ placement }: Pick<CardAnswer, 'placement'>) {
+  switch (placement?.kind) {
+    case 'above':
+      return (
+        <LevelNote>
+          {placement.cards.length === 1
+            ? 'The card lies one folder further in: '
+            : `There are ${placement.cards.length} cards in it: `}
+          {placement.cards.slice(0, 4).join(', ')}
+          {placement.cards.length > 4 ? ' …' : ''}. Choose {placement.cards.length === 1 ? 'it' : 'one of them'}.
+        </LevelNote>
+      );
+    case 'within':
+      return (
+        <LevelNote>
+          This is the inside of a card: what lies beside it would not come along. Choose {placement.card || 'the card'}.
+        </LevelNote>
+      );
+    default:
+      return null;
+  }
 }
 
 function Naming({ name, day, days, change }: PreparingArrival) {

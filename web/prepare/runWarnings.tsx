@@ -32,9 +32,24 @@ export function RunWarnings({ facts, gone, mend }: RunWarningsProps) {
       )}
       <Clashes facts={facts} mend={mend} />
       <ThereAlready facts={facts} />
+      <Gone paths={facts.gone} />
       <Refused lines={facts.refused} />
       <OfClips facts={facts} />
     </>
+  );
+}
+
+/** Originals that are not where they were read: their legs would fail. */
+function Gone({ paths }: { paths: readonly string[] }) {
+  if (paths.length === 0) return null;
+  return (
+    <Warn level="stop" title={`${plural(paths.length, 'original is', 'originals are')} not there any more`}>
+      <span className="block font-mono text-[12px] break-all">
+        {paths.slice(0, 5).join(', ')}
+        {paths.length > 5 ? ' …' : ''}
+      </span>
+      Mount their disk, or put them back; without them their legs fail and the others go on.
+    </Warn>
   );
 }
 
