@@ -1,3 +1,4 @@
+import { sayTag } from '../colour/tagNames.ts';
 import { formatRaster } from '../shape/raster.ts';
 import { formatRate } from '../time/rate.ts';
 import { formatFraction } from '../time/rational.ts';
@@ -7,7 +8,7 @@ import type { ClipDescription } from './description.ts';
 function colour({ video }: ClipDescription): string {
   if (!video) return '–';
   const tags = [...new Set([video.colour.primaries, video.colour.transfer, video.colour.matrix])]
-    .map((tag) => tag ?? 'untagged')
+    .map((tag) => (tag === null ? 'untagged' : sayTag(tag)))
     .join(' / ');
   return `${tags}, ${video.colour.range ?? 'range untagged'}`;
 }

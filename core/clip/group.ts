@@ -1,3 +1,4 @@
+import { sayTag } from '../colour/tagNames.ts';
 import { formatRate } from '../time/rate.ts';
 import { formatFraction } from '../time/rational.ts';
 import { isInterlaced, type ClipDescription } from './description.ts';
@@ -29,6 +30,6 @@ export function sayGroup({ video }: ClipDescription): string {
     `${video.raster.width}×${video.raster.height}${aspect}`,
     rate,
     video.codec,
-    video.colour.transfer ?? 'curve untagged',
+    video.colour.transfer === null ? 'curve untagged' : sayTag(video.colour.transfer),
   ].join(' · ');
 }

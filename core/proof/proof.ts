@@ -1,3 +1,4 @@
+import { sayTag } from '../colour/tagNames.ts';
 import type { ClipDescription } from '../clip/description.ts';
 import { codecRow, hasPicture } from '../recipe/codecs.ts';
 import { unnamedLayouts } from '../recipe/sound.ts';
@@ -47,6 +48,11 @@ export interface SourceFacts {
 
 function compareText(name: string, planned: string | null, found: string | null): Comparison {
   return { name, planned: planned ?? 'none', found: found ?? 'none', holds: (planned ?? 'none') === (found ?? 'none') };
+}
+
+/** A colour tag as its standard writes it. */
+function sayOf(tag: string | null | undefined): string | null {
+  return tag ? sayTag(tag) : null;
 }
 
 /** Sound may differ from the picture's end by this many samples: one sample each for rounding at both ends. */
@@ -126,9 +132,9 @@ function pictureFacts(plan: OutputPlan, found: ClipDescription, decoded: Decoded
 
 function colourTags({ video: { colour } }: OutputPlan, video: ClipDescription['video']): Comparison[] {
   return [
-    compareText('primaries', colour.primaries, video?.colour.primaries ?? null),
-    compareText('transfer', colour.transfer, video?.colour.transfer ?? null),
-    compareText('matrix', colour.matrix, video?.colour.matrix ?? null),
+    compareText('primaries', sayOf(colour.primaries), sayOf(video?.colour.primaries)),
+    compareText('transfer', sayOf(colour.transfer), sayOf(video?.colour.transfer)),
+    compareText('matrix', sayOf(colour.matrix), sayOf(video?.colour.matrix)),
     // A wrapper without a range tag means legal range, so only a claim of full range is wrong.
     compareText('range', colour.range ?? 'legal', video?.colour.range ?? 'legal'),
   ];

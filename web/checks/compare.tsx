@@ -161,9 +161,7 @@ export function ComparePage() {
           remove={() => ask(checkRows.remove, { output: output.id })}
           onRemoved={() => void go(`/p/${production}/checks`)}
           className="self-start"
-        >
-          Remove its record…
-        </Remove>
+        />
       </aside>
     </>
   );

@@ -39,6 +39,6 @@ it('clips are one group when raster, rate, scan, pixel aspect, codec and curve a
     expect(groupOf(sampleClip({}, video))).not.toBe(one);
   }
   expect(sayGroup(sampleClip({}, { pixelAspect: rational(4, 3), scan: 'top-field-first', rate: rational(25) }))).toBe(
-    '1920×1080 at 4:3 · 25.000i · H.264 · bt709',
+    '1920×1080 at 4:3 · 25.000i · H.264 · BT.709',
   );
 });

@@ -106,12 +106,13 @@ export function Sheet({
       role="grid"
       aria-label="Clips"
       aria-multiselectable
-      aria-rowcount={lines.length}
+      aria-rowcount={lines.length + 1}
       aria-activedescendant={selection.at ? `clip-${selection.at}` : undefined}
     >
       <div className="min-w-[800px]">
         <div
           role="row"
+          aria-rowindex={1}
           className="sticky top-0 z-10 grid items-center gap-x-3 border-b border-line bg-sheet px-5 py-2 text-dim"
           style={templateOf(narrow)}
         >
@@ -121,6 +122,7 @@ export function Sheet({
               <div
                 key={column.name}
                 role="columnheader"
+                aria-label={column.name === '' ? 'Picture' : undefined}
                 aria-sort={column.sort === sort ? (direction === 'up' ? 'ascending' : 'descending') : undefined}
                 className={column.right ? 'text-right' : ''}
               >
@@ -148,18 +150,22 @@ export function Sheet({
               <div
                 key={row.key}
                 role="row"
+                aria-rowindex={row.index + 2}
                 className="absolute inset-x-0 top-0 flex items-center border-b border-line/60 px-5 text-dim"
                 style={style}
               >
-                <button
-                  type="button"
-                  role="gridcell"
-                  onClick={() => onHeading(line.ids)}
-                  title="Select this group"
-                  className="truncate font-medium hover:text-ink"
-                >
-                  {line.text}
-                </button>
+                <span role="rowheader" aria-label={`Group: ${line.text}`} className="min-w-0">
+                  {/* By keyboard a group is selected from any clip of it, by G: no stop on the way to the docket. */}
+                  <button
+                    type="button"
+                    tabIndex={-1}
+                    onClick={() => onHeading(line.ids)}
+                    title="Select this group"
+                    className="max-w-full truncate font-medium hover:text-ink"
+                  >
+                    {line.text}
+                  </button>
+                </span>
               </div>
             ) : (
               <ClipRow
@@ -203,7 +209,7 @@ function ClipRow({ id, clip, dense, narrow, chosen, at, index, style, onRow, onO
       id={`clip-${id}`}
       role="row"
       aria-selected={chosen}
-      aria-rowindex={index + 1}
+      aria-rowindex={index + 2}
       onClick={(event) => onRow(id, event)}
       onDoubleClick={() => onOpen(id)}
       className={`absolute inset-x-0 top-0 grid items-center gap-x-3 border-b border-line/60 px-5 select-none ${rowLook({ chosen, at })}`}

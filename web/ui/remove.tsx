@@ -1,6 +1,5 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { AlertDialog } from 'radix-ui';
-import type { ReactNode } from 'react';
 import { toast } from 'sonner';
 import { Button, toastProblem } from './pieces.tsx';
 
@@ -12,12 +11,10 @@ interface RemoveProps {
   remove: () => Promise<unknown>;
   onRemoved?: () => void;
   className?: string;
-  /** On the button; *Remove…* else. */
-  children?: ReactNode;
 }
 
 /** Takes something out of the records, once a person has said so twice: it cannot be taken back. */
-export function Remove({ what, says, remove, onRemoved, className = '', children = 'Remove…' }: RemoveProps) {
+export function Remove({ what, says, remove, onRemoved, className = '' }: RemoveProps) {
   const client = useQueryClient();
   const removing = useMutation({
     mutationFn: remove,
@@ -32,7 +29,7 @@ export function Remove({ what, says, remove, onRemoved, className = '', children
     <AlertDialog.Root>
       <AlertDialog.Trigger asChild>
         <Button className={className} disabled={removing.isPending} aria-label={`Remove ${what}…`}>
-          {children}
+          Remove…
         </Button>
       </AlertDialog.Trigger>
       <AlertDialog.Portal>
