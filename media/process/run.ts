@@ -125,6 +125,28 @@ function asWeAre(program: string, args: readonly string[]): Prepared {
   };
 }
 
+/** How a process ends, once all that it said is read; a program that is not there is said so. */
+function whenEnded(
+  child: ChildProcess,
+  program: string,
+  prepared: Prepared,
+  said: () => string,
+): Promise<Pick<Ended, 'code' | 'endedBy'>> {
+  return new Promise((resolve, reject) => {
+    child.once('error', (error: NodeJS.ErrnoException) => reject(error.code === 'ENOENT' ? missing(program) : error));
+    child.once('close', (code, endedBy) => {
+      if (/^(bwrap|setpriv|prlimit): .*(execvp|failed to execute).*No such file/m.test(said()))
+        reject(missing(program));
+      else
+        resolve(
+          prepared.isolated && code !== null && signals[code]
+            ? { code: null, endedBy: signals[code] }
+            : { code, endedBy },
+        );
+    });
+  });
+}
+
 async function runPrepared(program: string, prepared: Prepared, options: RunOptions): Promise<Ended> {
   const child = spawn(prepared.command, prepared.args, {
     stdio: stdioOf(prepared),
@@ -187,19 +209,7 @@ async function runPrepared(program: string, prepared: Prepared, options: RunOpti
   if (options.timeoutMs) timers.push(setTimeout(kill, options.timeoutMs));
   if (options.signal?.aborted) stop();
   options.signal?.addEventListener('abort', stop, { once: true });
-  const ended = new Promise<{ code: number | null; endedBy: NodeJS.Signals | null }>((resolve, reject) => {
-    child.once('error', (error: NodeJS.ErrnoException) => reject(error.code === 'ENOENT' ? missing(program) : error));
-    child.once('close', (code, endedBy) => {
-      if (/^(bwrap|setpriv|prlimit): .*(execvp|failed to execute).*No such file/m.test(said.stderr))
-        reject(missing(program));
-      else
-        resolve(
-          prepared.isolated && code !== null && signals[code]
-            ? { code: null, endedBy: signals[code] }
-            : { code, endedBy },
-        );
-    });
-  });
+  const ended = whenEnded(child, program, prepared, () => said.stderr);
   try {
     if (options.feed) {
       const fed = options
