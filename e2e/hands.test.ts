@@ -168,6 +168,16 @@ describe('keys and focus', () => {
     expect(await page.getByRole('button', { name: 'Not now' }).count()).toBe(0);
   });
 
+  it('a clip is found by any of its facts in the box that goes everywhere', async () => {
+    await page.keyboard.press('Control+k');
+    await page.keyboard.type('c001c01');
+    await page.getByRole('option', { name: /^C001C011/ }).waitFor();
+    await page.getByRole('option', { name: /^C001C012/ }).click();
+    await page.waitForURL(`**/clips/${await clipOf('C001C012')}`);
+    await page.goBack();
+    await page.getByRole('row').filter({ hasText: 'A001C003' }).waitFor();
+  });
+
   it('letters act as they are printed, small or large, until they are turned off', async () => {
     const theme = (): Promise<string | undefined> => page.evaluate(() => document.documentElement.dataset.theme);
     const first = await theme();

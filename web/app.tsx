@@ -4,7 +4,7 @@ import { Link, Navigate, Outlet, Route, Routes, useParams } from 'react-router';
 import { Toaster } from 'sonner';
 import { useLive } from './api/live.ts';
 import { productionQuery, productionsQuery } from './api/queries.ts';
-import { DropZone } from './productions/dropZone.tsx';
+import { DropZone, useDropsStay } from './productions/dropZone.tsx';
 import { CommandBox } from './ui/commandBox.tsx';
 import { dialogIsOpen, KeysDialog, useKeys } from './ui/keys.tsx';
 import { blocks, Key, Loading, ProblemNote, problemOf } from './ui/pieces.tsx';
@@ -76,6 +76,7 @@ export function App() {
   const [theme, toggleTheme] = useTheme();
   const [keysOpen, setKeysOpen] = useState(false);
   useUndoKey();
+  useDropsStay();
   useKeys({ '?': () => setKeysOpen(true), t: toggleTheme });
   return (
     <div className="flex h-full flex-col">

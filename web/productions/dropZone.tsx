@@ -1,6 +1,6 @@
 import { cabinetRows } from '@relay/contract/routes/cabinet';
 import { useQueryClient } from '@tanstack/react-query';
-import { useState, type DragEvent, type ReactNode } from 'react';
+import { useEffect, useState, type DragEvent, type ReactNode } from 'react';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import { ask } from '../api/client.ts';
@@ -46,6 +46,23 @@ function useDropped(production: string): (files: readonly File[]) => Promise<voi
     // One at a time: a file that is refused does not keep the others out.
     for (const file of files.slice(0, 200)) await take(file).catch(toastProblem);
   };
+}
+
+/** A file that is dropped beside every place for it must not make the browser leave the page for it. */
+export function useDropsStay(): void {
+  useEffect(() => {
+    const stay = (event: globalThis.DragEvent): void => {
+      const isFile = event.dataTransfer?.types.includes('Files') ?? false;
+      // A field for files takes what is dropped on it by itself.
+      if (isFile && !(event.target instanceof HTMLInputElement)) event.preventDefault();
+    };
+    window.addEventListener('dragover', stay);
+    window.addEventListener('drop', stay);
+    return () => {
+      window.removeEventListener('dragover', stay);
+      window.removeEventListener('drop', stay);
+    };
+  }, []);
 }
 
 /** A production's page as a place that files are dropped on: LUTs, recipes, lists. */

@@ -1,10 +1,26 @@
+import type { ClipLine } from '@relay/contract/clips';
 import { useQuery } from '@tanstack/react-query';
 import { Command } from 'cmdk';
+import { useState } from 'react';
 import { useNavigate } from 'react-router';
-import { productionsQuery, runsQuery } from '../api/queries.ts';
+import { clipsQuery, productionsQuery, runsQuery } from '../api/queries.ts';
 import { stations } from './track.tsx';
+import { useSettled } from './useSettled.ts';
 
-/** One box that reaches every screen, production and run. */
+/** Clips that are offered at most: who types on sees fewer. */
+const mostClips = 8;
+
+/** The clips of a production whose facts hold what is typed; none until two letters are. */
+function useClipsFound(production: string | null, typed: string): ClipLine[] {
+  const words = useSettled(typed.trim());
+  const { data } = useQuery({
+    ...clipsQuery(production ?? '', 'name', 'up', words),
+    enabled: production !== null && words.length >= 2,
+  });
+  return words.length >= 2 ? (data?.lines ?? []).slice(0, mostClips) : [];
+}
+
+/** One box that reaches every screen, production, run and clip. */
 export function CommandBox({
   open,
   onOpenChange,
@@ -15,23 +31,31 @@ export function CommandBox({
   production: string | null;
 }) {
   const go = useNavigate();
+  const [typed, setTyped] = useState('');
+  const clips = useClipsFound(production, open ? typed : '');
   const { data: productions = [] } = useQuery({ ...productionsQuery, enabled: open });
   const { data: runs = [] } = useQuery({ ...runsQuery(production ?? ''), enabled: open && production !== null });
+  const change = (wanted: boolean): void => {
+    if (!wanted) setTyped('');
+    onOpenChange(wanted);
+  };
   const to = (path: string) => () => {
-    onOpenChange(false);
+    change(false);
     void go(path);
   };
   const item = 'flex cursor-pointer items-center justify-between rounded-md px-3 py-2 data-[selected=true]:bg-raised';
   return (
     <Command.Dialog
       open={open}
-      onOpenChange={onOpenChange}
+      onOpenChange={change}
       label="Go to"
       overlayClassName="fixed inset-0 z-40 bg-black/50"
       contentClassName="fixed top-[14vh] left-1/2 z-50 w-[520px] max-w-[92vw] -translate-x-1/2 overflow-hidden rounded-xl border border-line bg-sheet"
     >
       <Command.Input
-        placeholder="A screen, a production, a run"
+        value={typed}
+        onValueChange={setTyped}
+        placeholder="A screen, a production, a run, a clip"
         className="h-11 w-full border-b border-line bg-transparent px-4 text-ink placeholder:text-faint focus-visible:outline-none"
       />
       <Command.List className="max-h-[60vh] overflow-auto p-2 text-dim">
@@ -47,6 +71,18 @@ export function CommandBox({
             <span className="text-ink">LUT cabinet</span>
           </Command.Item>
         )}
+        {clips.map((clip) => (
+          <Command.Item
+            key={clip.id}
+            // The server has found it by any of its facts; what was typed among them lets the list keep it.
+            value={`clip ${clip.stem} ${clip.id} ${typed}`}
+            className={item}
+            onSelect={to(`/p/${production ?? ''}/clips/${clip.id}`)}
+          >
+            <span className="text-ink">{clip.stem}</span>
+            <span className="truncate pl-4">clip, {clip.roll}</span>
+          </Command.Item>
+        ))}
         {runs.map((run) => (
           <Command.Item
             key={run.id}
