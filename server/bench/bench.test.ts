@@ -56,7 +56,7 @@ describe('the cabinet', () => {
     expect(status).toBe(201);
     expect(body).toMatchObject({
       hash: createHash('sha256').update(text).digest('hex'),
-      name: 'Quay',
+      name: 'quay',
       format: 'cube',
       says: '3-point cube',
       sound: true,
@@ -69,10 +69,19 @@ describe('the cabinet', () => {
   });
 
   it('shows the newest version of a name and finds the older ones', async () => {
-    const second = (await bring(writeCube({ cube: identity3d(4), title: 'Quay' }), 'quay-2.cube')).body;
-    const lines = (await server.get<LutLine[]>('/luts')).filter((line) => line.name === 'Quay');
+    const second = (await bring(writeCube({ cube: identity3d(4), title: 'Quay' }), 'quay.cube')).body;
+    const lines = (await server.get<LutLine[]>('/luts')).filter((line) => line.name === 'quay');
     expect(lines).toMatchObject([{ hash: second.hash, older: 1 }]);
     expect(second.versions).toHaveLength(2);
+  });
+
+  it('goes by its file, with its title beside: files that share a title are not versions of each other', async () => {
+    const other = (await bring(writeCube({ cube: identity3d(5), title: 'Quay' }), 'pier.cube')).body;
+    expect(other).toMatchObject({ name: 'pier', says: '5-point cube, titled Quay', older: 0 });
+    expect((await server.get<LutLine[]>('/luts')).map((line) => line.name)).toEqual(
+      expect.arrayContaining(['pier', 'quay']),
+    );
+    await fetch(`${server.address}/luts/${other.hash}`, { method: 'DELETE' });
   });
 
   it('refuses what is no LUT, with the line, and keeps nothing of it', async () => {
