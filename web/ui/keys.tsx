@@ -10,7 +10,7 @@ export function isForField(event: KeyboardEvent): boolean {
     target !== null &&
     (target.isContentEditable ||
       ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName) ||
-      target.closest('[role="menu"], [role="listbox"]') !== null)
+      target.closest('[role="menu"]') !== null)
   );
 }
 
