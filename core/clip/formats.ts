@@ -53,7 +53,6 @@ const closedByEnding: Readonly<Record<string, string>> = {
   nev: 'NEV camera raw',
   rmf: 'RMF camera raw',
   dng: 'CinemaDNG frame',
-  raw: "camera raw, or data, of a maker's own",
 };
 
 export function closedFormat(path: string, codecTag?: string): string | null {

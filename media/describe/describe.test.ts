@@ -105,6 +105,25 @@ describe('what is no clip', () => {
     ).toBe('not-media');
     expect(refusalOf(await write('M0001.XML', '<clip/>'))).toBe('sidecar');
     expect(refusalOf(await write('A001.r3d', Buffer.alloc(4096, 7)))).toBe('not-decodable');
+    // What is no clip by its ending is told so, and nobody is sent to copy it again.
+    const noise = Buffer.from(Array.from({ length: 50_000 }, (_, i) => (i * 7919) % 251));
+    expect(refusalOf(await write('A001.RAW', noise))).toBe('not-decodable');
+    const foreign = await write('set-plan.sketch', noise);
+    expect(refusalOf(foreign)).toBe('not-media');
+    expect(JSON.stringify(foreign)).not.toContain('again');
+    // A picture under that ending is a clip all the same.
+    await ffmpegMakes(
+      '-f',
+      'lavfi',
+      '-i',
+      'testsrc2=s=720x576:r=25:d=0.2',
+      '-pix_fmt',
+      'yuv420p',
+      '-f',
+      'dv',
+      join(folder, 'tape.raw'),
+    );
+    expect(await describeFile(join(folder, 'tape.raw'), 'tape.raw')).toMatchObject({ video: { codecId: 'dvvideo' } });
     expect(refusalOf(await describeFile(join(folder, 'gone.mov'), 'gone.mov'))).toBe('unreadable');
     expect(refusalOf(await describeFile(join(saltLantern, 'day-2/P000/shot-list.mov'), 'shot-list.mov'))).toBe(
       'not-media',

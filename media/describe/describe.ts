@@ -104,6 +104,8 @@ async function notProbed(file: Looked, said: string): Promise<Refusal> {
   if (/Permission denied/.test(said))
     return refuse('unreadable', 'may not be read', 'Give Brisk Relay the right to read it');
   const ending = foreignEnding(shownPath);
+  if (ending === 'raw')
+    return refuse('not-decodable', "is camera raw, or data, of a maker's own, which cannot be decoded here", developed);
   if (ending !== null)
     return refuse(
       'not-media',
