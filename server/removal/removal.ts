@@ -23,6 +23,8 @@ const openLegs = `l.state IN ('waiting', 'held', 'running', 'proving')`;
 /** A production with all that is known of it. @throws Refused while something of it is under way */
 export async function removeProduction(db: DataSource, id: string): Promise<void> {
   await db.transaction(async (tx) => {
+    // Whoever would begin something in it now waits, and finds it gone.
+    await tx.query('SELECT id FROM production WHERE id = $1 FOR UPDATE', [id]);
     const [legs, rolls, readings] = [
       await count(
         tx,
@@ -53,6 +55,8 @@ export async function removeReading(db: DataSource, id: string): Promise<{ produ
     );
     if (!row) throw notThere('The reading');
     if (row.state === 'running') throw busy('This folder is being read', 'Wait until it is');
+    // A run that would begin with one of them now waits, and finds it gone.
+    await tx.query(`SELECT id FROM clip WHERE id IN (SELECT c.id FROM ${clipsOfReading}) FOR UPDATE`, [id]);
     const runs = await count(
       tx,
       `SELECT count(DISTINCT l.run_id) FROM leg l WHERE l.clip_id IN (SELECT c.id FROM ${clipsOfReading})`,
