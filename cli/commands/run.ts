@@ -81,10 +81,16 @@ export async function runCommand(args: string[]): Promise<number> {
         ...shares.values(),
       ].join('  '),
     );
+  const tellEnd = (path: string, state: string): void => {
+    ended += 1;
+    eventLine(`${path}: ${state}, ${ended} of ${clips.length}`);
+  };
   const results: RunResult[] = await inLanes(clips, slots, async (clip, index) => {
     const plan = plans[index];
-    if (!plan?.ok)
+    if (!plan?.ok) {
+      tellEnd(clip.path, 'failed');
       return { original: clip.path, state: 'failed' as const, said: [], outputs: [], problem: plan?.problem ?? null };
+    }
     const said = sayPlan(plan.value);
     const leg = await runLeg(plan.value, {
       sourceRoot: source,
@@ -106,8 +112,7 @@ export async function runCommand(args: string[]): Promise<number> {
       },
     });
     shares.delete(index);
-    ended += 1;
-    eventLine(`${clip.path}: ${leg.state}, ${ended} of ${clips.length}`);
+    tellEnd(clip.path, leg.state);
     return { original: clip.path, state: leg.state, said, outputs: leg.outputs, problem: leg.problem };
   });
   endProgress();
