@@ -30,10 +30,11 @@ export function CsvPanel({ production, filter, given, onClose }: CsvPanelProps) 
     setText(content);
     look.mutate(content);
   };
-  const taken = useRef(false);
+  const taken = useRef<File | null>(null);
   useEffect(() => {
-    if (given && !taken.current) void choose(given);
-    taken.current = true;
+    if (given === null || given === taken.current) return;
+    taken.current = given;
+    void choose(given);
   });
   const changing = look.data?.rows.filter((row) => row.changes).length ?? 0;
   const apply = async (): Promise<void> => {

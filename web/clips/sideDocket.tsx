@@ -53,7 +53,7 @@ function Within({ panel, onPanel, production, facts, filter, list, selected, cli
     case 'pattern':
       return <PatternPanel production={production} clips={clips} onClose={close} />;
     case 'csv':
-      return <CsvPanel key={list?.name ?? ''} given={list} production={production} filter={filter} onClose={close} />;
+      return <CsvPanel given={list} production={production} filter={filter} onClose={close} />;
     case 'none': {
       const [only] = selected;
       const open = { onRun: () => onPanel('run'), onPattern: () => onPanel('pattern') };
