@@ -4,6 +4,7 @@ import { createRoot } from 'react-dom/client';
 import { BrowserRouter } from 'react-router';
 import { Refused } from './api/client.ts';
 import { App } from './app.tsx';
+import { forgetOldDrafts } from './ui/useKept.ts';
 import './styles.css';
 
 const client = new QueryClient({
@@ -19,6 +20,8 @@ const client = new QueryClient({
     mutations: { networkMode: 'always' },
   },
 });
+
+forgetOldDrafts();
 
 const page = document.getElementById('page');
 if (page) {

@@ -1,5 +1,5 @@
 import { expect, it, vi } from 'vitest';
-import { keepDraft, keptDraft } from './useKept.ts';
+import { forgetOldDrafts, keepDraft, keptDraft } from './useKept.ts';
 
 /** What a browser keeps, as far as drafts need it. */
 function storage(mostBytes = Infinity): Storage {
@@ -11,6 +11,10 @@ function storage(mostBytes = Infinity): Storage {
       kept.set(key, text);
     },
     removeItem: (key: string) => void kept.delete(key),
+    key: (index: number) => [...kept.keys()][index] ?? null,
+    get length() {
+      return kept.size;
+    },
   } as unknown as Storage;
 }
 
@@ -28,8 +32,18 @@ it('a draft is found again until it is given up, or a month old', () => {
 
 it('what is no draft is none, and a browser without room keeps none', () => {
   const store = storage(8);
-  store.setItem('draft x', '{');
+  store.setItem('draft  x', '{');
   expect(keptDraft('x', store)).toBeNull();
   expect(() => keepDraft('y', 'a long text', store)).not.toThrow();
   expect(keptDraft('y', store)).toBeNull();
+});
+
+it('drafts of another build, and what is none of them, are forgotten when the page is opened; nothing else is', () => {
+  const store = storage();
+  keepDraft('recipe a 1', { name: 'Night' }, store);
+  store.setItem('draft http://127.0.0.1/assets/index-older.js recipe a 1', '{"at":9999999999999,"value":{}}');
+  store.setItem('theme', 'chalk');
+  forgetOldDrafts(store);
+  expect(keptDraft('recipe a 1', store)).toEqual({ name: 'Night' });
+  expect([store.length, store.getItem('theme')]).toEqual([2, 'chalk']);
 });

@@ -2,7 +2,12 @@ import { useEffect, useState } from 'react';
 
 /** Drafts older than this are forgotten when the page is opened. */
 const longestMs = 30 * 24 * 3_600_000;
-const prefix = 'draft ';
+
+/**
+ * Drafts are of one build: another one may know other fields, and would stumble over them at every opening. The entry's
+ * name has a mark of the build's content in it.
+ */
+const prefix = `draft ${typeof document === 'undefined' ? '' : (document.querySelector<HTMLScriptElement>('script[type=module]')?.src ?? '')} `;
 
 interface KeptDraft {
   at: number;
@@ -16,6 +21,16 @@ export function keptDraft(key: string, store: Storage = localStorage): unknown {
     return kept && Date.now() - kept.at < longestMs ? kept.value : null;
   } catch {
     return null;
+  }
+}
+
+/** Forgets drafts of other builds, and those that are too old; once, when the page is opened. */
+export function forgetOldDrafts(store: Storage = localStorage): void {
+  const keys = Array.from({ length: store.length }, (_, index) => store.key(index) ?? '');
+  for (const key of keys) {
+    if (!key.startsWith('draft ')) continue;
+    const own = key.startsWith(prefix) && keptDraft(key.slice(prefix.length), store) !== null;
+    if (!own) store.removeItem(key);
   }
 }
 
