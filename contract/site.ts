@@ -84,8 +84,8 @@ export type RootAnswer = z.infer<typeof rootAnswer>;
 const below = { root: z.string().max(4000), folder: z.string().max(4000).default('') };
 export const folderBelow = z.strictObject(below);
 
-/** `itself`: the folder becomes the store, where it would else lie in the one around it. */
-export const newStore = z.strictObject({ ...below, itself: z.boolean().default(false) });
+/** What it is added for: to be read where it lies, to be brought in from as a card, or to have something made in it. */
+export const newStore = z.strictObject({ ...below, use: z.enum(['read', 'bring in', 'make']) });
 
 /** Where that folder lies now. */
 export const settledAnswer = z.strictObject({ store: storeAnswer, folder: z.string() });

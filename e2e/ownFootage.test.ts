@@ -45,6 +45,8 @@ it('from an empty site to proxies of a folder under way in six presses at most',
   await press('Island day');
   await press('Read this folder');
   await page.getByRole('row').filter({ hasText: 'A001C001' }).waitFor();
+  // To be read it gets nothing written, not even beside it.
+  expect(await readdir(join(home, 'ada'))).toEqual(['Island day']);
   await press(/^Run/);
   await press(/^Start(,|$)/);
   await page.waitForURL(/\/runs\//);

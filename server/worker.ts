@@ -397,6 +397,7 @@ async function carryOut(
   });
   const [from, to] = [await stores.get(leg.sourceStore), await stores.get(leg.outStore)];
   if (!from || !to) return failed('A store of this leg is no longer known', 'Add it again, then retry');
+  await stores.markFirst(to);
   try {
     const [sourceRoot, outRoot] = [
       { root: from.path, folder: leg.sourceRoot },

@@ -4,12 +4,9 @@ import { under } from '@relay/core/naming/under';
 import { exists } from '@relay/work/disk/place';
 import type { Store } from '@relay/work/disk/store';
 import { notThere, Refused } from '../http.ts';
-import type { Stores } from '../stores/stores.ts';
+import { bayStore, type Stores } from '../stores/stores.ts';
 
-/**
- * The store that stands for the card reader, and its folders: slots that cards are mounted in, and the tray beside it.
- */
-export const bayStore = 'card-bay';
+/** The card reader's folders: slots that cards are mounted in, and the tray beside it. */
 const slots = ['slot-1', 'slot-2'] as const;
 const tray = '.tray';
 

@@ -118,6 +118,7 @@ async function bringIn(
   );
   const known = targets.filter((store) => store !== null);
   if (!cardStore || known.length < targets.length) throw new Error('a store of this roll is no longer known');
+  for (const store of known) await stores.markFirst(store);
   return arrive({
     roll: work.name,
     card: { root: cardStore.path, folder: work.cardFolder },

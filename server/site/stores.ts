@@ -2,7 +2,7 @@ import type { z } from 'zod';
 import type { FoldersAnswer, newStore, SettledAnswer, StoreAnswer } from '@relay/contract/site';
 import { isWithin } from '@relay/work/disk/mounts';
 import { lookInto, storeSpace, type Store } from '@relay/work/disk/store';
-import { bayStore } from '../arrivals/bay.ts';
+import { bayStore } from '../stores/stores.ts';
 import type { Context } from '../context.ts';
 import { notThere, Refused } from '../http.ts';
 import { promisedBytes } from '../runs/queries.ts';
@@ -37,7 +37,8 @@ export async function settleStore(context: Context, wanted: z.output<typeof newS
 const usesOf = `
   SELECT
     (SELECT count(*) FROM clip WHERE store_id = $1)::int AS clips,
-    (SELECT count(*) FROM roll_copy WHERE store_id = $1)::int AS copies,
+    (SELECT count(*) FROM roll_copy WHERE store_id = $1)::int
+      + (SELECT count(*) FROM roll WHERE card_store = $1 AND state <> 'proved')::int AS copies,
     (SELECT count(*) FROM run WHERE store_id = $1)::int AS runs`;
 
 /** Takes a store off the list, where nothing that is known lies on it; its files stay as they are. */

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { watchMounts } from './mountWatch.ts';
 import { Roots } from './roots.ts';
-import { Stores } from './stores.ts';
+import { Stores, type StoreUse } from './stores.ts';
 import { pause } from '../../testing/site.ts';
 
 let home: string;
@@ -15,8 +15,8 @@ const line = (path: string, options = 'rw'): string =>
   `40 1 8:17 / ${path.replaceAll(' ', '\\040')} ${options} - exfat /dev/sdb1 ${options}\n`;
 const mounted = (text: string): Promise<void> => writeFile(at('mounts'), text);
 /** Asks for a folder of a root to lie in a store. */
-const settle = (root: string, folder: string, itself = false): ReturnType<Roots['settle']> =>
-  roots.settle({ root: at(root), folder, itself });
+const settle = (root: string, folder: string, use: StoreUse = 'read'): ReturnType<Roots['settle']> =>
+  roots.settle({ root: at(root), folder, use });
 
 beforeAll(async () => {
   home = await mkdtemp(join(tmpdir(), 'relay-roots-'));
@@ -41,27 +41,74 @@ it('tells folders that are allowed, and drives and cards that are mounted; a car
   ]);
 });
 
-it('a folder lies in the folder around it, so that outputs have a place beside; the next one in the same store', async () => {
+it('a folder lies in the folder around it, so that outputs have a place beside; nothing is written to be read', async () => {
   const first = await settle('ada', 'footage/day-1');
-  expect(first).toMatchObject({ store: { id: 'footage', path: at('ada/footage'), marked: true }, folder: 'day-1' });
+  expect(first).toEqual({ store: { id: 'footage', name: 'footage', path: at('ada/footage') }, folder: 'day-1' });
   expect(await settle('ada', 'footage/day-1/A001')).toMatchObject({ store: { id: 'footage' }, folder: 'day-1/A001' });
   expect((await stores.list()).length).toBe(1);
+  expect(await readdir(at('ada/footage'))).toEqual(['day-1']);
+  // A mark comes with the first thing that is made there; an empty folder, as an unmounted share leaves it, gets none.
+  await stores.markFirst(first.store);
+  expect([await readdir(at('ada/footage')), (await stores.get('footage'))?.marked]).toEqual([
+    ['.relay-store', 'day-1'],
+    true,
+  ]);
+  await mkdir(at('empty'));
+  await stores.markFirst({ id: 'empty', name: 'Empty', path: at('empty') });
+  expect(await readdir(at('empty'))).toEqual([]);
 });
 
-it('a drive is a store whole, a card is one that is only read from and gets no mark', async () => {
-  expect(await settle('media/Shuttle', 'day-2')).toMatchObject({ store: { id: 'shuttle' }, folder: 'day-2' });
+it('a drive is a store whole; what is brought in from stays as it is, and so does a card', async () => {
+  const recorder = await settle('media/Shuttle', 'day-2', 'bring in');
+  expect(recorder).toMatchObject({ store: { id: 'shuttle', readOnly: true }, folder: 'day-2' });
+  await stores.markFirst(recorder.store);
   const card = await settle('media/SALT A001', '');
   expect(card).toMatchObject({ store: { id: 'salt-a001', readOnly: true }, folder: '' });
-  expect(await readdir(at('media/SALT A001'))).toEqual(['DCIM']);
+  for (const [drive, inside] of [
+    ['SALT A001', ['DCIM']],
+    ['Shuttle', ['day-2']],
+  ] as const)
+    expect(await readdir(at('media', drive))).toEqual(inside);
   expect((await roots.list()).map((root) => root.store)).toEqual(['salt-a001', 'shuttle', null]);
 });
 
-it('where the folder itself is wanted it is the store; a name that is taken gets a number, and no store is moved', async () => {
+it('a drive that was brought in from takes outputs once somebody says so; a card never does', async () => {
+  const { store } = await settle('media/Shuttle', '', 'make');
+  expect(store).toEqual({ id: 'shuttle', name: 'Shuttle', path: at('media/Shuttle'), marked: true });
+  await expect(settle('media/SALT A001', 'DCIM', 'make')).rejects.toThrow('nothing is made on it');
+});
+
+it('where something is to be made the folder itself is the store; a taken name gets a number, and no store is moved', async () => {
   await mkdir(at('ada/other/footage'), { recursive: true });
-  expect(await settle('ada', 'other/footage', true)).toMatchObject({ store: { id: 'footage-2', name: 'footage 2' } });
+  expect(await settle('ada', 'other/footage', 'make')).toMatchObject({ store: { id: 'footage-2', name: 'footage 2' } });
   expect((await stores.get('footage'))?.path).toBe(at('ada/footage'));
+  await mkdir(at('ada/Card bay'));
+  expect(await settle('ada', 'Card bay', 'make')).toMatchObject({ store: { id: 'card-bay-2' } });
+});
+
+it('a store that was taken off the list is known again by its mark; one that is known elsewhere is not moved', async () => {
+  await stores.forget('footage');
   await stores.forget('footage-2');
-  expect(await readdir(at('ada/other/footage'))).toEqual(['.relay-store']);
+  expect(await settle('ada', 'other/footage', 'make')).toMatchObject({ store: { id: 'footage-2', name: 'footage' } });
+  await mkdir(at('ada/copied'));
+  await writeFile(at('ada/copied/.relay-store'), 'footage-2\n');
+  await expect(settle('ada', 'copied', 'make')).rejects.toMatchObject({ status: 409 });
+  // A stranger's disk may say anything of itself.
+  await writeFile(at('ada/copied/.relay-store'), '../../etc\n');
+  expect(await settle('ada', 'copied', 'make')).toEqual({
+    store: { id: 'copied', name: 'copied', path: at('ada/copied') },
+    folder: '',
+  });
+  await mkdir(at('ada/sly'));
+  await writeFile(at('ada/sly/.relay-store'), 'card-bay\n');
+  expect(await settle('ada', 'sly', 'make')).toMatchObject({ store: { id: 'sly' } });
+});
+
+it('a list that cannot be written is said so, and stays as it was', async () => {
+  const before = await stores.list();
+  const full = new Stores(at('stores.json', 'below-a-file.json'));
+  await expect(full.add(at('ada'), 'read')).rejects.toMatchObject({ status: 507 });
+  expect(await stores.list()).toEqual(before);
 });
 
 it('nothing leads out: other roots, dots, links and hidden folders', async () => {

@@ -6,7 +6,7 @@ import { lookInto, type Store } from '@relay/work/disk/store';
 import { statfs } from 'node:fs/promises';
 import { basename, dirname } from 'node:path';
 import { notThere, Refused } from '../http.ts';
-import type { Stores } from './stores.ts';
+import type { Stores, StoreUse } from './stores.ts';
 
 /** What a start lets its page look into. */
 export interface AllowedRoots {
@@ -21,11 +21,11 @@ export interface AllowedRoots {
 /** Nothing may be added from the page. */
 export const noRoots: AllowedRoots = { folders: [], mountedBelow: [], mountTable: '/dev/null' };
 
-/** A folder below a root, and whether it becomes a store itself. */
+/** A folder below a root, and what it is added for. */
 interface WantedPlace {
   root: string;
   folder: string;
-  itself: boolean;
+  use: StoreUse;
 }
 
 /** Where something of a root lies among stores: in one that there is, or in one that would be added. */
@@ -102,9 +102,9 @@ export class Roots {
   /**
    * Has a folder of a root lie in a store: in the one that holds it already, else in a new one. That is the whole drive
    * where it is on one, else the folder around it, so that what is made has a place beside the originals, not among
-   * them. A card is only read from: it is not marked, and nothing goes to it.
+   * them; where something is to be made, the folder itself. Nothing is made on a card, or on what is mounted to be read.
    */
-  async settle({ root: rootPath, folder, itself }: WantedPlace): Promise<{ store: Store; folder: string }> {
+  async settle({ root: rootPath, folder, use }: WantedPlace): Promise<{ store: Store; folder: string }> {
     const root = await this.root(rootPath);
     if (folder.split('/').some((name) => name.startsWith('.')))
       throw new Refused(400, { what: `${folder} is hidden`, remedy: 'Choose a folder that can be seen' });
@@ -115,14 +115,28 @@ export class Roots {
       });
     });
     const chosen = folder === '' ? root.path : under(root.path, folder);
+    const source = await this.isSource(chosen);
+    if (use === 'make' && source)
+      throw new Refused(409, {
+        what: `${basename(chosen)} is a card, or is mounted to be read: nothing is made on it`,
+        remedy: 'Choose another place',
+      });
     const around = (await this.stores.list())
       .filter((store) => isWithin(chosen, store.path))
       .sort((a, b) => b.path.length - a.path.length)[0];
-    if (around) return { store: around, folder: chosen.slice(around.path.length + 1) };
-    const { path, folder: below } = itself ? { path: chosen, folder: '' } : await this.newPlace(root.path, chosen);
-    const drive = (await this.list()).find((one) => one.path === path);
-    const store = await this.stores.add(path, drive !== undefined && (drive.kind === 'card' || drive.readOnly));
-    return { store, folder: below };
+    if (around) {
+      const store = use === 'make' && around.readOnly ? await this.stores.letWrite(around.id) : around;
+      return { store: store ?? around, folder: chosen.slice(around.path.length + 1) };
+    }
+    const place = use === 'make' ? { path: chosen, folder: '' } : await this.newPlace(root.path, chosen);
+    return { store: await this.stores.add(place.path, source ? 'bring in' : use), folder: place.folder };
+  }
+
+  /** Whether a folder lies on a card, or on what is mounted to be read. */
+  private async isSource(path: string): Promise<boolean> {
+    const drive = mountOf(await this.drives(), path);
+    const seen = drive && (await this.list()).find((root) => root.path === drive.path);
+    return seen !== undefined && (seen.kind === 'card' || seen.readOnly);
   }
 
   private async newPlace(root: string, chosen: string): Promise<Settled> {

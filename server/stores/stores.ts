@@ -1,7 +1,9 @@
 import { mkdir, readdir, readFile, rename, writeFile } from 'node:fs/promises';
 import { basename, dirname } from 'node:path';
+import { diskProblem } from '@relay/work/disk/diskProblem';
 import { markAs, markOf, type Store } from '@relay/work/disk/store';
 import { z } from 'zod';
+import { Refused } from '../http.ts';
 
 const storesFile = z.array(
   z.strictObject({
@@ -15,6 +17,17 @@ const storesFile = z.array(
       .optional(),
   }),
 );
+
+/** The store that stands for the card reader of the demo; no other may be called so. */
+export const bayStore = 'card-bay';
+
+/** What a folder is added for. What is brought in from is a card, whatever it looks like, and stays as it is. */
+export type StoreUse = 'read' | 'bring in' | 'make';
+
+/** Whether a mark says an id: a stranger's disk may hold anything under its name. */
+function isId(mark: string): boolean {
+  return mark.length <= 100 && mark === idOf(mark) && mark !== bayStore;
+}
 
 /** A store's id, by its name. */
 function idOf(name: string): string {
@@ -67,15 +80,55 @@ export class Stores {
     });
   }
 
-  /** Adds a folder under a name that no store has yet: its own, with a number where that is taken. */
-  async add(path: string, readOnly: boolean): Promise<Store> {
-    const taken = new Set((await this.list()).map((store) => store.id));
+  /**
+   * Adds a folder: under the name that its mark says where it was a store before, else under its own, with a number where
+   * that is taken. It is marked only where something is to be made in it: what is merely read gets nothing written.
+   * @throws Refused when its mark says that it is a store that is known at another place
+   */
+  async add(path: string, use: StoreUse): Promise<Store> {
+    const stores = await this.list();
+    const taken = new Set([bayStore, ...stores.map((store) => store.id)]);
     const own = basename(path) || 'Disk';
+    const mark = await markOf(path);
+    const before = mark !== null && isId(mark) ? mark : null;
+    const known = stores.find((store) => store.id === before);
+    if (known)
+      throw new Refused(409, {
+        what: `${path} is the store ${known.name}, which is known at ${known.path}`,
+        remedy: 'Mount it there, or take that store off the list first',
+      });
     let name = own;
-    for (let number = 2; taken.has(idOf(name)); number += 1) name = `${own} ${number}`;
-    if (readOnly) await this.keep({ id: idOf(name), name, path, readOnly });
-    else await this.put(name, path);
-    return (await this.get(idOf(name))) as Store;
+    for (let number = 2; before === null && taken.has(idOf(name)); number += 1) name = `${own} ${number}`;
+    const id = before ?? idOf(name);
+    const marked = before !== null || (use === 'make' && (await markAs(path, id)));
+    await this.keep({
+      id,
+      name,
+      path,
+      ...(marked ? { marked } : {}),
+      ...(use === 'bring in' ? { readOnly: true } : {}),
+    });
+    return (await this.get(id)) as Store;
+  }
+
+  /** Lets something be made on a store that was only read from. */
+  async letWrite(id: string): Promise<Store | null> {
+    const store = await this.get(id);
+    if (!store) return null;
+    const { readOnly, ...rest } = store;
+    const marked = readOnly && ((await markOf(store.path)) === id || (await markAs(store.path, id)));
+    await this.keep({ ...rest, ...(marked ? { marked } : {}) });
+    return this.get(id);
+  }
+
+  /**
+   * Marks a store before something is made on it, where it has no mark yet. An empty folder gets none: a share that is
+   * not mounted leaves one.
+   */
+  async markFirst(store: Store): Promise<void> {
+    if (store.marked || store.readOnly) return;
+    const holds = await readdir(store.path).catch(() => []);
+    if (holds.length > 0 && (await markAs(store.path, store.id))) await this.keep({ ...store, marked: true });
   }
 
   /** Takes a store off the list; what lies on it stays as it is. */
@@ -98,9 +151,14 @@ export class Stores {
     );
   }
 
+  /** @throws Refused where the list cannot be written; the one before stays as it was */
   private async write(stores: readonly Store[]): Promise<void> {
-    await mkdir(dirname(this.file), { recursive: true });
-    await writeFile(`${this.file}.new`, `${JSON.stringify(stores, null, 2)}\n`);
-    await rename(`${this.file}.new`, this.file);
+    try {
+      await mkdir(dirname(this.file), { recursive: true });
+      await writeFile(`${this.file}.new`, `${JSON.stringify(stores, null, 2)}\n`);
+      await rename(`${this.file}.new`, this.file);
+    } catch (error) {
+      throw new Refused(507, diskProblem(error, this.file));
+    }
   }
 }

@@ -14,7 +14,7 @@ interface DrivesProps {
 export function Drives({ onBring, onRead }: DrivesProps) {
   const { data: roots = [] } = useQuery(rootsQuery);
   const bring = useMutation({
-    mutationFn: (drive: RootAnswer) => settled({ store: '', folder: '', root: drive.path }),
+    mutationFn: (drive: RootAnswer) => settled({ store: '', folder: '', root: drive.path }, 'bring in'),
     onSuccess: onBring,
     onError: toastProblem,
   });

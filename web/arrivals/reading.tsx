@@ -40,7 +40,7 @@ export function ReadInPlace({ production, wanted, onWanted }: ReadInPlaceProps) 
     ? { store: first.id, folder: '' }
     : { store: '', folder: '', ...(roots?.[0] ? { root: roots[0].path } : {}) };
   const read = useMutation({
-    mutationFn: async (place: Place) => ask(arrivalRows.read, { production, body: await settled(place) }),
+    mutationFn: async (place: Place) => ask(arrivalRows.read, { production, body: await settled(place, 'read') }),
     onSuccess: (made) => {
       onWanted(null);
       client.setQueryData<ReadingAnswer[]>(['readings', production], (all = []) => [made, ...all]);

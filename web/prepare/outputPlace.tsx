@@ -2,6 +2,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { Dialog } from 'radix-ui';
 import { useState } from 'react';
 import { AddFolder } from '../ui/addFolder.tsx';
+import { dialogSheet, dialogVeil } from '../ui/dialogLook.ts';
 import { slug } from '../ui/format.ts';
 import { Field, inputLook } from '../ui/pieces.tsx';
 import type { Preparing } from './useRunDraft.ts';
@@ -40,15 +41,11 @@ export function OutputPlace({ preparing, production }: { preparing: Preparing; p
       </Field>
       <Dialog.Root open={adding} onOpenChange={setAdding}>
         <Dialog.Portal>
-          <Dialog.Overlay className="fixed inset-0 z-40 bg-black/50" />
-          <Dialog.Content
-            aria-describedby={undefined}
-            className="fixed top-1/2 left-1/2 z-50 max-h-[86vh] w-[760px] max-w-[94vw] -translate-x-1/2 -translate-y-1/2 overflow-auto rounded-xl border border-line bg-sheet p-6"
-          >
+          <Dialog.Overlay className={dialogVeil} />
+          <Dialog.Content aria-describedby={undefined} className={`${dialogSheet} w-[760px]`}>
             <Dialog.Title className="mb-4 text-lg font-semibold">Where the outputs go</Dialog.Title>
             <AddFolder
-              itself
-              toWrite
+              use="make"
               action="Make them here"
               says={`They lie in a folder ${slug(production, 'outputs')} of it. It stays on the list of stores.`}
               onAdd={async ({ store, folder }) => {

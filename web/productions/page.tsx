@@ -109,6 +109,7 @@ function FirstFootage() {
       {open ? (
         <div className="w-[min(48rem,90vw)]">
           <AddFolder
+            use="read"
             action="Read this folder"
             says="A production of its name begins. Every file below it is described; nothing in it is changed."
             onAdd={begin}

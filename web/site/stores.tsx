@@ -45,8 +45,8 @@ function NewStore() {
       {open ? (
         <AddFolder
           action="Add this folder"
-          says="Brisk Relay may read it and make outputs in it; a small file tells it again. A card is only read from."
-          itself
+          says="Outputs and copies of cards may be made in it; a small file of ours tells it again."
+          use="make"
           onAdd={async () => {
             setOpen(false);
             await refresh(client);

@@ -10,19 +10,17 @@ interface AddFolderProps {
   action: string;
   /** What will happen, in a sentence. */
   says: string;
-  /** Whether the folder becomes a store itself. */
-  itself?: boolean;
-  /** Whether something will be written there: cards and what is mounted to be read are not offered. */
-  toWrite?: boolean;
+  /** To be read, or to have something made in it: then cards and what is mounted to be read are not offered. */
+  use: 'read' | 'make';
   /** Given the folder in its store. */
   onAdd: (place: { store: string; folder: string }) => Promise<void> | void;
   onClose: () => void;
 }
 
 /** A folder, drive or card of this machine chosen, and laid in a store. */
-export function AddFolder({ action, says, itself = false, toWrite = false, onAdd, onClose }: AddFolderProps) {
+export function AddFolder({ action, says, use, onAdd, onClose }: AddFolderProps) {
   const { data: all = [] } = useQuery(rootsQuery);
-  const roots = toWrite ? all.filter((root) => root.kind !== 'card' && !root.readOnly) : all;
+  const roots = use === 'make' ? all.filter((root) => root.kind !== 'card' && !root.readOnly) : all;
   const [chosen, setChosen] = useState<Place | null>(null);
   const [busy, setBusy] = useState(false);
   const [first] = roots;
@@ -31,7 +29,7 @@ export function AddFolder({ action, says, itself = false, toWrite = false, onAdd
     if (!place) return;
     setBusy(true);
     try {
-      await onAdd(await settled(place, itself));
+      await onAdd(await settled(place, use));
     } catch (error) {
       toastProblem(error);
     }
@@ -46,7 +44,7 @@ export function AddFolder({ action, says, itself = false, toWrite = false, onAdd
     );
   return (
     <div>
-      <FolderChooser stores="none" machine={toWrite ? 'to write' : 'all'} place={place} onChoose={setChosen} />
+      <FolderChooser stores="none" machine={use === 'make' ? 'to write' : 'all'} place={place} onChoose={setChosen} />
       <div className="mt-3 flex items-center gap-3">
         <p className="min-w-0 flex-1 text-dim">{says}</p>
         <Button onClick={onClose}>Not now</Button>

@@ -46,8 +46,12 @@ function useSources(
   const { data: all = [] } = useQuery(storesQuery);
   const { data: roots = [] } = useQuery({ ...rootsQuery, enabled: machine !== 'none' });
   const offered = roots.filter((root) => machine === 'all' || (root.kind !== 'card' && !root.readOnly));
+  // A card that was taken out again is no place to look for anything.
+  const shown = all.filter(
+    (store) => (stores === 'with the bay' || !store.bay) && !(store.readOnly && store.freeBytes === null),
+  );
   return [
-    ...(stores === 'none' ? [] : all.filter((store) => stores === 'with the bay' || !store.bay).map(ofStore)),
+    ...(stores === 'none' ? [] : shown.map(ofStore)),
     ...(machine === 'none' ? [] : offered.filter((root) => stores === 'none' || root.store === null).map(ofRoot)),
   ];
 }

@@ -1,5 +1,6 @@
 import { Dialog } from 'radix-ui';
 import { useEffect, useRef, useState } from 'react';
+import { dialogSheet, dialogVeil } from './dialogLook.ts';
 import { Key } from './pieces.tsx';
 
 /** Whether a key press is meant for a field, a dialog or a menu rather than for the page. */
@@ -189,11 +190,8 @@ export function KeysDialog({ open, onOpenChange }: { open: boolean; onOpenChange
   return (
     <Dialog.Root open={open} onOpenChange={onOpenChange}>
       <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-black/50" />
-        <Dialog.Content
-          aria-describedby={undefined}
-          className="fixed top-1/2 left-1/2 z-50 max-h-[80vh] w-[640px] max-w-[92vw] -translate-x-1/2 -translate-y-1/2 overflow-auto rounded-xl border border-line bg-sheet p-6"
-        >
+        <Dialog.Overlay className={dialogVeil} />
+        <Dialog.Content aria-describedby={undefined} className={`${dialogSheet} w-[640px]`}>
           <Dialog.Title className="text-lg font-semibold">Keys</Dialog.Title>
           <LettersSwitch />
           <div className="mt-4 grid grid-cols-1 gap-6 sm:grid-cols-2">

@@ -1,6 +1,7 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { AlertDialog } from 'radix-ui';
 import { toast } from 'sonner';
+import { dialogSheet, dialogVeil } from './dialogLook.ts';
 import { Button, toastProblem } from './pieces.tsx';
 
 interface RemoveProps {
@@ -33,8 +34,8 @@ export function Remove({ what, says, remove, onRemoved, className = '' }: Remove
         </Button>
       </AlertDialog.Trigger>
       <AlertDialog.Portal>
-        <AlertDialog.Overlay className="fixed inset-0 z-40 bg-black/50" />
-        <AlertDialog.Content className="fixed top-1/2 left-1/2 z-50 w-[460px] max-w-[92vw] -translate-x-1/2 -translate-y-1/2 rounded-xl border border-line bg-sheet p-6">
+        <AlertDialog.Overlay className={dialogVeil} />
+        <AlertDialog.Content className={`${dialogSheet} w-[460px]`}>
           <AlertDialog.Title className="text-lg font-semibold break-words">Remove {what}?</AlertDialog.Title>
           <AlertDialog.Description className="mt-2 text-dim">
             {says} No file on any disk is touched. This cannot be taken back.
