@@ -6,7 +6,7 @@ import { rational } from '../time/rational.ts';
 import { planBatch } from './batch.ts';
 import type { OutputPlan } from './legPlan.ts';
 import { planLeg } from './plan.ts';
-import { finishAndCut } from './recipe.ts';
+import { finishAndCut, viewingCopies } from './recipe.ts';
 import { sayPlan } from './sentence.ts';
 
 function outputsOf(...args: Parameters<typeof planLeg>): { intermediate: OutputPlan; proxy: OutputPlan; said: string } {
@@ -31,6 +31,22 @@ describe('the first recipe', () => {
     expect(proxy.sound.tracks.map((track) => track.from)).toEqual([0, 1, 2, 3, 4, 5]);
     // 72 frames at 23.976 are 3.003 s: 144,144 samples at 48 kHz.
     expect(proxy.sound.samples).toBe(144_144);
+  });
+
+  it('makes one stereo track of a mono pair in review copies, which browsers play one track of, and nowhere else', () => {
+    const [track] = sampleClip().audio;
+    const pair = sampleClip({ audio: [track, track] as NonNullable<typeof track>[] });
+    const review = unwrap(planLeg(pair, viewingCopies));
+    expect(review.outputs[0]?.sound.tracks).toMatchObject([
+      { channels: 2, layout: 'stereo', sources: [0, 1], mix: [[{ channel: 0, gain: 1 }], [{ channel: 1, gain: 1 }]] },
+    ]);
+    expect(sayPlan(review).join()).toContain('as one stereo track in the');
+    const { proxy, said } = outputsOf(pair, finishAndCut);
+    expect(proxy.sound.tracks.map(({ channels }) => channels)).toEqual([1, 1]);
+    expect(said).not.toContain('stereo');
+    // What somebody picked is what they get.
+    const picked = unwrap(planLeg(pair, viewingCopies, { sound: { kind: 'pick', channels: [1, 0] } }));
+    expect(picked.outputs[0]?.sound.tracks.map(({ channels }) => channels)).toEqual([1, 1]);
   });
 
   it('makes tagged pixels square, and undoes a squeeze that only a person knows of', () => {

@@ -1,3 +1,4 @@
+import { wrappers } from './wrappers.ts';
 import { withoutEnd } from '../text/trimmed.ts';
 import { sayChain } from '../colour/chain/say.ts';
 import { colourState } from '../colour/states.ts';
@@ -208,7 +209,17 @@ function soundSentence(plan: LegPlan): string | null {
   if (sound && sound.kind !== 'keep') return `${saySound(tracks, sound)}${resampled}`;
   const channels = tracks.reduce((sum, track) => sum + track.channels, 0);
   const count = tracks.length === 1 ? 'The one sound track' : `All ${tracks.length} sound tracks`;
-  return `${count} kept in order, ${channels} channel${channels === 1 ? '' : 's'}${resampled}`;
+  return `${count} kept in order, ${channels} channel${channels === 1 ? '' : 's'}${resampled}${pairSentence(plan)}`;
+}
+
+/** Which outputs hold a pair of mono tracks as one, though nobody asked for that. */
+function pairSentence({ original, outputs }: LegPlan): string {
+  const isPair = original.audio.length === 2 && original.audio.every(({ channels }) => channels === 1);
+  const paired = outputs.filter(
+    ({ wrapper, sound }) => isPair && wrappers[wrapper].tracks === 'kept' && sound.tracks.length === 1,
+  );
+  const names = paired.map(({ deliverable }) => deliverable.toLowerCase()).join(' and ');
+  return names === '' ? '' : `; as one stereo track in the ${names}, since browsers play the first track alone`;
 }
 
 /** What becomes of the colour, deliverable by deliverable where they differ. */

@@ -1,7 +1,7 @@
 import type { ClipDescription } from '../clip/description.ts';
 import type { ClipCorrections } from '../corrections/corrections.ts';
 import { fail, ok, type Result } from '../result.ts';
-import { soundMatrix, flatChannels } from '../sound/map.ts';
+import { soundMatrix, flatChannels, type SoundCorrection } from '../sound/map.ts';
 import { invert, multiply, rational, scaleToInteger } from '../time/rational.ts';
 import type { SoundPlan, SoundTrackPlan, VideoPlan } from './legPlan.ts';
 import type { Deliverable } from './recipe.ts';
@@ -55,6 +55,24 @@ function rearranged(
   return into === 'one' ? [trackOf(channels)] : channels.map((one) => trackOf([one]));
 }
 
+/**
+ * Whether two mono tracks become one of two channels: in review copies, since browsers and phones play the first track
+ * alone, and one side would be lost. What somebody said of the sound counts before that.
+ */
+export function pairsMono(
+  { audio }: ClipDescription,
+  { role, wrapper }: Pick<Deliverable, 'role' | 'wrapper'>,
+  said: SoundCorrection | null | undefined,
+): boolean {
+  return (
+    role === 'review' &&
+    wrappers[wrapper].tracks === 'kept' &&
+    (said?.kind ?? 'keep') === 'keep' &&
+    audio.length === 2 &&
+    audio.every(({ channels }) => channels === 1)
+  );
+}
+
 /** How one deliverable's sound comes from a clip. */
 export function planSound(
   clip: ClipDescription,
@@ -63,7 +81,10 @@ export function planSound(
   corrections: ClipCorrections,
 ): Result<SoundPlan> {
   const relabel = corrections.time?.kind === 'relabel' ? corrections.time : null;
-  const matrix = soundMatrix(clip.audio, corrections.sound ?? { kind: 'keep' });
+  const correction: SoundCorrection = pairsMono(clip, deliverable, corrections.sound)
+    ? { kind: 'fold', to: 'stereo' }
+    : (corrections.sound ?? { kind: 'keep' });
+  const matrix = soundMatrix(clip.audio, correction);
   if (!matrix.ok) return matrix;
   const depthOf = (tracks: readonly number[]): 16 | 24 =>
     (deliverable.sound.codec === 'pcm' ? deliverable.sound.bitDepth : undefined) ??
