@@ -76,7 +76,7 @@ function closedRaw(bytes: number): Buffer {
 }
 
 export const cards: PaintedSet = {
-  edition: 1,
+  edition: 2,
   originals,
   companions: [
     {
@@ -87,7 +87,7 @@ export const cards: PaintedSet = {
     { path: 'card-A-2/CLIPS/A002C001.XML', content: clipXml('14', 3, true, 'The last boat, from the quay') },
     { path: 'card-A-2/CLIPS/A002C002.XML', content: clipXml('14', 4, false, 'Focus late') },
     { path: 'card-A-2/CLIPS/A002C004.XML', content: clipXml('15', 1, true, 'Lamp goes out') },
-    { path: 'card-A-2/RAW/X001C001.ari', content: closedRaw(200_000) },
+    { path: 'card-A-2/RAW/X001C001.raw', content: closedRaw(200_000) },
     {
       path: 'card-V-1/VIDEO/INDEX.XML',
       content:

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { closedFormat, codecName, isSidecar } from './formats.ts';
+import { closedFormat, codecName, isSidecar, namedLikeClip } from './formats.ts';
 import { folderOf, rollOf, stemOf } from './roll.ts';
 
 describe('rolls and names', () => {
@@ -39,6 +39,13 @@ describe('formats', () => {
     expect(closedFormat('clip.mov', 'aprn')).toBe('ProRes RAW');
     expect(closedFormat('clip.mov', 'apch')).toBeNull();
     expect(closedFormat('clip.mxf')).toBeNull();
+  });
+
+  it('a name promises a clip by its ending, closed formats too; what lies beside clips does not', () => {
+    for (const path of ['a/C0001.MXF', 'A001.r3d', 'X001.RAW', 'S14T3.wav', 'clip.mts'])
+      expect([path, namedLikeClip(path)]).toEqual([path, true]);
+    for (const path of ['C0001M01.XML', '._A001.mov', 'notes.txt', 'CARD', 'tool.exe'])
+      expect([path, namedLikeClip(path)]).toEqual([path, false]);
   });
 
   it('sidecars are told by their ending, whatever its case, and by the dots that some systems leave', () => {

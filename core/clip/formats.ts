@@ -123,8 +123,18 @@ const mediaEndings = new Set(
   ),
 );
 
+function endingOf(path: string): string | null {
+  return /\.([A-Za-z0-9]{1,8})$/.exec(path)?.[1]?.toLowerCase() ?? null;
+}
+
 /** The ending of a file that says of itself that it is no clip; null where it may be one, or says nothing. */
 export function foreignEnding(path: string): string | null {
-  const ending = /\.([A-Za-z0-9]{1,8})$/.exec(path)?.[1]?.toLowerCase() ?? null;
+  const ending = endingOf(path);
   return ending !== null && !mediaEndings.has(ending) ? ending : null;
+}
+
+/** Whether a file's name promises a clip, decodable here or not; only opening it tells. */
+export function namedLikeClip(path: string): boolean {
+  const ending = endingOf(path) ?? '';
+  return !isSidecar(path) && (mediaEndings.has(ending) || ending === 'raw' || closedFormat(path) !== null);
 }

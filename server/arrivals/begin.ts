@@ -1,5 +1,5 @@
 import type { CardAnswer, newRoll, RollAnswer } from '@relay/contract/arrivals';
-import { closedFormat, isSidecar } from '@relay/core/clip/formats';
+import { namedLikeClip } from '@relay/core/clip/formats';
 import { stemOf } from '@relay/core/clip/roll';
 import { recogniseCard, sayRecognised, type CardFile } from '@relay/core/custody/card';
 import { placementOf } from '@relay/core/custody/cardFolders';
@@ -43,8 +43,6 @@ function cardAt(place: Place): Promise<Card> {
   });
 }
 
-const essenceNames = /\.(mov|mp4|m4v|mxf|mts|m2ts|ts|avi|mkv|mpg|wav|bwf|aif|aiff)$/i;
-
 /** What a card holds, whether it came before, and what its roll may be called. */
 export async function cardAnswer(
   { db, stores }: Tools,
@@ -63,9 +61,7 @@ export async function cardAnswer(
       roll: string;
     }[]
   >('SELECT DISTINCT roll FROM clip WHERE production_id = $1', [production]);
-  const essence = card.files.filter(
-    (file) => !isSidecar(file.path) && (closedFormat(file.path) !== null || essenceNames.test(file.path)),
-  );
+  const essence = card.files.filter((file) => namedLikeClip(file.path));
   const recognised = recogniseCard(
     card.files,
     rolls.filter((roll) => roll.files.length > 0).map((roll) => ({ roll: roll.name, files: roll.files })),

@@ -119,9 +119,9 @@ describe('a card from the bay', () => {
     expect(
       (await server.get<LeftAsideLine[]>(`/productions/${production}/left-aside`)).map((line) => line.refusal.problem),
     ).toContainEqual(
-      expect.objectContaining({ kind: 'not-decodable', what: expect.stringContaining('ARI camera raw') }),
+      expect.objectContaining({ kind: 'not-decodable', what: expect.stringContaining('is camera raw, or data') }),
     );
-    expect(await readdir(join(home, 'shuttle/copies/day-2/A002/RAW'))).toEqual(['X001C001.ari']);
+    expect(await readdir(join(home, 'shuttle/copies/day-2/A002/RAW'))).toEqual(['X001C001.raw']);
     // Strip, outlines and a stream are there to be watched.
     expect((await fetch(`${server.address}/clips/${clip.id}/strip`)).headers.get('content-type')).toBe('image/jpeg');
     expect(
