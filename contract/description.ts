@@ -71,6 +71,7 @@ export const clipDescription: z.ZodType<ClipDescription> = z.object({
   audio: z.array(audioTrack),
   timecode: z.object({ start: z.string(), dropFrame: z.boolean() }).nullable(),
   reel: z.string().nullable(),
+  device: z.string().optional(),
   timeReference: z.number().optional(),
   bitsPerSecond: z.number().nullable(),
   otherStreams: z.array(z.string()),

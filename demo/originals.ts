@@ -30,6 +30,8 @@ export interface Original {
   sound: ('sea' | 'bell' | 'silence' | 'stereo')[];
   /** FFmpeg's arguments that encode picture and sound; the painter supplies inputs and mapping. */
   encode: string[];
+  /** Invented maker and model, where the file names its camera. */
+  device?: { maker: string; model: string };
   /** Kept share of the finished file, for one that was cut short. */
   keep?: number;
 }
@@ -93,6 +95,14 @@ const intra422 = [
 const log = [...intra422, '-g', '12', '-bf', '2'];
 const pcm24 = ['-c:a', 'pcm_s24le'];
 
+const devices = {
+  a: { maker: 'Tarnmoor', model: 'T6' },
+  b: { maker: 'Tarnmoor', model: 'T6 Light' },
+  c: { maker: 'Ollenby', model: 'Wide 4' },
+  field: { maker: 'Fennock', model: 'F20' },
+  phone: { maker: 'Skerrick', model: 'Nine' },
+} as const;
+
 const base = {
   pixelAspect: 1,
   interlaced: false,
@@ -107,11 +117,13 @@ const aCamera = {
   height: 1080,
   rate: film24,
   recording: 'slog3',
+  device: devices.a,
   noise: 260,
   sound: ['silence', 'sea', 'silence', 'silence', 'bell', 'silence'],
 } as const;
 const cCamera = {
   ...base,
+  device: devices.c,
   width: 1440,
   height: 1080,
   pixelAspect: 4 / 3,
@@ -121,6 +133,7 @@ const cCamera = {
 } as const;
 const fields = {
   ...base,
+  device: devices.field,
   width: 1920,
   height: 1080,
   rate: rational(25),
@@ -186,6 +199,7 @@ export const originals: readonly Original[] = [
   {
     ...base,
     path: 'day-1/B001/B001C001.mp4',
+    device: devices.b,
     title: 'B001 C001',
     shot: { ...passage, seed: 24, sunX: 0.4 },
     width: 3840,
@@ -316,6 +330,7 @@ export const originals: readonly Original[] = [
   {
     ...base,
     path: 'day-2/P000/P000_0007.mp4',
+    device: devices.phone,
     title: 'P000 0007',
     shot: { ...shore, seed: 66, dusk: 0.05, sunX: 0.7 },
     width: 1920,
@@ -355,6 +370,7 @@ export const originals: readonly Original[] = [
   {
     ...base,
     path: 'day-2/P000/P000_0008.mp4',
+    device: devices.phone,
     title: 'P000 0008',
     shot: { ...shore, seed: 67, dusk: 0.6 },
     width: 1920,
@@ -380,7 +396,7 @@ export const originals: readonly Original[] = [
       '-b:a',
       '128k',
       '-movflags',
-      '+faststart',
+      '+faststart+use_metadata_tags',
     ],
   },
   {
@@ -447,7 +463,7 @@ export const companions: readonly { path: string; content: string }[] = [
   },
 ];
 
-export const saltLantern: PaintedSet = { edition: 1, originals, companions };
+export const saltLantern: PaintedSet = { edition: 2, originals, companions };
 
 /** What the table rows of cameras share, for the cards that have yet to arrive. */
 export const cameras = { aCamera, base, log, pcm24, tags709, fast, passage, lastBoat, shore, reel } as const;

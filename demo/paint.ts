@@ -23,6 +23,14 @@ function slateLabel(original: Original, frame: number): string {
   return unwrap(framesToTimecode(start + frame, original.rate, drop)).text;
 }
 
+/** The camera's name as its wrapper keeps it: QuickTime user data, MP4 metadata keys, MXF's identification. */
+function named({ device, path }: Original): string[] {
+  if (!device) return [];
+  const [maker, model] = /\.mxf$/i.test(path) ? ['company_name', 'product_name'] : ['make', 'model'];
+  const tags = ['-metadata', `${maker}=${device.maker}`, '-metadata', `${model}=${device.model}`];
+  return path.endsWith('.mp4') ? [...tags, '-movflags', '+use_metadata_tags'] : tags;
+}
+
 /** Paints one original into `folder`, under a temporary name until it is whole. */
 export async function paintOriginal(original: Original, folder: string): Promise<void> {
   const target = join(folder, original.path);
@@ -84,6 +92,7 @@ export async function paintOriginal(original: Original, folder: string): Promise
       '-1',
       '-fflags',
       '+bitexact',
+      ...named(original),
       ...options,
       ...(options.includes('-f') ? [] : ['-f', ending]),
       part,
@@ -186,6 +195,9 @@ export async function paintDemo(
     say(`Painting the demo originals, ${done} of ${all}`),
   );
   await writeDemoLooks(join(folder, 'estuary', 'looks'));
+  // Copies of these are laid out; the folder is the painter's own, and an older edition's files go.
+  if (!(await isPainted(join(folder, 'cards'), cards)))
+    await rm(join(folder, 'cards'), { recursive: true, force: true });
   await paintSet(cards, join(folder, 'cards'), painter, (done) =>
     say(`Painting the demo cards, ${done} of ${cards.originals.length}`),
   );

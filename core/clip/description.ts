@@ -92,6 +92,8 @@ export interface ClipDescription {
   audio: AudioTrack[];
   timecode: StartTimecode | null;
   reel: string | null;
+  /** Maker and model of the camera or recorder, as the file names them. Absent where it names none. */
+  device?: string;
   /** Broadcast Wave: samples from midnight to its first. Absent where the file does not say. */
   timeReference?: number;
   bitsPerSecond: number | null;

@@ -45,6 +45,7 @@ export const clipFacts: readonly (readonly [string, (clip: ClipDescription) => s
   ],
   ['Codec', ({ video }) => (video ? [video.codec, video.profile].filter(Boolean).join(' ') : '–')],
   ['Wrapper', (c) => c.wrapper],
+  ['Written by', (c) => c.device ?? 'not said'],
   ['Sampling', ({ video }) => (video ? `${video.chroma} ${video.bitDepth} bit${video.alpha ? ', alpha' : ''}` : '–')],
   ['Colour', colour],
   ['Sound', sound],

@@ -6,6 +6,8 @@ import { isRefusal, type ClipDescription, type ReadEntry } from '@relay/core/cli
 import { ffmpegMakes, scratchFolder } from '../../testing/commands.ts';
 import { saltLantern } from '../../testing/demo.ts';
 import { describeFile } from './describe.ts';
+import { deviceOf } from './device.ts';
+import type { Probed } from './probe.ts';
 
 async function demo(path: string): Promise<ClipDescription> {
   const entry = await describeFile(join(saltLantern, path), path);
@@ -24,6 +26,7 @@ describe('the demo originals', () => {
       stem: 'A001C003',
       timecode: { start: '10:02:11:08', dropFrame: false },
       reel: 'A001',
+      device: 'Tarnmoor T6',
       cutShort: null,
     });
     expect(clip.video).toMatchObject({
@@ -132,6 +135,17 @@ describe('what is no clip', () => {
     await ffmpegMakes('-f', 'lavfi', '-i', 'testsrc2=s=320x180:d=1', '-c:v', 'mpeg4', join(folder, 'whole.mp4'));
     const whole = await readFile(join(folder, 'whole.mp4'));
     expect(refusalOf(await write('torn.mp4', whole.subarray(0, whole.length / 2)))).toBe('broken');
+  });
+
+  it('names the camera where the file does, whatever its wrapper calls it', async () => {
+    expect((await demo('day-2/D004/ESSENCE/UNIT01/C0001.MXF')).device).toBe('Fennock F20');
+    expect((await demo('day-2/P000/P000_0007.mp4')).device).toBe('Skerrick Nine');
+    expect((await demo('day-2/F001/F001_r1.mov')).device).toBeUndefined();
+    // A hostile name is one line of limited length; a maker that its model names again stands once.
+    const said = (tags: Record<string, string>) => deviceOf({ streams: [], format: { tags } } as unknown as Probed);
+    expect(said({ make: 'Sk\u0000er|rick\n', model: 'x'.repeat(500) }).device).toHaveLength(80);
+    expect(said({ make: ' Skerrick ', model: 'Skerrick Nine' })).toEqual({ device: 'Skerrick Nine' });
+    expect(said({ make: '', model: '  ' })).toEqual({});
   });
 
   it("opens nothing but itself: playlists and scripts under a clip's name stay closed", async () => {

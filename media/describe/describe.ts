@@ -4,6 +4,7 @@ import { closedFormat, codecName, foreignEnding, isSidecar } from '@relay/core/c
 import { stemOf } from '@relay/core/clip/roll';
 import { multiply, rational } from '@relay/core/time/rational';
 import { complaints } from '../process/ffmpeg.ts';
+import { deviceOf } from './device.ts';
 import { startTimecode } from './timecode.ts';
 import { fraction, numberOf, stated } from './probedValues.ts';
 import { describeVideo } from './video.ts';
@@ -71,6 +72,7 @@ export async function describeFile(path: string, shownPath: string): Promise<Rea
     audio: sounds.map(describeAudio),
     timecode: await startTimecode(path, probed, picture, video?.rateConstant ? video.rate : null),
     reel: joinedCopyOf(probed, picture),
+    ...deviceOf(probed),
     ...timeReferenceOf(probed, wrapper.id),
     bitsPerSecond: numberOf(probed.format.bit_rate),
     otherStreams: probed.streams

@@ -64,8 +64,8 @@ describe('the sheet', () => {
   it('gathers clips into groups with counts and seconds, in their order', async () => {
     const { ids: order, groups, lines } = await sheet();
     expect(groups.map((group) => [group.text, group.clips])).toEqual([
-      ['1920×1080 · 23.976p · H.264 · BT.709', 2],
-      ['1920×1080 · 25.000i · H.264 · BT.709', 1],
+      ['1920×1080 · 23.976p · H.264 10 bit · BT.709 legal', 2],
+      ['1920×1080 · 25.000i · H.264 10 bit · BT.709 legal', 1],
     ]);
     expect(groups[0]?.seconds).toBeCloseTo(6.006, 3);
     expect(order).toEqual(ids);

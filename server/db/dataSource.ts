@@ -13,6 +13,7 @@ import { Segments1764800000000 } from './migrations/1764800000000-segments.ts';
 import { Blame1764900000000 } from './migrations/1764900000000-blame.ts';
 import { PlansAsText1765000000000 } from './migrations/1765000000000-plansAsText.ts';
 import { SheetFromIndex1765100000000 } from './migrations/1765100000000-sheetFromIndex.ts';
+import { GroupsByCamera1765200000000 } from './migrations/1765200000000-groupsByCamera.ts';
 
 /** The connection pool and the tables. Migrations run when `migrate` is true; only one process should. */
 export async function openDatabase(url: string, migrate = false, connections = 10): Promise<DataSource> {
@@ -36,6 +37,7 @@ export async function openDatabase(url: string, migrate = false, connections = 1
       Blame1764900000000,
       PlansAsText1765000000000,
       SheetFromIndex1765100000000,
+      GroupsByCamera1765200000000,
     ],
     extra: { max: connections, connectionTimeoutMillis: 5_000 },
     poolErrorHandler: () => undefined, // A lost connection shows up at the next query, which is tried again.

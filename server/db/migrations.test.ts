@@ -31,6 +31,7 @@ describe('the tables', () => {
       sampleClip({}, { rateConstant: false }),
       sampleClip({}, { colour: { primaries: null, transfer: null, matrix: null, range: null }, codecId: 'prores' }),
       sampleClip({}, { colour: { primaries: 'bt2020', transfer: 'arib-std-b67', matrix: 'bt2020nc', range: 'full' } }),
+      sampleClip({ device: 'Tarnmoor T6' }, { bitDepth: 8 }),
     ];
     for (const [index, clip] of clips.entries()) {
       await database.db.query(
@@ -79,6 +80,36 @@ describe('the tables', () => {
     await db.query(
       `INSERT INTO recipe (definition) VALUES ('{"deliverables": [{"name": "a", "burn": {"lines": [], "image": {}}}, {"name": "b"}]}')`,
     );
+    // Two cameras that recorded alike were one group; what was said of it holds for each, and can still be undone.
+    await db.undoLastMigration();
+    const [{ grp } = { grp: '' }] = await db.query<{ grp: string }[]>('SELECT grp FROM clip');
+    expect(groupOf(sampleClip()).startsWith(`${grp}|`)).toBe(true);
+    await db.query(
+      `INSERT INTO clip (production_id, store_id, root, path, stem, roll, description) SELECT id, 'raid', '', 'b.mov', 'b', 'B001', $1 FROM production`,
+      [JSON.stringify(sampleClip({ device: 'Tarnmoor T6' }))],
+    );
+    await db.query(
+      `INSERT INTO correction_rule (production_id, field, scope, key, value, who) SELECT id, 'shape', 'group', $1, '{"squeeze": 2}', 'test' FROM production`,
+      [grp],
+    );
+    await db.query(
+      `INSERT INTO correction_change (production_id, what, who, before, after) SELECT id, 'x', 'test', $1, '[]' FROM production`,
+      [JSON.stringify([{ field: 'shape', scope: 'group', key: grp }])],
+    );
+    await db.runMigrations();
+    const parted = [groupOf(sampleClip()), groupOf(sampleClip({ device: 'Tarnmoor T6' }))].sort();
+    expect(
+      await db.query(`SELECT key, value FROM correction_rule WHERE scope = 'group' ORDER BY key COLLATE "C"`),
+    ).toEqual(parted.map((key) => ({ key, value: { squeeze: 2 } })));
+    const [{ before: undoes } = { before: [] }] = await db.query<{ before: { key: string }[] }[]>(
+      'SELECT before FROM correction_change',
+    );
+    expect(undoes.map(({ key }) => key).sort()).toEqual(parted);
+    await db.undoLastMigration();
+    expect(await db.query(`SELECT key FROM correction_rule WHERE scope = 'group'`)).toEqual([{ key: grp }]);
+    await db.query("DELETE FROM clip WHERE path = 'b.mov'");
+    await db.query("DELETE FROM correction_rule WHERE scope = 'group'");
+    await db.query('DELETE FROM correction_change');
     // The sheet's index, plans as text, blame, segments, many legs, workers, runs, recipes, images.
     for (let back = 0; back < 9; back += 1) await db.undoLastMigration();
     expect(await db.query(`SELECT definition->'deliverables' AS d FROM recipe`)).toEqual([
