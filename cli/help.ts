@@ -25,11 +25,12 @@ const texts: Readonly<Record<string, string>> = {
   --json prints an array of descriptions with findings; what cannot be a clip is in it with a problem
   instead (kind, what, remedy).
 `,
-  arrive: `./relay arrive --from DIR --to DIR [--to DIR]… --roll NAME [--hash NAME] [--md5] [--copies N] [--json]
+  arrive: `./relay arrive --from DIR --to DIR [--to DIR]… --roll NAME [--hash NAME] [--md5] [--copies N] [--one-disk] [--json]
   Copies a card into a folder NAME below each --to: read once, hashed, flushed, read back from each disk and
   compared; every copy gets an ASC MHL manifest. Run again after a break it goes on where it was.
   --hash      xxh128 (default), xxh64, xxh3, md5 or sha1; --md5 states MD5 as well
-  --copies N  how many proved copies let the card be cleared (default 2)
+  --copies N  how many proved copies let the card be cleared (default 2), each on a disk of its own
+  --one-disk  copies on one disk count as well
   Exit code: 0 every file proved in every copy, 1 not, 2 wrong use.
 `,
   verify: `./relay verify DIR [--no-record] [--json]

@@ -63,9 +63,9 @@ describe('relay read', () => {
       ['01', '02', '03'].map((part) => `card-V-1/VIDEO/V0034_${part}.mp4`),
     );
     expect(of('card-V-1/VIDEO/V0034_02.mp4').problem?.kind).toBe('chapter');
-    expect(of('card-A-2/RAW/X001C001.ari').problem).toMatchObject({
+    expect(of('card-A-2/RAW/X001C001.raw').problem).toMatchObject({
       kind: 'not-decodable',
-      what: expect.stringContaining('ARI camera raw'),
+      what: expect.stringContaining('is camera raw, or data'),
     });
     expect(rules('card-R-1/SOUND/S14T3.wav', 'note')).toEqual(['soundOnly']);
     // Quick: nothing that needs a closer look.

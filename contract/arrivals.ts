@@ -42,6 +42,7 @@ export const rollCopy = z.strictObject({
   storeName: z.string(),
   folder: z.string(),
   filesProved: z.number(),
+  disk: z.string().nullable(),
   readFromDisk: z.boolean(),
   manifest: z.string().nullable(),
   problem: problem.nullable(),

@@ -11,7 +11,7 @@ export const productionAnswer = z.strictObject({
   createdAt: z.string(),
   /** Its own rate, that findings compare with; null when nobody said. */
   rate: rational.nullable(),
-  copyRule: z.strictObject({ copies: z.number(), stores: z.number() }),
+  copyRule: z.strictObject({ copies: z.number(), stores: z.number(), oneDisk: z.boolean().optional() }),
   /** What waits at each station. */
   counts: z.strictObject({
     rolls: z.number(),
@@ -35,7 +35,11 @@ export type ProductionAnswer = z.infer<typeof productionAnswer>;
 export const productionChange = z.strictObject({
   rate: z.object({ num: z.number().int().positive(), den: z.number().int().positive() }).nullable().optional(),
   copyRule: z
-    .strictObject({ copies: z.number().int().min(1).max(9), stores: z.number().int().min(1).max(9) })
+    .strictObject({
+      copies: z.number().int().min(1).max(9),
+      stores: z.number().int().min(1).max(9),
+      oneDisk: z.boolean().optional(),
+    })
     .optional(),
 });
 
@@ -51,6 +55,8 @@ export const storeAnswer = z.strictObject({
   readOnly: z.boolean(),
   /** Made of the demo, and not a user's. */
   demo: z.boolean(),
+  /** What tells its disk from others; null where nobody can tell. */
+  disk: z.string().nullable(),
   /** Null when the store is not there. */
   freeBytes: z.number().nullable(),
   totalBytes: z.number().nullable(),

@@ -74,7 +74,7 @@ export async function benchArrive(args: readonly string[]): Promise<void> {
             destinations: [{ store: 'x', at: { root: dirname(to), folder: basename(to) } }],
             hash: 'xxh128',
             alsoMd5: false,
-            rule: { copies: 1, stores: 1 },
+            rule: { copies: 1, stores: 1, oneDisk: true },
             owner: 'arrival.bench',
             host: 'bench',
           });

@@ -13,7 +13,7 @@ import { stopSignal } from './interrupt.ts';
 import { Pace, sayPace } from './pace.ts';
 import { complain, endProgress, Misuse, printJson, progressLine } from './output.ts';
 
-/** `relay arrive --from DIR --to DIR [--to DIR] --roll NAME [--hash xxh128|xxh64|md5] [--md5] [--copies N] --json`. */
+/** `relay arrive --from DIR --to DIR [--to DIR] --roll NAME [--hash xxh128|xxh64|md5] [--md5] [--copies N] [--one-disk] --json`. */
 // eslint-disable-next-line complexity -- one branch for each option that may be given
 export async function arriveCommand(args: string[]): Promise<number> {
   const { values } = parseArgs({
@@ -25,6 +25,7 @@ export async function arriveCommand(args: string[]): Promise<number> {
       hash: { type: 'string' },
       md5: { type: 'boolean' },
       copies: { type: 'string' },
+      'one-disk': { type: 'boolean' },
       json: { type: 'boolean' },
     },
   });
@@ -55,7 +56,7 @@ export async function arriveCommand(args: string[]): Promise<number> {
     journals: under(home, 'journals'),
     hash,
     alsoMd5: values.md5 ?? false,
-    rule: { copies, stores: copies },
+    rule: { copies, stores: copies, oneDisk: values['one-disk'] ?? false },
     owner: `arrival.${hostname()}.${process.pid}`,
     host: hostname(),
     signal: stopSignal(),

@@ -1,3 +1,4 @@
+import { usualCopyRule } from '@relay/core/custody/clearing';
 import { cp, mkdir, readFile, rename, rm, stat, statfs, writeFile } from 'node:fs/promises';
 import { resolve } from 'node:path';
 import { under } from '@relay/core/naming/under';
@@ -238,6 +239,11 @@ async function sayIsolation(address: string): Promise<void> {
 async function openDemo(address: string): Promise<void> {
   if ((await askAt(address, siteRows.productions, {})).length > 0) return;
   const production = await askAt(address, siteRows.addProduction, { body: { name: 'Salt Lantern' } });
+  // Its stores are folders of this machine, on one disk.
+  await askAt(address, siteRows.changeProduction, {
+    production: production.id,
+    body: { copyRule: { ...usualCopyRule, oneDisk: true } },
+  });
   for (const look of demoLooks) {
     const { hash } = await askAt(address, cabinetRows.addFromStore, {
       body: { store: 'estuary-raid', path: `looks/${look.file}` },

@@ -1,7 +1,10 @@
 /** How many proved copies, on how many stores, a production wants before a card may be cleared. */
 export interface CopyRule {
   copies: number;
+  /** Each on a disk of its own: what lies on one disk goes with it. */
   stores: number;
+  /** Stores on one disk count as well; said by a person, who knows why. */
+  oneDisk?: boolean;
 }
 
 export const usualCopyRule: CopyRule = { copies: 2, stores: 2 };
@@ -9,6 +12,8 @@ export const usualCopyRule: CopyRule = { copies: 2, stores: 2 };
 /** One copy of a card, as far as it is proved. */
 export interface CopyStanding {
   store: string;
+  /** The disk or server that it lies on; null where that is not known, which counts as no disk of its own. */
+  disk: string | null;
   /** Files of this copy read back and found the same as the card's. */
   filesProved: number;
   /** The copy was read from its disk, not from memory. */
@@ -34,7 +39,7 @@ export function clearingOf(
   against: readonly string[] = [],
 ): Clearing {
   const whole = copies.filter((copy) => copy.filesProved >= filesOnCard && copy.problem === null && filesOnCard > 0);
-  const stores = new Set(whole.map((copy) => copy.store)).size;
+  const apart = placesApart(rule, whole);
   const reasons = [...against];
   if (filesOnCard === 0) reasons.push('nothing of it has been read yet');
   for (const copy of copies) {
@@ -44,16 +49,31 @@ export function clearingOf(
   }
   if (whole.length < rule.copies)
     reasons.push(`${count(whole.length, 'copy is', 'copies are')} proved, ${rule.copies} are asked for`);
-  else if (stores < rule.stores)
-    reasons.push(`all copies lie on ${count(stores, 'store')}, ${rule.stores} are asked for`);
+  else if (apart < rule.stores) reasons.push(tooNear(rule, whole, apart));
   const cached = whole.filter((copy) => !copy.readFromDisk).map((copy) => copy.store);
   return reasons.length === 0
     ? {
         clear: true,
-        says: `The card may be cleared: ${count(filesOnCard, 'file')} proved in ${count(whole.length, 'copy', 'copies')} on ${count(stores, 'store')}${cached.length > 0 ? ` (${cached.join(', ')} could be read back from memory only)` : ''}`,
+        says: `The card may be cleared: ${count(filesOnCard, 'file')} proved in ${count(whole.length, 'copy', 'copies')} on ${count(apart, rule.oneDisk ? 'store' : 'disk')}${rule.oneDisk ? ", which by the production's rule may be one disk" : ''}${cached.length > 0 ? ` (${cached.join(', ')} could be read back from memory only)` : ''}`,
         against: [],
       }
     : { clear: false, says: `Keep the card: ${reasons[0] ?? ''}`, against: reasons };
+}
+
+/** On how many stores copies lie; on how many disks, where the rule asks for those. Unknown ones count as one. */
+export function placesApart({ oneDisk }: CopyRule, copies: readonly Pick<CopyStanding, 'store' | 'disk'>[]): number {
+  const stores = new Set(copies.map(({ store }) => store)).size;
+  return oneDisk ? stores : Math.min(stores, new Set(copies.map(({ disk }) => disk)).size);
+}
+
+function tooNear(rule: CopyRule, whole: readonly CopyStanding[], apart: number): string {
+  const names = [...new Set(whole.map(({ store }) => store))];
+  if (rule.oneDisk || names.length < rule.stores)
+    return `all copies lie on ${count(names.length, 'store')}, ${rule.stores} are asked for`;
+  const unknown = whole.filter(({ disk }) => disk === null).map(({ store }) => store);
+  return unknown.length > 0
+    ? `which disk ${unknown.join(' and ')} ${unknown.length === 1 ? 'lies' : 'lie'} on is not known: verify the roll again`
+    : `${names.join(' and ')} lie on ${count(apart, 'disk')}, ${rule.stores} are asked for`;
 }
 
 function count(number: number, one: string, many = `${one}s`): string {

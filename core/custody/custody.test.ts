@@ -8,6 +8,7 @@ import { cameraOf, nextRollName, rollNameProblem } from './rollName.ts';
 const copy = (store: string, filesProved: number, rest: Partial<CopyStanding> = {}): CopyStanding => ({
   store,
   filesProved,
+  disk: `disk of ${store}`,
   readFromDisk: true,
   problem: null,
   ...rest,
@@ -22,7 +23,7 @@ const entry = (path: string, hash: string, rest: Partial<ManifestEntry> = {}): M
 });
 
 describe('clearing a card', () => {
-  it('needs every file in as many copies on as many stores as are asked for', () => {
+  it('needs every file in as many copies on as many disks as are asked for', () => {
     expect(clearingOf(usualCopyRule, 8, [copy('raid', 8), copy('shuttle', 8)])).toMatchObject({
       clear: true,
       against: [],
@@ -33,6 +34,19 @@ describe('clearing a card', () => {
     });
     expect(clearingOf(usualCopyRule, 8, [copy('raid', 8), copy('raid', 8)]).says).toContain(
       'all copies lie on 1 store',
+    );
+    // Two stores are not two disks, unless the rule says so; what is not known is not believed.
+    const near = ['raid', 'shuttle'].map((store) => copy(store, 8, { disk: 'one' }));
+    expect(clearingOf(usualCopyRule, 8, near)).toMatchObject({
+      clear: false,
+      says: 'Keep the card: raid and shuttle lie on 1 disk, 2 are asked for',
+    });
+    expect(clearingOf({ ...usualCopyRule, oneDisk: true }, 8, near).says).toBe(
+      "The card may be cleared: 8 files proved in 2 copies on 2 stores, which by the production's rule may be one disk",
+    );
+    const unknown = ['raid', 'shuttle'].map((store) => copy(store, 8, { disk: null }));
+    expect(clearingOf(usualCopyRule, 8, unknown).says).toBe(
+      'Keep the card: which disk raid and shuttle lie on is not known: verify the roll again',
     );
     expect(clearingOf({ copies: 1, stores: 1 }, 8, [copy('raid', 8)]).clear).toBe(true);
     expect(clearingOf(usualCopyRule, 0, [copy('raid', 0), copy('shuttle', 0)]).clear).toBe(false);

@@ -28,6 +28,7 @@ beforeAll(async () => {
     await cp(join(demoCards, card), join(home, 'bay/.tray', card), { recursive: true, preserveTimestamps: true });
   await server.database.db.query('INSERT INTO recipe (definition) VALUES ($1)', [JSON.stringify(finishAndCut)]);
   production = (await server.post<ProductionAnswer>('/productions', { name: 'Salt Lantern' })).body.id;
+  await server.post(`/productions/${production}`, { copyRule: { copies: 2, stores: 2, oneDisk: true } });
 });
 afterAll(async () => {
   await server?.close();
@@ -82,7 +83,10 @@ describe('a card from the bay', () => {
     expect(done).toMatchObject({
       state: 'proved',
       files: 8,
-      clearing: { clear: true, says: 'The card may be cleared: 8 files proved in 2 copies on 2 stores' },
+      clearing: {
+        clear: true,
+        says: "The card may be cleared: 8 files proved in 2 copies on 2 stores, which by the production's rule may be one disk",
+      },
     });
     expect(done.copies.map((copy) => [copy.storeName, copy.folder, copy.filesProved])).toEqual([
       ['Raid', 'salt-lantern/day-2/A002', 8],

@@ -1,6 +1,8 @@
 import { hostname } from 'node:os';
 import { basename } from 'node:path';
 import type { RollAnswer, RollCopy, RollLine, RollState } from '@relay/contract/arrivals';
+import { under } from '@relay/core/naming/under';
+import { diskOf } from '@relay/work/disk/disk';
 import { clearingOf, type CopyRule } from '@relay/core/custody/clearing';
 import type { HashName } from '@relay/core/custody/manifest';
 import type { Problem } from '@relay/core/result';
@@ -167,8 +169,8 @@ async function keep(
       ],
     );
     for (const [index, copy] of result.copies.entries()) {
-      const { filesProved, readFromDisk, manifest, problem } = copy;
-      await tx.update(rollCopy, { id: copies[index]?.id }, { filesProved, readFromDisk, manifest, problem });
+      const { filesProved, disk, readFromDisk, manifest, problem } = copy;
+      await tx.update(rollCopy, { id: copies[index]?.id }, { filesProved, disk, readFromDisk, manifest, problem });
     }
   });
   await note(
@@ -222,6 +224,7 @@ export async function carryOutVerification(db: DataSource, stores: Stores, copyI
   );
   if (!copy) return;
   const store = await stores.get(copy.store);
+  let disk: string | null = null;
   let found: {
     verified: boolean;
     same: number;
@@ -238,6 +241,7 @@ export async function carryOutVerification(db: DataSource, stores: Stores, copyI
   try {
     if (!store) throw new Error('its store is no longer known');
     if (!(await isThere(store))) throw new Error(`${store.name} is not there`);
+    disk = await diskOf(under(store.path, copy.folder));
     const result = await verifyFolder({ root: store.path, folder: copy.folder });
     const doubted = [...result.doubts.map(({ file, why }) => ({ path: file, why })), ...result.unread];
     found = {
@@ -267,7 +271,7 @@ export async function carryOutVerification(db: DataSource, stores: Stores, copyI
   await db.manager.update(
     rollCopy,
     { id: copy.id },
-    { verification: found, verifiedAt: byItsClock, verifyWanted: null },
+    { verification: found, verifiedAt: byItsClock, verifyWanted: null, ...(disk === null ? {} : { disk }) },
   );
   const wrong = (['missing', 'changed', 'extra'] as const)
     .filter((kind) => found[kind].length > 0)
@@ -327,7 +331,7 @@ async function rollRecords(db: DataSource, where: string, value: string): Promis
        (
          SELECT json_agg(
            json_build_object(
-             'id', c.id, 'store', c.store_id, 'folder', c.folder, 'filesProved', c.files_proved, 'readFromDisk',
+             'id', c.id, 'store', c.store_id, 'folder', c.folder, 'filesProved', c.files_proved, 'disk', c.disk, 'readFromDisk',
              c.read_from_disk, 'manifest', c.manifest, 'problem', c.problem, 'verification', c.verification,
              'verifiedAt', c.verified_at, 'verifying', c.verify_wanted IS NOT NULL
            ) ORDER BY c.ordinal
@@ -376,6 +380,7 @@ function lineOf(row: RollRecord, stores: ReadonlyMap<string, string>): RollLine 
       copies.map((copy) => ({
         store: copy.storeName,
         filesProved: copy.filesProved,
+        disk: copy.disk,
         readFromDisk: copy.readFromDisk,
         problem: copy.problem?.what ?? null,
       })),

@@ -14,6 +14,7 @@ import { Blame1764900000000 } from './migrations/1764900000000-blame.ts';
 import { PlansAsText1765000000000 } from './migrations/1765000000000-plansAsText.ts';
 import { SheetFromIndex1765100000000 } from './migrations/1765100000000-sheetFromIndex.ts';
 import { GroupsByCamera1765200000000 } from './migrations/1765200000000-groupsByCamera.ts';
+import { DisksOfCopies1765300000000 } from './migrations/1765300000000-disksOfCopies.ts';
 
 /** The connection pool and the tables. Migrations run when `migrate` is true; only one process should. */
 export async function openDatabase(url: string, migrate = false, connections = 10): Promise<DataSource> {
@@ -38,6 +39,7 @@ export async function openDatabase(url: string, migrate = false, connections = 1
       PlansAsText1765000000000,
       SheetFromIndex1765100000000,
       GroupsByCamera1765200000000,
+      DisksOfCopies1765300000000,
     ],
     extra: { max: connections, connectionTimeoutMillis: 5_000 },
     poolErrorHandler: () => undefined, // A lost connection shows up at the next query, which is tried again.

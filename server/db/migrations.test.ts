@@ -80,6 +80,7 @@ describe('the tables', () => {
     await db.query(
       `INSERT INTO recipe (definition) VALUES ('{"deliverables": [{"name": "a", "burn": {"lines": [], "image": {}}}, {"name": "b"}]}')`,
     );
+    await db.undoLastMigration();
     // Two cameras that recorded alike were one group; what was said of it holds for each, and can still be undone.
     await db.undoLastMigration();
     const [{ grp } = { grp: '' }] = await db.query<{ grp: string }[]>('SELECT grp FROM clip');
@@ -105,6 +106,7 @@ describe('the tables', () => {
       'SELECT before FROM correction_change',
     );
     expect(undoes.map(({ key }) => key).sort()).toEqual(parted);
+    await db.undoLastMigration();
     await db.undoLastMigration();
     expect(await db.query(`SELECT key FROM correction_rule WHERE scope = 'group'`)).toEqual([{ key: grp }]);
     await db.query("DELETE FROM clip WHERE path = 'b.mov'");

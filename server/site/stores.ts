@@ -1,5 +1,6 @@
 import type { z } from 'zod';
 import type { FoldersAnswer, newStore, SettledAnswer, StoreAnswer } from '@relay/contract/site';
+import { diskOf } from '@relay/work/disk/disk';
 import { isWithin } from '@relay/work/disk/mounts';
 import { lookInto, storeSpace, type Store } from '@relay/work/disk/store';
 import { bayStore } from '../stores/stores.ts';
@@ -19,6 +20,7 @@ export async function storeAnswers({ db, stores, demoFolder }: Context): Promise
       promisedBytes: promised.get(store.id) ?? 0,
       bay: store.id === bayStore,
       readOnly: store.readOnly ?? false,
+      disk: await diskOf(store.path),
       demo: demoFolder !== '' && isWithin(store.path, demoFolder),
       ...((await storeSpace(store)) ?? { freeBytes: null, totalBytes: null }),
     })),

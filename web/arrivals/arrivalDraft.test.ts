@@ -29,14 +29,17 @@ describe('copies', () => {
     expect(destinationsOf({ ...emptyDraft, second: false }, stores, 'show')).toHaveLength(1);
     expect(destinationsOf({ ...emptyDraft, targets: ['shuttle', null] }, stores, 'show')[0]?.store).toBe('shuttle');
   });
-  it('are enough by their number and by their stores', () => {
+  it('are enough by their number and by their disks', () => {
     const on = (...ids: string[]) => ids.map((store) => ({ store }));
     const rule = { copies: 2, stores: 2 };
-    expect([isEnough(on('a', 'b'), rule), isEnough(on('a', 'a'), rule), isEnough(on('a'), rule)]).toEqual([
-      true,
-      false,
-      false,
-    ]);
+    const disks = [
+      { id: 'a', disk: 'one' },
+      { id: 'b', disk: 'other' },
+      { id: 'c', disk: 'other' },
+    ];
+    const enough = (...ids: string[]): boolean => isEnough(on(...ids), rule, disks);
+    expect([enough('a', 'b'), enough('a', 'a'), enough('a'), enough('b', 'c')]).toEqual([true, false, false, false]);
+    expect(isEnough(on('b', 'c'), { ...rule, oneDisk: true }, disks)).toBe(true);
   });
 });
 

@@ -1,3 +1,4 @@
+import { placesApart } from '@relay/core/custody/clearing';
 import type { CardAnswer, RollLine } from '@relay/contract/arrivals';
 import type { ReportAnswer } from '@relay/contract/clips';
 import type { ProductionAnswer, StoreAnswer } from '@relay/contract/site';
@@ -52,9 +53,17 @@ export function destinationsOf(
   }));
 }
 
-/** Whether so many copies on so many stores are what the production asks for before a card may be cleared. */
-export function isEnough(destinations: readonly { store: string }[], rule: ProductionAnswer['copyRule']): boolean {
-  return destinations.length >= rule.copies && new Set(destinations.map(({ store }) => store)).size >= rule.stores;
+/** Whether so many copies on so many disks, or stores, are what the production asks for before a card may be cleared. */
+export function isEnough(
+  destinations: readonly { store: string }[],
+  rule: ProductionAnswer['copyRule'],
+  stores: readonly Pick<StoreAnswer, 'id' | 'disk'>[],
+): boolean {
+  const places = destinations.map(({ store }) => ({
+    store,
+    disk: stores.find(({ id }) => id === store)?.disk ?? null,
+  }));
+  return places.length >= rule.copies && placesApart(rule, places) >= rule.stores;
 }
 
 /** What is wrong with a roll's name; null where nothing is, or it is not typed yet. */

@@ -18,6 +18,7 @@ const copy = (
   storeName,
   folder: `x/${storeName}`,
   filesProved,
+  disk: `disk of ${storeName}`,
   readFromDisk: true,
   manifest: 'ascmhl/0001.mhl',
   problem: null,
@@ -51,6 +52,7 @@ function roll(rest: Partial<RollAnswer> = {}): RollAnswer {
       copies.map((one) => ({
         store: one.store,
         filesProved: one.filesProved,
+        disk: one.disk,
         readFromDisk: one.readFromDisk,
         problem: one.problem?.what ?? null,
       })),

@@ -7,6 +7,7 @@ import type { Place } from '../api/places.ts';
 import { FolderChooser } from '../ui/folderChooser.tsx';
 import { plural, sayBytes } from '../ui/format.ts';
 import { Button, Fact, Field, inputLook, problemOf, ProblemLine } from '../ui/pieces.tsx';
+import { sayCopyRule } from '../productions/sayCopyRule.ts';
 import { isEnough, nameProblemOf } from './arrivalDraft.ts';
 import { useArrivalDraft, type PreparingArrival } from './useArrivalDraft.ts';
 
@@ -21,7 +22,7 @@ interface BringInProps {
 /** A card about to come in: what is on it, what it will be called, where its copies go. */
 export function BringIn({ production, card, onClose, onBegun }: BringInProps) {
   const preparing = useArrivalDraft(production, card, onBegun);
-  const { ready, begin, cardError, rule, destinations } = preparing;
+  const { ready, begin, cardError, rule, destinations, stores } = preparing;
   return (
     <DocketForm title="Bring a card in" ready={ready} onSend={begin} onClose={onClose}>
       {card === null ? <CardChoice {...preparing} /> : <p className="font-mono text-dim">{card.folder}</p>}
@@ -32,9 +33,10 @@ export function BringIn({ production, card, onClose, onBegun }: BringInProps) {
         <Destination key={index} index={index} {...preparing} />
       ))}
       <Options {...preparing} />
-      {rule && !isEnough(destinations, rule) && (
+      {rule && !isEnough(destinations, rule, stores) && (
         <LevelNote className="text-dim">
-          The card will not be cleared by this: {rule.copies} copies on {rule.stores} stores are asked for.
+          The card will not be cleared by this: {sayCopyRule(rule)} are asked for
+          {destinations.length >= rule.copies ? ', and these do not lie so far apart' : ''}.
         </LevelNote>
       )}
       <div className="flex gap-2">

@@ -1,11 +1,13 @@
 import { siteRows } from '@relay/contract/routes/site';
 import type { ProductionAnswer } from '@relay/contract/site';
+import type { CopyRule } from '@relay/core/custody/clearing';
 import { formatRate, standardRates } from '@relay/core/time/rate';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { ChevronDown } from 'lucide-react';
 import { Popover } from 'radix-ui';
 import { ask } from '../api/client.ts';
 import { productionQuery } from '../api/queries.ts';
+import { sayCopyRule } from './sayCopyRule.ts';
 import { Button, Field, inputLook, toastProblem } from '../ui/pieces.tsx';
 
 /** What a production asks for: copies before a card may be cleared, and its own rate, that findings compare with. */
@@ -22,15 +24,13 @@ export function ProductionRules({ production }: { production: string }) {
     onError: toastProblem,
   });
   if (!data) return null;
-  const { copies, stores } = data.copyRule;
-  const rule = (name: 'copies' | 'stores', value: number) =>
-    change.mutate({ copyRule: { copies, stores, [name]: value } });
+  const { copies, stores, oneDisk = false } = data.copyRule;
+  const rule = (part: Partial<CopyRule>) => change.mutate({ copyRule: { copies, stores, oneDisk, ...part } });
   return (
     <Popover.Root>
       <Popover.Trigger asChild>
         <Button>
-          Asks for {copies === 1 ? '1 copy' : `${copies} copies`} on {stores === 1 ? '1 store' : `${stores} stores`}{' '}
-          <ChevronDown className="size-3.5 text-faint" aria-hidden />
+          Asks for {sayCopyRule(data.copyRule)} <ChevronDown className="size-3.5 text-faint" aria-hidden />
         </Button>
       </Popover.Trigger>
       <Popover.Portal>
@@ -40,25 +40,26 @@ export function ProductionRules({ production }: { production: string }) {
           className="z-30 flex w-72 flex-col gap-3 rounded-lg border border-line bg-sheet p-4"
         >
           <p className="text-dim">
-            A card may be cleared when every file of it is proved in so many copies, on so many stores.
+            A card may be cleared when every file of it is proved in so many copies, on so many disks: what lies on one
+            disk goes with it.
           </p>
           <div className="grid grid-cols-2 gap-3">
             <Field label="Copies">
               <select
                 className={inputLook}
                 value={copies}
-                onChange={(event) => rule('copies', Number(event.target.value))}
+                onChange={(event) => rule({ copies: Number(event.target.value) })}
               >
                 {[1, 2, 3].map((one) => (
                   <option key={one}>{one}</option>
                 ))}
               </select>
             </Field>
-            <Field label="Stores">
+            <Field label={oneDisk ? 'Stores' : 'Disks'}>
               <select
                 className={inputLook}
                 value={stores}
-                onChange={(event) => rule('stores', Number(event.target.value))}
+                onChange={(event) => rule({ stores: Number(event.target.value) })}
               >
                 {[1, 2, 3].map((one) => (
                   <option key={one}>{one}</option>
@@ -66,6 +67,10 @@ export function ProductionRules({ production }: { production: string }) {
               </select>
             </Field>
           </div>
+          <label className="flex items-baseline gap-2">
+            <input type="checkbox" checked={oneDisk} onChange={(event) => rule({ oneDisk: event.target.checked })} />
+            Stores on one disk count as well
+          </label>
           <Field label="The production's rate">
             <select
               className={inputLook}

@@ -1,3 +1,4 @@
+import { diskOf } from '../disk/disk.ts';
 import { spawn } from 'node:child_process';
 import { once } from 'node:events';
 import {
@@ -61,7 +62,8 @@ function order(base: string, card: string, rest: Partial<ArrivalOrder> = {}): Ar
     journals: join(base, 'journals'),
     hash: 'xxh128',
     alsoMd5: false,
-    rule: { copies: 2, stores: 2 },
+    // Scratch folders lie on one disk.
+    rule: { copies: 2, stores: 2, oneDisk: true },
     owner: `arrival.${hostname()}.test`,
     host: hostname(),
     destinations: ['raid', 'shuttle'].map((store) => ({ store, at: { root: base, folder: `${store}/A002` } })),
@@ -165,6 +167,16 @@ describe('bringing a card in', () => {
     });
   });
 
+  it('lets no card be cleared by two copies on one disk, and names both', async () => {
+    const { card, base } = await cardWith({ 'a.mov': 'x' });
+    const { state, clearing, copies } = await arrive(order(base, card, { rule: { copies: 2, stores: 2 } }));
+    expect([state, clearing.says]).toEqual([
+      'proved',
+      'Keep the card: raid and shuttle lie on 1 disk, 2 are asked for',
+    ]);
+    expect(copies.map(({ disk }) => disk)).toEqual(Array(2).fill(await diskOf(base)));
+  });
+
   it('from the command line prints the same, with MD5 beside the hash asked for, and refuses what lies there already', async () => {
     const { card, base } = await cardWith(usual);
     const args = [
@@ -180,6 +192,7 @@ describe('bringing a card in', () => {
       '--hash',
       'xxh64',
       '--md5',
+      '--one-disk',
       '--json',
     ];
     const { code, stdout } = await relay(...args);

@@ -15,6 +15,7 @@ import { asShown } from '@relay/media/process/pinned';
 import { inLanes } from '../lanes.ts';
 import { addGeneration, historyFolder, readHistory, statedEntries, type History } from '../custody/history.ts';
 import { copyFile, SourceTrouble, type CopyOptions } from '../disk/copyFile.ts';
+import { diskOf } from '../disk/disk.ts';
 import { diskProblem } from '../disk/diskProblem.ts';
 import { holding, pathOf, realPathOf, type Root } from '../disk/held.ts';
 import { exists, flushFolders, freeBytes } from '../disk/place.ts';
@@ -64,6 +65,8 @@ export interface CopyResult {
   store: string;
   folder: string;
   filesProved: number;
+  /** The disk that it lies on (`diskOf`); null where nobody can tell. */
+  disk: string | null;
   /** The copy was read back from the disk itself, past the page cache. */
   readFromDisk: boolean;
   /** The generation that was written, below the folder. */
@@ -163,17 +166,17 @@ export async function arrive(order: ArrivalOrder): Promise<ArrivalResult> {
     );
   try {
     await openCopies(arrival);
-    if (copies.some((copy) => copy.problem)) return resultOf(arrival, null, 'failed');
+    if (copies.some((copy) => copy.problem)) return await resultOf(arrival, null, 'failed');
     await makeEmptyFolders(arrival);
     await copyAll(arrival);
     await flushCopies(arrival);
     const made = copies.find((copy) => !copy.whole) ?? copies[0];
     const manifest = history.kind === 'none' || !made ? null : cardAgainst(history, stated, made, card);
-    if (order.signal?.aborted) return resultOf(arrival, manifest, 'stopped');
+    if (order.signal?.aborted) return await resultOf(arrival, manifest, 'stopped');
     for (const copy of copies) await writeManifest(copy, card, history, order);
     const asStated = manifest === null || (manifest.changed.length === 0 && manifest.missing.length === 0);
     const whole = problems.length === 0 && copies.every((copy) => !copy.problem);
-    return resultOf(arrival, manifest, whole && asStated ? 'proved' : 'failed');
+    return await resultOf(arrival, manifest, whole && asStated ? 'proved' : 'failed');
   } finally {
     for (const copy of copies) await copy.journal?.close().catch(() => undefined);
   }
@@ -184,6 +187,7 @@ function nothingOf(order: ArrivalOrder, problem: Problem, card?: Card): ArrivalR
     store,
     folder: pathOf(at),
     filesProved: 0,
+    disk: null,
     readFromDisk: false,
     manifest: null,
     problem,
@@ -422,11 +426,11 @@ async function writeManifest(copy: Copy, card: Card, history: History, order: Ar
   }
 }
 
-function resultOf(
+async function resultOf(
   { order, card, copies, problems }: UnderWay,
   cardManifest: ArrivalResult['cardManifest'],
   state: ArrivalResult['state'],
-): ArrivalResult {
+): Promise<ArrivalResult> {
   const against = [
     ...(state === 'stopped' ? ['the copying was stopped'] : []),
     ...problems.map((problem) => problem.what),
@@ -436,10 +440,12 @@ function resultOf(
     ),
     ...(cardManifest?.missing ?? []).map((path) => `${path} is in the manifest on the card, but not on the card`),
   ];
-  const results = copies.map((copy): CopyResult => ({
+  const disks = await Promise.all(copies.map((copy) => diskOf(pathOf(copy.at))));
+  const results = copies.map((copy, index): CopyResult => ({
     store: copy.store,
     folder: pathOf(copy.at),
     filesProved: copy.proved.size,
+    disk: disks[index] ?? null,
     readFromDisk: [...copy.proved.values()].every((proved) => proved.fromDisk),
     manifest: copy.manifest,
     problem: copy.problem,
@@ -460,6 +466,7 @@ function resultOf(
       results.map((copy) => ({
         store: copy.store,
         filesProved: copy.filesProved,
+        disk: copy.disk,
         readFromDisk: copy.readFromDisk,
         problem: copy.problem?.what ?? null,
       })),

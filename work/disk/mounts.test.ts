@@ -13,10 +13,10 @@ broken line
 
 it('reads a table of mounts: names with blanks, read-only ones, and the upper of two at one place', () => {
   expect(mountsIn(table)).toEqual([
-    { path: '/mnt2', kind: 'ext3', device: '98:0', readOnly: false },
-    { path: '/', kind: 'ext4', device: '8:1', readOnly: false },
-    { path: '/media/ada/SALT A001', kind: 'exfat', device: '8:17', readOnly: true },
-    { path: '/mnt/raid', kind: 'xfs', device: '8:33', readOnly: false },
+    { path: '/mnt2', kind: 'ext3', device: '98:0', source: '/dev/root', readOnly: false },
+    { path: '/', kind: 'ext4', device: '8:1', source: '/dev/sda1', readOnly: false },
+    { path: '/media/ada/SALT A001', kind: 'exfat', device: '8:17', source: '/dev/sdb1', readOnly: true },
+    { path: '/mnt/raid', kind: 'xfs', device: '8:33', source: '/dev/sdc1', readOnly: false },
   ]);
   expect(mountsIn('')).toEqual([]);
   const [memory] = mountsIn('28 27 0:25 / /mnt/tools ro - tmpfs none ro');

@@ -8,6 +8,8 @@ export interface Mount {
   readOnly: boolean;
   /** The disk's own numbers, `major:minor`: two folders of one number lie on one disk. */
   device: string;
+  /** What is mounted: a device's file, `host:/share`, `//host/share`. */
+  source: string;
 }
 
 /** More lines than this are on no machine that edits are made on. */
@@ -27,10 +29,16 @@ export function mountsIn(text: string): Mount[] {
   for (const line of text.split('\n').slice(0, mostMounts)) {
     const [before = '', after] = line.split(' - ');
     const [, , device, , path, options] = before.split(' ');
-    const [kind] = after?.split(' ') ?? [];
+    const [kind, source = ''] = after?.split(' ') ?? [];
     if (!device || !path || !kind) continue;
     const place = unescaped(path);
-    found.set(place, { path: place, kind, device, readOnly: options?.split(',').includes('ro') ?? false });
+    found.set(place, {
+      path: place,
+      kind,
+      device,
+      source: unescaped(source),
+      readOnly: options?.split(',').includes('ro') ?? false,
+    });
   }
   return [...found.values()];
 }

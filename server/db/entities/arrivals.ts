@@ -66,6 +66,7 @@ export interface RollCopyRow {
   storeId: string;
   folder: string;
   filesProved: number;
+  disk: string | null;
   readFromDisk: boolean;
   manifest: string | null;
   problem: Problem | null;
@@ -85,6 +86,7 @@ export const rollCopy = new EntitySchema<RollCopyRow>({
     storeId: { ...text(), name: 'store_id' },
     folder: text(),
     filesProved: { type: 'int', default: 0, name: 'files_proved' },
+    disk: text(true),
     readFromDisk: { type: 'boolean', default: false, name: 'read_from_disk' },
     manifest: text(true),
     problem: json(true),
