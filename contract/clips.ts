@@ -66,7 +66,8 @@ export const clipGroup = z.strictObject({
   key: z.string(),
   text: z.string(),
   clips: z.number(),
-  seconds: z.number(),
+  /** Of their pictures together; null where none has any. */
+  seconds: z.number().nullable(),
   bytes: z.number(),
 });
 export type ClipGroup = z.infer<typeof clipGroup>;
@@ -134,7 +135,7 @@ export type ClipAnswer = z.infer<typeof clipAnswer>;
 /** What the clips of a selection have in common; `null` in a fact or field means that they differ. */
 export const commonAnswer = z.strictObject({
   clips: z.number(),
-  seconds: z.number(),
+  seconds: z.number().nullable(),
   bytes: z.number(),
   facts: z.array(coreType<readonly [string, string | null]>()),
   identity: coreType<Record<IdentityField, { same: boolean; value: string | null }>>(),
@@ -257,7 +258,7 @@ export const reportRoll = z.strictObject({
   rollId: z.string().nullable(),
   clips: z.number(),
   soundClips: z.number(),
-  seconds: z.number(),
+  seconds: z.number().nullable(),
   bytes: z.number(),
   formats: z.array(z.string()),
   /** Numbers missing between the first and the last of the roll's clip names. */
@@ -273,7 +274,7 @@ export const reportAnswer = z.strictObject({
   days: z.array(z.string()),
   rolls: z.array(reportRoll),
   clips: z.number(),
-  seconds: z.number(),
+  seconds: z.number().nullable(),
   bytes: z.number(),
   madeAt: z.string(),
 });

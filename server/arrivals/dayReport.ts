@@ -1,5 +1,6 @@
 import type { ReportAnswer, ReportRoll } from '@relay/contract/clips';
 import { sayGroup } from '@relay/core/clip/group';
+import { together } from '@relay/core/time/together';
 import type { ClipDescription } from '@relay/core/clip/description';
 import { gapsIn } from '@relay/core/clip/gaps';
 import { levelOrder } from '@relay/core/findings/findings';
@@ -63,7 +64,7 @@ export async function report(
     days,
     rolls,
     clips: sum((roll) => roll.clips),
-    seconds: sum((roll) => roll.seconds),
+    seconds: together(rolls.map((roll) => roll.seconds)),
     bytes: sum((roll) => roll.bytes),
     madeAt: new Date().toISOString(),
   };
@@ -94,7 +95,7 @@ async function rollsOf(db: DataSource, stores: Stores, production: string, day: 
       rollId: roll?.id ?? null,
       clips: clips.length,
       soundClips: clips.filter((clip) => clip.description.video === null).length,
-      seconds: clips.reduce((sum, clip) => sum + (clip.seconds ?? 0), 0),
+      seconds: together(clips.map((clip) => clip.seconds)),
       bytes: roll && roll.bytes > 0 ? roll.bytes : clips.reduce((sum, clip) => sum + clip.bytes, 0),
       formats: [...new Map(clips.map((clip) => [clip.grp, sayGroup(clip.description)])).values()],
       gaps: gapsIn(clips.map((clip) => clip.stem)),
@@ -114,7 +115,7 @@ export function reportTable({ day, rolls }: ReportAnswer): (string | number)[][]
       roll.name,
       roll.clips,
       roll.soundClips,
-      roll.seconds.toFixed(2),
+      roll.seconds?.toFixed(2) ?? '',
       roll.bytes,
       roll.formats.join('; '),
       roll.gaps.join(' '),

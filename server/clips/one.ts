@@ -1,4 +1,5 @@
 import type { ClipAnswer, CommonAnswer } from '@relay/contract/clips';
+import { together } from '@relay/core/time/together';
 import { clipFacts } from '@relay/core/clip/facts';
 import type { ClipDescription } from '@relay/core/clip/description';
 import { standingOf, type Decision } from '@relay/core/findings/findings';
@@ -104,12 +105,12 @@ export async function commonOf(db: DataSource, production: string, ids: readonly
       sidecarSaid: Partial<Identity>;
       findings: Finding[];
       bytes: number;
-      seconds: number;
+      seconds: number | null;
       decided: string[] | null;
     }[]
   >(
     `SELECT id, version, description, said, sidecar_said AS "sidecarSaid", findings, size_bytes::float AS bytes,
-       coalesce(seconds, 0) AS seconds,
+       seconds,
        (SELECT json_agg(rule) FROM decision WHERE decision.clip_id = clip.id) AS decided
      FROM clip
      WHERE production_id = $1 AND id = ANY($2::uuid[]) AND description IS NOT NULL`,
@@ -135,7 +136,7 @@ export async function commonOf(db: DataSource, production: string, ids: readonly
   }
   return {
     clips: rows.length,
-    seconds: rows.reduce((sum, row) => sum + row.seconds, 0),
+    seconds: together(rows.map((row) => row.seconds)),
     bytes: rows.reduce((sum, row) => sum + row.bytes, 0),
     facts,
     identity: Object.fromEntries(

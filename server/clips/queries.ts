@@ -153,7 +153,7 @@ async function clipGroups(
   direction: 'up' | 'down',
 ): Promise<ClipGroup[]> {
   const rows = await db.query<(Omit<ClipGroup, 'text'> & { one: string })[]>(
-    `SELECT grp AS key, count(*)::int AS clips, coalesce(sum(seconds), 0) AS seconds, sum(size_bytes)::float AS bytes,
+    `SELECT grp AS key, count(*)::int AS clips, sum(seconds) AS seconds, sum(size_bytes)::float AS bytes,
        (array_agg(id))[1] AS one
      FROM clip
      WHERE ${fits}

@@ -179,7 +179,7 @@ export function SelectionDocket({ ids, production, onRun, onPattern }: DocketPro
       <div>
         <h2 className="text-[15px] font-semibold">{plural(ids.length, 'clip')}</h2>
         <p className="font-mono text-[11px] text-faint">
-          {saySpan(common.seconds)} together · {sayBytes(common.bytes)}
+          {common.seconds === null ? 'sound alone' : `${saySpan(common.seconds)} together`} · {sayBytes(common.bytes)}
         </p>
       </div>
       <div className="flex items-center gap-2">

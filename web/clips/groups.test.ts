@@ -22,7 +22,7 @@ it('puts a heading before each group, and none when the sheet is sorted otherwis
   expect([groupOfLine(lines, '2'), groupOfLine(lines, '3'), groupOfLine(lines, null)]).toEqual([['1', '2'], ['3'], []]);
   expect(groupOfLine(sheetLines(sheet, 'name'), '2')).toEqual([]);
   expect(sheetLines(sheet, 'name').every((line) => line.kind === 'clip')).toBe(true);
-  expect(sayHours(3_725.4)).toBe('1:02:05');
+  expect([sayHours(3_725.4), sayHours(0), sayHours(null)]).toEqual(['1:02:05', '0:00:00', '–']);
 });
 
 it('clips are one group when format, curve, depth, gamut, range and camera are the same, whatever their roll', () => {

@@ -4,7 +4,9 @@ import { plural } from '../ui/format.ts';
 /** A heading over like clips, or a clip: what the sheet shows line by line. */
 export type SheetLine = { kind: 'heading'; key: string; text: string; ids: string[] } | { kind: 'clip'; id: string };
 
-export function sayHours(seconds: number): string {
+/** A length in hours, minutes and seconds; a dash where there is none to be told. */
+export function sayHours(seconds: number | null): string {
+  if (seconds === null) return '–';
   const whole = Math.round(seconds);
   return `${Math.floor(whole / 3600)}:${String(Math.floor(whole / 60) % 60).padStart(2, '0')}:${String(whole % 60).padStart(2, '0')}`;
 }
