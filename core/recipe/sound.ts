@@ -73,6 +73,14 @@ export function pairsMono(
   );
 }
 
+function correctionFor(
+  clip: ClipDescription,
+  deliverable: Deliverable,
+  said: SoundCorrection | null | undefined,
+): SoundCorrection {
+  return pairsMono(clip, deliverable, said) ? { kind: 'fold', to: 'stereo' } : (said ?? { kind: 'keep' });
+}
+
 /** How one deliverable's sound comes from a clip. */
 export function planSound(
   clip: ClipDescription,
@@ -81,10 +89,7 @@ export function planSound(
   corrections: ClipCorrections,
 ): Result<SoundPlan> {
   const relabel = corrections.time?.kind === 'relabel' ? corrections.time : null;
-  const correction: SoundCorrection = pairsMono(clip, deliverable, corrections.sound)
-    ? { kind: 'fold', to: 'stereo' }
-    : (corrections.sound ?? { kind: 'keep' });
-  const matrix = soundMatrix(clip.audio, correction);
+  const matrix = soundMatrix(clip.audio, correctionFor(clip, deliverable, corrections.sound));
   if (!matrix.ok) return matrix;
   const depthOf = (tracks: readonly number[]): 16 | 24 =>
     (deliverable.sound.codec === 'pcm' ? deliverable.sound.bitDepth : undefined) ??

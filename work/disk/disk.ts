@@ -1,5 +1,6 @@
 import { readFile, readdir, realpath, stat } from 'node:fs/promises';
-import { dirname, join } from 'node:path';
+import { dirname } from 'node:path';
+import { under } from '@relay/core/naming/under';
 import { mountOf, mountsNow } from './mounts.ts';
 
 /** Where the system tells of its disks; another folder in tests. */
@@ -49,19 +50,19 @@ export async function diskOfMount(path: string, number: string, tables: DiskTabl
 export async function diskOfDevice(number: string, { sys }: DiskTables): Promise<string> {
   const found = new Set<string>();
   const look = async (device: string, depth: number): Promise<void> => {
-    const whole = (await said(join(device, 'partition'))) === null ? device : dirname(device);
-    const below = depth < deepest ? await readdir(join(whole, 'slaves')).catch(() => []) : [];
+    const whole = (await said(under(device, 'partition'))) === null ? device : dirname(device);
+    const below = depth < deepest ? await readdir(under(whole, 'slaves')).catch(() => []) : [];
     if (below.length === 0) found.add(await nameOf(whole));
-    for (const one of below) await look(await realpath(join(whole, 'slaves', one)), depth + 1);
+    for (const one of below) await look(await realpath(under(whole, 'slaves', one)), depth + 1);
   };
-  await look(await realpath(join(sys, 'dev/block', number)), 0);
+  await look(await realpath(under(sys, 'dev/block', number)), 0);
   return [...found].sort().join(' + ');
 }
 
 /** A disk's own number, by which it is known in another socket too; else what the system calls it now. */
 async function nameOf(device: string): Promise<string> {
   for (const file of ['wwid', 'device/wwid', 'serial', 'device/serial']) {
-    const number = await said(join(device, file));
+    const number = await said(under(device, file));
     if (number) return `disk ${number}`;
   }
   return `disk ${device.slice(device.lastIndexOf('/') + 1)}`;
