@@ -6,7 +6,8 @@ import { Key } from './pieces.tsx';
 /** Whether a key press is meant for a field, a dialog or a menu rather than for the page. */
 export function isForField(event: KeyboardEvent): boolean {
   const target = event.target as HTMLElement | null;
-  if (dialogIsOpen()) return true;
+  // What it closed just now is closed, but the key was for that.
+  if (event.defaultPrevented || dialogIsOpen()) return true;
   return (
     target !== null &&
     (target.isContentEditable ||
