@@ -180,19 +180,19 @@ function ProductionFrame() {
   }, []);
   return (
     <>
-      <header className="flex h-14 shrink-0 items-end gap-4 pl-5 print:hidden">
-        <div className="flex h-14 w-52 min-w-0 shrink items-center gap-4">
+      <header className="flex h-14 shrink-0 items-end gap-4 pl-5 max-lg:gap-2 max-lg:pl-3 print:hidden">
+        <div className="flex h-14 w-52 min-w-0 shrink items-center gap-4 max-lg:w-28 max-lg:gap-2">
           <Mark />
           <span className="truncate text-[15px] font-semibold">{data?.name ?? ''}</span>
         </div>
         <Track production={data} />
-        <div className="flex h-14 items-center pr-5">
+        <div className="flex h-14 items-center pr-5 max-lg:pr-3">
           <button
             type="button"
             onClick={() => setBoxOpen(true)}
-            className="flex h-8 items-center gap-4 rounded-md border border-line px-3 text-faint hover:text-ink"
+            className="flex h-8 items-center gap-4 rounded-md border whitespace-nowrap border-line px-3 text-faint hover:text-ink"
           >
-            Go to… <Key>Ctrl K</Key>
+            <span className="max-lg:sr-only">Go to…</span> <Key>Ctrl K</Key>
           </button>
         </div>
       </header>

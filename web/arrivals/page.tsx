@@ -17,6 +17,7 @@ import { BringIn } from './bringIn.tsx';
 import { LeftAside, ReadInPlace } from './reading.tsx';
 import { RollDocket } from './rollDocket.tsx';
 import { rollLook } from './rollState.tsx';
+import { wideDocketWidth } from '../ui/docketWidth.ts';
 
 /** A roll in the list: its picture, its name, what it holds, its state. */
 const rollRow =
@@ -114,7 +115,10 @@ export function ArrivalsPage() {
         </div>
       </div>
       {(bringing || chosen !== null) && (
-        <aside aria-label="Docket" className="w-[400px] shrink-0 overflow-auto border-l border-line bg-raised/40">
+        <aside
+          aria-label="Docket"
+          className={`${wideDocketWidth} shrink-0 overflow-auto border-l border-line bg-raised/40`}
+        >
           {bringing ? (
             <BringIn
               key={JSON.stringify(card)}

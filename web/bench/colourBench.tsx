@@ -104,7 +104,7 @@ export function ColourBench({ bench, production, onPart }: ColourBenchProps) {
   return (
     <>
       <div className="relative flex min-w-0 flex-1 flex-col bg-surround text-surround-ink">
-        <div className="flex h-10 shrink-0 items-center gap-3 px-3">
+        <div className="flex min-h-10 shrink-0 flex-wrap items-center gap-x-3 px-3">
           <PictureChoice
             label="Compare"
             options={modes}

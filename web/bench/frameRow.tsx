@@ -16,7 +16,7 @@ interface FrameRowProps {
 export function FrameRow({ clip, frame, last, typing, onTyping, onFrame }: FrameRowProps) {
   const timecode = labelOf(clip, frame);
   return (
-    <div className="flex shrink-0 items-center gap-3 px-3 py-1.5">
+    <div className="flex shrink-0 flex-wrap items-center gap-x-3 px-3 py-1.5">
       <span>As shot</span>
       <input
         type="range"
@@ -26,7 +26,7 @@ export function FrameRow({ clip, frame, last, typing, onTyping, onFrame }: Frame
         max={last}
         value={frame}
         onChange={(event) => onFrame(Number(event.target.value))}
-        className="min-w-0 flex-1 accent-surround-ink"
+        className="min-w-24 flex-1 accent-surround-ink"
       />
       {typing || timecode === null ? (
         <TimecodeEntry clip={clip} frame={frame} autoFocus={typing} onFrame={onFrame} onDone={() => onTyping(false)} />

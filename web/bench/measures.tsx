@@ -31,7 +31,7 @@ export function Measures({ measured, busy, scope, onScope }: MeasuresProps) {
           <div className="h-[132px] flex-1 bg-surround-well" />
         )}
       </div>
-      <div className="flex h-9 shrink-0 items-center justify-between px-3 text-surround-dim">
+      <div className="flex min-h-9 shrink-0 flex-wrap items-center justify-between gap-x-3 px-3 text-surround-dim">
         <Luma codes={measured?.before.lumaCodes} />
         <PictureChoice
           label="Measure"

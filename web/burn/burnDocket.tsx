@@ -12,6 +12,7 @@ import { without } from '../ui/without.ts';
 import { Lines } from './lines.tsx';
 import { ImageForm, MarkForm } from './marks.tsx';
 import { cleanedLayout, layoutProblem } from './useBurnPlan.ts';
+import { docketWidth } from '../ui/docketWidth.ts';
 
 const sizes = [
   ['small', 'small'],
@@ -48,7 +49,7 @@ export function BurnDocket({ recipe, deliverable, layout, place, onLayout, onNot
     onError: toastProblem,
   });
   return (
-    <aside aria-label="Docket" className="flex w-[336px] shrink-0 flex-col border-l border-line bg-raised/40">
+    <aside aria-label="Docket" className={`flex ${docketWidth} shrink-0 flex-col border-l border-line bg-raised/40`}>
       <div className="flex min-h-0 flex-1 flex-col gap-4 overflow-auto p-4">
         <div>
           <h1 className="text-[15px] font-semibold">Burn-in of the {deliverable.name.toLowerCase()}</h1>

@@ -16,6 +16,7 @@ import { blocks, Bytes, Key, Loading, ProblemNote, problemOf } from '../ui/piece
 import { ProofTable } from '../ui/proof.tsx';
 import { Remove } from '../ui/remove.tsx';
 import { StateMark } from '../ui/stateMark.tsx';
+import { docketWidth } from '../ui/docketWidth.ts';
 
 /** How large the pictures are shown: fitted to the page, or in percent of the original's samples. */
 const zooms = ['fit', 100, 200, 400] as const;
@@ -88,7 +89,7 @@ export function ComparePage() {
             />
           )}
         </div>
-        <div className="flex items-center gap-4 px-5 py-3">
+        <div className="flex flex-wrap items-center gap-x-4 gap-y-1 px-5 py-3">
           <span className="w-40 font-mono text-lg text-white">{labelOf(output, frame)}</span>
           <input
             type="range"
@@ -98,7 +99,7 @@ export function ComparePage() {
             max={last}
             value={frame}
             onChange={(event) => to(Number(event.target.value))}
-            className="min-w-0 flex-1 accent-surround-ink"
+            className="min-w-24 flex-1 accent-surround-ink"
           />
           <span className="font-mono whitespace-nowrap">
             {frame + 1} of {output.frames}
@@ -119,7 +120,7 @@ export function ComparePage() {
       </div>
       <aside
         aria-label="Docket"
-        className="flex w-[336px] shrink-0 flex-col gap-4 overflow-auto border-l border-line bg-raised/40 p-5"
+        className={`flex ${docketWidth} shrink-0 flex-col gap-4 overflow-auto border-l border-line bg-raised/40 p-5`}
       >
         <div>
           <h1 className="flex items-center justify-between gap-2 text-[15px] font-semibold">

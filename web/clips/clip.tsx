@@ -10,6 +10,7 @@ import { ClipFacts } from './docket.tsx';
 import { FindingsList } from './findings.tsx';
 import { IdentityForm } from './identity.tsx';
 import { Player } from './player.tsx';
+import { docketWidth } from '../ui/docketWidth.ts';
 
 const Flow = lazy(() => import('./flow.tsx').then((m) => ({ default: m.Flow })));
 
@@ -64,7 +65,7 @@ export function ClipPage() {
       </div>
       <aside
         aria-label="Docket"
-        className="flex w-[336px] shrink-0 flex-col gap-4 overflow-auto border-l border-line bg-raised/40 p-5"
+        className={`flex ${docketWidth} shrink-0 flex-col gap-4 overflow-auto border-l border-line bg-raised/40 p-5`}
       >
         <FindingsList clip={clip} production={production} />
         <IdentityForm

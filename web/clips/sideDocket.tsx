@@ -1,5 +1,6 @@
 import type { RecipeAnswer } from '@relay/contract/recipes';
 import type { ProductionAnswer } from '@relay/contract/site';
+import { docketWidth } from '../ui/docketWidth.ts';
 import { PrepareRun } from '../prepare/prepareRun.tsx';
 import { CsvPanel } from './csv.tsx';
 import { ClipDocket, SelectionDocket } from './docket.tsx';
@@ -29,7 +30,7 @@ export function SideDocket({ panel, onPanel, ...rest }: SideDocketProps) {
   return (
     <aside
       aria-label="Docket"
-      className={`${wide ? 'w-[440px]' : 'w-[336px]'} shrink-0 overflow-auto border-l border-line bg-raised/40`}
+      className={`${wide ? `w-[440px] max-lg:w-[320px]` : docketWidth} shrink-0 overflow-auto border-l border-line bg-raised/40`}
     >
       <Within panel={panel} onPanel={onPanel} {...rest} />
     </aside>

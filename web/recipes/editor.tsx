@@ -95,9 +95,9 @@ export function RecipeEditor({
   };
   const wrong = read.success ? null : read.error.issues[0];
   return (
-    <>
-      <div className="flex min-w-0 flex-1 flex-col gap-4 overflow-auto p-5">
-        <div className="sticky -top-5 z-10 -mx-5 -mt-5 flex flex-wrap items-start gap-2 bg-sheet px-5 pt-5 pb-3">
+    <div className="flex min-w-0 flex-1 max-lg:flex-col max-lg:overflow-auto">
+      <div className="flex min-w-0 flex-1 flex-col gap-4 overflow-auto p-5 max-lg:flex-none max-lg:overflow-visible">
+        <div className="sticky -top-5 z-10 max-lg:static -mx-5 -mt-5 flex flex-wrap items-start gap-2 bg-sheet px-5 pt-5 pb-3">
           <input
             aria-label="Name of the recipe"
             value={draft.name}
@@ -168,7 +168,7 @@ export function RecipeEditor({
             }}
           />
         )}
-        <ul className="grid grid-cols-[repeat(auto-fit,minmax(300px,1fr))] items-start gap-4">
+        <ul className="grid grid-cols-[repeat(auto-fit,minmax(min(300px,100%),1fr))] items-start gap-4">
           {draft.deliverables.map((deliverable, index) => (
             <DeliverableCard
               key={index}
@@ -191,14 +191,17 @@ export function RecipeEditor({
           <Button onClick={addOne}>Add a deliverable</Button>
         </div>
       </div>
-      <aside aria-label="What it makes" className="w-80 shrink-0 overflow-auto border-l border-line bg-sheet">
+      <aside
+        aria-label="What it makes"
+        className="w-80 shrink-0 overflow-auto border-l border-line bg-sheet max-lg:w-full max-lg:overflow-visible max-lg:border-t max-lg:border-l-0"
+      >
         {recipeSchema.safeParse(shown).success ? (
           <Makes production={production} recipe={shown} onRemedy={setDraft} />
         ) : (
           <p className="p-4 text-dim">What it makes is shown once it is said in full.</p>
         )}
       </aside>
-    </>
+    </div>
   );
 }
 

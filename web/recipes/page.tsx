@@ -47,7 +47,10 @@ export function RecipesPage() {
     });
   return (
     <div className="flex min-h-0 flex-1">
-      <nav aria-label="Recipes" className="flex w-56 shrink-0 flex-col gap-4 overflow-auto border-r border-line p-4">
+      <nav
+        aria-label="Recipes"
+        className="flex w-56 shrink-0 flex-col max-lg:w-40 gap-4 overflow-auto border-r border-line p-4"
+      >
         {groups.map((group) => (
           <section key={group}>
             <h2 className="mb-1 text-dim">{group}</h2>

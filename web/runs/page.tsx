@@ -78,7 +78,7 @@ export function RunsPage() {
           <li key={run.id} className="border-b border-line">
             <Link
               to={run.id}
-              className="grid grid-cols-[minmax(10rem,1fr)_minmax(10rem,1fr)_14rem_auto_6rem] items-center gap-6 px-2 py-3 hover:bg-raised"
+              className="grid grid-cols-[minmax(10rem,1fr)_minmax(10rem,1fr)_14rem_auto_6rem] items-center gap-6 max-lg:grid-cols-[minmax(0,1fr)_auto_6rem] max-lg:gap-x-4 max-lg:gap-y-1 px-2 py-3 hover:bg-raised"
             >
               <span className="min-w-0">
                 <span className="block truncate font-semibold">{run.name}</span>

@@ -17,6 +17,7 @@ import { RunFigureList } from './runFigureList.tsx';
 import { RunHead } from './runHead.tsx';
 import { useRunOrders, type RunOrders } from './useRunOrders.ts';
 import { useRunPlan } from './useRunPlan.ts';
+import { docketWidth } from '../ui/docketWidth.ts';
 
 // The chart's library is large: it comes when somebody asks for it.
 const Throughput = lazy(() => import('./throughput.tsx').then((m) => ({ default: m.Throughput })));
@@ -108,7 +109,10 @@ function Run({ run, plan, now }: RunShown) {
         />
       </div>
       {chosen && (
-        <aside aria-label="Docket" className="w-[360px] shrink-0 overflow-auto border-l border-line bg-raised/40">
+        <aside
+          aria-label="Docket"
+          className={`${docketWidth} shrink-0 overflow-auto border-l border-line bg-raised/40`}
+        >
           <LegDocket
             line={chosen}
             production={production}

@@ -10,7 +10,12 @@ interface PictureSwitchProps {
 /** A switch on the neutral surround of pictures, which knows no colour. */
 export function PictureSwitch({ on, onPress, children }: PictureSwitchProps) {
   return (
-    <button type="button" aria-pressed={on} onClick={onPress} className={`h-7 rounded px-2 ${on ? pressed : loose}`}>
+    <button
+      type="button"
+      aria-pressed={on}
+      onClick={onPress}
+      className={`h-7 rounded px-2 whitespace-nowrap ${on ? pressed : loose}`}
+    >
       {children}
     </button>
   );
@@ -29,7 +34,7 @@ interface PictureChoiceProps<T> {
 export function PictureChoice<T extends string | number>(props: PictureChoiceProps<T>) {
   const { label, options, value, say, onChoose, className = '' } = props;
   return (
-    <span role="group" aria-label={label} className={`flex ${className}`}>
+    <span role="group" aria-label={label} className={`flex flex-wrap ${className}`}>
       {options.map((option) => (
         <PictureSwitch key={option} on={option === value} onPress={() => onChoose(option)}>
           {say(option)}

@@ -64,17 +64,17 @@ export function Track({ production }: { production: ProductionAnswer | undefined
         {stations.map((station, index) => {
           const share = most > 0 ? (work[index] ?? 0) / most : 0;
           return (
-            <li key={station.path} className="relative min-w-0 flex-1">
+            <li key={station.path} className="relative min-w-0 flex-1 max-lg:flex-auto">
               <NavLink
                 to={`/p/${id}/${station.path}`}
                 className={({ isActive }) =>
-                  `block px-1 pt-2 pb-3 text-center ${isActive ? 'font-semibold text-ink' : 'text-dim hover:text-ink'}`
+                  `block px-1 pt-2 pb-3 text-center max-lg:pt-4 ${isActive ? 'font-semibold text-ink' : 'text-dim hover:text-ink'}`
                 }
               >
                 {({ isActive }) => (
                   <>
                     <span className="block truncate leading-[18px]">{station.name}</span>
-                    <span className="block truncate font-mono text-[11px] leading-4 font-normal text-faint">
+                    <span className="block truncate font-mono text-[11px] leading-4 font-normal text-faint max-lg:sr-only">
                       {counts ? station.count(counts) : '–'}
                     </span>
                     {isActive && (
