@@ -1,55 +1,20 @@
-import type { LutLine } from '@relay/contract/colour';
-import type { ClipsAnswer } from '@relay/contract/clips';
-import type { ChecksAnswer } from '@relay/contract/checks';
-import type { RunLine } from '@relay/contract/runs';
-import type { RecipeAnswer } from '@relay/contract/recipes';
 import axe from 'axe-core';
 import type { Page } from 'playwright-core';
 import { beforeAll, describe, expect, it } from 'vitest';
-import { until, type Site } from '../testing/site.ts';
+import type { Site } from '../testing/site.ts';
 import { useDemoSite } from './demoSite.ts';
+import { everyPage, untilShown } from './everyPage.ts';
 
 const demo = useDemoSite();
 let site: Site;
 let page: Page;
-let production: string;
 
-/** Every page, by what it is called, as its path below the production. */
-const places = new Map<string, string>();
+/** Every page, by what it is called, as its path. */
+let places: Map<string, string>;
 
 beforeAll(async () => {
-  ({ site, page, production } = demo());
-  const of = `/productions/${production}`;
-  const { lines } = await site.api<ClipsAnswer>(`${of}/clips`);
-  const clip = lines.find((line) => line.stem === 'A001C003')?.id ?? '';
-  const [recipe] = await site.api<RecipeAnswer[]>('/recipes');
-  const [lut] = await site.api<LutLine[]>('/luts');
-  await page.goto(`${site.address}/p/${production}/clips`);
-  await page.getByRole('row').filter({ hasText: 'A001C003' }).click();
-  await page.keyboard.press('r');
-  await page.getByRole('button', { name: /^Start(,|$)/, disabled: false }).waitFor();
-  await page.keyboard.press('Enter');
-  const run = await until('the run', async () => (await site.api<RunLine[]>(`${of}/runs`))[0]);
-  const output = await until('an output', async () => (await site.api<ChecksAnswer>(`${of}/outputs`)).outputs[0]);
-  for (const [name, path] of Object.entries({
-    arrivals: 'arrivals',
-    clips: 'clips',
-    'a clip': `clips/${clip}`,
-    groups: 'bench',
-    'the bench': `bench/${clip}`,
-    cabinet: 'cabinet',
-    'a LUT': `cabinet/${lut?.hash ?? ''}`,
-    recipes: 'recipes',
-    'a burn-in': `recipes/${recipe?.id ?? ''}/burn`,
-    runs: 'runs',
-    'a run': `runs/${run.id}`,
-    checks: 'checks',
-    'a comparison': `checks/${output.id}`,
-    'hand-offs': 'handoffs',
-  }))
-    places.set(name, `/p/${production}/${path}`);
-  places.set('productions', '/productions');
-  places.set('the site', '/site');
+  ({ site, page } = demo());
+  places = await everyPage(demo());
 });
 
 /** What axe-core finds serious, critical or moderate on the page as it stands. */
@@ -69,8 +34,7 @@ describe.each(['dark', 'chalk'])('in %s', (theme) => {
     const found: Record<string, string[]> = {};
     for (const [name, path] of places) {
       await page.goto(site.address + path);
-      await page.getByRole('heading', { level: 1 }).first().waitFor({ state: 'attached' });
-      await page.locator('[role=status][aria-label$=loads]').first().waitFor({ state: 'detached' });
+      await untilShown({ page });
       expect([name, await page.evaluate(() => document.documentElement.dataset.theme)]).toEqual([name, theme]);
       expect([name, await page.getByRole('heading', { level: 1 }).count()]).toEqual([name, 1]);
       const bad = await findings();

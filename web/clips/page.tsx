@@ -3,16 +3,19 @@ import { useCallback, useMemo, useRef, useState } from 'react';
 import { useLocation, useNavigate, useParams } from 'react-router';
 import { clipsQuery, productionQuery, recipesQuery } from '../api/queries.ts';
 import { useKeys, useSelectAll } from '../ui/keys.tsx';
-import { blocks, Empty, Loading, MainLink, ProblemNote, problemOf } from '../ui/pieces.tsx';
+import { blocks, copyText, Empty, Loading, MainLink, ProblemNote, problemOf } from '../ui/pieces.tsx';
+import { alwaysShown, columnIds, columnsShown, usualColumns } from './columns.tsx';
 import { groupOf, sheetLines } from './groups.ts';
 import { useKeptSelection } from './kept.ts';
 import { useLines } from './lines.ts';
+import { RowMenu } from './rowMenu.tsx';
 import { all, clicked, moved, nothing, toggled, within } from './selection.ts';
 import { Sheet } from './sheet.tsx';
 import { SideDocket, type Panel } from './sideDocket.tsx';
 import { grouped, sortedBy } from './sorting.ts';
 import { Toolbar } from './toolbar.tsx';
-import { useClipFilter } from './useClipFilter.ts';
+import { useColumnLook } from './useColumnLook.ts';
+import { useSelectionInAddress, useSheetAddress } from './useSheetAddress.ts';
 
 /** Whether rows stand close, kept for the next visit. */
 function useDense(): [boolean, () => void] {
@@ -49,71 +52,122 @@ function useView() {
   return { view, onView };
 }
 
-/** The clips in their groups, what is selected of them, and the docket beside. */
-export function ClipsPage() {
-  const { production: id = '' } = useParams();
-  const go = useNavigate();
-  const { data: production } = useQuery(productionQuery(id));
-  const { data: recipes = [] } = useQuery(recipesQuery);
-  const [sorting, setSorting] = useState(grouped);
-  const { filter, typed, setTyped } = useClipFilter();
-  const [dense, toggleDense] = useDense();
-  const [kept, setSelection] = useKeptSelection(id);
-  const [panel, setPanel] = useState<Panel>('none');
-  const list = useDroppedList(() => setPanel('csv'));
+/** The clips that are listed, as they are sorted and filtered, and what is selected of them. */
+function useListed(production: string) {
+  const said = useSheetAddress(production);
+  const [kept, setSelection] = useKeptSelection(production);
   const { view, onView } = useView();
-  const field = useRef<HTMLInputElement>(null);
-  const { sort, direction } = sorting;
-  const { data, error, refetch, isPending } = useQuery(clipsQuery(id, sort, direction, filter));
+  const { sort, direction } = said.sorting;
+  const { data, error, refetch, isPending } = useQuery(clipsQuery(production, sort, direction, said.filter));
   const lines = useMemo(() => (data ? sheetLines(data, sort) : []), [data, sort]);
-  const clips = useLines(id, data, view);
+  const clips = useLines(production, data, view);
   const ids = useMemo(() => data?.ids ?? [], [data]);
   const selection = useMemo(() => within(kept, ids), [kept, ids]);
   const selected = useMemo(() => ids.filter((clip) => selection.chosen.has(clip)), [ids, selection]);
+  useSelectionInAddress(selection, ids, setSelection);
+  return { ...said, lines, clips, ids, selection, selected, setSelection, onView, data, error, refetch, isPending };
+}
+type Listed = ReturnType<typeof useListed>;
+
+/** What can be done with what is selected, by key, menu and docket alike. */
+function useOffers(production: string, { ids, lines, clips, selection, selected, setSelection }: Listed) {
+  const go = useNavigate();
+  const [panel, setPanel] = useState<Panel>('none');
   const toRun = selected.length > 0 ? selected : ids;
-  const move = (by: number) => (event: KeyboardEvent) => setSelection(moved(selection, ids, by, event.shiftKey));
   const open = (wanted: Panel) => (): void => {
     if (toRun.length > 0) setPanel(wanted);
   };
-  const look = (clip: string): void => void go(`/p/${id}/clips/${clip}`);
+  const look = (clip: string): void => void go(`/p/${production}/clips/${clip}`);
   const toBench = (): void => {
     const first = selected[0] ?? selection.at;
-    if (first) void go(`/p/${id}/bench/${first}`, { state: { selection: selected } });
+    if (first) void go(`/p/${production}/bench/${first}`, { state: { selection: selected } });
   };
+  const selectGroup = (): void => {
+    const group = groupOf(lines, selection.at);
+    if (group.length > 0) setSelection(all(group));
+  };
+  const menu = {
+    selected: selected.length,
+    pictured: selected.some((id) => clips.get(id)?.frames !== null),
+    onRun: open('run'),
+    onWatch: () => look(selected[0] ?? ''),
+    onBench: toBench,
+    onPattern: open('pattern'),
+    onGroup: selectGroup,
+    onCopyPath: () => copyText(clips.get(selected[0] ?? '')?.path ?? ''),
+    onNothing: () => setSelection(nothing),
+    onOpen: (clip: string | null): boolean => {
+      const at = clip ?? selection.at;
+      if (at !== null && !selection.chosen.has(at)) setSelection(all([at]));
+      return at !== null;
+    },
+  };
+  return { panel, setPanel, toRun, open, look, toBench, selectGroup, menu };
+}
+type Offers = ReturnType<typeof useOffers>;
 
+/** Keys on the sheet: from clip to clip, from cell to cell of one, and what can be done with what is selected. */
+function useSheetKeys(listed: Listed, offers: Offers, columns: readonly string[], onSlash: () => void) {
+  const { ids, selection, setSelection } = listed;
+  const { panel, setPanel } = offers;
+  const [cell, setCell] = useState<string | null>(null);
+  const move = (by: number) => (event: KeyboardEvent) => setSelection(moved(selection, ids, by, event.shiftKey));
+  const along = (by: -1 | 1) => (): void => {
+    const next = (cell === null ? -1 : columns.indexOf(cell)) + by;
+    if (selection.at !== null) setCell(columns[Math.min(columns.length - 1, next)] ?? null);
+  };
   useKeys({
     ArrowDown: move(1),
     ArrowUp: move(-1),
+    ArrowRight: along(1),
+    ArrowLeft: along(-1),
     PageDown: move(15),
     PageUp: move(-15),
     Home: move(-1e6),
     End: move(1e6),
     ' ': () => setSelection(toggled(selection)),
     Enter: () => {
-      if (selection.at) look(selection.at);
+      if (selection.at) offers.look(selection.at);
     },
     Escape: () => (panel !== 'none' ? setPanel('none') : setSelection(nothing)),
-    '/': () => field.current?.focus(),
-    r: open('run'),
-    p: open('pattern'),
-    b: toBench,
-    g: () => {
-      const group = groupOf(lines, selection.at);
-      if (group.length > 0) setSelection(all(group));
-    },
+    '/': onSlash,
+    r: offers.open('run'),
+    p: offers.open('pattern'),
+    b: offers.toBench,
+    g: offers.selectGroup,
     e: () => document.querySelector<HTMLInputElement>('aside [data-first-field]')?.focus(),
   });
   useSelectAll(useCallback(() => setSelection(all(ids)), [ids, setSelection]));
+  return cell;
+}
 
-  if (error && blocks(error, data)) return <ProblemNote problem={problemOf(error)} again={() => void refetch()} />;
-  if (isPending)
+/** The clips in their groups, what is selected of them, and the docket beside. */
+export function ClipsPage() {
+  const { production: id = '' } = useParams();
+  const { data: production } = useQuery(productionQuery(id));
+  const { data: recipes = [] } = useQuery(recipesQuery);
+  const [dense, toggleDense] = useDense();
+  const field = useRef<HTMLInputElement>(null);
+  const listed = useListed(id);
+  const { lines, clips, ids, selection, selected, setSelection, sorting, filter, typed, setTyped } = listed;
+  const offers = useOffers(id, listed);
+  const { panel, setPanel } = offers;
+  const list = useDroppedList(() => setPanel('csv'));
+  const { look, own, ownChoice, change, asUsual } = useColumnLook(columnIds, alwaysShown, usualColumns);
+  const docketOpen = panel !== 'none' || selected.length > 0;
+  // Whoever chose columns of their own keeps them; else those go that the docket repeats.
+  const narrow = docketOpen && !ownChoice;
+  const cell = useSheetKeys(listed, offers, columnsShown(look, narrow), () => field.current?.focus());
+
+  if (listed.error && blocks(listed.error, listed.data))
+    return <ProblemNote problem={problemOf(listed.error)} again={() => void listed.refetch()} />;
+  if (listed.isPending)
     return (
       <div className="flex-1">
         <Loading what="The clips" rows={12} />
       </div>
     );
   if (ids.length === 0 && filter === '') return <NoClips production={id} />;
-  const docketOpen = panel !== 'none' || selected.length > 0;
   return (
     <>
       <div className="flex min-w-0 flex-1 flex-col">
@@ -126,39 +180,39 @@ export function ClipsPage() {
           listed={ids.length}
           all={production?.counts.clips ?? 0}
           selected={selected.length}
-          sorted={sort !== 'group'}
-          onGroups={() => setSorting(grouped)}
+          sorted={sorting.sort !== 'group'}
+          onGroups={() => listed.setSorting(grouped)}
           dense={dense}
           onDense={toggleDense}
+          columns={{ look, own, onLook: change, onUsual: asUsual }}
           csv={panel === 'csv'}
           onCsv={() => setPanel(panel === 'csv' ? 'none' : 'csv')}
           runIsNext={panel === 'none'}
-          onRun={open('run')}
+          onRun={offers.open('run')}
         />
         {ids.length === 0 ? (
-          <p className="p-6 text-dim">
-            No clip has all of these words in its facts.{' '}
-            <button type="button" className="text-ink underline underline-offset-4" onClick={() => setTyped('')}>
-              Show all
-            </button>
-          </p>
+          <NoneFits onAll={() => setTyped('')} />
         ) : (
-          <Sheet
-            lines={lines}
-            clips={clips}
-            selection={selection}
-            sort={sort}
-            direction={direction}
-            dense={dense}
-            narrow={docketOpen}
-            onSort={(column) => setSorting(sortedBy(sorting, column))}
-            onOpen={look}
-            onView={onView}
-            onRow={(rowId, { shiftKey, ctrlKey, metaKey }) =>
-              setSelection(clicked(selection, ids, rowId, { shift: shiftKey, control: ctrlKey || metaKey }))
-            }
-            onHeading={(group) => setSelection(all(group))}
-          />
+          <RowMenu {...offers.menu}>
+            <Sheet
+              lines={lines}
+              clips={clips}
+              selection={selection}
+              cell={cell}
+              {...sorting}
+              look={look}
+              onLook={change}
+              dense={dense}
+              narrow={narrow}
+              onSort={(column) => listed.setSorting(sortedBy(sorting, column))}
+              onOpen={offers.look}
+              onView={listed.onView}
+              onRow={(rowId, { shiftKey, ctrlKey, metaKey }) =>
+                setSelection(clicked(selection, ids, rowId, { shift: shiftKey, control: ctrlKey || metaKey }))
+              }
+              onHeading={(group) => setSelection(all(group))}
+            />
+          </RowMenu>
         )}
       </div>
       {docketOpen && (
@@ -170,11 +224,22 @@ export function ClipsPage() {
           filter={filter}
           list={list}
           selected={selected}
-          clips={toRun}
+          clips={offers.toRun}
           recipes={recipes}
         />
       )}
     </>
+  );
+}
+
+function NoneFits({ onAll }: { onAll: () => void }) {
+  return (
+    <p className="p-6 text-dim">
+      No clip has all of these words in its facts.{' '}
+      <button type="button" className="text-ink underline underline-offset-4" onClick={onAll}>
+        Show all
+      </button>
+    </p>
   );
 }
 

@@ -1,5 +1,5 @@
 import { expect, it } from 'vitest';
-import { clicked, moved, nothing, toggled, within } from './selection.ts';
+import { all, clicked, moved, nothing, selectionAsText, selectionOf, toggled, within } from './selection.ts';
 
 const ids = ['a', 'b', 'c', 'd', 'e'];
 const plain = { shift: false, control: false };
@@ -39,4 +39,16 @@ it('forgets what a filter hides', () => {
   const all = clicked(clicked(nothing, ids, 'a', plain), ids, 'e', { shift: true, control: false });
   expect([...within(all, ['b', 'c']).chosen]).toEqual(['b', 'c']);
   expect(within(all, ['b', 'c']).at).toBeNull();
+});
+
+it('is read from an address as it was written, the keyboard where it was; clips that are gone are passed over', () => {
+  const two = clicked(clicked(nothing, ids, 'd', plain), ids, 'b', { shift: false, control: true });
+  expect(selectionAsText(two, ids)).toBe('b.d');
+  expect(selectionOf('b.d', ids)).toMatchObject({ chosen: new Set(['b', 'd']), at: 'b' });
+  expect(selectionOf('x.d.', ids).chosen).toEqual(new Set(['d']));
+  expect([selectionOf(null, ids).chosen.size, selectionAsText(nothing, ids)]).toEqual([0, null]);
+  expect(selectionAsText(all(ids), ids)).toBe('all');
+  expect(selectionOf('all', ids)).toEqual(all(ids));
+  const many = Array.from({ length: 100 }, (_, index) => `clip${index}`);
+  expect(selectionAsText(all(many.slice(0, 31)), many)).toBeNull();
 });

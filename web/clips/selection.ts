@@ -69,3 +69,25 @@ export function within(selection: Selection, ids: readonly string[]): Selection 
     from: selection.from && shown.has(selection.from) ? selection.from : null,
   };
 }
+
+/** So many clips are named in an address at most: longer ones are cut off by mail programs and servers. */
+const mostNamed = 30;
+
+/**
+ * What is selected, as an address says it: `all` of what is listed, or ids between dots, the one under the keyboard
+ * first; null for nothing, and for more than an address holds.
+ */
+export function selectionAsText({ chosen, at }: Selection, ids: readonly string[]): string | null {
+  if (chosen.size === 0) return null;
+  if (chosen.size === ids.length && ids.length > 1) return 'all';
+  if (chosen.size > mostNamed) return null;
+  const first = at !== null && chosen.has(at) ? [at] : [];
+  return [...first, ...[...chosen].filter((id) => id !== first[0])].join('.');
+}
+
+/** Reads such a word; clips that are not listed are passed over. */
+export function selectionOf(text: string | null, ids: readonly string[]): Selection {
+  if (text === 'all') return all(ids);
+  const listed = new Set(ids);
+  return all((text ?? '').split('.', mostNamed).filter((id) => listed.has(id)));
+}

@@ -1,84 +1,17 @@
-import { clipRows } from '@relay/contract/routes/clips';
-import { addressOf } from '../api/client.ts';
-import type { LegState } from '@relay/contract/states';
-import type { ClipLine, ClipSort } from '@relay/contract/clips';
-import { formatLength } from '@relay/core/time/timecode';
-import { formatRaster } from '@relay/core/shape/raster';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useRef, type MouseEvent } from 'react';
+import { useEffect, useMemo, useRef, type CSSProperties } from 'react';
 import { rowLook } from '../ui/rowLook.ts';
-import { Bytes } from '../ui/pieces.tsx';
-import { sayRate } from '../ui/format.ts';
-import { LevelMark } from '../ui/levelMark.tsx';
-import { stateColour } from '../ui/stateMark.tsx';
 import type { SheetLine } from './groups.ts';
-import type { Selection } from './selection.ts';
+import { SheetHead } from './sheetHead.tsx';
+import { gridLook, useSheetTable, type SheetProps } from './sheetTable.ts';
 
-interface Column {
-  name: string;
-  sort?: ClipSort;
-  width: string;
-  right?: boolean;
-  /** Left out while the docket takes its room: it says the same. */
-  roomyOnly?: boolean;
-}
-
-const columns: readonly Column[] = [
-  { name: '', width: '62px' },
-  { name: 'Clip', sort: 'name', width: 'minmax(92px,1fr)' },
-  { name: 'Roll', sort: 'roll', width: '50px' },
-  { name: 'Scene', sort: 'scene', width: '58px' },
-  { name: 'Starts', sort: 'starts', width: '92px' },
-  { name: 'Length', sort: 'length', width: '92px' },
-  { name: 'Raster', sort: 'raster', width: '80px', right: true, roomyOnly: true },
-  { name: 'Depth', width: '48px', roomyOnly: true },
-  { name: 'Rate', sort: 'rate', width: '54px', right: true },
-  { name: 'Sound', width: '44px', right: true, roomyOnly: true },
-  { name: 'Size', sort: 'size', width: '66px', right: true, roomyOnly: true },
-  { name: 'To know', sort: 'notes', width: 'minmax(120px,1.6fr)' },
-  { name: 'Way', width: '70px' },
-];
-
-function templateOf(narrow: boolean): { gridTemplateColumns: string } {
-  return {
-    gridTemplateColumns: columns
-      .filter((column) => !(narrow && column.roomyOnly))
-      .map((column) => column.width)
-      .join(' '),
-  };
-}
-
-export interface SheetProps {
-  lines: readonly SheetLine[];
-  clips: ReadonlyMap<string, ClipLine>;
-  selection: Selection;
-  sort: ClipSort;
-  direction: 'up' | 'down';
-  dense: boolean;
-  narrow: boolean;
-  onSort: (sort: ClipSort) => void;
-  onRow: (id: string, event: MouseEvent) => void;
-  onHeading: (ids: string[]) => void;
-  onOpen: (id: string) => void;
-  /** Which lines are in view, by their place among the clips. */
-  onView: (first: number, last: number) => void;
+export function cellId(clip: string, column: string): string {
+  return `clip-${clip}-${column}`;
 }
 
 /** The clips of a production; only the rows in view are in the page, so ten thousand are as light as ten. */
-export function Sheet({
-  lines,
-  clips,
-  selection,
-  sort,
-  direction,
-  dense,
-  narrow,
-  onSort,
-  onRow,
-  onHeading,
-  onOpen,
-  onView,
-}: SheetProps) {
+export function Sheet(props: SheetProps) {
+  const { lines, clips, selection, cell, dense, look, onView, onHeading, onRow, onOpen } = props;
   const scroller = useRef<HTMLDivElement>(null);
   const rows = useVirtualizer({
     count: lines.length,
@@ -98,89 +31,83 @@ export function Sheet({
   useEffect(() => {
     if (at >= 0) rows.scrollToIndex(at, { align: 'auto' });
   }, [at, rows]);
+  useEffect(() => {
+    if (selection.at !== null && cell !== null)
+      document.getElementById(cellId(selection.at, cell))?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
+  }, [selection.at, cell]);
+  const inView = useMemo(
+    () => lines.slice(first, last + 1).flatMap((line) => (line.kind === 'clip' ? (clips.get(line.id) ?? []) : [])),
+    [lines, clips, first, last],
+  );
+  const table = useSheetTable(inView, props);
+  const columns = table.getVisibleLeafColumns();
+  const tracks = columns
+    .map(({ id, columnDef }) => (look.widths[id] === undefined ? columnDef.meta?.track : `${look.widths[id]}px`))
+    .join(' ');
+  const byId = new Map(table.getRowModel().rows.map((row) => [row.id, row]));
+  const active =
+    selection.at === null ? undefined : cell === null ? `clip-${selection.at}` : cellId(selection.at, cell);
   return (
     <div
       ref={scroller}
-      className="min-h-0 flex-1 overflow-auto"
+      className="group/sheet min-h-0 flex-1 overflow-auto"
+      data-dense={dense ? '' : undefined}
       tabIndex={0}
       role="grid"
       aria-label="Clips"
       aria-multiselectable
       aria-rowcount={lines.length + 1}
-      aria-activedescendant={selection.at ? `clip-${selection.at}` : undefined}
+      aria-colcount={columns.length}
+      aria-activedescendant={active}
     >
-      <div className="min-w-[800px]">
-        <div
-          role="row"
-          aria-rowindex={1}
-          className="sticky top-0 z-10 grid items-center gap-x-3 border-b border-line bg-sheet px-5 py-2 text-dim"
-          style={templateOf(narrow)}
-        >
-          {columns
-            .filter((column) => !(narrow && column.roomyOnly))
-            .map((column) => (
-              <div
-                key={column.name}
-                role="columnheader"
-                aria-label={column.name === '' ? 'Picture' : undefined}
-                aria-sort={column.sort === sort ? (direction === 'up' ? 'ascending' : 'descending') : undefined}
-                className={column.right ? 'text-right' : ''}
-              >
-                {column.sort ? (
-                  <button
-                    type="button"
-                    onClick={() => onSort(column.sort as ClipSort)}
-                    className={column.sort === sort ? 'text-ink' : 'hover:text-ink'}
-                  >
-                    {column.name}
-                    {column.sort === sort && <span aria-hidden> {direction === 'up' ? '↑' : '↓'}</span>}
-                  </button>
-                ) : (
-                  column.name
-                )}
-              </div>
-            ))}
-        </div>
+      <div className="w-max min-w-full" style={{ '--tracks': tracks } as CSSProperties}>
+        <SheetHead table={table} {...props} />
         <div className="relative" style={{ height: rows.getTotalSize() }}>
           {shown.map((row) => {
             const line = lines[row.index];
             if (!line) return null;
             const style = { transform: `translateY(${row.start}px)`, height: row.size };
-            return line.kind === 'heading' ? (
+            if (line.kind === 'heading')
+              return <Heading key={row.key} line={line} index={row.index} style={style} onHeading={onHeading} />;
+            const found = byId.get(line.id);
+            return (
               <div
                 key={row.key}
+                id={`clip-${line.id}`}
+                data-clip={line.id}
                 role="row"
+                aria-selected={selection.chosen.has(line.id)}
                 aria-rowindex={row.index + 2}
-                className="absolute inset-x-0 top-0 flex items-center border-b border-line/60 px-5 text-dim"
+                onClick={(event) => onRow(line.id, event)}
+                onDoubleClick={() => onOpen(line.id)}
+                className={`${gridLook} absolute inset-x-0 top-0 border-b border-line/60 px-5 select-none ${rowLook({ chosen: selection.chosen.has(line.id), at: selection.at === line.id })}`}
                 style={style}
               >
-                <span role="rowheader" aria-label={`Group: ${line.text}`} className="min-w-0">
-                  {/* By keyboard a group is selected from any clip of it, by G: no stop on the way to the docket. */}
-                  <button
-                    type="button"
-                    tabIndex={-1}
-                    onClick={() => onHeading(line.ids)}
-                    title="Select this group"
-                    className="max-w-full truncate font-medium hover:text-ink"
-                  >
-                    {line.text}
-                  </button>
-                </span>
+                {found ? (
+                  found.getVisibleCells().map((one) => {
+                    const { id: column, columnDef } = one.column;
+                    const { look: laid = '', right = false, title } = columnDef.meta ?? { track: '' };
+                    const read = selection.at === line.id && cell === column;
+                    return (
+                      <span
+                        key={column}
+                        id={cellId(line.id, column)}
+                        role="gridcell"
+                        title={title?.(found.original)}
+                        className={`${laid} ${right ? 'text-right' : ''} ${read ? 'rounded-sm outline-2 outline-offset-2 outline-sky' : ''}`}
+                      >
+                        <table.FlexRender cell={one} />
+                      </span>
+                    );
+                  })
+                ) : (
+                  <span
+                    role="gridcell"
+                    aria-label="loads"
+                    className="col-span-full h-3 animate-pulse rounded bg-raised"
+                  />
+                )}
               </div>
-            ) : (
-              <ClipRow
-                key={row.key}
-                id={line.id}
-                clip={clips.get(line.id)}
-                dense={dense}
-                narrow={narrow}
-                chosen={selection.chosen.has(line.id)}
-                at={selection.at === line.id}
-                style={style}
-                index={row.index}
-                onRow={onRow}
-                onOpen={onOpen}
-              />
             );
           })}
         </div>
@@ -189,154 +116,34 @@ export function Sheet({
   );
 }
 
-interface RowProps {
-  id: string;
-  /** Absent for the moment until its page is there. */
-  clip: ClipLine | undefined;
-  dense: boolean;
-  narrow: boolean;
-  chosen: boolean;
-  at: boolean;
+interface HeadingProps {
+  line: Extract<SheetLine, { kind: 'heading' }>;
   index: number;
-  style: { transform: string; height: number };
-  onRow: (id: string, event: MouseEvent) => void;
-  onOpen: (id: string) => void;
+  style: CSSProperties;
+  onHeading: (ids: string[]) => void;
 }
 
-function ClipRow({ id, clip, dense, narrow, chosen, at, index, style, onRow, onOpen }: RowProps) {
+/** The line over a group; pressed, it selects the group. */
+function Heading({ line, index, style, onHeading }: HeadingProps) {
   return (
     <div
-      id={`clip-${id}`}
       role="row"
-      aria-selected={chosen}
       aria-rowindex={index + 2}
-      onClick={(event) => onRow(id, event)}
-      onDoubleClick={() => onOpen(id)}
-      className={`absolute inset-x-0 top-0 grid items-center gap-x-3 border-b border-line/60 px-5 select-none ${rowLook({ chosen, at })}`}
-      style={{ ...templateOf(narrow), ...style }}
+      className="absolute inset-x-0 top-0 flex items-center border-b border-line/60 px-5 text-dim"
+      style={style}
     >
-      {clip ? (
-        <Cells clip={clip} dense={dense} narrow={narrow} />
-      ) : (
-        <span role="gridcell" aria-label="loads" className="col-span-full h-3 animate-pulse rounded bg-raised" />
-      )}
+      <span role="rowheader" aria-label={`Group: ${line.text}`} className="min-w-0">
+        {/* By keyboard a group is selected from any clip of it, by G: no stop on the way to the docket. */}
+        <button
+          type="button"
+          tabIndex={-1}
+          onClick={() => onHeading(line.ids)}
+          title="Select this group"
+          className="max-w-full truncate font-medium hover:text-ink"
+        >
+          {line.text}
+        </button>
+      </span>
     </div>
-  );
-}
-
-function Cells({ clip, dense, narrow }: { clip: ClipLine; dense: boolean; narrow: boolean }) {
-  const { identity, rate, frames, raster } = clip;
-  return (
-    <>
-      <span role="gridcell" className="flex items-center">
-        {clip.poster ? (
-          <img
-            src={addressOf(clipRows.poster, { clip: clip.id })}
-            alt=""
-            loading="lazy"
-            className={`${dense ? 'h-6' : 'h-[34px]'} max-w-[60px] rounded-[3px] bg-surround object-contain`}
-          />
-        ) : (
-          <span className={`${dense ? 'h-6' : 'h-[34px]'} w-[60px] rounded-[3px] bg-surround`} />
-        )}
-      </span>
-      <span role="gridcell" className="truncate font-semibold" title={clip.path}>
-        {clip.stem}
-      </span>
-      <span role="gridcell" className="truncate font-mono text-dim" title={clip.roll}>
-        {clip.roll}
-      </span>
-      <span role="gridcell" className="flex items-center gap-1 truncate font-mono">
-        <span className="truncate">
-          {[identity.scene, identity.take].filter(Boolean).join('·') || <span className="text-faint">–</span>}
-        </span>
-        {identity.circled && (
-          <span role="img" aria-label="circled" className="size-2.5 shrink-0 rounded-full border-2 border-ink" />
-        )}
-      </span>
-      <span role="gridcell" className="truncate font-mono">
-        {clip.starts ?? <span className="text-faint">none</span>}
-      </span>
-      <span role="gridcell" className="truncate font-mono">
-        {frames !== null && rate ? formatLength(frames, rate) : ''}
-      </span>
-      {!narrow && (
-        <span role="gridcell" className="truncate text-right font-mono text-dim">
-          {raster ? formatRaster(raster) : ''}
-        </span>
-      )}
-      {!narrow && (
-        <span role="gridcell" className="truncate font-mono text-dim">
-          {clip.sampling ?? ''}
-        </span>
-      )}
-      <span role="gridcell" className="text-right font-mono">
-        {rate ? sayRate({ rate, rateConstant: clip.rateConstant }) : ''}
-      </span>
-      {!narrow && (
-        <span role="gridcell" className="text-right font-mono text-dim">
-          {clip.channels || '–'}
-        </span>
-      )}
-      {!narrow && (
-        <span role="gridcell" className="text-right">
-          <Bytes value={clip.sizeBytes} />
-        </span>
-      )}
-      <span role="gridcell" className="flex items-center gap-2 truncate">
-        <ToKnow clip={clip} />
-      </span>
-      <span role="gridcell">
-        <Way way={clip.way} />
-      </span>
-    </>
-  );
-}
-
-/** What is to know, the gravest first; what somebody decided on is no longer pressing. */
-function ToKnow({ clip }: { clip: ClipLine }) {
-  const [first] = clip.findings;
-  if (!first) return <span className="text-faint">{clip.looked ? 'nothing' : 'not looked at yet'}</span>;
-  const pressing = clip.findings.find((finding) => !finding.decided && finding.level !== 'note') ?? first;
-  const texts = [pressing, ...clip.findings.filter((finding) => finding !== pressing)]
-    .map((finding) => finding.text)
-    .join('; ');
-  const calm = pressing.level === 'note' || pressing.decided;
-  return (
-    <>
-      <LevelMark level={pressing.level} decided={pressing.decided} />
-      <span className={`truncate ${calm ? 'text-dim' : ''}`} title={texts}>
-        {texts}
-      </span>
-    </>
-  );
-}
-
-/** The clip's way so far: a stretch of lane for each deliverable. */
-function Way({ way }: { way: ClipLine['way'] }) {
-  const lanes =
-    way.length > 0
-      ? way
-      : [
-          { role: 'intermediate', state: 'waiting' as LegState, share: 0 },
-          { role: 'proxy', state: 'waiting' as LegState, share: 0 },
-        ];
-  const words = way.length > 0 ? way.map((lane) => `${lane.role}: ${lane.state}`).join(', ') : 'nothing run yet';
-  return (
-    <span role="img" aria-label={words} title={words} className="flex gap-1">
-      {lanes.map((lane) => {
-        const under = lane.state === 'running' || lane.state === 'proving';
-        return (
-          <span key={lane.role} className="h-[5px] flex-1 overflow-hidden rounded-full bg-lane">
-            {lane.state !== 'waiting' && (
-              <span
-                className={`block h-full rounded-full ${stateColour[lane.state]}`}
-                style={{ width: under ? `${Math.max(6, lane.share * 100)}%` : '100%' }}
-              />
-            )}
-          </span>
-        );
-      })}
-    </span>
   );
 }

@@ -1,4 +1,4 @@
-import type { ClipSort } from '@relay/contract/clips';
+import { clipSorts, type ClipSort } from '@relay/contract/clips';
 
 export interface Sorting {
   sort: ClipSort;
@@ -12,4 +12,15 @@ export const grouped: Sorting = { sort: 'group', direction: 'up' };
 export function sortedBy({ sort, direction }: Sorting, column: ClipSort): Sorting {
   if (column !== sort) return { sort: column, direction: 'up' };
   return direction === 'up' ? { sort, direction: 'down' } : grouped;
+}
+
+/** A sorting as an address says it: the column's name, with `-` before it where it goes down; null for groups. */
+export function sortingAsText({ sort, direction }: Sorting): string | null {
+  return sort === 'group' ? null : `${direction === 'down' ? '-' : ''}${sort}`;
+}
+
+/** Reads such a word; what is none is groups. */
+export function sortingOf(text: string | null): Sorting {
+  const sort = clipSorts.find((one) => one === text?.replace(/^-/, ''));
+  return sort === undefined || sort === 'group' ? grouped : { sort, direction: text?.startsWith('-') ? 'down' : 'up' };
 }

@@ -2,6 +2,7 @@ import { Search } from 'lucide-react';
 import type { RefObject } from 'react';
 import { plural } from '../ui/format.ts';
 import { Button, Key } from '../ui/pieces.tsx';
+import { ColumnsMenu, type ColumnsMenuProps } from './columnsMenu.tsx';
 import { SavedFilters } from './filters.tsx';
 
 interface FilterFieldProps {
@@ -12,7 +13,7 @@ interface FilterFieldProps {
 
 function FilterField({ field, typed, onType }: FilterFieldProps) {
   return (
-    <label className="relative w-64 shrink-0">
+    <label className="relative w-64 min-w-36 shrink">
       <span className="sr-only">Filter the clips</span>
       <Search className="pointer-events-none absolute top-2 left-2.5 size-4 text-faint" aria-hidden />
       <input
@@ -47,6 +48,7 @@ interface ToolbarProps extends FilterFieldProps {
   onGroups: () => void;
   dense: boolean;
   onDense: () => void;
+  columns: ColumnsMenuProps;
   csv: boolean;
   onCsv: () => void;
   /** Whether running all is the next thing to do. */
@@ -58,7 +60,7 @@ interface ToolbarProps extends FilterFieldProps {
 export function Toolbar(props: ToolbarProps) {
   const { filter, listed, selected, dense, csv } = props;
   return (
-    <div className="flex items-center gap-3 border-b border-line px-5 py-2">
+    <div className="flex flex-wrap items-center gap-x-3 gap-y-2 border-b border-line px-5 py-2">
       <FilterField field={props.field} typed={props.typed} onType={props.onType} />
       <SavedFilters production={props.production} words={filter} onChoose={props.onType} />
       <span role="status" className="min-w-0 truncate text-dim">
@@ -74,7 +76,8 @@ export function Toolbar(props: ToolbarProps) {
           Back to groups
         </button>
       )}
-      <span className="ml-auto flex shrink-0 items-center gap-2">
+      <span className="ml-auto flex flex-wrap items-center justify-end gap-2">
+        <ColumnsMenu {...props.columns} />
         <Button aria-pressed={dense} onClick={props.onDense}>
           {dense ? 'Roomy' : 'Dense'}
         </Button>

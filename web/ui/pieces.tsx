@@ -123,16 +123,19 @@ export function Loading({ what, rows = 8 }: { what: string; rows?: number }) {
   );
 }
 
+/** Puts a text where it can be pasted from, and says so. */
+export function copyText(text: string): void {
+  void navigator.clipboard.writeText(text).then(
+    () => toast('Copied', { description: text }),
+    () => toast.error('The browser does not let this page copy'),
+  );
+}
+
 export function CopyButton({ text, label }: { text: string; label: string }) {
-  const copy = (): void =>
-    void navigator.clipboard.writeText(text).then(
-      () => toast('Copied', { description: text }),
-      () => toast.error('The browser does not let this page copy'),
-    );
   return (
     <button
       type="button"
-      onClick={copy}
+      onClick={() => copyText(text)}
       aria-label={label}
       title={label}
       className="rounded p-1 text-dim hover:bg-raised hover:text-ink"

@@ -1,0 +1,51 @@
+import type { LutLine } from '@relay/contract/colour';
+import type { ClipsAnswer } from '@relay/contract/clips';
+import type { ChecksAnswer } from '@relay/contract/checks';
+import type { RunLine } from '@relay/contract/runs';
+import type { RecipeAnswer } from '@relay/contract/recipes';
+import { until } from '../testing/site.ts';
+import type { DemoSite } from './demoSite.ts';
+
+/** Makes one clip's outputs, so that every page has something to show, and says every page's path by its name. */
+export async function everyPage({ site, page, production }: DemoSite): Promise<Map<string, string>> {
+  const of = `/productions/${production}`;
+  const { lines } = await site.api<ClipsAnswer>(`${of}/clips`);
+  const clip = lines.find((line) => line.stem === 'A001C003')?.id ?? '';
+  const [recipe] = await site.api<RecipeAnswer[]>('/recipes');
+  const [lut] = await site.api<LutLine[]>('/luts');
+  await page.goto(`${site.address}/p/${production}/clips`);
+  await page.getByRole('row').filter({ hasText: 'A001C003' }).click();
+  await page.keyboard.press('r');
+  await page.getByRole('button', { name: /^Start(,|$)/, disabled: false }).waitFor();
+  await page.keyboard.press('Enter');
+  const run = await until('the run', async () => (await site.api<RunLine[]>(`${of}/runs`))[0]);
+  const output = await until('an output', async () => (await site.api<ChecksAnswer>(`${of}/outputs`)).outputs[0]);
+  const paths = {
+    arrivals: 'arrivals',
+    clips: 'clips',
+    'a selected clip': `clips?clips=${clip}`,
+    'a clip': `clips/${clip}`,
+    groups: 'bench',
+    'the bench': `bench/${clip}`,
+    cabinet: 'cabinet',
+    'a LUT': `cabinet/${lut?.hash ?? ''}`,
+    recipes: 'recipes',
+    'a burn-in': `recipes/${recipe?.id ?? ''}/burn`,
+    runs: 'runs',
+    'a run': `runs/${run.id}`,
+    checks: 'checks',
+    'a comparison': `checks/${output.id}`,
+    'hand-offs': 'handoffs',
+  };
+  return new Map([
+    ...Object.entries(paths).map(([name, path]) => [name, `/p/${production}/${path}`] as const),
+    ['productions', '/productions'],
+    ['the site', '/site'],
+  ]);
+}
+
+/** Waits until the page that was asked for is there, and none of its parts is still coming. */
+export async function untilShown({ page }: Pick<DemoSite, 'page'>): Promise<void> {
+  await page.getByRole('heading', { level: 1 }).first().waitFor({ state: 'attached' });
+  await page.locator('[role=status][aria-label$=loads]').first().waitFor({ state: 'detached' });
+}

@@ -1,0 +1,55 @@
+import type { ClipLine, ClipSort } from '@relay/contract/clips';
+import { useTable } from '@tanstack/react-table';
+import { useMemo, type MouseEvent } from 'react';
+import type { ColumnLook } from './columnLook.ts';
+import { columnIds, columnsShown, sheetColumns, sheetFeatures } from './columns.tsx';
+import type { SheetLine } from './groups.ts';
+import type { Selection } from './selection.ts';
+
+export interface SheetProps {
+  lines: readonly SheetLine[];
+  clips: ReadonlyMap<string, ClipLine>;
+  selection: Selection;
+  /** The cell of the row under the keyboard that is read, by its column; null for the row as a whole. */
+  cell: string | null;
+  sort: ClipSort;
+  direction: 'up' | 'down';
+  look: ColumnLook;
+  onLook: (look: ColumnLook) => void;
+  dense: boolean;
+  /** Whether columns that the docket repeats are left out. */
+  narrow: boolean;
+  onSort: (sort: ClipSort) => void;
+  onRow: (id: string, event: MouseEvent) => void;
+  onHeading: (ids: string[]) => void;
+  onOpen: (id: string) => void;
+  /** Which lines are in view, by their place among the clips. */
+  onView: (first: number, last: number) => void;
+}
+
+/** Rows and head stand on the same tracks. */
+export const gridLook = 'grid items-center gap-x-3 grid-cols-(--tracks)';
+
+/** The table over the clips in view: columns shown, in their order, as wide as they were drawn. */
+export function useSheetTable(
+  data: ClipLine[],
+  { look, onLook, narrow }: Pick<SheetProps, 'look' | 'onLook' | 'narrow'>,
+) {
+  const columnVisibility = useMemo(() => {
+    const shown = columnsShown(look, narrow);
+    return Object.fromEntries(columnIds.map((id) => [id, shown.includes(id)]));
+  }, [look, narrow]);
+  return useTable({
+    features: sheetFeatures,
+    columns: sheetColumns,
+    data,
+    getRowId: (clip) => clip.id,
+    columnResizeMode: 'onChange',
+    state: { columnOrder: [...look.order], columnVisibility, columnSizing: { ...look.widths } },
+    onColumnSizingChange: (next) => {
+      const widths = typeof next === 'function' ? next({ ...look.widths }) : next;
+      onLook({ ...look, widths: Object.fromEntries(Object.entries(widths).map(([id, px]) => [id, Math.round(px)])) });
+    },
+  });
+}
+export type SheetTable = ReturnType<typeof useSheetTable>;
