@@ -7,7 +7,6 @@ import { ffmpegMakes, scratchFolder } from '../../testing/commands.ts';
 import { saltLantern } from '../../testing/demo.ts';
 import { describeFile } from './describe.ts';
 import { deviceOf } from './device.ts';
-import type { Probed } from './probe.ts';
 
 async function demo(path: string): Promise<ClipDescription> {
   const entry = await describeFile(join(saltLantern, path), path);
@@ -142,7 +141,7 @@ describe('what is no clip', () => {
     expect((await demo('day-2/P000/P000_0007.mp4')).device).toBe('Skerrick Nine');
     expect((await demo('day-2/F001/F001_r1.mov')).device).toBeUndefined();
     // A hostile name is one line of limited length; a maker that its model names again stands once.
-    const said = (tags: Record<string, string>) => deviceOf({ streams: [], format: { tags } } as unknown as Probed);
+    const said = (tags: Record<string, string>) => deviceOf({ streams: [], format: { tags } });
     expect(said({ make: 'Sk\u0000er|rick\n', model: 'x'.repeat(500) }).device).toHaveLength(80);
     expect(said({ make: ' Skerrick ', model: 'Skerrick Nine' })).toEqual({ device: 'Skerrick Nine' });
     expect(said({ make: '', model: '  ' })).toEqual({});
