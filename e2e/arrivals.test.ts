@@ -45,7 +45,9 @@ describe('a card, from the bay to the sheet', () => {
     );
     await page.getByRole('button', { name: 'Copy and prove' }).click();
     await page
-      .getByText('The card may be cleared: 8 files proved in 2 copies on 2 stores, which')
+      .getByText(
+        "The card may be cleared: 8 files proved in 2 copies on 2 stores, which by the production's rule may be one disk.",
+      )
       .waitFor({ timeout: 60_000 });
     await page.getByText('3 clips').first().waitFor({ timeout: 60_000 });
     await page.getByRole('button', { name: 'Verify again' }).click();

@@ -5,6 +5,7 @@ import { formatRate } from '@relay/core/time/rate';
 import { toNumber } from '@relay/core/time/rational';
 import { formatLength, framesToTimecode, timecodeToFrames } from '@relay/core/time/timecode';
 import { useEffect, useMemo, useRef } from 'react';
+import { problemOf } from '../ui/pieces.tsx';
 import { useStill } from './still.ts';
 
 const shown = 8;
@@ -195,8 +196,9 @@ function Strip({
   );
 }
 
+/** A frame, small; one that is still coming, or cannot be shown, looks like that and not like a black picture. */
 function Thumb({ clip, frame }: { clip: string; frame: number }) {
-  const { image } = useStill(clip, frame, 192);
+  const { image, error } = useStill(clip, frame, 192);
   const canvas = useRef<HTMLCanvasElement>(null);
   useEffect(() => {
     const target = canvas.current;
@@ -205,6 +207,26 @@ function Thumb({ clip, frame }: { clip: string; frame: number }) {
     target.height = image.height;
     target.getContext('2d')?.drawImage(image, 0, 0);
   }, [image]);
+  const look = 'block aspect-video w-full';
+  if (error)
+    return (
+      <span
+        role="img"
+        aria-label={`Frame ${frame + 1} cannot be shown`}
+        title={problemOf(error).what}
+        className={`${look} grid place-items-center border border-dashed border-surround-line text-[10px] text-surround-dim`}
+      >
+        not shown
+      </span>
+    );
+  if (!image)
+    return (
+      <span
+        role="img"
+        aria-label={`Frame ${frame + 1} is still coming`}
+        className={`${look} animate-pulse border border-dashed border-surround-line`}
+      />
+    );
   return (
     <canvas
       ref={canvas}
@@ -212,7 +234,7 @@ function Thumb({ clip, frame }: { clip: string; frame: number }) {
       height={108}
       role="img"
       aria-label={`Frame ${frame + 1}`}
-      className="block aspect-video w-full bg-surround-well object-contain"
+      className={`${look} bg-surround-well object-contain`}
     />
   );
 }
