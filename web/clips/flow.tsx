@@ -1,5 +1,5 @@
 import type { LookAnswer } from '@relay/contract/clips';
-import Plotly from 'plotly.js-basic-dist-min';
+import Plotly from 'plotly.js-gl3d-dist-min';
 import { useMemo } from 'react';
 import { axisOf, plotConfig, plotFont, plotGround, usePlot } from '../ui/usePlot.ts';
 
@@ -11,45 +11,52 @@ export function Flow({ flow, rate }: { flow: LookAnswer['flow']; rate: number })
   const draw = useMemo(
     () =>
       (target: HTMLElement, colour: (name: string) => string): void => {
-        const bars = (name: string, hue: string, take: (index: number) => boolean) => {
+        const [unit, half] = flow.kind === 'pictures' ? (['kB', 0.425 / rate] as const) : (['Mb/s', 0.45] as const);
+        /** Bars as outlines that are filled, and the middle of the top of each to be pointed at. */
+        const bars = (name: string, hue: string, take: (index: number) => boolean): object[] => {
           const picked = flow.seconds.map((_, index) => index).filter(take);
-          return {
-            type: 'bar' as const,
-            name,
-            x: picked.map((index) => flow.seconds[index] as number),
-            y: picked.map((index) =>
-              flow.kind === 'pictures'
-                ? (flow.bytes[index] as number) / 1e3
-                : ((flow.bytes[index] as number) * 8) / 1e6,
-            ),
-            marker: { color: colour(hue), line: { width: 0 } },
-            width: flow.kind === 'pictures' ? 0.85 / rate : 0.9,
-            hovertemplate:
-              flow.kind === 'pictures'
-                ? '%{x:.2f} s: %{y:.1f} kB<extra></extra>'
-                : '%{x} s: %{y:.1f} Mb/s<extra></extra>',
-          };
+          const at = picked.map((index) => flow.seconds[index] as number);
+          const tall = picked.map((index) => (flow.bytes[index] as number) * (flow.kind === 'pictures' ? 1e-3 : 8e-6));
+          return [
+            {
+              type: 'scatter',
+              mode: 'none',
+              name,
+              fill: 'toself',
+              fillcolor: colour(hue),
+              x: at.flatMap((x) => [x - half, x - half, x + half, x + half, null]),
+              y: tall.flatMap((y) => [0, y, y, 0, null]),
+              hoverinfo: 'skip',
+            },
+            {
+              type: 'scatter',
+              mode: 'markers',
+              marker: { opacity: 0 },
+              showlegend: false,
+              x: at,
+              y: tall,
+              hovertemplate: `%{x:.2f} s: %{y:.1f} ${unit}<extra></extra>`,
+            },
+          ];
         };
         const axis = axisOf(colour);
         void Plotly.react(
           target,
           flow.kind === 'pictures'
             ? [
-                bars('whole pictures', 'sky', (index) => flow.whole[index] === true),
-                bars('pictures that lean on others', 'lane', (index) => flow.whole[index] !== true),
+                ...bars('whole pictures', 'sky', (index) => flow.whole[index] === true),
+                ...bars('pictures that lean on others', 'lane', (index) => flow.whole[index] !== true),
               ]
-            : [bars('every second', 'sky', () => true)],
+            : bars('every second', 'sky', () => true),
           {
             height: 170,
             margin: { l: 48, r: 8, t: 6, b: 30 },
             ...plotGround,
-            barmode: 'overlay',
-            bargap: 0,
             font: plotFont(colour('dim')),
             xaxis: { ...axis, ticksuffix: ' s', rangemode: 'tozero' },
             yaxis: {
               ...axis,
-              ticksuffix: flow.kind === 'pictures' ? ' kB' : ' Mb/s',
+              ticksuffix: ` ${unit}`,
               rangemode: 'tozero',
               fixedrange: true,
             },

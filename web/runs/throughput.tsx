@@ -1,5 +1,5 @@
 import type { LegLine } from '@relay/contract/runs';
-import Plotly from 'plotly.js-basic-dist-min';
+import Plotly from 'plotly.js-gl3d-dist-min';
 import { useMemo } from 'react';
 import { axisOf, plotConfig, plotFont, plotGround, usePlot } from '../ui/usePlot.ts';
 import { flowOf } from './flow.ts';

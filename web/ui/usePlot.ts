@@ -1,6 +1,6 @@
 import { useEffect, useRef, type RefObject } from 'react';
 
-/** What a chart's drawing needs of Plotly; each page loads the bundle that serves it. */
+/** What a chart's drawing needs of Plotly, which comes with the first chart. */
 interface Drawer {
   purge: (target: HTMLElement) => void;
 }
