@@ -69,7 +69,9 @@ describe.each(['dark', 'chalk'])('in %s', (theme) => {
     await look('filters');
     await page.keyboard.press('Escape');
     await page.keyboard.press('?');
-    await page.getByRole('dialog', { name: 'Keys' }).waitFor();
+    await page.getByRole('dialog').getByRole('heading', { name: 'Clips', level: 2, exact: true }).waitFor();
+    await look('how');
+    await page.getByRole('tab', { name: 'Keys' }).click();
     await look('the keys');
     await page.keyboard.press('Escape');
     await page.keyboard.press('Control+k');

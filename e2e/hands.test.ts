@@ -157,7 +157,7 @@ describe('keys and focus', () => {
 
   it('a dialog keeps keys from what lies behind it', async () => {
     await page.keyboard.press('?');
-    await page.getByRole('dialog', { name: 'Keys' }).waitFor();
+    await page.getByRole('dialog', { name: 'How and keys' }).waitFor();
     await page.keyboard.press('r');
     await page.keyboard.press('Control+k');
     await page.keyboard.press('Control+a');
@@ -188,14 +188,59 @@ describe('keys and focus', () => {
     await page.keyboard.press('g');
     await until('the group', async () => (await page.getByRole('row', { selected: true }).count()) > 1);
     await page.keyboard.press('?');
+    await page.getByRole('tab', { name: 'Keys' }).click();
     await page.getByRole('checkbox', { name: /^Single letters/ }).uncheck();
     await page.keyboard.press('Escape');
     await page.keyboard.press('t');
     await page.keyboard.press('?');
     expect([await theme(), await page.getByRole('dialog').count()]).toEqual([first, 0]);
-    await page.getByRole('button', { name: 'List of keys' }).click();
+    await page.getByRole('button', { name: 'How, and keys' }).click();
+    await page.getByRole('tab', { name: 'Keys' }).click();
     await page.getByRole('checkbox', { name: /^Single letters/ }).check();
     await page.keyboard.press('Escape');
+  });
+
+  it('letters are put elsewhere, where they are free, and buttons say so', async () => {
+    await page.keyboard.press('?');
+    await page.getByRole('tab', { name: 'Keys' }).click();
+    const run = page.getByRole('button', { name: /^Prepare a run.*Change$/ });
+    await run.click();
+    await page.keyboard.press('b');
+    await page.getByText('B is taken: Onto the bench').waitFor();
+    await page.keyboard.press('Escape');
+    expect(await page.getByRole('dialog').count()).toBe(1);
+    await run.click();
+    await page.keyboard.press('x');
+    expect(await run.getAttribute('aria-label')).toContain(': X. Change');
+    await page.keyboard.press('Escape');
+    await page.getByRole('dialog').waitFor({ state: 'detached' });
+    await page
+      .getByRole('complementary')
+      .getByRole('button', { name: /^Run 2 clips/ })
+      .waitFor();
+    await page.keyboard.press('r');
+    expect(await page.getByRole('button', { name: 'Not now' }).count()).toBe(0);
+    await page.keyboard.press('x');
+    await page.getByRole('button', { name: 'Not now' }).click();
+    await page.keyboard.press('?');
+    await page.getByRole('tab', { name: 'Keys' }).click();
+    await page.getByRole('button', { name: 'As printed' }).click();
+    expect(await run.getAttribute('aria-label')).toContain(': R. Change');
+    await page.keyboard.press('Escape');
+  });
+
+  it('each station says how it is used', async () => {
+    for (const [path, title] of [
+      ['arrivals', 'Arrivals'],
+      ['cabinet', 'Bench'],
+      ['handoffs', 'Hand-offs'],
+    ]) {
+      await page.goto(`${site.address}/p/${production}/${path}`);
+      await page.getByRole('button', { name: 'How, and keys' }).click();
+      await page.getByRole('dialog').getByRole('heading', { name: title, level: 2 }).waitFor();
+    }
+    await page.goto(`${site.address}/p/${production}/clips`);
+    await page.getByRole('row').filter({ hasText: 'A001C003' }).waitFor();
   });
 
   it('the first Tab offers to skip to the page, and the page says its name', async () => {

@@ -6,7 +6,7 @@ import { useLive } from './api/live.ts';
 import { productionQuery, productionsQuery } from './api/queries.ts';
 import { DropZone, useDropsStay } from './productions/dropZone.tsx';
 import { CommandBox } from './ui/commandBox.tsx';
-import { dialogIsOpen, KeysDialog, useKeys } from './ui/keys.tsx';
+import { dialogIsOpen, useKeys } from './ui/keys.ts';
 import { blocks, Key, Loading, ProblemNote, problemOf } from './ui/pieces.tsx';
 import { SkipLink, Station } from './ui/station.tsx';
 import { StationBoundary } from './ui/stationBoundary.tsx';
@@ -30,6 +30,7 @@ const Run = lazy(() => import('./runs/run.tsx').then((m) => ({ default: m.RunPag
 const Checks = lazy(() => import('./checks/page.tsx').then((m) => ({ default: m.ChecksPage })));
 const Compare = lazy(() => import('./checks/compare.tsx').then((m) => ({ default: m.ComparePage })));
 const Site = lazy(() => import('./site/page.tsx').then((m) => ({ default: m.SitePage })));
+const HowDialog = lazy(() => import('./how/dialog.tsx').then((m) => ({ default: m.HowDialog })));
 const Handoffs = lazy(() => import('./handoffs/page.tsx').then((m) => ({ default: m.HandoffsPage })));
 
 interface Place {
@@ -108,7 +109,11 @@ export function App() {
         <Route path="*" element={<Navigate to="/" replace />} />
       </Routes>
       <Wire theme={theme} onTheme={toggleTheme} onKeys={() => setKeysOpen(true)} />
-      <KeysDialog open={keysOpen} onOpenChange={setKeysOpen} />
+      {keysOpen && (
+        <Suspense>
+          <HowDialog onClose={() => setKeysOpen(false)} />
+        </Suspense>
+      )}
       <Toaster theme={theme === 'dark' ? 'dark' : 'light'} position="bottom-left" offset={44} />
     </div>
   );

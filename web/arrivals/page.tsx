@@ -9,8 +9,8 @@ import { rollsQuery, rootsQuery } from '../api/queries.ts';
 import { ProductionRules } from '../productions/rules.tsx';
 import { rowLook } from '../ui/rowLook.ts';
 import { sayBytes } from '../ui/format.ts';
-import { useKeys } from '../ui/keys.tsx';
-import { Button, toastProblem } from '../ui/pieces.tsx';
+import { useKeys } from '../ui/keys.ts';
+import { Button, Key, toastProblem } from '../ui/pieces.tsx';
 import { Bay } from './bay.tsx';
 import { Drives } from './drives.tsx';
 import { BringIn } from './bringIn.tsx';
@@ -30,8 +30,8 @@ export function ArrivalsPage() {
   const [address, setAddress] = useSearchParams();
   const { data: rolls = [] } = useQuery(rollsQuery(production));
   const [card, setCard] = useState<{ store: string; folder: string } | null>(null);
-  const [bringing, setBringing] = useState(false);
-  const { state } = useLocation() as { state: { add?: boolean } | null };
+  const { state } = useLocation() as { state: { add?: boolean; bring?: boolean } | null };
+  const [bringing, setBringing] = useState(state?.bring ?? false);
   const { data: roots = [] } = useQuery(rootsQuery);
   const [said, setReading] = useState<Place | null | undefined>(undefined);
   const [first] = roots;
@@ -85,8 +85,7 @@ export function ArrivalsPage() {
                 Day report
               </Link>
               <Button main={!bringing} onClick={() => bring(null)}>
-                Bring a card in…{' '}
-                <span className="rounded border border-on-clay/40 px-1 font-mono text-[11px] leading-4">B</span>
+                Bring a card in… <Key on="clay">B</Key>
               </Button>
             </span>
           </div>

@@ -3,7 +3,7 @@ import { emptyChain } from '@relay/core/colour/chain/chain';
 import { toNumber } from '@relay/core/time/rational';
 import { useQuery } from '@tanstack/react-query';
 import { useCallback, useState } from 'react';
-import { useKeys } from '../ui/keys.tsx';
+import { useKeys } from '../ui/keys.ts';
 import { undoLastChange } from '../ui/undo.ts';
 import { PictureChoice } from '../ui/pictureChoice.tsx';
 import { problemOf } from '../ui/pieces.tsx';

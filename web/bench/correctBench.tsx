@@ -16,7 +16,7 @@ import { ShapeForm } from '../corrections/shapeForm.tsx';
 import { SoundForm } from '../corrections/soundForm.tsx';
 import { TimeForm } from '../corrections/timeForm.tsx';
 import { useCorrect } from '../corrections/useCorrect.ts';
-import { useKeys } from '../ui/keys.tsx';
+import { useKeys } from '../ui/keys.ts';
 import { undoLastChange } from '../ui/undo.ts';
 import { Button } from '../ui/pieces.tsx';
 import { Docket } from './docketFrame.tsx';

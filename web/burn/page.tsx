@@ -11,7 +11,7 @@ import { benchGroupsQuery, benchQuery, clipQuery, productionQuery, recipesQuery 
 import { drawAfter, inside, type Box } from '../bench/drawShape.ts';
 import { useStill } from '../bench/still.ts';
 import { BeforeNext } from '../ui/beforeNext.tsx';
-import { useKeys } from '../ui/keys.tsx';
+import { useKeys } from '../ui/keys.ts';
 import { PictureCanvas, type Size } from '../ui/pictureCanvas.tsx';
 import { useKept } from '../ui/useKept.ts';
 import { blocks, Loading, ProblemNote, problemOf } from '../ui/pieces.tsx';

@@ -7,7 +7,7 @@ import { cabinetRows } from '@relay/contract/routes/cabinet';
 import { ask } from '../api/client.ts';
 import { lutsQuery } from '../api/queries.ts';
 import { LevelShape } from '../ui/levelMark.tsx';
-import { useKeys } from '../ui/keys.tsx';
+import { useKeys } from '../ui/keys.ts';
 import { blocks, Button, Empty, Loading, ProblemNote, problemOf, toastProblem } from '../ui/pieces.tsx';
 import { StoreFiles } from './fromStore.tsx';
 import { LutDetail } from './detail.tsx';

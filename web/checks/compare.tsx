@@ -11,7 +11,7 @@ import { useEffect, useRef, useState, type PointerEvent } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { outputQuery } from '../api/queries.ts';
 import { PictureChoice } from '../ui/pictureChoice.tsx';
-import { useKeys } from '../ui/keys.tsx';
+import { useKeys } from '../ui/keys.ts';
 import { blocks, Bytes, Key, Loading, ProblemNote, problemOf } from '../ui/pieces.tsx';
 import { ProofTable } from '../ui/proof.tsx';
 import { Remove } from '../ui/remove.tsx';

@@ -4,7 +4,7 @@ import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { clipQuery, lookQuery } from '../api/queries.ts';
-import { useKeys } from '../ui/keys.tsx';
+import { useKeys } from '../ui/keys.ts';
 import { blocks, Key, Loading, ProblemNote, problemOf } from '../ui/pieces.tsx';
 import { ClipFacts } from './docket.tsx';
 import { FindingsList } from './findings.tsx';

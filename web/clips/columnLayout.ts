@@ -1,5 +1,5 @@
 /** How a sheet's columns stand: which are shown, in which order, and how wide those are that somebody drew. */
-export interface ColumnLook {
+export interface ColumnLayout {
   /** Every column once, the hidden ones where they would come back. */
   order: readonly string[];
   hidden: ReadonlySet<string>;
@@ -14,9 +14,9 @@ export function withinLimits(width: number): number {
 }
 
 /**
- * A look in one word of an address: shown columns in their order, `name` or `name-pixels`, between dots: signs
+ * A layout in one word of an address: shown columns in their order, `name` or `name-pixels`, between dots: signs
  * that addresses leave as they are. */
-export function lookAsText({ order, hidden, widths }: ColumnLook): string {
+export function layoutAsText({ order, hidden, widths }: ColumnLayout): string {
   return order
     .filter((name) => !hidden.has(name))
     .map((name) => (widths[name] === undefined ? name : `${name}-${widths[name]}`))
@@ -27,7 +27,7 @@ export function lookAsText({ order, hidden, widths }: ColumnLook): string {
  * Reads such a word. Columns that are not named are hidden, at the end; what is no column, or stands twice, is passed
  * over; `always` are shown whatever it says.
  */
-export function lookOf(text: string, columns: readonly string[], always: readonly string[]): ColumnLook {
+export function layoutOf(text: string, columns: readonly string[], always: readonly string[]): ColumnLayout {
   const order: string[] = [];
   const widths: Record<string, number> = {};
   for (const word of text.split('.').slice(0, 100)) {
@@ -45,26 +45,26 @@ export function lookOf(text: string, columns: readonly string[], always: readonl
   };
 }
 
-/** The look with a column put where another stands. */
-export function movedTo(look: ColumnLook, name: string, over: string): ColumnLook {
-  const [from, to] = [look.order.indexOf(name), look.order.indexOf(over)];
-  if (from < 0 || to < 0 || from === to) return look;
-  const order = look.order.filter((one) => one !== name);
+/** The layout with a column put where another stands. */
+export function movedTo(layout: ColumnLayout, name: string, over: string): ColumnLayout {
+  const [from, to] = [layout.order.indexOf(name), layout.order.indexOf(over)];
+  if (from < 0 || to < 0 || from === to) return layout;
+  const order = layout.order.filter((one) => one !== name);
   order.splice(to, 0, name);
-  return { ...look, order };
+  return { ...layout, order };
 }
 
-/** The look with a column one place further left or right among those shown. */
-export function movedBy(look: ColumnLook, name: string, by: -1 | 1): ColumnLook {
-  const shown = look.order.filter((one) => !look.hidden.has(one));
+/** The layout with a column one place further left or right among those shown. */
+export function movedBy(layout: ColumnLayout, name: string, by: -1 | 1): ColumnLayout {
+  const shown = layout.order.filter((one) => !layout.hidden.has(one));
   const over = shown[shown.indexOf(name) + by];
-  return over === undefined ? look : movedTo(look, name, over);
+  return over === undefined ? layout : movedTo(layout, name, over);
 }
 
-/** The look with a column shown, or hidden. */
-export function shownAs(look: ColumnLook, name: string, shown: boolean): ColumnLook {
-  const hidden = new Set(look.hidden);
+/** The layout with a column shown, or hidden. */
+export function shownAs(layout: ColumnLayout, name: string, shown: boolean): ColumnLayout {
+  const hidden = new Set(layout.hidden);
   if (shown) hidden.delete(name);
   else hidden.add(name);
-  return { ...look, hidden };
+  return { ...layout, hidden };
 }

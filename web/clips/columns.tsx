@@ -18,7 +18,7 @@ import { sayRate } from '../ui/format.ts';
 import { LevelMark } from '../ui/levelMark.tsx';
 import { Bytes } from '../ui/pieces.tsx';
 import { stateColour } from '../ui/stateMark.tsx';
-import { widthLimits, type ColumnLook } from './columnLook.ts';
+import { widthLimits, type ColumnLayout } from './columnLayout.ts';
 
 interface ColumnFacts {
   /** What it is sorted by, where the server sorts by it. */
@@ -31,7 +31,7 @@ interface ColumnFacts {
   /** What is said of it where its head shows no name. */
   says?: string;
   /** How its cells are laid out. */
-  look?: string;
+  classes?: string;
   /** What the pointer is told where a cell is cut off. */
   title?: (clip: ClipLine) => string;
 }
@@ -65,7 +65,7 @@ const none = <span className="text-faint">–</span>;
 
 /** The sheet's columns, in their usual order; those after the last usual one are shown on wish. */
 export const sheetColumns = helper.columns([
-  column('picture', '', { track: '62px', says: 'Picture', look: 'flex items-center' }, (clip) =>
+  column('picture', '', { track: '62px', says: 'Picture', classes: 'flex items-center' }, (clip) =>
     clip.poster ? (
       <img
         src={addressOf(clipRows.poster, { clip: clip.id })}
@@ -80,47 +80,57 @@ export const sheetColumns = helper.columns([
   column(
     'clip',
     'Clip',
-    { sort: 'name', track: 'minmax(92px,1fr)', look: `${text} font-semibold`, title: (clip) => clip.path },
+    { sort: 'name', track: 'minmax(92px,1fr)', classes: `${text} font-semibold`, title: (clip) => clip.path },
     (clip) => clip.stem,
   ),
-  column('roll', 'Roll', { sort: 'roll', track: '50px', look: dim, title: (clip) => clip.roll }, (clip) => clip.roll),
-  column('scene', 'Scene', { sort: 'scene', track: '58px', look: `flex items-center gap-1 ${mono}` }, sceneAndTake),
+  column(
+    'roll',
+    'Roll',
+    { sort: 'roll', track: '50px', classes: dim, title: (clip) => clip.roll },
+    (clip) => clip.roll,
+  ),
+  column('scene', 'Scene', { sort: 'scene', track: '58px', classes: `flex items-center gap-1 ${mono}` }, sceneAndTake),
   column(
     'starts',
     'Starts',
-    { sort: 'starts', track: '92px', look: mono },
+    { sort: 'starts', track: '92px', classes: mono },
     (clip) => clip.starts ?? <span className="text-faint">none</span>,
   ),
-  column('length', 'Length', { sort: 'length', track: '92px', look: mono }, ({ frames, rate }) =>
+  column('length', 'Length', { sort: 'length', track: '92px', classes: mono }, ({ frames, rate }) =>
     frames !== null && rate ? formatLength(frames, rate) : none,
   ),
-  column('raster', 'Raster', { sort: 'raster', track: '80px', right: true, roomyOnly: true, look: dim }, (clip) =>
+  column('raster', 'Raster', { sort: 'raster', track: '80px', right: true, roomyOnly: true, classes: dim }, (clip) =>
     clip.raster ? formatRaster(clip.raster) : none,
   ),
-  column('depth', 'Depth', { track: '48px', roomyOnly: true, look: dim }, (clip) => clip.sampling ?? none),
-  column('rate', 'Rate', { sort: 'rate', track: '54px', right: true, look: mono }, ({ rate, rateConstant }) =>
+  column('depth', 'Depth', { track: '48px', roomyOnly: true, classes: dim }, (clip) => clip.sampling ?? none),
+  column('rate', 'Rate', { sort: 'rate', track: '54px', right: true, classes: mono }, ({ rate, rateConstant }) =>
     rate ? sayRate({ rate, rateConstant }) : none,
   ),
-  column('sound', 'Sound', { track: '44px', right: true, roomyOnly: true, look: dim }, (clip) => clip.channels || none),
-  column('size', 'Size', { sort: 'size', track: '66px', right: true, roomyOnly: true, look: text }, (clip) => (
+  column(
+    'sound',
+    'Sound',
+    { track: '44px', right: true, roomyOnly: true, classes: dim },
+    (clip) => clip.channels || none,
+  ),
+  column('size', 'Size', { sort: 'size', track: '66px', right: true, roomyOnly: true, classes: text }, (clip) => (
     <Bytes value={clip.sizeBytes} />
   )),
   column(
     'toKnow',
     'To know',
-    { sort: 'notes', track: 'minmax(120px,1.6fr)', look: `flex items-center gap-2 ${text}` },
+    { sort: 'notes', track: 'minmax(120px,1.6fr)', classes: `flex items-center gap-2 ${text}` },
     (clip) => <ToKnow clip={clip} />,
   ),
   column('way', 'Way', { track: '70px' }, (clip) => <Way way={clip.way} />),
-  column('reel', 'Reel', { track: '80px', look: dim }, ({ identity }) => identity.reel ?? none),
-  column('camera', 'Camera', { track: '58px', look: mono }, ({ identity }) => identity.camera ?? none),
+  column('reel', 'Reel', { track: '80px', classes: dim }, ({ identity }) => identity.reel ?? none),
+  column('camera', 'Camera', { track: '58px', classes: mono }, ({ identity }) => identity.camera ?? none),
   column(
     'note',
     'Note',
-    { track: 'minmax(120px,1fr)', look: text, title: ({ identity }) => identity.note ?? '' },
+    { track: 'minmax(120px,1fr)', classes: text, title: ({ identity }) => identity.note ?? '' },
     ({ identity }) => identity.note ?? none,
   ),
-  column('path', 'Path', { track: 'minmax(140px,1fr)', look: dim, title: (clip) => clip.path }, (clip) => clip.path),
+  column('path', 'Path', { track: 'minmax(140px,1fr)', classes: dim, title: (clip) => clip.path }, (clip) => clip.path),
 ]);
 
 export const columnIds = [
@@ -132,7 +142,7 @@ export const alwaysShown = ['clip'];
 export const usualColumns = 'picture.clip.roll.scene.starts.length.raster.depth.rate.sound.size.toKnow.way';
 
 /** Which columns are shown, in their order; `narrow` where the docket beside says what some of them do. */
-export function columnsShown({ order, hidden }: ColumnLook, narrow: boolean): string[] {
+export function columnsShown({ order, hidden }: ColumnLayout, narrow: boolean): string[] {
   return order.filter(
     (id) => !hidden.has(id) && !(narrow && sheetColumns.find((one) => one.id === id)?.meta?.roomyOnly),
   );

@@ -1,14 +1,14 @@
 import { ArrowDown, ArrowUp, Minus, Plus, type LucideIcon } from 'lucide-react';
 import { Popover } from 'radix-ui';
 import { Button } from '../ui/pieces.tsx';
-import { movedBy, shownAs, withinLimits, type ColumnLook } from './columnLook.ts';
+import { movedBy, shownAs, withinLimits, type ColumnLayout } from './columnLayout.ts';
 import { alwaysShown, nameOfColumn } from './columns.tsx';
 
 export interface ColumnsMenuProps {
-  look: ColumnLook;
-  /** Whether it differs from the usual look. */
+  layout: ColumnLayout;
+  /** Whether it differs from the usual layout. */
   own: boolean;
-  onLook: (look: ColumnLook) => void;
+  onLayout: (layout: ColumnLayout) => void;
   onUsual: () => void;
 }
 
@@ -16,9 +16,9 @@ export interface ColumnsMenuProps {
 const [begin, step] = [120, 16];
 
 /** Which columns the sheet shows, in which order and how wide: for all that the head offers by mouse. */
-export function ColumnsMenu({ look, own, onLook, onUsual }: ColumnsMenuProps) {
+export function ColumnsMenu({ layout, own, onLayout, onUsual }: ColumnsMenuProps) {
   const widen = (name: string, by: number): void =>
-    onLook({ ...look, widths: { ...look.widths, [name]: withinLimits((look.widths[name] ?? begin) + by) } });
+    onLayout({ ...layout, widths: { ...layout.widths, [name]: withinLimits((layout.widths[name] ?? begin) + by) } });
   return (
     <Popover.Root>
       <Popover.Trigger asChild>
@@ -33,9 +33,9 @@ export function ColumnsMenu({ look, own, onLook, onUsual }: ColumnsMenuProps) {
           className="z-30 max-h-(--radix-popover-content-available-height) w-80 overflow-auto rounded-lg border border-line bg-sheet p-3"
         >
           <ul aria-label="Columns">
-            {look.order.map((name) => {
+            {layout.order.map((name) => {
               const title = nameOfColumn(name);
-              const shown = !look.hidden.has(name);
+              const shown = !layout.hidden.has(name);
               return (
                 <li key={name} className="flex items-center gap-1 py-0.5">
                   <label className="flex min-w-0 flex-1 items-center gap-2">
@@ -43,11 +43,11 @@ export function ColumnsMenu({ look, own, onLook, onUsual }: ColumnsMenuProps) {
                       type="checkbox"
                       checked={shown}
                       disabled={alwaysShown.includes(name)}
-                      onChange={(event) => onLook(shownAs(look, name, event.target.checked))}
+                      onChange={(event) => onLayout(shownAs(layout, name, event.target.checked))}
                     />
                     <span className="truncate">{title}</span>
-                    {shown && look.widths[name] !== undefined && (
-                      <span className="font-mono text-faint">{look.widths[name]} px</span>
+                    {shown && layout.widths[name] !== undefined && (
+                      <span className="font-mono text-faint">{layout.widths[name]} px</span>
                     )}
                   </label>
                   {shown && (
@@ -55,12 +55,12 @@ export function ColumnsMenu({ look, own, onLook, onUsual }: ColumnsMenuProps) {
                       <Step
                         icon={ArrowUp}
                         label={`${title} further left`}
-                        onPress={() => onLook(movedBy(look, name, -1))}
+                        onPress={() => onLayout(movedBy(layout, name, -1))}
                       />
                       <Step
                         icon={ArrowDown}
                         label={`${title} further right`}
-                        onPress={() => onLook(movedBy(look, name, 1))}
+                        onPress={() => onLayout(movedBy(layout, name, 1))}
                       />
                       <Step icon={Minus} label={`${title} narrower`} onPress={() => widen(name, -step)} />
                       <Step icon={Plus} label={`${title} wider`} onPress={() => widen(name, step)} />

@@ -54,7 +54,7 @@ export function ClipDocket({
       </div>
       <div className="flex flex-wrap items-center gap-2">
         <Button main onClick={onRun}>
-          Run 1 clip… <span className="rounded border border-on-clay/40 px-1 font-mono text-[11px] leading-4">R</span>
+          Run 1 clip… <Key on="clay">R</Key>
         </Button>
         <Link
           to={`/p/${production}/clips/${id}`}

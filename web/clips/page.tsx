@@ -1,8 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
 import { useCallback, useMemo, useRef, useState } from 'react';
-import { useLocation, useNavigate, useParams } from 'react-router';
+import { Link, useLocation, useNavigate, useParams } from 'react-router';
 import { clipsQuery, productionQuery, recipesQuery } from '../api/queries.ts';
-import { useKeys, useSelectAll } from '../ui/keys.tsx';
+import { useKeys, useSelectAll } from '../ui/keys.ts';
 import { blocks, copyText, Empty, Loading, MainLink, ProblemNote, problemOf } from '../ui/pieces.tsx';
 import { alwaysShown, columnIds, columnsShown, usualColumns } from './columns.tsx';
 import { groupOf, sheetLines } from './groups.ts';
@@ -14,7 +14,7 @@ import { Sheet } from './sheet.tsx';
 import { SideDocket, type Panel } from './sideDocket.tsx';
 import { grouped, sortedBy } from './sorting.ts';
 import { Toolbar } from './toolbar.tsx';
-import { useColumnLook } from './useColumnLook.ts';
+import { useColumnLayout } from './useColumnLayout.ts';
 import { useSelectionInAddress, useSheetAddress } from './useSheetAddress.ts';
 
 /** Whether rows stand close, kept for the next visit. */
@@ -153,11 +153,11 @@ export function ClipsPage() {
   const offers = useOffers(id, listed);
   const { panel, setPanel } = offers;
   const list = useDroppedList(() => setPanel('csv'));
-  const { look, own, ownChoice, change, asUsual } = useColumnLook(columnIds, alwaysShown, usualColumns);
+  const { layout, own, ownChoice, change, asUsual } = useColumnLayout(columnIds, alwaysShown, usualColumns);
   const docketOpen = panel !== 'none' || selected.length > 0;
   // Whoever chose columns of their own keeps them; else those go that the docket repeats.
   const narrow = docketOpen && !ownChoice;
-  const cell = useSheetKeys(listed, offers, columnsShown(look, narrow), () => field.current?.focus());
+  const cell = useSheetKeys(listed, offers, columnsShown(layout, narrow), () => field.current?.focus());
 
   if (listed.error && blocks(listed.error, listed.data))
     return <ProblemNote problem={problemOf(listed.error)} again={() => void listed.refetch()} />;
@@ -184,7 +184,7 @@ export function ClipsPage() {
           onGroups={() => listed.setSorting(grouped)}
           dense={dense}
           onDense={toggleDense}
-          columns={{ look, own, onLook: change, onUsual: asUsual }}
+          columns={{ layout, own, onLayout: change, onUsual: asUsual }}
           csv={panel === 'csv'}
           onCsv={() => setPanel(panel === 'csv' ? 'none' : 'csv')}
           runIsNext={panel === 'none'}
@@ -200,8 +200,8 @@ export function ClipsPage() {
               selection={selection}
               cell={cell}
               {...sorting}
-              look={look}
-              onLook={change}
+              layout={layout}
+              onLayout={change}
               dense={dense}
               narrow={narrow}
               onSort={(column) => listed.setSorting(sortedBy(sorting, column))}
@@ -247,10 +247,19 @@ function NoClips({ production }: { production: string }) {
   return (
     <div className="flex-1 px-6">
       <Empty title="No clips yet">
-        <p>Bring a card in, or point Brisk Relay at a folder of camera originals; every file is described here.</p>
-        <MainLink to={`/p/${production}/arrivals`} className="mt-4">
-          Go to Arrivals
-        </MainLink>
+        <p>Point Brisk Relay at a folder of camera originals, or bring a card in: every file is described here.</p>
+        <span className="mt-4 flex items-center gap-3">
+          <MainLink to={`/p/${production}/arrivals`} state={{ add: true }}>
+            Read a folder…
+          </MainLink>
+          <Link
+            to={`/p/${production}/arrivals`}
+            state={{ bring: true }}
+            className="inline-flex h-8 items-center rounded-md border border-line px-3.5 hover:bg-raised"
+          >
+            Bring a card in…
+          </Link>
+        </span>
       </Empty>
     </div>
   );

@@ -3,7 +3,7 @@ import { clipRows } from '@relay/contract/routes/clips';
 import { silentBelow } from '@relay/core/measure/sound';
 import { useState } from 'react';
 import { addressOf } from '../api/client.ts';
-import { useKeys } from '../ui/keys.tsx';
+import { useKeys } from '../ui/keys.ts';
 import { Button, Key } from '../ui/pieces.tsx';
 import { channelsOf, pictureAt, placeName, secondsOf } from './playing.ts';
 import { usePlayer } from './usePlayer.ts';

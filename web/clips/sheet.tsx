@@ -11,7 +11,7 @@ export function cellId(clip: string, column: string): string {
 
 /** The clips of a production; only the rows in view are in the page, so ten thousand are as light as ten. */
 export function Sheet(props: SheetProps) {
-  const { lines, clips, selection, cell, dense, look, onView, onHeading, onRow, onOpen } = props;
+  const { lines, clips, selection, cell, dense, layout, onView, onHeading, onRow, onOpen } = props;
   const scroller = useRef<HTMLDivElement>(null);
   const rows = useVirtualizer({
     count: lines.length,
@@ -42,7 +42,7 @@ export function Sheet(props: SheetProps) {
   const table = useSheetTable(inView, props);
   const columns = table.getVisibleLeafColumns();
   const tracks = columns
-    .map(({ id, columnDef }) => (look.widths[id] === undefined ? columnDef.meta?.track : `${look.widths[id]}px`))
+    .map(({ id, columnDef }) => (layout.widths[id] === undefined ? columnDef.meta?.track : `${layout.widths[id]}px`))
     .join(' ');
   const byId = new Map(table.getRowModel().rows.map((row) => [row.id, row]));
   const active =
@@ -86,7 +86,7 @@ export function Sheet(props: SheetProps) {
                 {found ? (
                   found.getVisibleCells().map((one) => {
                     const { id: column, columnDef } = one.column;
-                    const { look: laid = '', right = false, title } = columnDef.meta ?? { track: '' };
+                    const { classes: laid = '', right = false, title } = columnDef.meta ?? { track: '' };
                     const read = selection.at === line.id && cell === column;
                     return (
                       <span

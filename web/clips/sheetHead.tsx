@@ -12,22 +12,22 @@ import type { Header } from '@tanstack/react-table';
 import type { ClipLine } from '@relay/contract/clips';
 import { useRef, type SyntheticEvent } from 'react';
 import { flushSync } from 'react-dom';
-import { movedTo, withinLimits } from './columnLook.ts';
+import { movedTo, withinLimits } from './columnLayout.ts';
 import { nameOfColumn, type sheetFeatures } from './columns.tsx';
 import { gridLook, type SheetProps, type SheetTable } from './sheetTable.ts';
 
-type SheetHeadProps = Pick<SheetProps, 'sort' | 'direction' | 'look' | 'onLook' | 'onSort'> & { table: SheetTable };
+type SheetHeadProps = Pick<SheetProps, 'sort' | 'direction' | 'layout' | 'onLayout' | 'onSort'> & { table: SheetTable };
 
 /** Columns are drawn sideways only. */
 const sideways: Modifier = ({ transform }) => ({ ...transform, y: 0 });
 
 /** The head of the sheet: sorted by a press, moved by drawing a name, made wider by drawing what parts two. */
-export function SheetHead({ table, look, onLook, ...sorting }: SheetHeadProps) {
+export function SheetHead({ table, layout, onLayout, ...sorting }: SheetHeadProps) {
   // A press that does not move stays a press, which sorts.
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
   const [{ headers } = { headers: [] }] = table.getHeaderGroups();
   const drop = ({ active, over }: DragEndEvent): void => {
-    if (over) onLook(movedTo(look, String(active.id), String(over.id)));
+    if (over) onLayout(movedTo(layout, String(active.id), String(over.id)));
   };
   return (
     <DndContext
@@ -48,11 +48,13 @@ export function SheetHead({ table, look, onLook, ...sorting }: SheetHeadProps) {
               key={header.id}
               header={header}
               {...sorting}
-              onWidth={(width) => onLook({ ...look, widths: { ...look.widths, [header.id]: withinLimits(width) } })}
+              onWidth={(width) =>
+                onLayout({ ...layout, widths: { ...layout.widths, [header.id]: withinLimits(width) } })
+              }
               onOwnWidth={() =>
-                onLook({
-                  ...look,
-                  widths: Object.fromEntries(Object.entries(look.widths).filter(([name]) => name !== header.id)),
+                onLayout({
+                  ...layout,
+                  widths: Object.fromEntries(Object.entries(layout.widths).filter(([name]) => name !== header.id)),
                 })
               }
             />

@@ -1,7 +1,7 @@
 import type { ClipLine, ClipSort } from '@relay/contract/clips';
 import { useTable } from '@tanstack/react-table';
 import { useMemo, type MouseEvent } from 'react';
-import type { ColumnLook } from './columnLook.ts';
+import type { ColumnLayout } from './columnLayout.ts';
 import { columnIds, columnsShown, sheetColumns, sheetFeatures } from './columns.tsx';
 import type { SheetLine } from './groups.ts';
 import type { Selection } from './selection.ts';
@@ -14,8 +14,8 @@ export interface SheetProps {
   cell: string | null;
   sort: ClipSort;
   direction: 'up' | 'down';
-  look: ColumnLook;
-  onLook: (look: ColumnLook) => void;
+  layout: ColumnLayout;
+  onLayout: (layout: ColumnLayout) => void;
   dense: boolean;
   /** Whether columns that the docket repeats are left out. */
   narrow: boolean;
@@ -33,22 +33,25 @@ export const gridLook = 'grid items-center gap-x-3 grid-cols-(--tracks)';
 /** The table over the clips in view: columns shown, in their order, as wide as they were drawn. */
 export function useSheetTable(
   data: ClipLine[],
-  { look, onLook, narrow }: Pick<SheetProps, 'look' | 'onLook' | 'narrow'>,
+  { layout, onLayout, narrow }: Pick<SheetProps, 'layout' | 'onLayout' | 'narrow'>,
 ) {
   const columnVisibility = useMemo(() => {
-    const shown = columnsShown(look, narrow);
+    const shown = columnsShown(layout, narrow);
     return Object.fromEntries(columnIds.map((id) => [id, shown.includes(id)]));
-  }, [look, narrow]);
+  }, [layout, narrow]);
   return useTable({
     features: sheetFeatures,
     columns: sheetColumns,
     data,
     getRowId: (clip) => clip.id,
     columnResizeMode: 'onChange',
-    state: { columnOrder: [...look.order], columnVisibility, columnSizing: { ...look.widths } },
+    state: { columnOrder: [...layout.order], columnVisibility, columnSizing: { ...layout.widths } },
     onColumnSizingChange: (next) => {
-      const widths = typeof next === 'function' ? next({ ...look.widths }) : next;
-      onLook({ ...look, widths: Object.fromEntries(Object.entries(widths).map(([id, px]) => [id, Math.round(px)])) });
+      const widths = typeof next === 'function' ? next({ ...layout.widths }) : next;
+      onLayout({
+        ...layout,
+        widths: Object.fromEntries(Object.entries(widths).map(([id, px]) => [id, Math.round(px)])),
+      });
     },
   });
 }

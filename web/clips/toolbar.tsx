@@ -86,8 +86,7 @@ export function Toolbar(props: ToolbarProps) {
         </Button>
         {selected === 0 && (
           <Button main={props.runIsNext} onClick={props.onRun}>
-            Run all {listed}…{' '}
-            <span className="ml-1 rounded border border-on-clay/40 px-1 font-mono text-[11px] leading-4">R</span>
+            Run all {listed}… <Key on="clay">R</Key>
           </Button>
         )}
       </span>

@@ -6,7 +6,7 @@ import { lazy, Suspense, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { runQuery, storesQuery } from '../api/queries.ts';
 import { LevelNote } from '../ui/levelMark.tsx';
-import { useKeys } from '../ui/keys.tsx';
+import { useKeys } from '../ui/keys.ts';
 import { blocks, Loading, ProblemNote, problemOf } from '../ui/pieces.tsx';
 import { Lanes } from './lanes.tsx';
 import { LegDocket } from './legDocket.tsx';

@@ -5,6 +5,7 @@ import { Link, type LinkProps } from 'react-router';
 import { toast } from 'sonner';
 import { Refused } from '../api/client.ts';
 import { splitBytes } from './format.ts';
+import { useKeyNow } from './keyChoice.ts';
 import { LevelShape } from './levelMark.tsx';
 
 type ButtonProps = ComponentProps<'button'> & { main?: boolean };
@@ -42,9 +43,15 @@ export function Bytes({ value }: { value: number }) {
   );
 }
 
-/** A key as it is printed on the keyboard. */
-export function Key({ children }: { children: ReactNode }) {
-  return <kbd className="rounded border border-line px-1 font-mono text-[11px] leading-4 text-dim">{children}</kbd>;
+/** A key as it is printed on the keyboard, or the one that was chosen for it here; `on` clay, the main button's. */
+export function Key({ children, on }: { children: string; on?: 'clay' }) {
+  const now = useKeyNow(children);
+  const look = on === 'clay' ? 'border-on-clay/40' : 'border-line text-dim';
+  return (
+    <kbd className={`rounded border px-1 font-mono text-[11px] leading-4 font-normal ${look}`}>
+      {children.length === 1 ? now : children}
+    </kbd>
+  );
 }
 
 /** What is wrong with something, and what to do, in a line below it. */

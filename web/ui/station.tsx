@@ -1,4 +1,5 @@
 import { useEffect, type ReactNode } from 'react';
+import { KeyPlace } from './keyChoice.ts';
 
 interface StationProps {
   /** What the page is called, in the browser's tab and to a screen reader. */
@@ -18,7 +19,7 @@ export function Station({ name, within, headed = false, children }: StationProps
   return (
     <>
       {!headed && <h1 className="sr-only">{name}</h1>}
-      {children}
+      <KeyPlace value={name === 'LUT cabinet' ? 'Cabinet' : name}>{children}</KeyPlace>
     </>
   );
 }

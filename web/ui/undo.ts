@@ -1,6 +1,6 @@
 import { useEffect } from 'react';
 import { toast } from 'sonner';
-import { isForField } from './keys.tsx';
+import { isForField } from './keys.ts';
 import { toastProblem } from './pieces.tsx';
 
 /** Something that was changed, and how it is as before again. */

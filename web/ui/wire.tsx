@@ -108,7 +108,7 @@ export function Wire({ onKeys, onTheme, theme }: { onKeys: () => void; onTheme: 
         <button type="button" onClick={onTheme} className="hover:text-ink">
           {theme === 'dark' ? 'Chalk' : 'Dark'}
         </button>
-        <button type="button" onClick={onKeys} aria-label="List of keys" className="px-1 hover:text-ink">
+        <button type="button" onClick={onKeys} aria-label="How, and keys" className="px-1 hover:text-ink">
           ?
         </button>
       </span>
