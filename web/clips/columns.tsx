@@ -133,10 +133,7 @@ export const sheetColumns = helper.columns([
   column('path', 'Path', { track: 'minmax(140px,1fr)', classes: dim, title: (clip) => clip.path }, (clip) => clip.path),
 ]);
 
-export const columnIds = [
-  ...'picture clip roll scene starts length raster depth rate sound size toKnow way'.split(' '),
-  ...'reel camera note path'.split(' '),
-];
+export const columnIds = sheetColumns.flatMap(({ id }) => id ?? []);
 /** Without it nobody knows what a row is. */
 export const alwaysShown = ['clip'];
 export const usualColumns = 'picture.clip.roll.scene.starts.length.raster.depth.rate.sound.size.toKnow.way';
