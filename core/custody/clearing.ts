@@ -12,7 +12,7 @@ export const usualCopyRule: CopyRule = { copies: 2, stores: 2 };
 /** One copy of a card, as far as it is proved. */
 export interface CopyStanding {
   store: string;
-  /** The disk or server that it lies on; null where that is not known, which counts as no disk of its own. */
+  /** The disk or server that it lies on, several between ` + `; null where that is not known. */
   disk: string | null;
   /** Files of this copy read back and found the same as the card's. */
   filesProved: number;
@@ -60,10 +60,26 @@ export function clearingOf(
     : { clear: false, says: `Keep the card: ${reasons[0] ?? ''}`, against: reasons };
 }
 
-/** On how many stores copies lie; on how many disks, where the rule asks for those. Unknown ones count as one. */
+/**
+ * On how many stores copies lie; on how many disks, where the rule asks for those. A volume over several disks shares
+ * each of them, and a copy of which nobody knows the disk may lie on any other's: neither counts as a disk more.
+ */
 export function placesApart({ oneDisk }: CopyRule, copies: readonly Pick<CopyStanding, 'store' | 'disk'>[]): number {
   const stores = new Set(copies.map(({ store }) => store)).size;
-  return oneDisk ? stores : Math.min(stores, new Set(copies.map(({ disk }) => disk)).size);
+  if (oneDisk || copies.length === 0) return stores;
+  const disks = copies.flatMap(({ disk }) => (disk === null ? [] : [disk.split(' + ')]));
+  return Math.min(stores, Math.max(1, setsApart(disks)));
+}
+
+/** How many lots sets fall into, those being one that have a member in common, by way of others too. */
+function setsApart(sets: readonly (readonly string[])[]): number {
+  let lots: Set<string>[] = [];
+  for (const set of sets) {
+    const touched = lots.filter((lot) => set.some((member) => lot.has(member)));
+    const joined = new Set([...set, ...touched.flatMap((lot) => [...lot])]);
+    lots = [...lots.filter((lot) => !touched.includes(lot)), joined];
+  }
+  return lots.length;
 }
 
 function tooNear(rule: CopyRule, whole: readonly CopyStanding[], apart: number): string {

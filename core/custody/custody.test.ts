@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { recogniseCard, sayRecognised, type CardFile } from './card.ts';
-import { clearingOf, usualCopyRule, type CopyStanding } from './clearing.ts';
+import { clearingOf, placesApart, usualCopyRule, type CopyStanding } from './clearing.ts';
 import { differencesOf, latestEntries, type Manifest, type ManifestEntry } from './manifest.ts';
 import { cameraOf, nextRollName, rollNameProblem } from './rollName.ts';
 
@@ -44,6 +44,18 @@ describe('clearing a card', () => {
     expect(clearingOf({ ...usualCopyRule, oneDisk: true }, 8, near).says).toBe(
       "The card may be cleared: 8 files proved in 2 copies on 2 stores, which by the production's rule may be one disk",
     );
+    // One that is known beside one that is not may be the same; a volume goes with any disk of it.
+    const half = [copy('raid', 8), copy('shuttle', 8, { disk: null })];
+    expect(clearingOf(usualCopyRule, 8, half).says).toBe(
+      'Keep the card: which disk shuttle lies on is not known: verify the roll again',
+    );
+    const on = (...disks: (string | null)[]): number =>
+      placesApart(
+        usualCopyRule,
+        disks.map((disk, index) => ({ store: `store ${index}`, disk })),
+      );
+    expect([on('a + b', 'b'), on('a + b', 'c'), on('a', 'b', 'a + b'), on('a', null, 'b')]).toEqual([1, 2, 1, 2]);
+    expect([on(), on('a'), on(null), on(null, null)]).toEqual([0, 1, 1, 1]);
     const unknown = ['raid', 'shuttle'].map((store) => copy(store, 8, { disk: null }));
     expect(clearingOf(usualCopyRule, 8, unknown).says).toBe(
       'Keep the card: which disk raid and shuttle lie on is not known: verify the roll again',
