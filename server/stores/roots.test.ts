@@ -111,6 +111,25 @@ it('a list that cannot be written is said so, and stays as it was', async () => 
   expect(await stores.list()).toEqual(before);
 });
 
+it('a store whose mark could not be written down, or that a kill came between, works on and is marked the next time', async () => {
+  await mkdir(at('ada/half/day-1'), { recursive: true });
+  const { store } = await settle('ada', 'half', 'read');
+  // Its mark is on the disk, the list knows nothing of it.
+  await writeFile(join(store.path, '.relay-store'), `${store.id}\n`);
+  const full = new Stores(at('stores.json', 'below-a-file.json'));
+  await full.markFirst(store);
+  expect((await stores.get(store.id))?.marked).toBeUndefined();
+  await stores.markFirst(store);
+  expect((await stores.get(store.id))?.marked).toBe(true);
+});
+
+it('two that write the list at once leave it whole, and nothing beside it', async () => {
+  await Promise.all(Array.from({ length: 8 }, () => stores.letWrite('footage-2')));
+  expect((await stores.list()).map(({ id }) => id)).toContain('footage-2');
+  expect((await readdir(at())).filter((name) => name.includes('stores.json') && name !== 'stores.json')).toEqual([]);
+  expect((await readdir(at())).filter((name) => name.startsWith('.relay'))).toEqual([]);
+});
+
 it('nothing leads out: other roots, dots, links and hidden folders', async () => {
   await expect(settle('', 'ada')).rejects.toThrow('is not there');
   await expect(roots.root('/etc')).rejects.toThrow('is not there');

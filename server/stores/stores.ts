@@ -1,6 +1,7 @@
-import { mkdir, readdir, readFile, rename, writeFile } from 'node:fs/promises';
+import { mkdir, readdir, readFile } from 'node:fs/promises';
 import { basename, dirname } from 'node:path';
 import { diskProblem } from '@relay/work/disk/diskProblem';
+import { writeWhole } from '@relay/work/disk/place';
 import { markAs, markOf, type Store } from '@relay/work/disk/store';
 import { z } from 'zod';
 import { Refused } from '../http.ts';
@@ -116,19 +117,25 @@ export class Stores {
     const store = await this.get(id);
     if (!store) return null;
     const { readOnly, ...rest } = store;
-    const marked = readOnly && ((await markOf(store.path)) === id || (await markAs(store.path, id)));
+    const marked = readOnly && (await this.carriesMark(store));
     await this.keep({ ...rest, ...(marked ? { marked } : {}) });
     return this.get(id);
   }
 
   /**
    * Marks a store before something is made on it, where it has no mark yet. An empty folder gets none: a share that is
-   * not mounted leaves one.
+   * not mounted leaves one. Where that cannot be done, or written down, the work goes on, and the next tries again.
    */
   async markFirst(store: Store): Promise<void> {
     if (store.marked || store.readOnly) return;
     const holds = await readdir(store.path).catch(() => []);
-    if (holds.length > 0 && (await markAs(store.path, store.id))) await this.keep({ ...store, marked: true });
+    if (holds.length > 0 && (await this.carriesMark(store)))
+      await this.keep({ ...store, marked: true }).catch(() => undefined);
+  }
+
+  /** Whether a store's folder carries its mark, from before or from now. */
+  private async carriesMark({ id, path }: Store): Promise<boolean> {
+    return (await markOf(path)) === id || markAs(path, id);
   }
 
   /** Takes a store off the list; what lies on it stays as it is. */
@@ -155,8 +162,7 @@ export class Stores {
   private async write(stores: readonly Store[]): Promise<void> {
     try {
       await mkdir(dirname(this.file), { recursive: true });
-      await writeFile(`${this.file}.new`, `${JSON.stringify(stores, null, 2)}\n`);
-      await rename(`${this.file}.new`, this.file);
+      await writeWhole(this.file, `${JSON.stringify(stores, null, 2)}\n`);
     } catch (error) {
       throw new Refused(507, diskProblem(error, this.file));
     }
