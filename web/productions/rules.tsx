@@ -24,7 +24,8 @@ export function ProductionRules({ production }: { production: string }) {
     onError: toastProblem,
   });
   if (!data) return null;
-  const { copies, stores, oneDisk = false } = data.copyRule;
+  // What was said is shown at once; where it is refused, what was before comes back.
+  const { copies, stores, oneDisk = false } = (change.isPending && change.variables.copyRule) || data.copyRule;
   const rule = (part: Partial<CopyRule>) => change.mutate({ copyRule: { copies, stores, oneDisk, ...part } });
   return (
     <Popover.Root>
@@ -40,8 +41,8 @@ export function ProductionRules({ production }: { production: string }) {
           className="z-30 flex w-72 flex-col gap-3 rounded-lg border border-line bg-sheet p-4"
         >
           <p className="text-dim">
-            A card may be cleared when every file of it is proved in so many copies, on so many disks: what lies on one
-            disk goes with it.
+            A card may be cleared when every file of it is proved in so many copies, on so many{' '}
+            {oneDisk ? 'stores.' : 'disks: what lies on one disk goes with it.'}
           </p>
           <div className="grid grid-cols-2 gap-3">
             <Field label="Copies">
