@@ -70,7 +70,7 @@ export function KeyTable({ waits, onWaits }: KeyTableProps) {
                           : (changed[place]?.[sign.toLowerCase()] ?? sign).toUpperCase()}
                       </button>
                     ) : (
-                      <kbd className={keyLook}>{sign}</kbd>
+                      <kbd className="font-mono text-[11px] text-dim">{sign}</kbd>
                     )}
                   </dd>
                 </div>
