@@ -59,7 +59,7 @@ function rearranged(
  * Whether two mono tracks become one of two channels: in review copies, since browsers and phones play the first track
  * alone, and one side would be lost. What somebody said of the sound counts before that.
  */
-export function pairsMono(
+function pairsMono(
   { audio }: ClipDescription,
   { role, wrapper }: Pick<Deliverable, 'role' | 'wrapper'>,
   said: SoundCorrection | null | undefined,

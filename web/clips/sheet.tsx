@@ -5,7 +5,7 @@ import type { SheetLine } from './groups.ts';
 import { SheetHead } from './sheetHead.tsx';
 import { gridLook, useSheetTable, type SheetProps } from './sheetTable.ts';
 
-export function cellId(clip: string, column: string): string {
+function cellId(clip: string, column: string): string {
   return `clip-${clip}-${column}`;
 }
 
