@@ -21,6 +21,8 @@ import { stateColour } from '../ui/stateMark.tsx';
 import { widthLimits, type ColumnLayout } from './columnLayout.ts';
 
 interface ColumnFacts {
+  /** What its cells show of a clip. */
+  show: (clip: ClipLine) => ReactNode;
   /** What it is sorted by, where the server sorts by it. */
   sort?: ClipSort;
   /** How wide it is until somebody draws it: a track of a grid. */
@@ -47,14 +49,13 @@ export const sheetFeatures = tableFeatures({
 const helper = createColumnHelper<typeof sheetFeatures, ClipLine>();
 
 /** A column: its id, its head, what is known of it, and what its cells show of a clip. */
-function column(id: string, header: string, meta: ColumnFacts, show: (clip: ClipLine) => ReactNode) {
+function column(id: string, header: string, facts: Omit<ColumnFacts, 'show'>, show: ColumnFacts['show']) {
   return helper.display({
     id,
     header,
-    meta,
+    meta: { ...facts, show },
     minSize: widthLimits.least,
     maxSize: widthLimits.most,
-    cell: ({ row }) => show(row.original),
   });
 }
 

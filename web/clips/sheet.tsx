@@ -1,5 +1,5 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useMemo, useRef, type CSSProperties } from 'react';
+import { useEffect, useRef, type CSSProperties } from 'react';
 import { rowLook } from '../ui/rowLook.ts';
 import type { SheetLine } from './groups.ts';
 import { SheetHead } from './sheetHead.tsx';
@@ -35,16 +35,11 @@ export function Sheet(props: SheetProps) {
     if (selection.at !== null && cell !== null)
       document.getElementById(cellId(selection.at, cell))?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
   }, [selection.at, cell]);
-  const inView = useMemo(
-    () => lines.slice(first, last + 1).flatMap((line) => (line.kind === 'clip' ? (clips.get(line.id) ?? []) : [])),
-    [lines, clips, first, last],
-  );
-  const table = useSheetTable(inView, props);
+  const table = useSheetTable(props);
   const columns = table.getVisibleLeafColumns();
   const tracks = columns
     .map(({ id, columnDef }) => (layout.widths[id] === undefined ? columnDef.meta?.track : `${layout.widths[id]}px`))
     .join(' ');
-  const byId = new Map(table.getRowModel().rows.map((row) => [row.id, row]));
   const active =
     selection.at === null ? undefined : cell === null ? `clip-${selection.at}` : cellId(selection.at, cell);
   return (
@@ -69,7 +64,7 @@ export function Sheet(props: SheetProps) {
             const style = { transform: `translateY(${row.start}px)`, height: row.size };
             if (line.kind === 'heading')
               return <Heading key={row.key} line={line} index={row.index} style={style} onHeading={onHeading} />;
-            const found = byId.get(line.id);
+            const clip = clips.get(line.id);
             return (
               <div
                 key={row.key}
@@ -83,20 +78,18 @@ export function Sheet(props: SheetProps) {
                 className={`${gridLook} absolute inset-x-0 top-0 border-b border-line/60 px-5 select-none ${rowLook({ chosen: selection.chosen.has(line.id), at: selection.at === line.id })}`}
                 style={style}
               >
-                {found ? (
-                  found.getVisibleCells().map((one) => {
-                    const { id: column, columnDef } = one.column;
-                    const { classes: laid = '', right = false, title } = columnDef.meta ?? { track: '' };
+                {clip ? (
+                  columns.map(({ id: column, columnDef: { meta } }) => {
                     const read = selection.at === line.id && cell === column;
                     return (
                       <span
                         key={column}
                         id={cellId(line.id, column)}
                         role="gridcell"
-                        title={title?.(found.original)}
-                        className={`${laid} ${right ? 'text-right' : ''} ${read ? 'rounded-sm outline-2 outline-offset-2 outline-sky' : ''}`}
+                        title={meta?.title?.(clip)}
+                        className={`${meta?.classes ?? ''} ${meta?.right ? 'text-right' : ''} ${read ? 'rounded-sm outline-2 outline-offset-2 outline-sky' : ''}`}
                       >
-                        <table.FlexRender cell={one} />
+                        {meta?.show(clip)}
                       </span>
                     );
                   })

@@ -30,11 +30,14 @@ export interface SheetProps {
 /** Rows and head stand on the same tracks. */
 export const gridLook = 'grid items-center gap-x-3 grid-cols-(--tracks)';
 
-/** The table over the clips in view: columns shown, in their order, as wide as they were drawn. */
-export function useSheetTable(
-  data: ClipLine[],
-  { layout, onLayout, narrow }: Pick<SheetProps, 'layout' | 'onLayout' | 'narrow'>,
-) {
+/**
+ * No row goes through the table: only those in view are drawn, and its cells between made the longest frame of a scroll
+ * a quarter longer (50 ms against 39, medians of a wheel's pace through 725 rows).
+ */
+const noRows: ClipLine[] = [];
+
+/** The table's columns: those shown, in their order, as wide as they were drawn. */
+export function useSheetTable({ layout, onLayout, narrow }: Pick<SheetProps, 'layout' | 'onLayout' | 'narrow'>) {
   const columnVisibility = useMemo(() => {
     const shown = columnsShown(layout, narrow);
     return Object.fromEntries(columnIds.map((id) => [id, shown.includes(id)]));
@@ -42,8 +45,7 @@ export function useSheetTable(
   return useTable({
     features: sheetFeatures,
     columns: sheetColumns,
-    data,
-    getRowId: (clip) => clip.id,
+    data: noRows,
     columnResizeMode: 'onChange',
     state: { columnOrder: [...layout.order], columnVisibility, columnSizing: { ...layout.widths } },
     onColumnSizingChange: (next) => {
