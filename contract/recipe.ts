@@ -99,7 +99,7 @@ export const soundCodec: z.ZodType<SoundCodec> = z.discriminatedUnion('codec', [
 
 const deliverable = z
   .strictObject({
-    name: z.string().min(1).max(80),
+    name: z.string().min(1, 'a name is needed').max(80),
     role: z.enum(['intermediate', 'proxy', 'review']),
     folder,
     path: pathPattern.optional(),
@@ -133,7 +133,7 @@ export const deliverableChange = z.strictObject({
 export const recipe: z.ZodType<Recipe> = z
   .strictObject({
     version: z.literal(1),
-    name: z.string().min(1).max(120),
+    name: z.string().min(1, 'a name is needed').max(120),
     deliverables: z.array(deliverable).min(1).max(20),
   })
   .refine(

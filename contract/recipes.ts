@@ -20,7 +20,7 @@ export type RecipeAnswer = z.infer<typeof recipeAnswer>;
 /** A recipe said anew: what it was is kept as a version. `seen` is the version that its editor had before them. */
 export const keptRecipe = z.strictObject({
   definition: recipe,
-  group: z.string().trim().min(1).max(60),
+  group: z.string().trim().min(1, 'a group is needed').max(60),
   note: z.string().trim().max(600),
   seen: z.number().int().positive(),
 });

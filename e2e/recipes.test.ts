@@ -20,6 +20,11 @@ beforeAll(() => {
 const recipes = (): Promise<RecipeAnswer[]> => site.api<RecipeAnswer[]>('/recipes');
 const named = async (name: string): Promise<RecipeAnswer | undefined> =>
   (await recipes()).find(({ definition }) => definition.name === name);
+/** What is done seldom with a recipe. */
+const more = async (what: string): Promise<void> => {
+  await page.getByRole('button', { name: 'More for this recipe' }).click();
+  await page.getByRole('menuitem', { name: what }).click();
+};
 const paths = (on: Page): Locator => on.getByRole('list', { name: 'Paths' });
 
 describe('recipes', () => {
@@ -134,7 +139,7 @@ describe('recipes', () => {
     expect(JSON.stringify(await site.api(`/legs/${done.legLines[0]?.id ?? ''}`))).toContain(
       'proxy/S009/S009C001_960x540.mp4',
     );
-    await page.getByRole('button', { name: 'Versions' }).click();
+    await more('Earlier versions');
     await page
       .getByRole('list', { name: 'Earlier versions' })
       .getByRole('listitem')
@@ -148,7 +153,7 @@ describe('recipes', () => {
   it('are saved as files and brought in again; what is no recipe is refused with the reason', async () => {
     const [download] = await Promise.all([
       page.waitForEvent('download'),
-      page.getByRole('button', { name: 'Save as a file' }).click(),
+      more('Save as a file'),
     ]);
     expect(download.suggestedFilename()).toBe('night-proxies.json');
     const file = join(await scratchFolder(), 'night-proxies.json');
@@ -161,7 +166,7 @@ describe('recipes', () => {
     await writeFile(file, '{"version": 1, "name": "x", "deliverables": []}');
     await page.getByLabel('A recipe file').setInputFiles(file);
     await page.getByText('night-proxies.json is no recipe').waitFor();
-    await page.getByRole('button', { name: 'Remove' }).click();
+    await more('Remove');
     await until('its removal', async () => (await named('Night proxies 2')) === undefined);
   });
 

@@ -1,11 +1,10 @@
-import type { CardAnswer, RollLine } from '@relay/contract/arrivals';
+import type { RollLine } from '@relay/contract/arrivals';
 import type { ReportAnswer } from '@relay/contract/clips';
 import type { StoreAnswer } from '@relay/contract/site';
 import { describe, expect, it } from 'vitest';
-import { canBegin, destinationsOf, emptyDraft, isEnough, nameProblemOf, proposedDay } from './arrivalDraft.ts';
+import { arrivalForm, destinationsOf, isEnough, proposedDay } from './arrivalDraft.ts';
 
 const stores = ['raid', 'shuttle'].map((id) => ({ id }) as StoreAnswer);
-const card = { files: 3 } as CardAnswer;
 
 describe('the day that is proposed', () => {
   const rolls = [{ day: 'day-7' } as RollLine];
@@ -20,14 +19,14 @@ describe('the day that is proposed', () => {
 });
 
 describe('copies', () => {
+  const form = { first: 'raid', other: 'shuttle', second: true, folder: 'show' };
   it('go to two stores where there are two, the second in a folder of its own', () => {
-    expect(destinationsOf(emptyDraft, stores, 'show')).toEqual([
+    expect(destinationsOf(form, stores)).toEqual([
       { store: 'raid', folder: 'show' },
       { store: 'shuttle', folder: 'show-copies' },
     ]);
-    expect(destinationsOf(emptyDraft, stores.slice(0, 1), 'show')).toHaveLength(1);
-    expect(destinationsOf({ ...emptyDraft, second: false }, stores, 'show')).toHaveLength(1);
-    expect(destinationsOf({ ...emptyDraft, targets: ['shuttle', null] }, stores, 'show')[0]?.store).toBe('shuttle');
+    expect(destinationsOf(form, stores.slice(0, 1))).toHaveLength(1);
+    expect(destinationsOf({ ...form, second: false }, stores)).toHaveLength(1);
   });
   it('are enough by their number and by their disks', () => {
     const on = (...ids: string[]) => ids.map((store) => ({ store }));
@@ -43,12 +42,26 @@ describe('copies', () => {
   });
 });
 
-it('a roll can be begun once there is a card with files, a name that may be, and a day', () => {
-  expect(canBegin(card, 'A002', 'day-2')).toBe(true);
-  expect(canBegin(undefined, 'A002', 'day-2')).toBe(false);
-  expect(canBegin({ ...card, files: 0 }, 'A002', 'day-2')).toBe(false);
-  expect(canBegin(card, '', 'day-2')).toBe(false);
-  expect(canBegin(card, '../A002', 'day-2')).toBe(false);
-  expect(canBegin(card, 'A002', ' ')).toBe(false);
-  expect([nameProblemOf(''), nameProblemOf('A002'), nameProblemOf('a/b') !== null]).toEqual([null, null, true]);
+describe('the form of a roll', () => {
+  const form = {
+    name: 'A002',
+    day: 'day-2',
+    first: 'raid',
+    folder: 'show',
+    second: true,
+    other: 'shuttle',
+    hash: 'xxh128',
+    alsoMd5: false,
+  };
+  const wrong = (said: object): PropertyKey[] =>
+    arrivalForm.safeParse({ ...form, ...said }).error?.issues.map(({ path }) => path[0] ?? '') ?? [];
+  it('takes names for roll and day that may be folders on every system, and says which is wrong', () => {
+    expect(wrong({})).toEqual([]);
+    expect([wrong({ name: '' }), wrong({ name: '../A002' }), wrong({ name: 'con' })]).toEqual([
+      ['name'],
+      ['name'],
+      ['name'],
+    ]);
+    expect(wrong({ day: ' ' })).toEqual(['day']);
+  });
 });

@@ -1,31 +1,35 @@
 import { placesApart } from '@relay/core/custody/clearing';
-import type { CardAnswer, RollLine } from '@relay/contract/arrivals';
+import { newRoll, type RollLine } from '@relay/contract/arrivals';
 import type { ReportAnswer } from '@relay/contract/clips';
 import type { ProductionAnswer, StoreAnswer } from '@relay/contract/site';
-import type { HashName } from '@relay/core/custody/manifest';
-import { rollNameProblem } from '@relay/core/custody/rollName';
+import { hashNames, type HashName } from '@relay/core/custody/manifest';
+import { z } from 'zod';
 
-/** A roll that is being prepared, as far as its form is filled in; null where what is proposed still stands. */
-export interface ArrivalDraft {
-  name: string | null;
-  day: string | null;
-  /** Stores of the first and the second copy. */
-  targets: readonly (string | null)[];
+/** A roll that is being prepared: what stands in its form. */
+export interface ArrivalForm {
+  name: string;
+  day: string;
+  /** Store of the first copy and folder in it. */
+  first: string;
+  folder: string;
+  /** Whether there is a second copy, and its store. */
   second: boolean;
-  folder: string | null;
-  alsoMd5: boolean;
+  other: string;
   hash: HashName;
+  alsoMd5: boolean;
 }
 
-export const emptyDraft: ArrivalDraft = {
-  name: null,
-  day: null,
-  targets: [null, null],
-  second: true,
-  folder: null,
-  alsoMd5: false,
-  hash: 'xxh128',
-};
+/** What the form takes: names by the rules that the server has for them. */
+export const arrivalForm: z.ZodType<ArrivalForm> = z.object({
+  name: newRoll.shape.name,
+  day: newRoll.shape.day,
+  first: z.string(),
+  folder: z.string(),
+  second: z.boolean(),
+  other: z.string(),
+  hash: z.enum(hashNames),
+  alsoMd5: z.boolean(),
+});
 
 /**
  * The day that is proposed: the last roll's, else the last that clips are of. None before it is known which was the
@@ -42,15 +46,12 @@ export function proposedDay(
 
 /** Where the copies go: two stores where there are two and both are wanted, the second in a folder of its own. */
 export function destinationsOf(
-  { targets, second }: ArrivalDraft,
+  { first, other, second, folder }: Pick<ArrivalForm, 'first' | 'other' | 'second' | 'folder'>,
   stores: readonly StoreAnswer[],
-  below: string,
 ): { store: string; folder: string }[] {
-  const count = second && stores.length > 1 ? 2 : 1;
-  return Array.from({ length: count }, (_, index) => ({
-    store: targets[index] ?? stores[index]?.id ?? stores[0]?.id ?? '',
-    folder: index === 0 ? below : `${below}-copies`,
-  }));
+  const copies = [{ store: first, folder }];
+  if (second && stores.length > 1) copies.push({ store: other, folder: `${folder}-copies` });
+  return copies;
 }
 
 /** Whether so many copies on so many disks, or stores, are what the production asks for before a card may be cleared. */
@@ -64,13 +65,4 @@ export function isEnough(
     disk: stores.find(({ id }) => id === store)?.disk ?? null,
   }));
   return places.length >= rule.copies && placesApart(rule, places) >= rule.stores;
-}
-
-/** What is wrong with a roll's name; null where nothing is, or it is not typed yet. */
-export function nameProblemOf(name: string): string | null {
-  return name === '' ? null : rollNameProblem(name);
-}
-
-export function canBegin(card: CardAnswer | undefined, name: string, day: string): boolean {
-  return card !== undefined && card.files > 0 && name !== '' && nameProblemOf(name) === null && day.trim() !== '';
 }

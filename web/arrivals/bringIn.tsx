@@ -1,6 +1,4 @@
 import type { CardAnswer } from '@relay/contract/arrivals';
-import type { HashName } from '@relay/core/custody/manifest';
-import type { ReactNode } from 'react';
 import { LevelNote } from '../ui/levelMark.tsx';
 import { DocketForm } from '../ui/docketForm.tsx';
 import type { Place } from '../api/places.ts';
@@ -8,7 +6,7 @@ import { FolderChooser } from '../ui/folderChooser.tsx';
 import { plural, sayBytes } from '../ui/format.ts';
 import { Button, Fact, Field, inputLook, problemOf, ProblemLine } from '../ui/pieces.tsx';
 import { sayCopyRule } from '../productions/sayCopyRule.ts';
-import { isEnough, nameProblemOf } from './arrivalDraft.ts';
+import { isEnough } from './arrivalDraft.ts';
 import { useArrivalDraft, type PreparingArrival } from './useArrivalDraft.ts';
 
 interface BringInProps {
@@ -114,27 +112,25 @@ function Placement({ placement }: Pick<CardAnswer, 'placement'>) {
   }
 }
 
-function Naming({ name, day, days, change }: PreparingArrival) {
-  const wrong = nameProblemOf(name);
+function Naming({ register, errors, days }: PreparingArrival) {
   return (
     <>
       <div className="grid grid-cols-2 gap-2">
         <Field label="Roll">
           <input
             className={`${inputLook} font-mono`}
-            value={name}
-            onChange={(event) => change({ name: event.target.value })}
-            aria-invalid={wrong !== null}
+            aria-invalid={errors.name !== undefined}
             maxLength={60}
+            {...register('name')}
           />
         </Field>
         <Field label="Day">
           <input
             className={inputLook}
-            value={day}
-            onChange={(event) => change({ day: event.target.value })}
+            aria-invalid={errors.day !== undefined}
             maxLength={60}
             list="days"
+            {...register('day')}
           />
         </Field>
         <datalist id="days">
@@ -143,9 +139,14 @@ function Naming({ name, day, days, change }: PreparingArrival) {
           ))}
         </datalist>
       </div>
-      {wrong && (
+      {errors.name?.message && (
         <p role="alert" className="text-rose">
-          A roll&apos;s name takes {wrong}.
+          A roll&apos;s name takes {errors.name.message}.
+        </p>
+      )}
+      {errors.day?.message && (
+        <p role="alert" className="text-rose">
+          A day takes {errors.day.message}.
         </p>
       )}
     </>
@@ -153,13 +154,11 @@ function Naming({ name, day, days, change }: PreparingArrival) {
 }
 
 /** Where one of the copies goes; the second lies in a folder named for the first's. */
-function Destination({ index, destinations, stores, draft, change }: PreparingArrival & { index: number }) {
-  const { store = '', folder = '' } = destinations[index] ?? {};
-  const choose = (id: string): void => change({ targets: draft.targets.map((one, at) => (at === index ? id : one)) });
+function Destination({ index, destinations, stores, register }: PreparingArrival & { index: number }) {
   return (
     <div className="grid grid-cols-[9rem_1fr] gap-2">
       <Field label={index === 0 ? 'First copy to' : 'Second copy to'}>
-        <select className={inputLook} value={store} onChange={(event) => choose(event.target.value)}>
+        <select className={inputLook} {...register(index === 0 ? 'first' : 'other')}>
           {stores.map((one) => (
             <option key={one.id} value={one.id}>
               {one.name}
@@ -169,59 +168,33 @@ function Destination({ index, destinations, stores, draft, change }: PreparingAr
       </Field>
       <Field label="In the folder">
         {index === 0 ? (
-          <input
-            className={`${inputLook} font-mono`}
-            value={folder}
-            onChange={(event) => change({ folder: event.target.value })}
-          />
+          <input className={`${inputLook} font-mono`} {...register('folder')} />
         ) : (
-          <input className={`${inputLook} font-mono text-dim`} value={folder} readOnly />
+          <input className={`${inputLook} font-mono text-dim`} value={destinations[index]?.folder ?? ''} readOnly />
         )}
       </Field>
     </div>
   );
 }
 
-function Options({ draft: { second, alsoMd5, hash }, change }: PreparingArrival) {
+function Options({ register }: PreparingArrival) {
   return (
     <div className="flex flex-wrap items-center gap-x-5 gap-y-2">
-      <Tick checked={second} onChange={(on) => change({ second: on })}>
+      <label className="flex items-center gap-2">
+        <input type="checkbox" className="size-4 accent-teal" {...register('second')} />
         Second copy in the same pass
-      </Tick>
-      <Tick checked={alsoMd5} onChange={(on) => change({ alsoMd5: on })}>
+      </label>
+      <label className="flex items-center gap-2">
+        <input type="checkbox" className="size-4 accent-teal" {...register('alsoMd5')} />
         MD5 too
-      </Tick>
+      </label>
       <label className="flex items-center gap-2 text-dim">
         Hash
-        <select
-          className={`${inputLook} w-auto`}
-          value={hash}
-          onChange={(event) => change({ hash: event.target.value as HashName })}
-        >
+        <select className={`${inputLook} w-auto`} {...register('hash')}>
           <option value="xxh128">XXH3, 128 bit</option>
           <option value="xxh64">XXH64</option>
         </select>
       </label>
     </div>
-  );
-}
-
-interface TickProps {
-  checked: boolean;
-  onChange: (on: boolean) => void;
-  children: ReactNode;
-}
-
-function Tick({ checked, onChange, children }: TickProps) {
-  return (
-    <label className="flex items-center gap-2">
-      <input
-        type="checkbox"
-        className="size-4 accent-teal"
-        checked={checked}
-        onChange={(event) => onChange(event.target.checked)}
-      />
-      {children}
-    </label>
   );
 }

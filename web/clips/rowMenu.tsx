@@ -1,4 +1,5 @@
 import { ContextMenu } from 'radix-ui';
+import { menuRow, menuSheet } from '../ui/menu.tsx';
 import { Key } from '../ui/pieces.tsx';
 import { plural } from '../ui/format.ts';
 import type { ReactNode } from 'react';
@@ -36,11 +37,7 @@ export function RowMenu({ children, onOpen, ...offers }: RowMenuProps) {
         <div className="flex min-h-0 flex-1 flex-col">{children}</div>
       </ContextMenu.Trigger>
       <ContextMenu.Portal>
-        <ContextMenu.Content
-          aria-label={plural(selected, 'clip')}
-          collisionPadding={8}
-          className="z-40 w-64 rounded-lg border border-line bg-sheet p-1.5"
-        >
+        <ContextMenu.Content aria-label={plural(selected, 'clip')} collisionPadding={8} className={`${menuSheet} w-64`}>
           <ContextMenu.Label className="px-2.5 py-1 text-dim">{plural(selected, 'clip')}</ContextMenu.Label>
           <Item onSelect={offers.onRun} sign="R">
             Run {plural(selected, 'clip')}…
@@ -79,11 +76,7 @@ interface ItemProps {
 
 function Item({ onSelect, sign, off = false, children }: ItemProps) {
   return (
-    <ContextMenu.Item
-      disabled={off}
-      onSelect={onSelect}
-      className="flex cursor-default items-center justify-between gap-3 rounded-md px-2.5 py-1.5 outline-none data-disabled:text-faint data-highlighted:bg-raised"
-    >
+    <ContextMenu.Item disabled={off} onSelect={onSelect} className={menuRow}>
       <span>{children}</span>
       {sign && <Key>{sign}</Key>}
     </ContextMenu.Item>

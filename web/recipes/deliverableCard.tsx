@@ -4,6 +4,7 @@ import { Link } from 'react-router';
 import { Choice, selectLook } from '../corrections/row.tsx';
 import { plural } from '../ui/format.ts';
 import { Button, inputLook } from '../ui/pieces.tsx';
+import type { FieldProblem } from '../ui/useKeptForm.ts';
 import { without } from '../ui/without.ts';
 import { StateSelect } from '../ui/stateSelect.tsx';
 import { CodecForm, Line } from './codecForm.tsx';
@@ -22,6 +23,17 @@ const colours: readonly (readonly [DeliverableColour['kind'], string])[] = [
   ['as-shot', 'as shot'],
 ];
 
+/** What fields are called where something is wrong with them. */
+const fieldNames: Readonly<Record<string, string>> = {
+  name: 'Its name',
+  folder: 'Its folder',
+  path: 'Its path',
+  codec: 'Its codec',
+  wrapper: 'Its wrapper',
+  raster: 'Its raster',
+  burn: 'Its burn-in',
+};
+
 /** What is drawn over a deliverable, in a few words. */
 function sayBurn({ burn }: Deliverable): string {
   if (!burn) return 'nothing';
@@ -39,6 +51,8 @@ function sayBurn({ burn }: Deliverable): string {
 
 interface CardProps {
   deliverable: Deliverable;
+  /** What is wrong with it, as its form says. */
+  problems: readonly FieldProblem[];
   /** The burn-in's page; null while the deliverable is not kept yet. */
   burnHref: string | null;
   /** Null for the only one. */
@@ -47,7 +61,7 @@ interface CardProps {
 }
 
 /** One deliverable of a recipe, all of it. */
-export function DeliverableCard({ deliverable: d, burnHref, onRemove, onChange }: CardProps) {
+export function DeliverableCard({ deliverable: d, problems, burnHref, onRemove, onChange }: CardProps) {
   const of = d.name.toLowerCase();
   const colour = d.colour ?? { kind: 'as-shot' as const };
   return (
@@ -156,6 +170,11 @@ export function DeliverableCard({ deliverable: d, burnHref, onRemove, onChange }
           onChange={(path) => onChange(path ? { ...d, path } : without(d, 'path'))}
         />
       </div>
+      {problems.map(({ path, message }) => (
+        <p key={path.join()} role="alert" className="text-rose">
+          {fieldNames[path[0] ?? ''] ?? 'This deliverable'}: {message}.
+        </p>
+      ))}
     </li>
   );
 }

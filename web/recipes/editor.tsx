@@ -1,55 +1,192 @@
 import { recipeRows } from '@relay/contract/routes/recipes';
-import type { RecipeAnswer } from '@relay/contract/recipes';
+import { newRecipe, type RecipeAnswer } from '@relay/contract/recipes';
 import { recipe as recipeSchema } from '@relay/contract/recipe';
 import type { Deliverable, Recipe } from '@relay/core/recipe/recipe';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useDeferredValue, useState } from 'react';
+import { Controller, useFieldArray, useWatch, type FieldErrors } from 'react-hook-form';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
+import type { z } from 'zod';
 import { ask } from '../api/client.ts';
 import { slug } from '../ui/format.ts';
+import { MenuItem, MoreMenu } from '../ui/menu.tsx';
 import { Button, inputLook, toastProblem } from '../ui/pieces.tsx';
 import { sayUndoable } from '../ui/undo.ts';
-import { useKept } from '../ui/useKept.ts';
+import { problemsIn, useKeptForm } from '../ui/useKeptForm.ts';
 import { DeliverableCard } from './deliverableCard.tsx';
 import { Makes } from './makes.tsx';
 
-/** What of a recipe can be said in its head. */
-interface Head {
-  group: string;
-  note: string;
+type RecipeForm = z.output<typeof newRecipe>;
+
+/** What a recipe's form begins with: the recipe as it is kept. */
+function savedOf({ definition, group, note }: RecipeAnswer): RecipeForm {
+  return { definition, group, note };
 }
 
-/** One recipe: its deliverables side by side, and what they make of the clips as it is said now. */
-export function RecipeEditor({
-  recipe,
-  production,
-  onCopy,
-}: {
+interface EditorProps {
   recipe: RecipeAnswer;
   production: string;
   onCopy: () => void;
-}) {
+}
+
+/** One recipe: its deliverables side by side, and what they make of the clips as it is said now. */
+export function RecipeEditor({ recipe, production, onCopy }: EditorProps) {
+  const [saved] = useState(() => savedOf(recipe));
+  const form = useKeptForm<RecipeForm>(`recipe ${recipe.id} ${recipe.version}`, saved, newRecipe);
+  const { control, formState } = form;
+  // All are read at once: a form tells only what it was asked for.
+  const { isDirty: dirty, isValid, errors } = formState;
+  const { fields, append, remove } = useFieldArray({ control, name: 'definition.deliverables' });
+  const [versions, setVersions] = useState(false);
+  const { keep, drop } = useRecipeOrders(recipe, production);
+  const says = useWatch({ control, name: 'definition' });
+  const shown = useDeferredValue(says);
+  const save = form.handleSubmit((said) => keep.mutate(said));
+  /** Puts another recipe into the form, unsaved. */
+  const say = (definition: Recipe): void =>
+    form.reset({ ...form.getValues(), definition }, { keepDefaultValues: true });
+  return (
+    <div className="flex min-w-0 flex-1 max-lg:flex-col max-lg:overflow-auto">
+      <div className="flex min-w-0 flex-1 flex-col gap-4 overflow-auto p-5 max-lg:flex-none max-lg:overflow-visible">
+        <div className="sticky -top-5 z-10 max-lg:static -mx-5 -mt-5 flex flex-wrap items-start gap-2 bg-sheet px-5 pt-5 pb-3">
+          <input
+            aria-label="Name of the recipe"
+            maxLength={120}
+            className={`${inputLook} w-56! text-[15px] font-semibold`}
+            {...form.register('definition.name')}
+          />
+          <input aria-label="Group" maxLength={60} className={`${inputLook} w-24!`} {...form.register('group')} />
+          <span className="ml-auto flex flex-wrap gap-2">
+            {dirty ? (
+              <>
+                <Button main disabled={!isValid || keep.isPending} onClick={() => void save()}>
+                  Keep
+                </Button>
+                <Button onClick={() => form.reset(saved)}>Take back</Button>
+              </>
+            ) : (
+              <>
+                <Button onClick={onCopy}>Copy</Button>
+                <MoreMenu label="More for this recipe">
+                  <MenuItem onSelect={() => saveFile(recipe)}>Save as a file</MenuItem>
+                  <MenuItem onSelect={() => setVersions(!versions)}>
+                    {versions ? 'Hide earlier versions' : 'Earlier versions'}
+                  </MenuItem>
+                  <MenuItem onSelect={() => drop.mutate()}>Remove</MenuItem>
+                </MoreMenu>
+              </>
+            )}
+          </span>
+          <input
+            aria-label="Note"
+            placeholder="What it is for"
+            maxLength={600}
+            className={inputLook}
+            {...form.register('note')}
+          />
+          <p className="w-full text-[12px] text-dim">
+            By {recipe.owner}, version {recipe.version}. Every original is decoded once for all deliverables; start
+            timecode and every sound channel are kept.
+          </p>
+          <HeadProblems errors={errors} />
+        </div>
+        {versions && (
+          <Versions
+            recipe={recipe}
+            onTake={(definition) => {
+              say(definition);
+              setVersions(false);
+            }}
+          />
+        )}
+        <ul className="grid grid-cols-[repeat(auto-fit,minmax(min(300px,100%),1fr))] items-start gap-4">
+          {fields.map(({ id }, index) => (
+            <Controller
+              key={id}
+              control={control}
+              name={`definition.deliverables.${index}`}
+              render={({ field }) => (
+                <DeliverableCard
+                  deliverable={field.value}
+                  problems={problemsIn(errors.definition?.deliverables?.[index])}
+                  onChange={field.onChange}
+                  onRemove={fields.length > 1 ? () => remove(index) : null}
+                  burnHref={
+                    dirty
+                      ? null
+                      : `/p/${production}/recipes/${recipe.id}/burn?deliverable=${encodeURIComponent(field.value.folder)}`
+                  }
+                />
+              )}
+            />
+          ))}
+        </ul>
+        <div>
+          <Button onClick={() => append(another(says.deliverables))}>Add a deliverable</Button>
+        </div>
+      </div>
+      <aside
+        aria-label="What it makes"
+        className="w-80 shrink-0 overflow-auto border-l border-line bg-sheet max-lg:w-full max-lg:overflow-visible max-lg:border-t max-lg:border-l-0"
+      >
+        {recipeSchema.safeParse(shown).success ? (
+          <Makes production={production} recipe={shown} onRemedy={say} />
+        ) : (
+          <p className="p-4 text-dim">What it makes is shown once it is said in full.</p>
+        )}
+      </aside>
+    </div>
+  );
+}
+
+/** What is wrong with a recipe itself; what is wrong with a deliverable stands at it. */
+function HeadProblems({ errors }: { errors: FieldErrors<RecipeForm> }) {
+  const found = problemsIn(errors).filter(({ path }) => path[1] !== 'deliverables' || path.length === 2);
+  return (
+    <>
+      {found.map(({ path, message }) => (
+        <p key={path.join()} role="alert" className="w-full text-rose">
+          {headNames[path.at(-1) ?? ''] ?? 'The recipe'}: {message}.
+        </p>
+      ))}
+    </>
+  );
+}
+
+const headNames: Readonly<Record<string, string>> = { name: 'Its name', group: 'Its group', note: 'Its note' };
+
+/** One more deliverable: like the last, under a name and folder of its own. */
+function another(deliverables: readonly Deliverable[]): Deliverable {
+  const last = deliverables.at(-1) as Deliverable;
+  const taken = new Set(deliverables.map((one) => one.folder));
+  let number = deliverables.length + 1;
+  while (taken.has(`deliverable-${number}`)) number += 1;
+  return { ...last, name: `Deliverable ${number}`, folder: `deliverable-${number}` };
+}
+
+/** Gives a recipe as a file. */
+function saveFile({ definition }: RecipeAnswer): void {
+  const url = URL.createObjectURL(new Blob([`${JSON.stringify(definition, null, 2)}\n`], { type: 'application/json' }));
+  const link = Object.assign(document.createElement('a'), {
+    href: url,
+    download: `${slug(definition.name, 'recipe')}.json`,
+  });
+  link.click();
+  URL.revokeObjectURL(url);
+}
+
+/** What can be done with a recipe as a whole. */
+function useRecipeOrders(recipe: RecipeAnswer, production: string) {
   const client = useQueryClient();
   const go = useNavigate();
-  const key = `recipe ${recipe.id} ${recipe.version}`;
-  const [draft, setDraft] = useKept<Recipe>(key, recipe.definition);
-  const [head, setHead] = useKept<Head>(`${key} head`, { group: recipe.group, note: recipe.note });
-  const [versions, setVersions] = useState(false);
-  const shown = useDeferredValue(draft);
-  const read = recipeSchema.safeParse(draft);
-  const dirty =
-    JSON.stringify(draft) !== JSON.stringify(recipe.definition) ||
-    head.group !== recipe.group ||
-    head.note !== recipe.note;
   const refresh = (): Promise<void> => client.invalidateQueries({ queryKey: ['recipes'] });
   const keep = useMutation({
-    mutationFn: () =>
-      ask(recipeRows.change, { recipe: recipe.id, body: { definition: draft, ...head, seen: recipe.version } }),
+    mutationFn: (said: RecipeForm) =>
+      ask(recipeRows.change, { recipe: recipe.id, body: { ...said, seen: recipe.version } }),
     onSuccess: async (kept) => {
-      const before = { definition: recipe.definition, group: recipe.group, note: recipe.note };
       sayUndoable(`${recipe.definition.name} is kept as version ${kept.version}`, () =>
-        ask(recipeRows.change, { recipe: recipe.id, body: { ...before, seen: kept.version } }).then(refresh),
+        ask(recipeRows.change, { recipe: recipe.id, body: { ...savedOf(recipe), seen: kept.version } }).then(refresh),
       );
       await refresh();
     },
@@ -67,142 +204,7 @@ export function RecipeEditor({
     },
     onError: toastProblem,
   });
-  const change = (index: number, deliverable: Deliverable): void =>
-    setDraft({ ...draft, deliverables: draft.deliverables.map((one, at) => (at === index ? deliverable : one)) });
-  const addOne = (): void => {
-    const last = draft.deliverables.at(-1) as Deliverable;
-    const names = new Set(draft.deliverables.map((one) => one.folder));
-    let number = draft.deliverables.length + 1;
-    while (names.has(`deliverable-${number}`)) number += 1;
-    setDraft({
-      ...draft,
-      deliverables: [
-        ...draft.deliverables,
-        { ...last, name: `Deliverable ${number}`, folder: `deliverable-${number}` },
-      ],
-    });
-  };
-  const save = (): void => {
-    const url = URL.createObjectURL(
-      new Blob([`${JSON.stringify(recipe.definition, null, 2)}\n`], { type: 'application/json' }),
-    );
-    const link = Object.assign(document.createElement('a'), {
-      href: url,
-      download: `${slug(recipe.definition.name, 'recipe')}.json`,
-    });
-    link.click();
-    URL.revokeObjectURL(url);
-  };
-  const wrong = read.success ? null : read.error.issues[0];
-  return (
-    <div className="flex min-w-0 flex-1 max-lg:flex-col max-lg:overflow-auto">
-      <div className="flex min-w-0 flex-1 flex-col gap-4 overflow-auto p-5 max-lg:flex-none max-lg:overflow-visible">
-        <div className="sticky -top-5 z-10 max-lg:static -mx-5 -mt-5 flex flex-wrap items-start gap-2 bg-sheet px-5 pt-5 pb-3">
-          <input
-            aria-label="Name of the recipe"
-            value={draft.name}
-            maxLength={120}
-            onChange={(event) => setDraft({ ...draft, name: event.target.value })}
-            className={`${inputLook} w-56! text-[15px] font-semibold`}
-          />
-          <input
-            aria-label="Group"
-            value={head.group}
-            maxLength={60}
-            onChange={(event) => setHead({ ...head, group: event.target.value })}
-            className={`${inputLook} w-24!`}
-          />
-          <span className="ml-auto flex flex-wrap gap-2">
-            {dirty && (
-              <Button main disabled={!read.success || keep.isPending} onClick={() => keep.mutate()}>
-                Keep
-              </Button>
-            )}
-            {dirty && (
-              <Button
-                onClick={() => {
-                  setDraft(recipe.definition);
-                  setHead({ group: recipe.group, note: recipe.note });
-                }}
-              >
-                Take back
-              </Button>
-            )}
-            {!dirty && <Button onClick={onCopy}>Copy</Button>}
-            {!dirty && <Button onClick={save}>Save as a file</Button>}
-            {!dirty && (
-              <Button aria-expanded={versions} onClick={() => setVersions(!versions)}>
-                Versions
-              </Button>
-            )}
-            {!dirty && (
-              <Button disabled={drop.isPending} onClick={() => drop.mutate()}>
-                Remove
-              </Button>
-            )}
-          </span>
-          <input
-            aria-label="Note"
-            value={head.note}
-            placeholder="What it is for"
-            maxLength={600}
-            onChange={(event) => setHead({ ...head, note: event.target.value })}
-            className={inputLook}
-          />
-          <p className="w-full text-[12px] text-dim">
-            By {recipe.owner}, version {recipe.version}. Every original is decoded once for all deliverables; start
-            timecode and every sound channel are kept.
-          </p>
-          {wrong && (
-            <p role="alert" className="w-full text-rose">
-              {wrong.path.join(' ') || 'The recipe'}: {wrong.message}.
-            </p>
-          )}
-        </div>
-        {versions && (
-          <Versions
-            recipe={recipe}
-            onTake={(definition) => {
-              setDraft(definition);
-              setVersions(false);
-            }}
-          />
-        )}
-        <ul className="grid grid-cols-[repeat(auto-fit,minmax(min(300px,100%),1fr))] items-start gap-4">
-          {draft.deliverables.map((deliverable, index) => (
-            <DeliverableCard
-              key={index}
-              deliverable={deliverable}
-              onChange={(next) => change(index, next)}
-              onRemove={
-                draft.deliverables.length > 1
-                  ? () => setDraft({ ...draft, deliverables: draft.deliverables.filter((_, at) => at !== index) })
-                  : null
-              }
-              burnHref={
-                !dirty
-                  ? `/p/${production}/recipes/${recipe.id}/burn?deliverable=${encodeURIComponent(deliverable.folder)}`
-                  : null
-              }
-            />
-          ))}
-        </ul>
-        <div>
-          <Button onClick={addOne}>Add a deliverable</Button>
-        </div>
-      </div>
-      <aside
-        aria-label="What it makes"
-        className="w-80 shrink-0 overflow-auto border-l border-line bg-sheet max-lg:w-full max-lg:overflow-visible max-lg:border-t max-lg:border-l-0"
-      >
-        {recipeSchema.safeParse(shown).success ? (
-          <Makes production={production} recipe={shown} onRemedy={setDraft} />
-        ) : (
-          <p className="p-4 text-dim">What it makes is shown once it is said in full.</p>
-        )}
-      </aside>
-    </div>
-  );
+  return { keep, drop };
 }
 
 function Versions({ recipe, onTake }: { recipe: RecipeAnswer; onTake: (definition: Recipe) => void }) {
