@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import type { Page } from 'playwright-core';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { until, type Site } from '../testing/site.ts';
+import { choose } from './choose.ts';
 import { useDemoSite } from './demoSite.ts';
 
 const demo = useDemoSite();
@@ -23,7 +24,7 @@ describe('numbers', () => {
   it('are kept as a person types them, key by key, and step by arrow and wheel', async () => {
     const clip = await clipOf('A001C003');
     await page.goto(`${site.address}/p/${production}/bench/${clip}`);
-    await page.getByLabel('Add a step').selectOption('cdl');
+    await choose(page, 'Add a step', 'CDL');
     await page.getByRole('button', { name: 'Balance', exact: true }).click();
     const slope = page.getByRole('spinbutton', { name: 'Red slope' });
     await slope.click();

@@ -151,10 +151,7 @@ describe('recipes', () => {
   });
 
   it('are saved as files and brought in again; what is no recipe is refused with the reason', async () => {
-    const [download] = await Promise.all([
-      page.waitForEvent('download'),
-      more('Save as a file'),
-    ]);
+    const [download] = await Promise.all([page.waitForEvent('download'), more('Save as a file')]);
     expect(download.suggestedFilename()).toBe('night-proxies.json');
     const file = join(await scratchFolder(), 'night-proxies.json');
     await download.saveAs(file);

@@ -5,6 +5,7 @@ import type { Page } from 'playwright-core';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { until, type Site } from '../testing/site.ts';
 import { useDemoSite } from './demoSite.ts';
+import { drawOnto } from './drawOnto.ts';
 
 const demo = useDemoSite();
 let site: Site;
@@ -87,7 +88,7 @@ describe('a run', () => {
     await page.keyboard.press('-');
     await until('it to move up', async () => (await proxies())[2] === moved);
     await until('the page to show it third', async () => (await shown())[3]?.startsWith(`${moved} Proxy`));
-    await lane(new RegExp(`^${moved} Proxy`)).dragTo(lane(new RegExp(`^${before[0] ?? ''} Proxy`)));
+    await drawOnto(page, lane(new RegExp(`^${moved} Proxy`)), lane(new RegExp(`^${before[0] ?? ''} Proxy`)));
     await until('it to be dragged to the front', async () => (await proxies())[0] === moved);
     expect([...(await proxies())].sort()).toEqual([...before].sort());
     await lane(/S009C001 Proxy/).click();

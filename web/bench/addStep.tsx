@@ -4,13 +4,18 @@ import { useQueryClient } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import type { LutLine } from '@relay/contract/colour';
 import { lutTextQuery } from '../api/queries.ts';
-import { inputLook, toastProblem } from '../ui/pieces.tsx';
+import { toastProblem } from '../ui/pieces.tsx';
+import { SearchChoice, type SearchOption } from '../ui/searchChoice.tsx';
 import { withCdl, withLut } from './draft.ts';
 
 interface AddStepProps {
   production: string;
   luts: readonly LutLine[];
   onChain: (change: (now: Chain) => Chain) => void;
+}
+
+function optionOf({ hash, name, says, sound }: LutLine): SearchOption {
+  return { value: hash, name, note: sound ? says : `${says}, to decide` };
 }
 
 /** What can be laid into the chain next: a CDL, or anything of the cabinet. */
@@ -36,23 +41,17 @@ export function AddStep({ production, luts, onChain }: AddStepProps) {
   };
   return (
     <div className="flex items-center gap-2">
-      <select
-        aria-label="Add a step"
-        value=""
-        onChange={(event) => add(event.target.value)}
-        className={`${inputLook} flex-1`}
-      >
-        <option value="" disabled>
-          Add a step…
-        </option>
-        <option value="cdl">CDL, neutral</option>
-        {luts.map((lut) => (
-          <option key={lut.hash} value={lut.hash}>
-            {lut.name}: {lut.says}
-            {lut.sound ? '' : ', to decide'}
-          </option>
-        ))}
-      </select>
+      <SearchChoice
+        label="Add a step"
+        shown="CDL or LUT…"
+        value={null}
+        nothing="Nothing of that name in the cabinet"
+        groups={[
+          { options: [{ value: 'cdl', name: 'CDL', note: 'neutral' }] },
+          { title: 'Cabinet', options: luts.map(optionOf) },
+        ]}
+        onChoose={add}
+      />
       <Link
         to={`/p/${production}/cabinet`}
         className="inline-flex h-8 items-center rounded-md border border-line px-3 hover:bg-raised"

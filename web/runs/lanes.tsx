@@ -1,7 +1,8 @@
 import type { LegLine } from '@relay/contract/runs';
 import type { Stretch } from '@relay/core/size/lanes';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useRef } from 'react';
+import { DragLegs, useLegDrag } from './dragLegs.tsx';
 import { rowLook } from '../ui/rowLook.ts';
 import { sayClock, saySpan } from '../ui/format.ts';
 import { StateMark, stateColour } from '../ui/stateMark.tsx';
@@ -14,7 +15,7 @@ export interface LanesProps {
   now: number;
   at: string | null;
   onAt: (id: string) => void;
-  /** A leg that waits was dragged to just before another. */
+  /** A leg that waits was drawn to just before another. */
   onMove: (leg: string, before: string) => void;
 }
 
@@ -29,8 +30,6 @@ function ticks(from: number, until: number): number[] {
 
 /** Legs as lanes against the clock: done to the left of the clay line, planned to the right of it. */
 export function Lanes({ legs, stretches, from, until, now, at, onAt, onMove }: LanesProps) {
-  const [dragged, setDragged] = useState<string | null>(null);
-  const [over, setOver] = useState<string | null>(null);
   const scroller = useRef<HTMLDivElement>(null);
   const rows = useVirtualizer({
     count: legs.length,
@@ -43,28 +42,6 @@ export function Lanes({ legs, stretches, from, until, now, at, onAt, onMove }: L
   useEffect(() => {
     if (index >= 0) rows.scrollToIndex(index, { align: 'auto' });
   }, [index, rows]);
-  /** Only legs that wait are moved, among those of their wave. */
-  const dragOf = (leg: LegLine): Drag | null => {
-    if (leg.state !== 'waiting' && leg.state !== 'held') return null;
-    const from = legs.find(({ id }) => id === dragged);
-    const takes = from !== undefined && from.wave === leg.wave && from.id !== leg.id;
-    return {
-      over: takes && over === leg.id,
-      start: () => setDragged(leg.id),
-      enter: () => setOver(leg.id),
-      end: () => {
-        setDragged(null);
-        setOver(null);
-      },
-      drop: takes
-        ? () => {
-            onMove(from.id, leg.id);
-            setDragged(null);
-            setOver(null);
-          }
-        : null,
-    };
-  };
   const place = (time: number): number => (100 * (time - from)) / (until - from);
   const several = legs.some((leg) => leg.wave > 1);
   const short = until - from < 15 * 60_000;
@@ -93,23 +70,24 @@ export function Lanes({ legs, stretches, from, until, now, at, onAt, onMove }: L
         aria-activedescendant={at ? `leg-${at}` : undefined}
       >
         <div className="relative" style={{ height: rows.getTotalSize() }}>
-          {rows.getVirtualItems().map((row) => {
-            const leg = legs[row.index];
-            return leg ? (
-              <Lane
-                key={row.key}
-                leg={leg}
-                stretch={stretches.get(leg.id)}
-                now={now}
-                place={place}
-                at={leg.id === at}
-                several={several}
-                onAt={onAt}
-                drag={dragOf(leg)}
-                style={{ transform: `translateY(${row.start}px)`, height: row.size }}
-              />
-            ) : null;
-          })}
+          <DragLegs legs={legs} onMove={onMove}>
+            {rows.getVirtualItems().map((row) => {
+              const leg = legs[row.index];
+              return leg ? (
+                <Lane
+                  key={row.key}
+                  leg={leg}
+                  stretch={stretches.get(leg.id)}
+                  now={now}
+                  place={place}
+                  at={leg.id === at}
+                  several={several}
+                  onAt={onAt}
+                  style={{ top: row.start, height: row.size }}
+                />
+              ) : null;
+            })}
+          </DragLegs>
           {now > from && now < until && (
             <div aria-hidden className="pointer-events-none absolute inset-y-0 right-[164px] left-[188px]">
               <span className="absolute inset-y-0 w-0.5 -translate-x-1/2 bg-clay" style={{ left: `${place(now)}%` }} />
@@ -121,15 +99,6 @@ export function Lanes({ legs, stretches, from, until, now, at, onAt, onMove }: L
   );
 }
 
-/** What a leg's row does while one is dragged. */
-interface Drag {
-  over: boolean;
-  start: () => void;
-  enter: () => void;
-  end: () => void;
-  drop: (() => void) | null;
-}
-
 interface LaneProps {
   leg: LegLine;
   stretch: Stretch | undefined;
@@ -139,8 +108,7 @@ interface LaneProps {
   /** The run has more than one wave: lanes say what they make. */
   several: boolean;
   onAt: (id: string) => void;
-  drag: Drag | null;
-  style: { transform: string; height: number };
+  style: { top: number; height: number };
 }
 
 /** Where a leg lies along the clock, and how much of it is done. */
@@ -171,23 +139,18 @@ function sayLane({ state, framesDone, framesTotal, startedAt, endedAt }: LegLine
   return made && startedAt && endedAt ? saySpan((Date.parse(endedAt) - Date.parse(startedAt)) / 1000) : null;
 }
 
-function Lane({ leg, stretch, now, place, at, several, onAt, drag, style }: LaneProps) {
+function Lane({ leg, stretch, now, place, at, several, onAt, style }: LaneProps) {
+  const drag = useLegDrag(leg);
   return (
     <div
+      ref={drag.ref}
+      {...drag.listeners}
       id={`leg-${leg.id}`}
       role="option"
       aria-selected={at}
       onClick={() => onAt(leg.id)}
       style={style}
-      draggable={drag !== null}
-      onDragStart={drag?.start}
-      onDragEnd={drag?.end}
-      onDragEnter={drag?.enter}
-      onDragOver={(event) => {
-        if (drag?.drop) event.preventDefault();
-      }}
-      onDrop={drag?.drop ?? undefined}
-      className={`absolute inset-x-0 top-0 flex cursor-pointer items-center border-b border-line/60 ${drag?.over ? 'shadow-[inset_0_2px_0_var(--clay)]' : ''} ${rowLook({ chosen: at })}`}
+      className={`absolute inset-x-0 flex cursor-pointer items-center border-b border-line/60 ${drag.over ? 'shadow-[inset_0_2px_0_var(--clay)]' : ''} ${drag.drawn ? 'opacity-60' : ''} ${rowLook({ chosen: at })}`}
     >
       <span className="w-[188px] shrink-0 truncate pr-3 pl-6" title={leg.path}>
         <span className="font-semibold">{leg.stem}</span>{' '}

@@ -1,86 +1,54 @@
 import { curves } from '@relay/core/colour/curves';
 import { gamuts } from '@relay/core/colour/gamuts';
-import { colourState, usualStates } from '@relay/core/colour/states';
-import { useState } from 'react';
+import { colourState, usualStates, type ColourState } from '@relay/core/colour/states';
+import { SearchChoice, type SearchOption } from './searchChoice.tsx';
 
-const selectLook = 'h-7 w-full min-w-0 rounded border border-line bg-ground px-1.5 text-ink';
-const other = '…';
+/** Chosen for: no state at all. */
+const nothing = '-';
 
 /** A state's name, marked where its curve's constants have no second source here. */
-function nameOf(id: string): string {
-  const state = colourState(id);
-  return state.ok ? `${state.value.name}${state.value.curve.confirmed ? '' : ' (unconfirmed)'}` : id;
+function nameOf({ name, curve }: ColourState): string {
+  return `${name}${curve.confirmed ? '' : ' (unconfirmed)'}`;
 }
 
-/** Chooses a colour state: the usual ones by name, any other as a curve and a gamut. */
-export function StateSelect({
-  label,
-  value,
-  none,
-  onChange,
-}: {
+function optionOf(state: ColourState): SearchOption {
+  return { value: state.id, name: nameOf(state) };
+}
+
+const usual = usualStates.map(optionOf);
+const usualIds = new Set(usualStates.map(({ id }) => id));
+/** Every other pair of a curve and a gamut. */
+const pairs = curves.flatMap((curve) =>
+  gamuts.flatMap((gamut) => {
+    const state = colourState(`${curve.id}-${gamut.id}`);
+    return state.ok && !usualIds.has(state.value.id) ? [optionOf(state.value)] : [];
+  }),
+);
+
+interface StateSelectProps {
   label: string;
   value: string | null;
+  /** What no state means here. */
   none: string;
   onChange: (state: string | null) => void;
-}) {
-  const [pairing, setPairing] = useState(false);
-  const current = value === null ? null : colourState(value);
-  const [curve, gamut] = current?.ok ? [current.value.curve.id, current.value.gamut.id] : ['slog3', 'sgamut3cine'];
-  const pair = (nextCurve: string, nextGamut: string): void => {
-    const state = colourState(`${nextCurve}-${nextGamut}`);
-    if (state.ok) onChange(state.value.id);
-  };
-  const listed = usualStates.some((state) => state.id === value);
+}
+
+/** Chooses a colour state: the usual ones are listed, any pair of a curve and a gamut is found by its name. */
+export function StateSelect({ label, value, none, onChange }: StateSelectProps) {
+  const state = value === null ? null : colourState(value);
   return (
-    <div className="flex flex-col gap-1">
-      <select
-        aria-label={label}
-        value={pairing ? other : (value ?? '')}
-        className={selectLook}
-        onChange={(event) => {
-          setPairing(event.target.value === other);
-          if (event.target.value !== other) onChange(event.target.value || null);
-        }}
-      >
-        <option value="">{none}</option>
-        {value !== null && !listed && <option value={value}>{nameOf(value)}</option>}
-        {usualStates.map((state) => (
-          <option key={state.id} value={state.id}>
-            {nameOf(state.id)}
-          </option>
-        ))}
-        <option value={other}>Another pair…</option>
-      </select>
-      {pairing && (
-        <div className="grid grid-cols-2 gap-1">
-          <select
-            aria-label={`${label}: curve`}
-            value={curve}
-            className={selectLook}
-            onChange={(event) => pair(event.target.value, gamut)}
-          >
-            {curves.map((one) => (
-              <option key={one.id} value={one.id}>
-                {one.name}
-                {one.confirmed ? '' : ' (unconfirmed)'}
-              </option>
-            ))}
-          </select>
-          <select
-            aria-label={`${label}: gamut`}
-            value={gamut}
-            className={selectLook}
-            onChange={(event) => pair(curve, event.target.value)}
-          >
-            {gamuts.map((one) => (
-              <option key={one.id} value={one.id}>
-                {one.name}
-              </option>
-            ))}
-          </select>
-        </div>
-      )}
-    </div>
+    <SearchChoice
+      label={label}
+      shown={state === null ? none : state.ok ? nameOf(state.value) : (value ?? none)}
+      value={state?.ok ? state.value.id : nothing}
+      nothing="No curve or gamut of that name"
+      className="h-7!"
+      groups={[
+        { options: [{ value: nothing, name: none }] },
+        { title: 'Usual', options: usual },
+        { title: 'Any other pair', options: pairs, onlyFound: true },
+      ]}
+      onChoose={(chosen) => onChange(chosen === nothing ? null : chosen)}
+    />
   );
 }
