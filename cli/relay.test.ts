@@ -121,8 +121,9 @@ describe('relay run, used wrongly', () => {
 
 it('relay --help lists the commands; an unknown one ends with 2', async () => {
   const { stdout, code } = await relay('--help');
-  for (const word of ['start', 'test', 'worker', 'read', 'run', 'timecode'])
-    expect(stdout).toContain(`./relay ${word}`);
+  const listed = [...stdout.matchAll(/^ {2}(\w+)(?= |$)/gm)].map(([, name]) => name);
+  const completed = /commands="([^"]*)"/.exec(await readFile(join(import.meta.dirname, '..', 'relay'), 'utf8'));
+  expect(listed.sort()).toEqual(completed?.[1]?.split(' ').sort());
   expect(code).toBe(0);
   expect((await relay('fly')).code).toBe(2);
 });
@@ -160,7 +161,7 @@ describe('the command line as a shell expects it', () => {
     expect(await readdir(elsewhere)).toEqual(['package.json', 'relay']);
     const none = await relay('help', 'nosuch');
     expect([none.code, none.stdout]).toEqual([2, '']);
-    expect((await relay('help', 'run')).stdout).toMatch(/^\.\/relay run /);
+    expect((await relay('help', 'run')).stdout).toMatch(/^Usage: \.\/relay run /);
   });
 
   it('ends with 130 after Ctrl-C, with nothing half made under a final name', async () => {

@@ -2,7 +2,6 @@ import { mkdir, realpath, stat } from 'node:fs/promises';
 import { hostname } from 'node:os';
 import { resolve } from 'node:path';
 import { under } from '@relay/core/naming/under';
-import { parseArgs } from 'node:util';
 import { usualCopyRule } from '@relay/core/custody/clearing';
 import { rollNameProblem } from '@relay/core/custody/rollName';
 import { hashNames, type HashName } from '@relay/core/custody/manifest';
@@ -13,28 +12,23 @@ import { stopSignal } from './interrupt.ts';
 import { Pace, sayPace } from './pace.ts';
 import { complain, endProgress, Misuse, printJson, progressLine } from './output.ts';
 
+interface ArriveOptions {
+  from: string;
+  to: string[];
+  roll: string;
+  hash: string;
+  md5?: boolean;
+  copies?: string;
+  oneDisk?: boolean;
+  json?: boolean;
+}
+
 /** `relay arrive --from DIR --to DIR [--to DIR] --roll NAME [--hash xxh128|xxh64|md5] [--md5] [--copies N] [--one-disk] --json`. */
-// eslint-disable-next-line complexity -- one branch for each option that may be given
-export async function arriveCommand(args: string[]): Promise<number> {
-  const { values } = parseArgs({
-    args,
-    options: {
-      from: { type: 'string' },
-      to: { type: 'string', multiple: true },
-      roll: { type: 'string' },
-      hash: { type: 'string' },
-      md5: { type: 'boolean' },
-      copies: { type: 'string' },
-      'one-disk': { type: 'boolean' },
-      json: { type: 'boolean' },
-    },
-  });
-  const to = values.to ?? [];
-  if (!values.from || to.length === 0 || !values.roll)
-    throw new Misuse('arrive needs --from DIR, --to DIR and --roll NAME');
+export async function arriveCommand(values: ArriveOptions): Promise<number> {
+  const { to } = values;
   const problem = rollNameProblem(values.roll);
   if (problem) throw new Misuse(`${JSON.stringify(values.roll)} cannot be a roll's name: ${problem}`);
-  const hash = (values.hash ?? 'xxh128') as HashName;
+  const hash = values.hash as HashName;
   if (!hashNames.includes(hash)) throw new Misuse(`--hash takes one of ${hashNames.join(', ')}`);
   const copies = Number(values.copies ?? usualCopyRule.copies);
   if (!Number.isInteger(copies) || copies < 1 || copies > 9) throw new Misuse('--copies takes a number from 1 to 9');
@@ -56,7 +50,7 @@ export async function arriveCommand(args: string[]): Promise<number> {
     journals: under(home, 'journals'),
     hash,
     alsoMd5: values.md5 ?? false,
-    rule: { copies, stores: copies, oneDisk: values['one-disk'] ?? false },
+    rule: { copies, stores: copies, oneDisk: values.oneDisk ?? false },
     owner: `arrival.${hostname()}.${process.pid}`,
     host: hostname(),
     signal: stopSignal(),
@@ -83,18 +77,11 @@ export async function arriveCommand(args: string[]): Promise<number> {
 }
 
 /** `relay verify DIR [--no-record] --json`: exit code 1 when anything differs. */
-export async function verifyCommand(args: string[]): Promise<number> {
-  const { values, positionals } = parseArgs({
-    args,
-    allowPositionals: true,
-    options: { json: { type: 'boolean' }, 'no-record': { type: 'boolean' } },
-  });
-  const [folder, ...more] = positionals;
-  if (!folder || more.length > 0) throw new Misuse('verify needs one folder');
+export async function verifyCommand(folder: string, values: { record: boolean; json?: boolean }): Promise<number> {
   if (!(await stat(folder).catch(() => null))?.isDirectory()) throw new Misuse(`${folder} is not a folder`);
   const pace = new Pace('Verifying');
   const found = await verifyFolder(resolve(folder), {
-    record: !values['no-record'],
+    record: values.record,
     signal: stopSignal(),
     onProgress: (done, total) => pace.at(done, total),
   });

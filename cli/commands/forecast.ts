@@ -1,5 +1,4 @@
 import { under } from '@relay/core/naming/under';
-import { parseArgs } from 'node:util';
 import { planBatch } from '@relay/core/recipe/batch';
 import { timeMargin } from '@relay/core/size/time';
 import { addEstimates, type Estimate } from '@relay/core/size/estimate';
@@ -7,21 +6,11 @@ import { inLanes } from '@relay/work/lanes';
 import { forecastLeg } from '@relay/work/leg/forecast';
 import { complain, endProgress, printJson } from './output.ts';
 import { Pace } from './pace.ts';
-import { lutsBeside, readSource, recipeFrom, rulesFrom, sourceFolder } from './source.ts';
+import { lutsBeside, readSource, recipeFrom, rulesFrom, sourceFolder, type SourceOptions } from './source.ts';
 
 /** `relay forecast --source DIR --recipe FILE --json`: what a run would take, by sampled pictures; nothing is made. */
-export async function forecastCommand(args: string[]): Promise<number> {
-  const { values } = parseArgs({
-    args,
-    options: {
-      source: { type: 'string' },
-      recipe: { type: 'string' },
-      corrections: { type: 'string' },
-      production: { type: 'string' },
-      json: { type: 'boolean' },
-    },
-  });
-  const source = await sourceFolder(values.source, 'forecast');
+export async function forecastCommand(values: SourceOptions): Promise<number> {
+  const source = await sourceFolder(values.source);
   const recipe = await recipeFrom(values.recipe);
   const rules = await rulesFrom(values.corrections);
   const { batch } = await readSource(source, values.production);

@@ -1,28 +1,16 @@
-import { parseArgs } from 'node:util';
 import { pathPattern } from '@relay/contract/recipe';
 import { mirrored } from '@relay/core/naming/pathPattern';
 import { examinePaths, planBatch } from '@relay/core/recipe/batch';
 import type { Recipe } from '@relay/core/recipe/recipe';
 import { complain, Misuse, printJson } from './output.ts';
-import { readSource, recipeFrom, rulesFrom, sourceFolder } from './source.ts';
+import { readSource, recipeFrom, rulesFrom, sourceFolder, type SourceOptions } from './source.ts';
 
 /**
  * `relay paths --source DIR [--recipe FILE] [--pattern P] --json`: every path that a run would make, and what keeps any
  * from being made.
  */
-export async function pathsCommand(args: string[]): Promise<number> {
-  const { values } = parseArgs({
-    args,
-    options: {
-      source: { type: 'string' },
-      recipe: { type: 'string' },
-      corrections: { type: 'string' },
-      pattern: { type: 'string' },
-      production: { type: 'string' },
-      json: { type: 'boolean' },
-    },
-  });
-  const source = await sourceFolder(values.source, 'paths');
+export async function pathsCommand(values: SourceOptions & { pattern?: string }): Promise<number> {
+  const source = await sourceFolder(values.source);
   const given = await recipeFrom(values.recipe);
   const rules = await rulesFrom(values.corrections);
   const pattern = values.pattern === undefined ? null : pathPattern.safeParse({ pattern: values.pattern });

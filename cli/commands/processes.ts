@@ -3,7 +3,6 @@ import { Stores } from '@relay/server/stores/stores';
 import { spawn } from 'node:child_process';
 import { readFile, rm } from 'node:fs/promises';
 import { hostname } from 'node:os';
-import { parseArgs } from 'node:util';
 import { asAccount, layOutHome, ownAccount } from '../site/account.ts';
 import { untilToldToStop } from '../site/child.ts';
 import { places } from '../site/home.ts';
@@ -34,22 +33,20 @@ export async function serveCommand(): Promise<number> {
   return untilToldToStop(() => server.close());
 }
 
+interface WorkerOptions {
+  name?: string;
+  slots?: string;
+  takes?: string;
+  store?: string[];
+}
+
 /** What a worker by hand is told: its name, slots, codecs, and where stores lie on its machine. */
-function workerOptions(args: readonly string[]): {
+function workerOptions(parsed: WorkerOptions): {
   title: string;
   slots: number;
   codecs: string[] | null;
   stores: [string, string][];
 } {
-  const parsed = parseArgs({
-    args: [...args],
-    options: {
-      name: { type: 'string' },
-      slots: { type: 'string' },
-      takes: { type: 'string' },
-      store: { type: 'string', multiple: true },
-    },
-  }).values;
   const wanted = parsed.slots === undefined ? slots : Number(parsed.slots);
   if (!Number.isInteger(wanted) || wanted < 1 || wanted > 64)
     throw new Misuse(`--slots takes a whole number from 1 to 64, not ${parsed.slots ?? ''}`);
@@ -90,9 +87,10 @@ async function siteDatabase(): Promise<string> {
 }
 
 /** A worker's own process: one of `relay start`, or one more, started by hand. */
-export async function workerCommand(args: readonly string[]): Promise<number> {
-  const { stores, ...options } = workerOptions(args);
-  if (process.send === undefined && ownAccount() && process.env.RELAY_RIGHTS === undefined) return asTheAccount(args);
+export async function workerCommand(told: WorkerOptions): Promise<number> {
+  const { stores, ...options } = workerOptions(told);
+  if (process.send === undefined && ownAccount() && process.env.RELAY_RIGHTS === undefined)
+    return asTheAccount(process.argv.slice(3));
   const { startWorker } = await import('@relay/server/worker');
   // That of ./relay start is a child of its own, and the one that does everything.
   const legsOnly = process.send === undefined;

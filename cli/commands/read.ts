@@ -1,7 +1,6 @@
 import { rm, stat } from 'node:fs/promises';
 import { basename, dirname, resolve } from 'node:path';
 import { under } from '@relay/core/naming/under';
-import { parseArgs } from 'node:util';
 import type { Finding } from '@relay/core/findings/finding';
 import type { ClipDescription } from '@relay/core/clip/description';
 import type { Measured } from '@relay/core/measure/measured';
@@ -20,15 +19,12 @@ import { Pace } from './pace.ts';
 const looksAtOnce = 2;
 
 /** `relay read PATH… [--quick] --json`: describes every file named and every file below the folders named, with findings. */
-export async function readCommand(args: string[]): Promise<number> {
-  const { values, positionals } = parseArgs({
-    args,
-    allowPositionals: true,
-    options: { json: { type: 'boolean' }, quick: { type: 'boolean' } },
-  });
-  if (positionals.length === 0) throw new Misuse('read needs a file or folder');
+export async function readCommand(
+  paths: readonly string[],
+  values: { quick?: boolean; json?: boolean },
+): Promise<number> {
   const files: FoundFile[] = [];
-  for (const given of positionals) {
+  for (const given of paths) {
     const facts = await stat(given).catch(() => null);
     if (!facts) throw new Misuse(`${given} is not there`);
     if (facts.isDirectory()) {

@@ -1,7 +1,6 @@
 import { mkdir, realpath } from 'node:fs/promises';
 import { hostname } from 'node:os';
 import { resolve, sep } from 'node:path';
-import { parseArgs } from 'node:util';
 import type { RunResult } from '@relay/contract/run';
 import type { Refusal } from '@relay/core/clip/description';
 import { LikeClips } from '@relay/core/size/likeClips';
@@ -15,7 +14,15 @@ import { discardAbandoned } from '@relay/work/disk/place';
 import { stopSignal } from './interrupt.ts';
 import { complain, endProgress, eventLine, Misuse, printJson, progressLine } from './output.ts';
 import { sayPace } from './pace.ts';
-import { imagesBeside, lutsBeside, readSource, recipeFrom, rulesFrom, sourceFolder } from './source.ts';
+import {
+  imagesBeside,
+  lutsBeside,
+  readSource,
+  recipeFrom,
+  rulesFrom,
+  sourceFolder,
+  type SourceOptions,
+} from './source.ts';
 
 /** Legs at a time: FFmpeg's filters and one of its encoders keep one core busy, so two fill two cores. */
 const slots = 2;
@@ -29,20 +36,8 @@ function isLoss(refusal: Refusal): boolean {
 
 /** `relay run --source DIR --out DIR [--recipe FILE] [--corrections FILE] [--production NAME] --json`. */
 // eslint-disable-next-line max-lines-per-function -- the command from its options to what it prints, step after step
-export async function runCommand(args: string[]): Promise<number> {
-  const { values } = parseArgs({
-    args,
-    options: {
-      source: { type: 'string' },
-      out: { type: 'string' },
-      recipe: { type: 'string' },
-      corrections: { type: 'string' },
-      production: { type: 'string' },
-      json: { type: 'boolean' },
-    },
-  });
-  if (!values.source || !values.out) throw new Misuse('run needs --source DIR and --out DIR');
-  const source = await sourceFolder(values.source, 'run');
+export async function runCommand(values: SourceOptions & { out: string }): Promise<number> {
+  const source = await sourceFolder(values.source);
   const recipe = await recipeFrom(values.recipe);
   const rules = await rulesFrom(values.corrections);
 

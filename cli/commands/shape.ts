@@ -1,4 +1,3 @@
-import { parseArgs } from 'node:util';
 import { stepsNamed } from '@relay/core/recipe/codecs';
 import { barsOf, planGeometry, sayStages } from '@relay/core/shape/geometry';
 import { exactShares, padColours, type PadColour, type RasterWish } from '@relay/core/shape/intoRaster';
@@ -40,32 +39,29 @@ function cropOf(text: string): Crop {
 
 const fits = ['fit', 'pad', 'fill', 'cut', 'crop'] as const;
 
+interface ShapeOptions {
+  raster: string;
+  par?: string;
+  squeeze?: string;
+  crop?: string;
+  turn?: string;
+  square?: string;
+  fit?: string;
+  to?: string;
+  anchor?: string;
+  colour?: string;
+  enlarge?: boolean;
+  fields?: boolean;
+  codec?: string;
+  json?: boolean;
+}
+
 /**
  * `relay shape --raster WxH [--par N:D] [--squeeze X] [--crop L,T,R,B] [--turn DEG] [--fit KIND] [--to WxH] [--codec
  * NAME] --json`.
  */
 // eslint-disable-next-line complexity, max-lines-per-function -- one branch for each option that may be given
-export function shapeCommand(args: string[]): number {
-  const { values } = parseArgs({
-    args,
-    options: {
-      raster: { type: 'string' },
-      par: { type: 'string' },
-      squeeze: { type: 'string' },
-      crop: { type: 'string' },
-      turn: { type: 'string' },
-      square: { type: 'string' },
-      fit: { type: 'string' },
-      to: { type: 'string' },
-      anchor: { type: 'string' },
-      colour: { type: 'string' },
-      enlarge: { type: 'boolean' },
-      fields: { type: 'boolean' },
-      codec: { type: 'string' },
-      json: { type: 'boolean' },
-    },
-  });
-  if (!values.raster) throw new Misuse('shape needs --raster WxH');
+export function shapeCommand(values: ShapeOptions): number {
   const raster = rasterOf(values.raster, '--raster');
   const codec = stepsNamed(values.codec ?? 'none');
   if (!codec)

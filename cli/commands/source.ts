@@ -87,9 +87,17 @@ export interface SourceRead {
   refusals: Refusal[];
 }
 
+/** What every command takes that reads a folder as a run does. */
+export interface SourceOptions {
+  source: string;
+  recipe?: string;
+  corrections?: string;
+  production?: string;
+  json?: boolean;
+}
+
 /** Checks that a folder is there. */
-export async function sourceFolder(source: string | undefined, command: string): Promise<string> {
-  if (!source) throw new Misuse(`${command} needs --source DIR`);
+export async function sourceFolder(source: string): Promise<string> {
   if (!(await stat(source).catch(() => null))?.isDirectory()) throw new Misuse(`${source} is not a folder`);
   return realpath(source);
 }

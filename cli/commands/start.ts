@@ -2,7 +2,6 @@ import { usualCopyRule } from '@relay/core/custody/clearing';
 import { cp, mkdir, readFile, rename, rm, stat, statfs, writeFile } from 'node:fs/promises';
 import { resolve } from 'node:path';
 import { under } from '@relay/core/naming/under';
-import { parseArgs } from 'node:util';
 import type { SiteAnswer } from '@relay/contract/site';
 import { arrivalRows } from '@relay/contract/routes/arrivals';
 import { cabinetRows } from '@relay/contract/routes/cabinet';
@@ -26,18 +25,16 @@ const usualPort = 4700;
 /** Less than this and nothing could be painted, built or made. */
 const leastFreeBytes = 600e6;
 
+interface StartOptions {
+  port?: string;
+  store?: string[];
+  root?: string[];
+  demo: boolean;
+}
+
 /** `relay start`: everything, until Ctrl-C. */
 // eslint-disable-next-line max-lines-per-function -- what is started, in its order, and ended in the other
-export async function startCommand(args: string[]): Promise<number> {
-  const { values } = parseArgs({
-    args,
-    options: {
-      port: { type: 'string' },
-      store: { type: 'string', multiple: true },
-      root: { type: 'string', multiple: true },
-      'no-demo': { type: 'boolean', default: false },
-    },
-  });
+export async function startCommand(values: StartOptions): Promise<number> {
   const wantedPort = values.port === undefined ? usualPort : Number(values.port);
   if (!Number.isInteger(wantedPort) || wantedPort < 0 || wantedPort > 65_535)
     throw new Misuse('--port takes a number up to 65535');
@@ -54,7 +51,7 @@ export async function startCommand(args: string[]): Promise<number> {
   const port = await freePort(wantedPort);
   if (values.port !== undefined && wantedPort !== 0 && port !== wantedPort)
     throw new Misuse(`port ${wantedPort} is taken: choose another with --port`);
-  const demo = !values['no-demo'];
+  const { demo } = values;
   const roots = await rootsGiven(values.root);
   await addStores(values.store ?? [], demo);
 

@@ -6,24 +6,19 @@ import { compile } from '@relay/core/colour/ops/compile';
 import { diskProblem } from '@relay/work/disk/diskProblem';
 import { writeWhole } from '@relay/work/disk/place';
 import { basename, extname } from 'node:path';
-import { parseArgs } from 'node:util';
 import { complain, Misuse, printJson } from '../output.ts';
-import { chainOf, chainOptions } from './chainOf.ts';
+import { chainOf, type ChainValues } from './chainOf.ts';
+
+interface BakeOptions extends ChainValues {
+  out: string;
+  size?: string;
+  shaper?: boolean;
+  json?: boolean;
+}
 
 /** `relay colour bake --from STATE [--cdl F] [--lut F] --to STATE --size N --out FILE`. */
 // eslint-disable-next-line complexity -- one branch for each option that may be given
-export async function bakeCommand(args: string[]): Promise<number> {
-  const { values } = parseArgs({
-    args,
-    options: {
-      ...chainOptions,
-      size: { type: 'string' },
-      shaper: { type: 'boolean' },
-      out: { type: 'string' },
-      json: { type: 'boolean' },
-    },
-  });
-  if (!values.out) throw new Misuse('bake needs --out FILE, a .cube or a .clf');
+export async function bakeCommand(values: BakeOptions): Promise<number> {
   const format = extname(values.out).slice(1).toLowerCase();
   if (format !== 'cube' && format !== 'clf') throw new Misuse(`--out ${values.out} is neither .cube nor .clf`);
   if (values.from === undefined && !values.lut && values.cdl === undefined)

@@ -7,21 +7,7 @@ import { colourState, type ColourState } from '@relay/core/colour/states';
 import { Misuse } from '../output.ts';
 import { lutOf, orMisuse } from './files.ts';
 
-/** Options that name a chain, shared by `eval` and `bake`. */
-export const chainOptions = {
-  from: { type: 'string' },
-  to: { type: 'string' },
-  lut: { type: 'string', multiple: true },
-  cdl: { type: 'string' },
-  interp: { type: 'string' },
-  rendering: { type: 'string' },
-  'cdl-in': { type: 'string' },
-  'lut-takes': { type: 'string' },
-  'lut-gives': { type: 'string' },
-  'range-in': { type: 'string' },
-  'range-out': { type: 'string' },
-} as const;
-
+/** What names a chain on the command line. */
 export interface ChainValues {
   from?: string;
   to?: string;
@@ -29,11 +15,11 @@ export interface ChainValues {
   cdl?: string;
   interp?: string;
   rendering?: string;
-  'cdl-in'?: string;
-  'lut-takes'?: string;
-  'lut-gives'?: string;
-  'range-in'?: string;
-  'range-out'?: string;
+  cdlIn?: string;
+  lutTakes?: string;
+  lutGives?: string;
+  rangeIn?: string;
+  rangeOut?: string;
 }
 
 function oneOf<T extends string>(value: string | undefined, choices: readonly T[], option: string, fallback: T): T {
@@ -79,7 +65,7 @@ export async function chainOf(values: ChainValues): Promise<NamedChain> {
       name: values.cdl,
       muted: false,
       cdl: op.cdl,
-      worksIn: values['cdl-in'] ?? null,
+      worksIn: values.cdlIn ?? null,
     });
   }
   for (const path of values.lut ?? []) {
@@ -92,10 +78,10 @@ export async function chainOf(values: ChainValues): Promise<NamedChain> {
       name: path,
       muted: false,
       lut: path,
-      takes: values['lut-takes'] ?? null,
-      gives: values['lut-gives'] ?? null,
-      rangeIn: oneOf(values['range-in'], ranges, '--range-in', 'full'),
-      rangeOut: oneOf(values['range-out'], ranges, '--range-out', 'full'),
+      takes: values.lutTakes ?? null,
+      gives: values.lutGives ?? null,
+      rangeIn: oneOf(values.rangeIn, ranges, '--range-in', 'full'),
+      rangeOut: oneOf(values.rangeOut, ranges, '--range-out', 'full'),
     });
   }
   const input = values.from === undefined ? null : orMisuse(colourState(values.from));

@@ -3,9 +3,8 @@ import { reversed } from '@relay/core/colour/ops/reversed';
 import { compileInverse1d } from '@relay/core/colour/lut/inverse1d';
 import { compileInverse3d } from '@relay/core/colour/lut/inverse3d';
 import type { ColourOp, Transform } from '@relay/core/colour/ops/op';
-import { parseArgs } from 'node:util';
 import { complain, Misuse } from '../output.ts';
-import { chainOf, chainOptions } from './chainOf.ts';
+import { chainOf, type ChainValues } from './chainOf.ts';
 import { orMisuse } from './files.ts';
 import { evaluateTriplets } from './triplets.ts';
 
@@ -42,15 +41,7 @@ function inverseOf(ops: readonly ColourOp[]): { transform: Transform; report: ()
 }
 
 /** `relay colour eval`: triplets through states, a CDL, LUTs, or all of them. */
-export async function evalCommand(args: string[]): Promise<number> {
-  // A triplet may begin with a minus, and is no option.
-  const joined = args.flatMap((arg, index) =>
-    args[index - 1] === '--rgb' ? [] : arg === '--rgb' ? [`--rgb=${args[index + 1] ?? ''}`] : [arg],
-  );
-  const { values } = parseArgs({
-    args: joined,
-    options: { ...chainOptions, rgb: { type: 'string' }, inverse: { type: 'boolean' } },
-  });
+export async function evalCommand(values: ChainValues & { rgb?: string; inverse?: boolean }): Promise<number> {
   if ((values.from === undefined) !== (values.to === undefined))
     throw new Misuse('eval takes --from and --to together');
   if (values.from === undefined && !values.lut && values.cdl === undefined)

@@ -1,13 +1,9 @@
 import { examine } from '@relay/core/colour/examine/examine';
-import { parseArgs } from 'node:util';
-import { Misuse, printJson } from '../output.ts';
+import { printJson } from '../output.ts';
 import { lutOf } from './files.ts';
 
 /** `relay colour examine FILE [--json]`: what it does, and what is to know before it is used. */
-export async function examineCommand(args: string[]): Promise<number> {
-  const { values, positionals } = parseArgs({ args, allowPositionals: true, options: { json: { type: 'boolean' } } });
-  const [path, ...more] = positionals;
-  if (!path || more.length > 0) throw new Misuse('examine takes one FILE');
+export async function examineCommand(path: string, values: { json?: boolean }): Promise<number> {
   const examined = examine(await lutOf(path));
   if (values.json) printJson({ file: path, ...examined });
   else {

@@ -1,12 +1,10 @@
 import { usualStates } from '@relay/core/colour/states';
 import { curves } from '@relay/core/colour/curves';
 import { gamuts } from '@relay/core/colour/gamuts';
-import { parseArgs } from 'node:util';
 import { printJson } from '../output.ts';
 
 /** `relay colour states [--json]`: what a colour state can be named. */
-export async function statesCommand(args: string[]): Promise<number> {
-  const { values } = parseArgs({ args, options: { json: { type: 'boolean' } } });
+export async function statesCommand(values: { json?: boolean }): Promise<number> {
   const about = (one: { id: string; name: string; source: string; confirmed?: boolean }): object => ({
     id: one.id,
     name: one.name,

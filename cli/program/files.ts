@@ -1,0 +1,109 @@
+import { hashNames } from '@relay/core/custody/manifest';
+import type { Command } from 'commander';
+import { collected } from './values.ts';
+import type { Ends } from './program.ts';
+
+const recipeOption = ['--recipe <FILE>', 'a recipe; without: ProRes 422 HQ intermediates and H.264 proxies'] as const;
+const correctionsOption = ['--corrections <FILE>', 'what is to change on which clips'] as const;
+const productionOption = ['--production <NAME>', "its name in paths (default: the folder's)"] as const;
+const jsonOption = ['--json', 'the result as JSON'] as const;
+
+/** Commands that work on files and folders. */
+export function addFiles(program: Command, ends: Ends): void {
+  addReading(program, ends);
+  addMaking(program, ends);
+}
+
+function addReading(program: Command, ends: Ends): void {
+  program
+    .command('read')
+    .summary('describes files, and what is to know about each clip')
+    .description(
+      'Describes files, and every file below folders, and says what is to know or to decide about each clip. What cannot be a clip stands in the JSON with a problem instead (kind, what, remedy).',
+    )
+    .argument('<path...>')
+    .option('--quick', 'does not look closely (sampled pictures, all sound, every packet), and finds less')
+    .option(...jsonOption)
+    .action(async (paths, options) => ends(await (await import('../commands/read.ts')).readCommand(paths, options)));
+  program
+    .command('arrive')
+    .summary('copies a card, proves every copy, and says whether it may be cleared')
+    .description(
+      'Copies a card into a folder NAME below each --to: read once, hashed, flushed, read back from each disk and compared; every copy gets an ASC MHL manifest. Run again after a break it goes on where it was.',
+    )
+    .requiredOption('--from <DIR>', 'the card')
+    .requiredOption('--to <DIR>', 'where a copy goes; several may be given', collected)
+    .requiredOption('--roll <NAME>', "the roll's name")
+    .option('--hash <NAME>', `one of ${hashNames.join(', ')}`, 'xxh128')
+    .option('--md5', 'states MD5 as well')
+    .option('--copies <N>', 'how many proved copies let the card be cleared, each on a disk of its own (default 2)')
+    .option('--one-disk', 'copies on one disk count as well')
+    .option(...jsonOption)
+    .addHelpText('after', '\nExit code: 0 every file proved in every copy, 1 not, 2 wrong use.')
+    .action(async (options) => ends(await (await import('../commands/arrive.ts')).arriveCommand(options)));
+  program
+    .command('verify')
+    .summary('holds a folder against the manifests in it')
+    .description(
+      'Holds a folder against the manifests in it, names what is missing, changed or extra, and adds a generation that says so.',
+    )
+    .argument('<folder>')
+    .option('--no-record', 'adds no generation')
+    .option(...jsonOption)
+    .addHelpText('after', '\nExit code: 0 all as stated, 1 something differs, 2 wrong use.')
+    .action(async (folder, options) =>
+      ends(await (await import('../commands/arrive.ts')).verifyCommand(folder, options)),
+    );
+}
+
+function addMaking(program: Command, ends: Ends): void {
+  program
+    .command('run')
+    .summary('makes and proves every deliverable of a recipe from every clip of a folder')
+    .description(
+      'Makes every deliverable of a recipe from every clip below a folder, proves each, and writes relink.csv and relink.json beside them.',
+    )
+    .requiredOption('--source <DIR>', 'the originals')
+    .requiredOption('--out <DIR>', 'where outputs go')
+    .option(...recipeOption)
+    .option(...correctionsOption)
+    .option(...productionOption)
+    .option(...jsonOption)
+    .addHelpText('after', '\nExit code: 0 all proved, 1 some need eyes or failed, 2 wrong use.')
+    .action(async (options) => ends(await (await import('../commands/run.ts')).runCommand(options)));
+  program
+    .command('forecast')
+    .summary('what a run would take, and nothing is made')
+    .description(
+      'What a run would take, and nothing is made: for each output, each deliverable and all, bytes as a range that is meant to hold nine times in ten, and how it is known (exact, by frame sizes, by sampled pictures, by published rates, roughly); and the time.',
+    )
+    .requiredOption('--source <DIR>', 'the originals')
+    .option(...recipeOption)
+    .option(...correctionsOption)
+    .option(...productionOption)
+    .option(...jsonOption)
+    .action(async (options) => ends(await (await import('../commands/forecast.ts')).forecastCommand(options)));
+  program
+    .command('paths')
+    .summary('every path that a run would make, and what keeps any from being made')
+    .description(
+      'Every path that a run would make, without making anything, and what keeps any from being made: two on one path (also where case or accents are ignored), names that some system refuses or that are too long; with the smallest remedy.',
+    )
+    .requiredOption('--source <DIR>', 'the originals')
+    .option(...recipeOption)
+    .option(...correctionsOption)
+    .option(...productionOption)
+    .option(
+      '--pattern <P>',
+      "folders and name from pieces, below each deliverable's folder: '[source]/[stem]' (default)",
+    )
+    .option(...jsonOption)
+    .addHelpText(
+      'after',
+      `
+Pieces: stem, reel, roll, day, camera, scene, take, production, deliverable, raster, rate, codec, source, source 1…9,
+date, ending, counter, counter 1…9; cut as in [stem 1-4], [stem part 2], [stem number 1].
+Exit code: 0 all can be made, 1 not all, 2 wrong use.`,
+    )
+    .action(async (options) => ends(await (await import('../commands/paths.ts')).pathsCommand(options)));
+}

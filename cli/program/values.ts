@@ -1,0 +1,4 @@
+/** One value more of an option that may be given several times. */
+export function collected(value: string, before: readonly string[] = []): string[] {
+  return [...before, value];
+}
