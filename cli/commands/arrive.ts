@@ -12,7 +12,7 @@ import { stopSignal } from './interrupt.ts';
 import { Pace, sayPace } from './pace.ts';
 import { complain, endProgress, Misuse, printJson, progressLine } from './output.ts';
 
-interface ArriveOptions {
+export interface ArriveOptions {
   from: string;
   to: string[];
   roll: string;
@@ -56,7 +56,7 @@ export async function arriveCommand(values: ArriveOptions): Promise<number> {
     signal: stopSignal(),
     destinations: roots.map((root, index) => ({
       store: to[index] as string,
-      at: { root, folder: values.roll as string },
+      at: { root, folder: values.roll },
     })),
     onProgress: ({ files, filesDone, bytes, bytesDone }) =>
       progressLine(

@@ -33,7 +33,7 @@ export async function serveCommand(): Promise<number> {
   return untilToldToStop(() => server.close());
 }
 
-interface WorkerOptions {
+export interface WorkerOptions {
   name?: string;
   slots?: string;
   takes?: string;

@@ -39,7 +39,7 @@ function cropOf(text: string): Crop {
 
 const fits = ['fit', 'pad', 'fill', 'cut', 'crop'] as const;
 
-interface ShapeOptions {
+export interface ShapeOptions {
   raster: string;
   par?: string;
   squeeze?: string;
@@ -60,7 +60,7 @@ interface ShapeOptions {
  * `relay shape --raster WxH [--par N:D] [--squeeze X] [--crop L,T,R,B] [--turn DEG] [--fit KIND] [--to WxH] [--codec
  * NAME] --json`.
  */
-// eslint-disable-next-line complexity, max-lines-per-function -- one branch for each option that may be given
+// eslint-disable-next-line complexity -- one branch for each option that may be given
 export function shapeCommand(values: ShapeOptions): number {
   const raster = rasterOf(values.raster, '--raster');
   const codec = stepsNamed(values.codec ?? 'none');

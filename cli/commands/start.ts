@@ -25,7 +25,7 @@ const usualPort = 4700;
 /** Less than this and nothing could be painted, built or made. */
 const leastFreeBytes = 600e6;
 
-interface StartOptions {
+export interface StartOptions {
   port?: string;
   store?: string[];
   root?: string[];

@@ -8,7 +8,7 @@ function orMisuse<T>(result: Result<T>): T {
   throw new Misuse(`${result.problem.what}. ${result.problem.remedy}`);
 }
 
-interface TimecodeOptions {
+export interface TimecodeOptions {
   rate: string;
   frames?: boolean;
   fromFrames?: string;

@@ -1,4 +1,6 @@
 import type { Command } from 'commander';
+import type { BakeOptions } from '../commands/colour/bake.ts';
+import type { ChainValues } from '../commands/colour/chainOf.ts';
 import { Misuse } from '../commands/output.ts';
 import { collected } from './values.ts';
 import type { Ends } from './program.ts';
@@ -40,7 +42,9 @@ export function addColour(program: Command, ends: Ends): void {
   )
     .option('--rgb <R,G,B>', 'one triplet')
     .option('--inverse', 'the other way')
-    .action(async (options) => ends(await (await import('../commands/colour/eval.ts')).evalCommand(options)));
+    .action(async (options: ChainValues & { rgb?: string; inverse?: boolean }) =>
+      ends(await (await import('../commands/colour/eval.ts')).evalCommand(options)),
+    );
   withChain(
     colour
       .command('bake')
@@ -53,7 +57,9 @@ export function addColour(program: Command, ends: Ends): void {
     .option('--size <N>', 'points along an edge')
     .option('--shaper', 'a table before the cube where that halves the error')
     .option('--json', 'the result as JSON')
-    .action(async (options) => ends(await (await import('../commands/colour/bake.ts')).bakeCommand(options)));
+    .action(async (options: BakeOptions) =>
+      ends(await (await import('../commands/colour/bake.ts')).bakeCommand(options)),
+    );
   colour
     .command('examine')
     .summary('what a LUT does, and what is to know before it is used')
@@ -62,7 +68,7 @@ export function addColour(program: Command, ends: Ends): void {
     )
     .argument('<file>')
     .option('--json', 'the result as JSON')
-    .action(async (file, options) =>
+    .action(async (file: string, options: { json?: boolean }) =>
       ends(await (await import('../commands/colour/examine.ts')).examineCommand(file, options)),
     );
   colour
@@ -70,5 +76,7 @@ export function addColour(program: Command, ends: Ends): void {
     .summary('curves and gamuts, each with its source')
     .description('The curves and gamuts that states are named by, each with its source.')
     .option('--json', 'the result as JSON')
-    .action(async (options) => ends(await (await import('../commands/colour/states.ts')).statesCommand(options)));
+    .action(async (options: { json?: boolean }) =>
+      ends(await (await import('../commands/colour/states.ts')).statesCommand(options)),
+    );
 }

@@ -1,5 +1,7 @@
 import { hashNames } from '@relay/core/custody/manifest';
 import type { Command } from 'commander';
+import type { ArriveOptions } from '../commands/arrive.ts';
+import type { SourceOptions } from '../commands/source.ts';
 import { collected } from './values.ts';
 import type { Ends } from './program.ts';
 
@@ -24,7 +26,9 @@ function addReading(program: Command, ends: Ends): void {
     .argument('<path...>')
     .option('--quick', 'does not look closely (sampled pictures, all sound, every packet), and finds less')
     .option(...jsonOption)
-    .action(async (paths, options) => ends(await (await import('../commands/read.ts')).readCommand(paths, options)));
+    .action(async (paths: string[], options: { quick?: boolean; json?: boolean }) =>
+      ends(await (await import('../commands/read.ts')).readCommand(paths, options)),
+    );
   program
     .command('arrive')
     .summary('copies a card, proves every copy, and says whether it may be cleared')
@@ -40,7 +44,9 @@ function addReading(program: Command, ends: Ends): void {
     .option('--one-disk', 'copies on one disk count as well')
     .option(...jsonOption)
     .addHelpText('after', '\nExit code: 0 every file proved in every copy, 1 not, 2 wrong use.')
-    .action(async (options) => ends(await (await import('../commands/arrive.ts')).arriveCommand(options)));
+    .action(async (options: ArriveOptions) =>
+      ends(await (await import('../commands/arrive.ts')).arriveCommand(options)),
+    );
   program
     .command('verify')
     .summary('holds a folder against the manifests in it')
@@ -51,7 +57,7 @@ function addReading(program: Command, ends: Ends): void {
     .option('--no-record', 'adds no generation')
     .option(...jsonOption)
     .addHelpText('after', '\nExit code: 0 all as stated, 1 something differs, 2 wrong use.')
-    .action(async (folder, options) =>
+    .action(async (folder: string, options: { record: boolean; json?: boolean }) =>
       ends(await (await import('../commands/arrive.ts')).verifyCommand(folder, options)),
     );
 }
@@ -70,7 +76,9 @@ function addMaking(program: Command, ends: Ends): void {
     .option(...productionOption)
     .option(...jsonOption)
     .addHelpText('after', '\nExit code: 0 all proved, 1 some need eyes or failed, 2 wrong use.')
-    .action(async (options) => ends(await (await import('../commands/run.ts')).runCommand(options)));
+    .action(async (options: SourceOptions & { out: string }) =>
+      ends(await (await import('../commands/run.ts')).runCommand(options)),
+    );
   program
     .command('forecast')
     .summary('what a run would take, and nothing is made')
@@ -82,7 +90,9 @@ function addMaking(program: Command, ends: Ends): void {
     .option(...correctionsOption)
     .option(...productionOption)
     .option(...jsonOption)
-    .action(async (options) => ends(await (await import('../commands/forecast.ts')).forecastCommand(options)));
+    .action(async (options: SourceOptions) =>
+      ends(await (await import('../commands/forecast.ts')).forecastCommand(options)),
+    );
   program
     .command('paths')
     .summary('every path that a run would make, and what keeps any from being made')
@@ -105,5 +115,7 @@ Pieces: stem, reel, roll, day, camera, scene, take, production, deliverable, ras
 date, ending, counter, counter 1…9; cut as in [stem 1-4], [stem part 2], [stem number 1].
 Exit code: 0 all can be made, 1 not all, 2 wrong use.`,
     )
-    .action(async (options) => ends(await (await import('../commands/paths.ts')).pathsCommand(options)));
+    .action(async (options: SourceOptions & { pattern?: string }) =>
+      ends(await (await import('../commands/paths.ts')).pathsCommand(options)),
+    );
 }

@@ -1,4 +1,6 @@
 import type { Command } from 'commander';
+import type { ShapeOptions } from '../commands/shape.ts';
+import type { TimecodeOptions } from '../commands/timecode.ts';
 import type { Ends } from './program.ts';
 
 /** Commands that only reckon: timecode and shape. */
@@ -26,7 +28,7 @@ export function addNumbers(program: Command, ends: Ends): void {
       'prores-proxy … prores-4444xq, h264, or a sampling: 4:2:0, 4:2:2, 4:4:4 (default: any whole size)',
     )
     .option('--json', 'the result as JSON')
-    .action(async (options) => ends((await import('../commands/shape.ts')).shapeCommand(options)));
+    .action(async (options: ShapeOptions) => ends((await import('../commands/shape.ts')).shapeCommand(options)));
   program
     .command('timecode')
     .summary('frames since midnight of a timecode, and back')
@@ -37,5 +39,7 @@ export function addNumbers(program: Command, ends: Ends): void {
     .option('--from-frames <N>', 'the timecode of a count')
     .option('--drop', 'as drop-frame')
     .option('--json', 'the result as JSON')
-    .action(async (text, options) => ends((await import('../commands/timecode.ts')).timecodeCommand(text, options)));
+    .action(async (text: string | undefined, options: TimecodeOptions) =>
+      ends((await import('../commands/timecode.ts')).timecodeCommand(text, options)),
+    );
 }

@@ -57,7 +57,7 @@ function strictly(command: Command): void {
         text
           .replace(/^error: /, '')
           .trim()
-          .replaceAll(/\s*\n\s*/g, ' '),
+          .replaceAll('\n', ' '),
       );
     },
   });

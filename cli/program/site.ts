@@ -1,4 +1,6 @@
 import type { Command } from 'commander';
+import type { WorkerOptions } from '../commands/processes.ts';
+import type { StartOptions } from '../commands/start.ts';
 import { collected } from './values.ts';
 import type { Ends } from './program.ts';
 
@@ -18,7 +20,7 @@ export function addSite(program: Command, ends: Ends): void {
       collected,
     )
     .option('--no-demo', 'without the painted demo: no production, no stores but your own')
-    .action(async (options) => ends(await (await import('../commands/start.ts')).startCommand(options)));
+    .action(async (options: StartOptions) => ends(await (await import('../commands/start.ts')).startCommand(options)));
   program
     .command('test')
     .summary('installs what tests need, and runs them all')
@@ -45,7 +47,9 @@ export function addSite(program: Command, ends: Ends): void {
       'where a store lies on this machine; with any, only legs on these stores are taken',
       collected,
     )
-    .action(async (options) => ends(await (await import('../commands/processes.ts')).workerCommand(options)));
+    .action(async (options: WorkerOptions) =>
+      ends(await (await import('../commands/processes.ts')).workerCommand(options)),
+    );
   program
     .command('completion')
     .summary('lets a shell complete commands and files')

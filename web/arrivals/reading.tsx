@@ -1,5 +1,5 @@
 import { arrivalRows } from '@relay/contract/routes/arrivals';
-import type { ReadingAnswer } from '@relay/contract/arrivals';
+import type { LeftAsideLine, ReadingAnswer } from '@relay/contract/arrivals';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import { ask } from '../api/client.ts';
@@ -7,8 +7,9 @@ import { settled, type Place } from '../api/places.ts';
 import { leftAsideQuery, readingsQuery, rootsQuery, storesQuery } from '../api/queries.ts';
 import { LevelShape } from '../ui/levelMark.tsx';
 import { FolderChooser } from '../ui/folderChooser.tsx';
-import { plural, sayBytes, sayClock } from '../ui/format.ts';
-import { Button, toastProblem } from '../ui/pieces.tsx';
+import { plural, sayClock } from '../ui/format.ts';
+import { ListTable, type ListColumn } from '../ui/listTable.tsx';
+import { Button, Bytes, toastProblem } from '../ui/pieces.tsx';
 import { Remove } from '../ui/remove.tsx';
 import { StateMark } from '../ui/stateMark.tsx';
 
@@ -98,6 +99,47 @@ function isNothing({ store, root }: Place): boolean {
   return store === '' && root === undefined;
 }
 
+const asideColumns: ListColumn<LeftAsideLine>[] = [
+  {
+    id: 'file',
+    name: 'File',
+    of: ({ refusal }) => refusal.path,
+    show: ({ refusal }) => <span className="font-mono break-all">{refusal.path}</span>,
+    track: 'minmax(10rem, 1fr)',
+  },
+  {
+    id: 'kind',
+    name: 'What it is',
+    of: ({ refusal }) => kinds[refusal.problem.kind],
+    show: ({ refusal }) => (
+      <>
+        <LevelShape level="stop" className="mr-2" />
+        {kinds[refusal.problem.kind]}
+      </>
+    ),
+    track: '12rem',
+  },
+  {
+    id: 'why',
+    name: 'Why, and what to do',
+    of: ({ refusal }) => refusal.problem.what,
+    show: ({ refusal: { path, problem } }) => (
+      <>
+        {problem.what.replace(`${path} `, '')}. <span className="text-dim">{problem.remedy}.</span>
+      </>
+    ),
+    track: 'minmax(14rem, 2fr)',
+  },
+  {
+    id: 'size',
+    name: 'Size',
+    of: ({ refusal }) => refusal.sizeBytes,
+    show: ({ refusal }) => <Bytes value={refusal.sizeBytes} />,
+    track: '6rem',
+    right: true,
+  },
+];
+
 /** What was read but is no clip, with the reason and what to do. */
 export function LeftAside({ production }: { production: string }) {
   const { data: aside = [] } = useQuery(leftAsideQuery(production));
@@ -110,32 +152,13 @@ export function LeftAside({ production }: { production: string }) {
           <h3 id="aside-title" className="mb-2 font-semibold text-dim">
             Left aside
           </h3>
-          <table className="w-full border-t border-line text-left">
-            <thead className="sr-only">
-              <tr>
-                <th>File</th>
-                <th>Kind</th>
-                <th>Why, and what to do</th>
-                <th>Size</th>
-              </tr>
-            </thead>
-            <tbody>
-              {refused.map(({ id, refusal }) => (
-                <tr key={id} className="border-b border-line align-baseline">
-                  <td className="py-2 pr-4 font-mono break-all">{refusal.path}</td>
-                  <td className="py-2 pr-4 whitespace-nowrap">
-                    <LevelShape level="stop" className="mr-2" />
-                    {kinds[refusal.problem.kind]}
-                  </td>
-                  <td className="py-2 pr-4">
-                    {refusal.problem.what.replace(`${refusal.path} `, '')}.{' '}
-                    <span className="text-dim">{refusal.problem.remedy}.</span>
-                  </td>
-                  <td className="py-2 text-right font-mono whitespace-nowrap">{sayBytes(refusal.sizeBytes)}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+          <ListTable
+            label="Left aside"
+            lines={refused}
+            idOf={({ id }) => id}
+            columns={asideColumns}
+            className="max-h-96 border-t border-line"
+          />
         </section>
       )}
       {sidecars > 0 && (

@@ -1,20 +1,77 @@
 import type { ChecksAnswer } from '@relay/contract/checks';
 import type { LegState } from '@relay/contract/states';
 import { useQuery } from '@tanstack/react-query';
-import { useVirtualizer } from '@tanstack/react-virtual';
-import { useRef, useState } from 'react';
+import { useMemo, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { checksQuery } from '../api/queries.ts';
+import { ListTable, type ListColumn } from '../ui/listTable.tsx';
 import { blocks, Bytes, Empty, Loading, ProblemNote, problemOf } from '../ui/pieces.tsx';
 import { StateMark } from '../ui/stateMark.tsx';
 
 const shown: readonly LegState[] = ['needs eyes', 'failed', 'stopped', 'proved'];
+
+type Line = ChecksAnswer['outputs'][number];
+
+/** Where a line leads: what was made to its comparison, what was not to its run. */
+function leadsTo(production: string, { id, state, runId }: Line): string {
+  return state === 'proved' || state === 'needs eyes'
+    ? `/p/${production}/checks/${id}`
+    : `/p/${production}/runs/${runId}`;
+}
+
+function columnsOf(production: string): ListColumn<Line>[] {
+  return [
+    {
+      id: 'state',
+      name: 'State',
+      of: ({ state }) => shown.indexOf(state),
+      show: ({ state }) => <StateMark state={state} />,
+      track: '7rem',
+    },
+    {
+      id: 'clip',
+      name: 'Clip',
+      of: ({ stem }) => stem,
+      // The whole row is pressed by it.
+      show: (line) => (
+        <Link to={leadsTo(production, line)} className="font-semibold after:absolute after:inset-0">
+          {line.stem}
+        </Link>
+      ),
+      track: 'minmax(8rem, 14rem)',
+    },
+    {
+      id: 'deliverable',
+      name: 'Deliverable',
+      of: ({ deliverable }) => deliverable,
+      show: ({ deliverable }) => <span className="text-dim">{deliverable}</span>,
+      track: '8rem',
+    },
+    {
+      id: 'path',
+      name: 'Where, or why not',
+      of: ({ problem, path }) => problem?.what ?? path,
+      show: ({ problem, path }) =>
+        problem ? <span className="text-dim">{problem.what}</span> : <span className="font-mono text-dim">{path}</span>,
+      track: 'minmax(16rem, 1fr)',
+    },
+    {
+      id: 'size',
+      name: 'Size',
+      of: ({ sizeBytes }) => sizeBytes,
+      show: ({ sizeBytes }) => sizeBytes > 0 && <Bytes value={sizeBytes} />,
+      track: '6rem',
+      right: true,
+    },
+  ];
+}
 
 /** Everything that was made, what needs a person first. */
 export function ChecksPage() {
   const { production = '' } = useParams();
   const { data, error, refetch } = useQuery(checksQuery(production));
   const [state, setState] = useState<LegState | null>(null);
+  const columns = useMemo(() => columnsOf(production), [production]);
   if (error && blocks(error, data)) return <ProblemNote problem={problemOf(error)} again={() => void refetch()} />;
   if (!data)
     return (
@@ -46,7 +103,7 @@ export function ChecksPage() {
           ) : null;
         })}
       </div>
-      <OutputList outputs={outputs} production={production} />
+      <ListTable label="Outputs" lines={outputs} idOf={({ id }) => id} columns={columns} className="flex-1" />
     </div>
   );
 }
@@ -61,54 +118,5 @@ function Choice({ on, onClick, children }: { on: boolean; onClick: () => void; c
     >
       {children}
     </button>
-  );
-}
-
-function OutputList({ outputs, production }: { outputs: ChecksAnswer['outputs']; production: string }) {
-  const scroller = useRef<HTMLDivElement>(null);
-  const rows = useVirtualizer({
-    count: outputs.length,
-    getScrollElement: () => scroller.current,
-    estimateSize: () => 40,
-    overscan: 12,
-  });
-  return (
-    <div ref={scroller} className="min-h-0 flex-1 overflow-auto">
-      <ul className="relative" style={{ height: rows.getTotalSize() }}>
-        {rows.getVirtualItems().map((row) => {
-          const output = outputs[row.index];
-          if (!output) return null;
-          const line = (
-            <>
-              <StateMark state={output.state} />
-              <span className="truncate font-semibold">{output.stem}</span>
-              <span className="truncate text-dim">{output.deliverable}</span>
-              <span className="truncate text-dim" title={output.path}>
-                {output.problem ? output.problem.what : <span className="font-mono">{output.path}</span>}
-              </span>
-              <span className="text-right">{output.sizeBytes > 0 && <Bytes value={output.sizeBytes} />}</span>
-            </>
-          );
-          const look = 'grid h-10 grid-cols-[7rem_9rem_7rem_1fr_6rem] items-center gap-4 border-b border-line/60 px-5';
-          return (
-            <li
-              key={output.id}
-              className="absolute inset-x-0 top-0"
-              style={{ transform: `translateY(${row.start}px)` }}
-            >
-              {output.state === 'proved' || output.state === 'needs eyes' ? (
-                <Link to={`/p/${production}/checks/${output.id}`} className={`${look} hover:bg-raised`}>
-                  {line}
-                </Link>
-              ) : (
-                <Link to={`/p/${production}/runs/${output.runId}`} className={`${look} hover:bg-raised`}>
-                  {line}
-                </Link>
-              )}
-            </li>
-          );
-        })}
-      </ul>
-    </div>
   );
 }

@@ -65,7 +65,7 @@ export function PatternPanel({
   return (
     <DocketForm
       title={`Take identity from names, ${plural(clips.length, 'clip')}`}
-      ready={changing > 0}
+      ready={changing > 0 && !preview.isFetching}
       onSend={() => void apply()}
       onClose={onClose}
     >

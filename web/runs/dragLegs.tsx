@@ -50,7 +50,7 @@ export function DragLegs({ legs, onMove, children }: DragLegsProps) {
 }
 
 interface LegDrag {
-  ref: (element: HTMLElement | null) => void;
+  attach: (element: HTMLElement | null) => void;
   listeners: HTMLAttributes<HTMLElement>;
   /** Another leg would come before this one if it were let go. */
   over: boolean;
@@ -65,7 +65,7 @@ export function useLegDrag({ id, state, wave }: LegLine): LegDrag {
   const other = draggable.active !== null && draggable.active.data.current?.wave !== wave;
   const droppable = useDroppable({ id, disabled: fixed || other });
   return {
-    ref: (element) => {
+    attach: (element) => {
       draggable.setNodeRef(element);
       droppable.setNodeRef(element);
     },

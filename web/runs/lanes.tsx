@@ -140,17 +140,17 @@ function sayLane({ state, framesDone, framesTotal, startedAt, endedAt }: LegLine
 }
 
 function Lane({ leg, stretch, now, place, at, several, onAt, style }: LaneProps) {
-  const drag = useLegDrag(leg);
+  const { attach, listeners, over, drawn } = useLegDrag(leg);
   return (
     <div
-      ref={drag.ref}
-      {...drag.listeners}
+      ref={attach}
+      {...listeners}
       id={`leg-${leg.id}`}
       role="option"
       aria-selected={at}
       onClick={() => onAt(leg.id)}
       style={style}
-      className={`absolute inset-x-0 flex cursor-pointer items-center border-b border-line/60 ${drag.over ? 'shadow-[inset_0_2px_0_var(--clay)]' : ''} ${drag.drawn ? 'opacity-60' : ''} ${rowLook({ chosen: at })}`}
+      className={`absolute inset-x-0 flex cursor-pointer items-center border-b border-line/60 ${over ? 'shadow-[inset_0_2px_0_var(--clay)]' : ''} ${drawn ? 'opacity-60' : ''} ${rowLook({ chosen: at })}`}
     >
       <span className="w-[188px] shrink-0 truncate pr-3 pl-6" title={leg.path}>
         <span className="font-semibold">{leg.stem}</span>{' '}

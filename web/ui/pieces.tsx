@@ -5,6 +5,7 @@ import { Link, type LinkProps } from 'react-router';
 import { toast } from 'sonner';
 import { Refused } from '../api/client.ts';
 import { splitBytes } from './format.ts';
+import { Hint } from './hint.tsx';
 import { useKeyNow } from './keyChoice.ts';
 import { LevelShape } from './levelMark.tsx';
 
@@ -140,15 +141,16 @@ export function copyText(text: string): void {
 
 export function CopyButton({ text, label }: { text: string; label: string }) {
   return (
-    <button
-      type="button"
-      onClick={() => copyText(text)}
-      aria-label={label}
-      title={label}
-      className="rounded p-1 text-dim hover:bg-raised hover:text-ink"
-    >
-      <Copy className="size-3.5" aria-hidden />
-    </button>
+    <Hint says={label}>
+      <button
+        type="button"
+        onClick={() => copyText(text)}
+        aria-label={label}
+        className="rounded p-1 text-dim hover:bg-raised hover:text-ink"
+      >
+        <Copy className="size-3.5" aria-hidden />
+      </button>
+    </Hint>
   );
 }
 

@@ -9,7 +9,7 @@ import { basename, extname } from 'node:path';
 import { complain, Misuse, printJson } from '../output.ts';
 import { chainOf, type ChainValues } from './chainOf.ts';
 
-interface BakeOptions extends ChainValues {
+export interface BakeOptions extends ChainValues {
   out: string;
   size?: string;
   shaper?: boolean;
