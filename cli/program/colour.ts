@@ -2,8 +2,7 @@ import type { Command } from 'commander';
 import type { BakeOptions } from '../commands/colour/bake.ts';
 import type { ChainValues } from '../commands/colour/chainOf.ts';
 import { Misuse } from '../commands/output.ts';
-import { collected } from './values.ts';
-import type { Ends } from './program.ts';
+import { collected, type Ends } from './values.ts';
 
 /** What names a chain, for each command that takes one. */
 function withChain(command: Command): Command {

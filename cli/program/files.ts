@@ -2,8 +2,7 @@ import { hashNames } from '@relay/core/custody/manifest';
 import type { Command } from 'commander';
 import type { ArriveOptions } from '../commands/arrive.ts';
 import type { SourceOptions } from '../commands/source.ts';
-import { collected } from './values.ts';
-import type { Ends } from './program.ts';
+import { collected, type Ends } from './values.ts';
 
 const recipeOption = ['--recipe <FILE>', 'a recipe; without: ProRes 422 HQ intermediates and H.264 proxies'] as const;
 const correctionsOption = ['--corrections <FILE>', 'what is to change on which clips'] as const;

@@ -1,7 +1,7 @@
 import type { Command } from 'commander';
+import type { Ends } from './values.ts';
 import type { ShapeOptions } from '../commands/shape.ts';
 import type { TimecodeOptions } from '../commands/timecode.ts';
-import type { Ends } from './program.ts';
 
 /** Commands that only reckon: timecode and shape. */
 export function addNumbers(program: Command, ends: Ends): void {

@@ -4,9 +4,7 @@ import { addColour } from './colour.ts';
 import { addFiles } from './files.ts';
 import { addNumbers } from './numbers.ts';
 import { addSite } from './site.ts';
-
-/** Takes what a command ends with: its exit code. */
-export type Ends = (code: number) => void;
+import type { Ends } from './values.ts';
 
 /**
  * All commands, with what each takes and says of itself. Each part is loaded when it is asked for, so that small ones

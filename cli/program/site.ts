@@ -1,8 +1,7 @@
 import type { Command } from 'commander';
 import type { WorkerOptions } from '../commands/processes.ts';
 import type { StartOptions } from '../commands/start.ts';
-import { collected } from './values.ts';
-import type { Ends } from './program.ts';
+import { collected, type Ends } from './values.ts';
 
 /** Commands that start something which goes on: the site, its workers, its tests. */
 export function addSite(program: Command, ends: Ends): void {

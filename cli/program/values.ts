@@ -2,3 +2,6 @@
 export function collected(value: string, before: readonly string[] = []): string[] {
   return [...before, value];
 }
+
+/** Takes what a command ends with: its exit code. */
+export type Ends = (code: number) => void;
