@@ -109,7 +109,7 @@ export async function clipLines(db: DataSource, production: string, ids: readonl
       {
         ...rest,
         identity: identityOf(said, sidecarSaid, { reel }),
-        sampling: chroma ? `${chroma.replaceAll(':', '')} ${bitDepth ?? ''}` : null,
+        sampling: chroma ? `${chroma} ${bitDepth ?? ''}` : null,
         way: row.way ?? [],
         findings: row.findings.map(({ rule, level, text }) => ({
           rule,

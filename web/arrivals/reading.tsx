@@ -125,7 +125,7 @@ const asideColumns: ListColumn<LeftAsideLine>[] = [
     of: ({ refusal }) => refusal.problem.what,
     show: ({ refusal: { path, problem } }) => (
       <>
-        {problem.what.replace(`${path} `, '')}. <span className="text-dim">{problem.remedy}.</span>
+        {problem.what.replace(`${path} `, 'It ')}. <span className="text-dim">{problem.remedy}.</span>
       </>
     ),
     track: 'minmax(14rem, 2fr)',

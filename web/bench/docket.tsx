@@ -2,6 +2,7 @@ import type { BenchAnswer } from '@relay/contract/bench';
 import type { RuleScope } from '@relay/contract/chain';
 import { emptyChain, type Chain } from '@relay/core/colour/chain/chain';
 import { chainActs } from '@relay/core/colour/chain/say';
+import { colourState } from '@relay/core/colour/states';
 import { stateOfTags } from '@relay/core/colour/tags';
 import { useQuery } from '@tanstack/react-query';
 import { lutsQuery } from '../api/queries.ts';
@@ -44,8 +45,9 @@ interface BenchDocketProps {
 function sayInForce({ from, chain, description: { video } }: BenchAnswer, dirty: boolean): string {
   if (dirty) return 'Tried here only, not used yet';
   if (from) return `${chain ? 'Chain' : 'No chain, on purpose'}, ${sayScope[from.scope]}`;
-  const tagged = video ? stateOfTags(video.colour) : null;
-  return tagged ? `No chain. Tagged as ${tagged}` : 'No chain';
+  const tags = video ? stateOfTags(video.colour) : null;
+  const tagged = tags === null ? null : colourState(tags);
+  return tagged?.ok ? `No chain. Tagged as ${tagged.value.name}` : 'No chain';
 }
 
 /** The lane of the chain, what it comes to, and where it is used. */

@@ -103,7 +103,7 @@ export const sheetColumns = helper.columns([
   column('raster', 'Raster', { sort: 'raster', track: '80px', right: true, roomyOnly: true, classes: dim }, (clip) =>
     clip.raster ? formatRaster(clip.raster) : none,
   ),
-  column('depth', 'Depth', { track: '48px', roomyOnly: true, classes: dim }, (clip) => clip.sampling ?? none),
+  column('depth', 'Depth', { track: '64px', roomyOnly: true, classes: dim }, (clip) => clip.sampling ?? none),
   column('rate', 'Rate', { sort: 'rate', track: '54px', right: true, classes: mono }, ({ rate, rateConstant }) =>
     rate ? sayRate({ rate, rateConstant }) : none,
   ),

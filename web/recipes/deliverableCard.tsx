@@ -69,6 +69,7 @@ export function DeliverableCard({ deliverable: d, problems, burnHref, onRemove, 
       <div className="flex gap-2">
         <input
           aria-label={`Name of the ${of}`}
+          aria-invalid={problems.some(({ path }) => path[0] === 'name')}
           value={d.name}
           maxLength={80}
           onChange={(event) => onChange({ ...d, name: event.target.value })}
@@ -80,6 +81,11 @@ export function DeliverableCard({ deliverable: d, problems, burnHref, onRemove, 
           </Button>
         )}
       </div>
+      {problems.map(({ path, message }) => (
+        <p key={path.join()} role="alert" className="text-rose">
+          {fieldNames[path[0] ?? ''] ?? 'This deliverable'}: {message}.
+        </p>
+      ))}
       <Line name="Role">
         <Choice
           label={`Role of the ${of}`}
@@ -156,6 +162,7 @@ export function DeliverableCard({ deliverable: d, problems, burnHref, onRemove, 
       <Line name="Folder">
         <input
           aria-label={`Folder of the ${of}`}
+          aria-invalid={problems.some(({ path }) => path[0] === 'folder')}
           value={d.folder}
           spellCheck={false}
           onChange={(event) => onChange({ ...d, folder: event.target.value })}
@@ -170,11 +177,6 @@ export function DeliverableCard({ deliverable: d, problems, burnHref, onRemove, 
           onChange={(path) => onChange(path ? { ...d, path } : without(d, 'path'))}
         />
       </div>
-      {problems.map(({ path, message }) => (
-        <p key={path.join()} role="alert" className="text-rose">
-          {fieldNames[path[0] ?? ''] ?? 'This deliverable'}: {message}.
-        </p>
-      ))}
     </li>
   );
 }

@@ -4,7 +4,7 @@ import { openStates } from '@relay/contract/states';
 import { useQuery } from '@tanstack/react-query';
 import { Link, useParams } from 'react-router';
 import { runsQuery } from '../api/queries.ts';
-import { plural, saySpan } from '../ui/format.ts';
+import { plural, sayClock, saySpan } from '../ui/format.ts';
 import { blocks, Bytes, Empty, Loading, MainLink, ProblemNote, problemOf } from '../ui/pieces.tsx';
 import { StateMark, stateColour } from '../ui/stateMark.tsx';
 
@@ -18,6 +18,13 @@ export const inOrder: readonly LegState[] = [
   'held',
   'waiting',
 ];
+
+/** What an open run does: it is made, or waits for its hour, its turn or a hand. */
+function sayOpen({ legs, notBefore }: RunLine): string {
+  if (legs.running || legs.proving) return 'under way';
+  if (notBefore !== null && Date.parse(notBefore) > Date.now()) return `from ${sayClock(new Date(notBefore))}`;
+  return legs.waiting ? 'waits its turn' : 'held';
+}
 
 /** How many legs are in which state, as one lane. */
 export function Shares({ legs }: { legs: RunLine['legs'] }) {
@@ -101,7 +108,7 @@ export function RunsPage() {
               <Bytes value={run.bytes} />
               <span className="text-right text-dim">
                 {isOpen(run.legs)
-                  ? 'under way'
+                  ? sayOpen(run)
                   : run.endedAt
                     ? saySpan((Date.parse(run.endedAt) - Date.parse(run.createdAt)) / 1000)
                     : plural(0, 'leg')}

@@ -35,7 +35,7 @@ export function RunHead({ run, figures, orders, place, chart, onChart, onRemoved
         <h1 className="truncate text-xl font-semibold">
           {run.name}{' '}
           <span className="text-[13px] font-normal text-dim">
-            {plural(new Set(run.legLines.map((leg) => leg.clipId)).size, 'clip')} · {run.recipeName} · begun{' '}
+            {plural(new Set(run.legLines.map((leg) => leg.clipId)).size, 'clip')} · {run.recipeName} · asked for{' '}
             {sayClock(new Date(run.createdAt))}
           </span>
         </h1>

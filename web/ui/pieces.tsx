@@ -174,4 +174,4 @@ export function Field({ label, children }: { label: string; children: ReactNode 
 }
 
 export const inputLook =
-  'h-8 w-full min-w-0 rounded-md border border-line bg-ground px-2.5 text-ink placeholder:text-faint';
+  'h-8 w-full min-w-0 rounded-md border border-line bg-ground px-2.5 text-ink placeholder:text-faint aria-invalid:border-rose';

@@ -20,6 +20,17 @@ export interface SearchGroup {
   onlyFound?: boolean;
 }
 
+/** Whether an option holds every word that is typed, in any order. */
+function holdsAll(option: string, typed: string): number {
+  const text = option.toLowerCase();
+  return typed
+    .toLowerCase()
+    .split(' ')
+    .every((word) => text.includes(word))
+    ? 1
+    : 0;
+}
+
 interface SearchChoiceProps {
   label: string;
   /** What is chosen, as it is shown; what to do where nothing is. */
@@ -58,7 +69,7 @@ export function SearchChoice(props: SearchChoiceProps) {
           collisionPadding={8}
           className={`${menuSheet} w-80 max-w-[94vw]`}
         >
-          <Command label={label} onKeyDown={(event) => event.stopPropagation()}>
+          <Command label={label} filter={holdsAll} onKeyDown={(event) => event.stopPropagation()}>
             <Command.Input
               value={typed}
               onValueChange={setTyped}
