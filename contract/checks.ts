@@ -53,10 +53,9 @@ export type ChecksAnswer = z.infer<typeof checksAnswer>;
 export const handoffLine = z.strictObject({
   runId: z.string(),
   name: z.string(),
-  place: z.string(),
   outputs: z.number(),
   bytes: z.number(),
-  csv: z.string(),
-  json: z.string(),
+  /** Folders that its outputs lie in, each with a relink sheet of its own. */
+  places: z.array(z.string()),
 });
 export type HandoffLine = z.infer<typeof handoffLine>;

@@ -102,6 +102,7 @@ const deliverable = z
     name: z.string().min(1, 'a name is needed').max(80),
     role: z.enum(['intermediate', 'proxy', 'review']),
     folder,
+    place: z.strictObject({ store: z.string().min(1).max(80), folder }).optional(),
     path: pathPattern.optional(),
     wrapper: z.enum(wrapperIds),
     codec: videoCodec,

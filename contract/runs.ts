@@ -9,7 +9,18 @@ import { z } from 'zod';
 
 /** Runs and their legs: asked for, under way, ended. */
 
-const runChoice = { clips: clipIdList(1), recipe: z.uuid(), ...storeFolder };
+const place = z.strictObject(storeFolder);
+
+/**
+ * Clips, a recipe and where its outputs go. `places` are of deliverables that go elsewhere, by their folders; the
+ * recipe's own places hold where it is not given.
+ */
+const runChoice = {
+  clips: clipIdList(1),
+  recipe: z.uuid(),
+  ...storeFolder,
+  places: z.record(z.string().max(200), place).optional(),
+};
 
 export const runCheckRequest = z.strictObject(runChoice);
 /** Clips, a recipe and a place: what somebody chose to run. */
@@ -27,6 +38,16 @@ export const newRun = z.strictObject({
 });
 
 export type RunOrder = z.output<typeof newRun>;
+
+/** What was run last in a production, for whoever runs the next; null before anything was. */
+export const lastChoice = z
+  .strictObject({
+    recipe: z.string().nullable(),
+    ...storeFolder,
+    places: z.record(z.string(), place),
+  })
+  .nullable();
+export type LastChoice = z.infer<typeof lastChoice>;
 
 /** What can be said of a run while it goes on. */
 export const runChange = z.strictObject({
@@ -48,8 +69,21 @@ export const runQuestion = z.object({
 export const runCheck = z.strictObject({
   clips: z.number(),
   outputs: z.number(),
-  bytesAtMost: z.number(),
-  freeBytes: z.number(),
+  /** Every store that outputs go to: what they will take of it, and what there is. */
+  stores: z.array(
+    z.strictObject({
+      id: z.string(),
+      name: z.string(),
+      there: z.boolean(),
+      /** Stores of one number share one disk's room. */
+      disk: z.number(),
+      bytes: byteRange,
+      bytesAtMost: z.number(),
+      freeBytes: z.number(),
+      /** What runs that are under way will still put on it before this one. */
+      promisedBytes: z.number(),
+    }),
+  ),
   refused: z.array(z.strictObject({ clip: z.string(), path: z.string(), problem: problem })),
   /** Originals that are not there any more, by their paths. */
   gone: z.array(z.string()),
@@ -76,8 +110,6 @@ export const runCheck = z.strictObject({
   /** What keeps paths from being made, and the smallest change of the recipe that lets them be. */
   clashes: z.number(),
   remedy: z.strictObject({ text: z.string(), definition: recipe }).nullable(),
-  /** What runs that are under way will still put on the store before this one. */
-  promisedBytes: z.number(),
   /** Outputs that were made to another plan: they are set aside as versions once the new ones are proved. */
   superseded: z.number(),
 });
@@ -89,6 +121,8 @@ export const runLine = z.strictObject({
   recipeName: z.string(),
   store: z.string(),
   folder: z.string(),
+  /** Deliverables that go elsewhere. */
+  places: z.array(z.strictObject({ deliverable: z.string(), ...storeFolder })),
   createdAt: z.string(),
   endedAt: z.string().nullable(),
   legs: z.partialRecord(legState, z.number()),

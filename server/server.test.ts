@@ -200,7 +200,9 @@ describe('a run', () => {
     const mark = join(database.home, 'shuttle/.relay-store');
     await rename(mark, join(database.home, 'mark'));
     try {
-      expect((await post<RunCheck>(`/productions/${production}/run-check`, choice)).body.freeBytes).toBe(0);
+      expect((await post<RunCheck>(`/productions/${production}/run-check`, choice)).body.stores).toMatchObject([
+        { id: 'shuttle', there: false, freeBytes: 0 },
+      ]);
       const refused = await post<{ error: { what: string } }>(`/productions/${production}/runs`, {
         ...choice,
         name: 'Nowhere',
@@ -210,7 +212,9 @@ describe('a run', () => {
     } finally {
       await rename(join(database.home, 'mark'), mark);
     }
-    expect((await post<RunCheck>(`/productions/${production}/run-check`, choice)).body.freeBytes).toBeGreaterThan(0);
+    expect(
+      (await post<RunCheck>(`/productions/${production}/run-check`, choice)).body.stores[0]?.freeBytes,
+    ).toBeGreaterThan(0);
   });
 
   it('says which originals are not there any more, before it is begun', async () => {

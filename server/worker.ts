@@ -52,6 +52,7 @@ import { restMs, standBackMs, sweepMs } from './pace.ts';
 import { helpersOf, keeperOf } from './runs/helpers.ts';
 import { helpWith } from '@relay/work/leg/segments';
 import { carryOutJoinedCopy, orphanedJoinedCopies } from './runs/joinedCopies.ts';
+import { rootsHere, UnknownStore } from './runs/rootsHere.ts';
 import { SheetKeeper } from './runs/sheetKeeper.ts';
 import { keptImage } from './recipes/images.ts';
 import { LikeClips } from '@relay/core/size/likeClips';
@@ -334,7 +335,7 @@ async function takeLeg(job: LegJob, at: AtWork, leaving: AbortSignal): Promise<v
       return;
     }
     // A store that went away is no fault of the leg's: it waits until some worker has it again.
-    if (result.state === 'failed' && !(await bothThere(stores, leg))) {
+    if (result.state === 'failed' && !(await allThere(stores, leg))) {
       await patiently(() => giveBack(db, leg.id, worker, [...result.log, 'a store went away'], true));
       await queueLegs(boss, [leg.id], true);
       return;
@@ -364,20 +365,16 @@ async function takeLeg(job: LegJob, at: AtWork, leaving: AbortSignal): Promise<v
 }
 
 /** Whether the stores of a leg are there on this machine. */
-async function bothThere(stores: Stores, leg: ClaimedLeg): Promise<boolean> {
+async function allThere(stores: Stores, leg: ClaimedLeg): Promise<boolean> {
   const there = await storesThere(stores);
-  return [leg.sourceStore, leg.outStore].every((id) => there.includes(id));
+  return [leg.sourceStore, ...leg.stores].every((id) => there.includes(id));
 }
 
 /** Makes a segment of a leg that another worker holds. */
 async function help({ db, stores, worker }: AtWork, segment: ClaimedSegment, leaving: AbortSignal): Promise<void> {
-  const [from, to] = [await stores.get(segment.sourceStore), await stores.get(segment.outStore)];
-  if (!from || !to) return;
-  const places = {
-    sourceRoot: { root: from.path, folder: segment.sourceRoot },
-    outRoot: { root: to.path, folder: segment.outFolder },
-  };
-  await helpWith(segment, places, cabinetText(db), keeperOf(db, segment, worker), leaving);
+  const here = await rootsHere(stores, segment).catch(() => null);
+  if (!here) return;
+  await helpWith(segment, here.roots, cabinetText(db), keeperOf(db, segment, worker), leaving);
 }
 
 async function carryOut(
@@ -395,18 +392,13 @@ async function carryOut(
     log: [],
     stalled: false,
   });
-  const [from, to] = [await stores.get(leg.sourceStore), await stores.get(leg.outStore)];
-  if (!from || !to) return failed('A store of this leg is no longer known', 'Add it again, then retry');
-  await stores.markFirst(to);
   try {
-    const [sourceRoot, outRoot] = [
-      { root: from.path, folder: leg.sourceRoot },
-      { root: to.path, folder: leg.outFolder },
-    ];
+    const { roots, outStores } = await rootsHere(stores, leg);
+    for (const store of outStores) await stores.markFirst(store);
+    const own = { store: leg.outStore, folder: leg.outFolder };
     const deliverableOf = new Map(leg.plan.outputs.map((output) => [output.path, output.deliverable]));
     return await runLeg(leg.plan, {
-      sourceRoot,
-      outRoot,
+      ...roots,
       owner: leg.id,
       whole: basename(leg.sourceRoot),
       signal,
@@ -416,17 +408,20 @@ async function carryOut(
       helpers: helpersOf(db, boss, leg.id, worker, host),
       lutText: cabinetText(db),
       imageBytes: keptImage(db),
-      recorded: (path) => patiently(() => recordedOutput(db, leg.outStore, leg.outFolder, path)),
-      record: async (row) => {
+      recorded: (path, place = own) => patiently(() => recordedOutput(db, place, path)),
+      record: async (row, place = own) => {
         // Still ours? Another worker may have taken the leg over while this one could not reach the database.
         if (!(await patiently(() => stillOurs(db, leg.id, worker))))
           throw new Error('another worker has taken this leg over');
-        await patiently(() => recordOutput(db, leg.id, row, deliverableOf.get(row.output) ?? row.role));
-        sheets.add(leg.outStore, leg.outFolder);
+        const deliverable = deliverableOf.get(row.output) ?? row.role;
+        await patiently(() => recordOutput(db, leg.id, row, { deliverable, place }));
+        sheets.add(place.store, place.folder);
       },
     });
   } catch (error) {
     if (isDatabaseAway(error)) throw error;
-    return failed((error as Error).message, 'See that both stores are mounted, then retry');
+    return error instanceof UnknownStore
+      ? failed(error.message, 'Add it again, then retry')
+      : failed((error as Error).message, 'See that its stores are mounted, then retry');
   }
 }

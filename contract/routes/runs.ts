@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { sampledForecast } from '../forecast.ts';
 import { recipePreviewRequest } from '../recipes.ts';
 import {
+  lastChoice,
   legAnswer,
   legMove,
   newJoinedCopy,
@@ -27,6 +28,12 @@ export const runRows = {
     body: runCheckRequest,
     answer: json(runCheck),
     carries: 'lists',
+  }),
+  lastChoice: row({
+    method: 'GET',
+    path: '/productions/:production/last-choice',
+    who: 'assistant',
+    answer: json(lastChoice),
   }),
   forecast: row({
     method: 'POST',

@@ -11,7 +11,7 @@ import type { PlannedRate } from '../size/target.ts';
 import type { Feed } from '../sound/map.ts';
 import type { FrameMap } from '../time/frameMap.ts';
 import type { Rational } from '../time/rational.ts';
-import type { Role, VideoCodec, WrapperId } from './recipe.ts';
+import type { OutputPlace, Role, VideoCodec, WrapperId } from './recipe.ts';
 
 /** A leg's plan, as data: what the planner writes, and forecast, preview, run and proof read. */
 
@@ -113,14 +113,16 @@ export type OutputColour =
   | { kind: 'as-shot' }
   /** The picture goes through the chain, baked. */
   | { kind: 'baked' | 'brought'; chain: Chain }
-  /** The picture stays, and the chain lies beside it as a LUT at this path below the run's folder. */
+  /** The picture stays, and the chain lies beside it as a LUT at this path below the output's place. */
   | { kind: 'beside'; chain: Chain; path: string };
 
 export interface OutputPlan {
   deliverable: string;
   role: Role;
-  /** Path below the folder chosen for the run. */
+  /** Path below its place. No two outputs of a run have the same, wherever they lie. */
   path: string;
+  /** Where it lies, if not where its run goes. */
+  place?: OutputPlace;
   wrapper: WrapperId;
   codec: VideoCodec;
   /** The rate that was asked for, reckoned out; absent where quality is constant or the codec has rates of its own. */

@@ -243,6 +243,7 @@ function planOutputs(wanted: Wanted): Result<OutputPlan[]> {
     const output: OutputPlan = {
       ...planned.value,
       path: path.value,
+      ...(deliverable.place ? { place: deliverable.place } : {}),
       ...(burn ? { burn } : {}),
       ...(recipient === undefined ? {} : { recipient }),
     };

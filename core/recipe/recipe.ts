@@ -72,12 +72,21 @@ export type SoundCodec =
 export type DeliverableColour =
   { kind: 'as-shot' } | { kind: 'beside' } | { kind: 'baked' } | { kind: 'brought'; state: string };
 
+/** A folder of a store. */
+export interface OutputPlace {
+  /** Its id. */
+  store: string;
+  folder: string;
+}
+
 /** One kind of output. */
 export interface Deliverable {
   name: string;
   role: Role;
-  /** Folder below the place chosen for the run. */
+  /** Folder below its place. */
   folder: string;
+  /** Where its outputs go; where the run goes, if absent. */
+  place?: OutputPlace;
   /** Folders and name below it; the originals' own folders and stem where absent. */
   path?: PathPattern;
   wrapper: WrapperId;

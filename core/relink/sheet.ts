@@ -58,6 +58,8 @@ export interface RelinkRow {
    * made again.
    */
   planMark?: string;
+  /** The folder that the output's path is below: in sheets of several places. Else it is the sheet's own. */
+  place?: string;
 }
 
 /** The state of an output when its line is written. */
@@ -157,6 +159,7 @@ const columns: readonly (keyof RelinkRow)[] = [
   'outputBytes',
   'outputXxh3',
   'planMark',
+  'place',
 ];
 
 /** Columns that hold numbers written out: a minus before them begins no formula. */

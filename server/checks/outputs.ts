@@ -21,7 +21,7 @@ export interface OutputRecord extends OutputLine {
 export async function recordOf(db: DataSource, id: string): Promise<OutputRecord | null> {
   const [row] = await db.query<OutputRecord[]>(
     `SELECT ${outputColumns}, o.leg_id AS "legId", run.id AS "runId", clip.id AS "clipId", clip.path AS "clipPath",
-       leg.plan, run.store_id AS store, run.folder
+       leg.plan, o.store_id AS store, o.folder
      FROM output o
      JOIN leg ON leg.id = o.leg_id
      JOIN run ON run.id = leg.run_id

@@ -78,10 +78,9 @@ interface Source {
 
 async function proxyOf(context: Context, held: Held, clipId: string): Promise<Source | null> {
   const [row] = await context.db.query<{ path: string; store: string; folder: string }[]>(
-    `SELECT o.path, run.store_id AS store, run.folder
+    `SELECT o.path, o.store_id AS store, o.folder
      FROM output o
      JOIN leg ON leg.id = o.leg_id
-     JOIN run ON run.id = leg.run_id
      WHERE leg.clip_id = $1 AND o.role = 'proxy' AND o.state IN ('proved', 'needs eyes')
      ORDER BY o.created_at DESC
      LIMIT 1`,

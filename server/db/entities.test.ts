@@ -111,7 +111,15 @@ describe('the entities', () => {
       ordinal: 0,
       codecs: ['prores', 'h264'],
     });
-    await manager.save(output, { legId: work.id, deliverable: 'd', role: 'proxy', path: 'p', state: 'proved' });
+    await manager.save(output, {
+      legId: work.id,
+      deliverable: 'd',
+      role: 'proxy',
+      storeId: 's',
+      folder: 'f',
+      path: 'p',
+      state: 'proved',
+    });
 
     const found = await manager.findOneOrFail(clip, { where: { id: made.id } });
     expect(found).toMatchObject({ sizeBytes: 3_000_000_000_001, description, version: 1, said: {}, findings: [] });

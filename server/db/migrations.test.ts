@@ -80,6 +80,25 @@ describe('the tables', () => {
     await db.query(
       `INSERT INTO recipe (definition) VALUES ('{"deliverables": [{"name": "a", "burn": {"lines": [], "image": {}}}, {"name": "b"}]}')`,
     );
+    // A run from before deliverables had places of their own: its legs need its store, its outputs lie there.
+    await db.undoLastMigration();
+    await db.query(
+      `INSERT INTO run (production_id, name, recipe, store_id, folder) SELECT id, 'r', '{}', 'raid', 'out' FROM production`,
+    );
+    await db.query(
+      `INSERT INTO leg (run_id, clip_id, ordinal, bytes_likely) SELECT run.id, clip.id, 0, 7 FROM run, clip`,
+    );
+    await db.query(
+      `INSERT INTO output (leg_id, deliverable, role, path, state) SELECT id, 'd', 'proxy', 'p', 'proved' FROM leg`,
+    );
+    await db.runMigrations();
+    expect(await db.query('SELECT stores, bytes_by_store FROM leg')).toEqual([
+      { stores: ['raid'], bytes_by_store: { raid: 7 } },
+    ]);
+    expect(await db.query('SELECT store_id, folder FROM output')).toEqual([{ store_id: 'raid', folder: 'out' }]);
+    await db.undoLastMigration();
+    expect(await db.query('SELECT bytes_likely FROM leg')).toEqual([{ bytes_likely: '7' }]);
+    await db.query('DELETE FROM run');
     await db.undoLastMigration();
     // Two cameras that recorded alike were one group; what was said of it holds for each, and can still be undone.
     await db.undoLastMigration();
@@ -106,6 +125,7 @@ describe('the tables', () => {
       'SELECT before FROM correction_change',
     );
     expect(undoes.map(({ key }) => key).sort()).toEqual(parted);
+    await db.undoLastMigration();
     await db.undoLastMigration();
     await db.undoLastMigration();
     expect(await db.query(`SELECT key FROM correction_rule WHERE scope = 'group'`)).toEqual([{ key: grp }]);

@@ -1,20 +1,22 @@
 import type { HandoffLine } from '@relay/contract/checks';
 import { under } from '@relay/core/naming/under';
-import { sheetNames } from '@relay/work/leg/sheet';
+import type { OutputPlace } from '@relay/core/recipe/recipe';
+import type { RelinkRow } from '@relay/core/relink/sheet';
 import type { DataSource } from 'typeorm';
 import { run } from '../db/entities/runs.ts';
+import { notThere } from '../http.ts';
+import { relinkRows } from '../runs/sheetKeeper.ts';
 import type { Stores } from '../stores/stores.ts';
 
-interface Handed extends Omit<HandoffLine, 'place' | 'csv' | 'json'> {
-  store: string;
-  folder: string;
+interface Handed extends Omit<HandoffLine, 'places'> {
+  places: OutputPlace[];
 }
 
 /** Runs of a production that made something, with where it lies and its relink sheets, the newest first. */
 export async function handoffLines(db: DataSource, stores: Stores, production: string): Promise<HandoffLine[]> {
   const rows = await db.query<Handed[]>(
-    `SELECT run.id AS "runId", run.name, run.store_id AS store, run.folder,
-       count(o.id)::int AS outputs, sum(o.size_bytes)::float AS bytes
+    `SELECT run.id AS "runId", run.name,
+       jsonb_agg(DISTINCT jsonb_build_object('store', o.store_id, 'folder', o.folder)) AS places, count(o.id)::int AS outputs, sum(o.size_bytes)::float AS bytes
      FROM run
      JOIN leg ON leg.run_id = run.id
      JOIN output o ON o.leg_id = leg.id AND o.state IN ('proved', 'needs eyes')
@@ -24,14 +26,30 @@ export async function handoffLines(db: DataSource, stores: Stores, production: s
     [production],
   );
   const paths = new Map((await stores.list()).map(({ id, path }) => [id, path]));
-  return rows.map(({ store, folder, ...row }) => {
-    const place = under(paths.get(store) ?? store, folder);
-    return { ...row, place, csv: under(place, sheetNames.csv), json: under(place, sheetNames.json) };
-  });
+  return rows.map(({ places, ...row }) => ({
+    ...row,
+    places: places.map(({ store, folder }) => under(paths.get(store) ?? store, folder)).sort(),
+  }));
 }
 
-/** Where a run's outputs lie; null when there is no such run. */
-export async function placeOfRun(db: DataSource, id: string): Promise<{ store: string; folder: string } | null> {
-  const row = await db.manager.findOneBy(run, { id });
-  return row && { store: row.storeId, folder: row.folder };
+/** A run's relink sheet: of one place, or of all that its outputs lie in, each line with its own. */
+export async function sheetOfRun(db: DataSource, stores: Stores, id: string): Promise<RelinkRow[]> {
+  const places = await db.query<OutputPlace[]>(
+    `SELECT DISTINCT o.store_id AS store, o.folder
+     FROM output o
+     JOIN leg ON leg.id = o.leg_id
+     WHERE leg.run_id = $1
+     ORDER BY 1, 2`,
+    [id],
+  );
+  if (places.length === 0 && !(await db.manager.existsBy(run, { id }))) throw notThere('The run');
+  const paths = new Map((await stores.list()).map((store) => [store.id, store.path]));
+  const sheets = await Promise.all(
+    places.map(async (place) => {
+      const rows = await relinkRows(db, place);
+      const folder = under(paths.get(place.store) ?? place.store, place.folder);
+      return places.length === 1 ? rows : rows.map((row) => ({ ...row, place: folder }));
+    }),
+  );
+  return sheets.flat();
 }

@@ -3,18 +3,14 @@ import { relinkCsv, relinkJson } from '@relay/core/relink/sheet';
 import { sheetNames } from '@relay/work/leg/sheet';
 import type { Handlers } from '../bind.ts';
 import type { Context } from '../context.ts';
-import { notThere } from '../http.ts';
-import { relinkRows } from '../runs/sheetKeeper.ts';
-import { handoffLines, placeOfRun } from './handoffs.ts';
+import { handoffLines, sheetOfRun } from './handoffs.ts';
 
 /** What can be handed to the edit team: finished outputs, and the relink sheet that leads back from them. */
 export function handoffHandlers({ db, stores }: Context): Handlers<typeof handoffRows> {
   return {
     handoffs: async ({ params }) => handoffLines(db, stores, params.production),
     relink: async ({ params, response }) => {
-      const place = await placeOfRun(db, params.run);
-      if (!place) throw notThere('The run');
-      const rows = await relinkRows(db, place.store, place.folder);
+      const rows = await sheetOfRun(db, stores, params.run);
       if (params.format === 'csv') response.attachment(sheetNames.csv).type('text/csv').send(relinkCsv(rows));
       else response.attachment(sheetNames.json).type('json').send(relinkJson(rows));
     },

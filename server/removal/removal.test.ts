@@ -93,7 +93,7 @@ describe('what is removed', () => {
 
   it("an output's record goes alone, once its leg is done", async () => {
     const [row] = await database.db.query<{ id: string }[]>(
-      `INSERT INTO output (leg_id, deliverable, role, path, state) VALUES ($1, 'Proxy', 'proxy', 'proxy/C1.mov', 'proved') RETURNING id`,
+      `INSERT INTO output (leg_id, deliverable, role, store_id, folder, path, state) VALUES ($1, 'Proxy', 'proxy', 'shuttle', 'out', 'proxy/C1.mov', 'proved') RETURNING id`,
       [legs[0]],
     );
     const output = row?.id as string;

@@ -1,6 +1,7 @@
 import type { SampledForecast } from '@relay/contract/forecast';
 import type { RunAnswer, RunCheck, RunChoice, RunOrder } from '@relay/contract/runs';
-import type { Recipe } from '@relay/core/recipe/recipe';
+import { byPlace, placesNamed, withPlaces } from '@relay/core/recipe/places';
+import type { OutputPlace, Recipe } from '@relay/core/recipe/recipe';
 import type { Source } from '@relay/media/process/joined';
 import type { Tools } from '../desk/tools.ts';
 import { decide, decided } from '../clips/decisions.ts';
@@ -31,9 +32,11 @@ import { queueRun, writeRun } from './service.ts';
 /** What somebody chose goes through whole productions, and is worked out at the desk. */
 
 interface Chosen extends Readied {
+  /** With the places that its deliverables go to. */
   recipe: Recipe;
   version: number;
-  store: Store;
+  /** Every store that outputs go to. */
+  stores: Store[];
 }
 
 /** A choice as plans; refuses what can never be. */
@@ -45,27 +48,37 @@ async function chosen({ db, stores }: Tools, production: string, choice: RunChoi
     }[]
   >('SELECT definition, version FROM recipe WHERE id = $1', [choice.recipe]);
   if (!row) throw notThere('The recipe');
-  const store = await writableStore({ stores }, choice.store);
+  const own = { store: choice.store, folder: choice.folder };
+  const recipe = withPlaces(row.definition, own, choice.places ?? placesNamed(row.definition));
+  const places = uniquePlaces(recipe, own);
+  const outStores = await Promise.all(places.map(({ store }) => writableStore({ stores }, store)));
   const clips = await clipsToRun(db, production, choice.clips);
   if (clips.length === 0) throw notThere('None of the clips');
-  const outRoot = await realPathOf({ root: store.path, folder: choice.folder });
+  const outRoots = await Promise.all(
+    places.map(({ folder }, index) => realPathOf({ root: (outStores[index] as Store).path, folder })),
+  );
   for (const root of new Set(clips.map((clip) => JSON.stringify([clip.storeId, clip.root])))) {
     const [storeId, folder] = JSON.parse(root) as [string, string];
     const source = await realPathOf({ root: (await storeOr404({ stores }, storeId)).path, folder });
-    if (`${outRoot}/`.startsWith(`${source}/`))
+    if (outRoots.some((outRoot) => `${outRoot}/`.startsWith(`${source}/`)))
       throw new Refused(400, {
         what: 'The outputs would lie among the originals',
         remedy: 'Choose a folder outside the one that was read',
       });
   }
-  const sorted = sortOut(clips, row.definition);
+  const sorted = sortOut(clips, recipe);
   return {
-    recipe: row.definition,
+    recipe,
     version: row.version,
-    store,
-    ...planAndClash(sorted.runs, row.definition),
+    stores: [...new Map(outStores.map((store) => [store.id, store])).values()],
+    ...planAndClash(sorted.runs, recipe),
     sorted,
   };
+}
+
+/** Every place that a recipe's deliverables go to, once. */
+function uniquePlaces({ deliverables }: Recipe, own: OutputPlace): OutputPlace[] {
+  return byPlace(deliverables, own).map(({ place }) => place);
 }
 
 /** Originals of clips that are not there any more, chapters among them. */
@@ -88,12 +101,15 @@ async function goneOriginals({ stores }: Tools, clips: readonly ClipToRun[]): Pr
 
 /** What a run would make, need and meet. */
 export async function checkChoice(tools: Tools, production: string, choice: RunChoice): Promise<RunCheck> {
-  const { recipe, store, ...readied } = await chosen(tools, production, choice);
+  const { recipe, stores, ...readied } = await chosen(tools, production, choice);
   const gone = await goneOriginals(
     tools,
     readied.planned.map(({ clip }) => clip),
   );
-  return { ...(await checkRun(tools.db, recipe, readied, { store, folder: choice.folder })), gone };
+  return {
+    ...(await checkRun(tools.db, recipe, readied, { own: { store: choice.store, folder: choice.folder }, stores })),
+    gone,
+  };
 }
 
 /** What a run would take, by sampled pictures of some of its clips. */
@@ -141,7 +157,7 @@ async function sampled(
 /** Starts a run; what nobody had decided is answered by whoever starts it. */
 export async function beginChoice(tools: Tools, production: string, order: RunOrder): Promise<RunAnswer | null> {
   const { db, boss } = tools;
-  const { planned, recipe, version, sorted, store } = await chosen(tools, production, order);
+  const { planned, recipe, version, sorted, stores } = await chosen(tools, production, order);
   if (planned.length === 0)
     throw new Refused(409, {
       what: 'None of these clips may run',
@@ -152,11 +168,12 @@ export async function beginChoice(tools: Tools, production: string, order: RunOr
       what: `${sorted.toDecide.length} clips have findings that nobody has decided on`,
       remedy: 'Decide on them, or start the run with them as they are',
     });
-  if (!(await isThere(store)) || (await freeBytes(store.path)) === 0)
-    throw new Refused(507, {
-      what: `${store.name} is full or not there`,
-      remedy: 'Free space, or choose another store',
-    });
+  for (const store of stores)
+    if (!(await isThere(store)) || (await freeBytes(store.path)) === 0)
+      throw new Refused(507, {
+        what: `${store.name} is full or not there`,
+        remedy: 'Free space, or choose another store',
+      });
   const answered = sorted.toDecide.map(({ clip, findings }) => ({
     clip,
     rules: findings.map((finding) => finding.rule),

@@ -52,6 +52,8 @@ const lapse = (leg: string): Promise<unknown> =>
 const progress = { state: 'running' as const, framesDone: 10, framesTotal: 72, speed: 1 };
 const row = (output: string, outputXxh3: string): RelinkRow =>
   ({ output, outputXxh3, role: 'proxy', state: 'proved', outputBytes: 9 }) as RelinkRow;
+/** A proxy of the run, where the run goes. */
+const placed = () => ({ deliverable: 'Proxy', place: { store: 'shuttle', folder: `out-${counter}` } });
 const result = (path: string, rest: Partial<OutputResult> = {}): OutputResult => ({
   deliverable: 'Proxy',
   role: 'proxy',
@@ -223,7 +225,7 @@ describe('which leg is next', () => {
     const many = await inventRun(database, production, clips, `many-${counter}`);
     const from = performance.now();
     const made = await database.db.query<{ id: string }[]>(
-      `INSERT INTO leg (run_id, clip_id, ordinal, plan, frames_total) SELECT run_id, clip_id, n, plan, frames_total FROM leg, generate_series(1, 10000) n WHERE leg.id = $1 RETURNING id`,
+      `INSERT INTO leg (run_id, clip_id, ordinal, plan, stores, frames_total) SELECT run_id, clip_id, n, plan, stores, frames_total FROM leg, generate_series(1, 10000) n WHERE leg.id = $1 RETURNING id`,
       [many.legs[0]],
     );
     await queueLegs(
@@ -253,14 +255,16 @@ describe('the end of a leg', () => {
 
   it('keeps the checksum that was recorded before the file got its name', async () => {
     await claimLeg(first(), 'w');
-    await recordOutput(database.db, first(), row('proxy/A001/C1.mov', 'cafe'), 'Proxy');
+    await recordOutput(database.db, first(), row('proxy/A001/C1.mov', 'cafe'), placed());
     // Here the worker dies; whoever takes the leg up again finds the file and knows it.
-    expect(await recordedOutput(database.db, 'shuttle', `out-${counter}`, 'proxy/A001/C1.mov')).toMatchObject({
+    expect(await recordedOutput(database.db, placed().place, 'proxy/A001/C1.mov')).toMatchObject({
       xxh3: 'cafe',
       state: 'proved',
     });
-    expect(await recordedOutput(database.db, 'shuttle', 'another-folder', 'proxy/A001/C1.mov')).toBeNull();
-    expect(await recordedOutput(database.db, 'shuttle', `out-${counter}`, 'proxy/A001/C2.mov')).toBeNull();
+    expect(
+      await recordedOutput(database.db, { store: 'shuttle', folder: 'another-folder' }, 'proxy/A001/C1.mov'),
+    ).toBeNull();
+    expect(await recordedOutput(database.db, placed().place, 'proxy/A001/C2.mov')).toBeNull();
   });
 });
 
@@ -330,7 +334,7 @@ describe('the relink sheet', () => {
     const keeper = new SheetKeeper(database.db, database.stores, (error) => expect(error).toBeNull());
     for (const [index, leg] of legs.entries()) {
       await claimLeg(leg, 'w');
-      await recordOutput(database.db, leg, row(`proxy/A001/C${index + 1}.mov`, `hash${index}`), 'Proxy');
+      await recordOutput(database.db, leg, row(`proxy/A001/C${index + 1}.mov`, `hash${index}`), placed());
     }
     keeper.add('shuttle', `out-${counter}`);
     await keeper.close();

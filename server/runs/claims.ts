@@ -4,6 +4,7 @@ import type { DataSource } from 'typeorm';
 import type { OutputResult } from '@relay/contract/run';
 import { leaseSeconds } from '../pace.ts';
 import type { LegPlan } from '@relay/core/recipe/legPlan';
+import type { OutputPlace } from '@relay/core/recipe/recipe';
 import type { RelinkRow } from '@relay/core/relink/sheet';
 import type { RecordedOutput } from '@relay/work/leg/outcome';
 
@@ -30,6 +31,9 @@ export interface ClaimedLeg {
   plan: LegPlan;
   /** How often it stood still, or took its worker down while it ran alone. */
   blames: number;
+  /** Every store that its outputs go to. */
+  stores: string[];
+  /** Where its run goes: what has no place of its own lies there. */
   outStore: string;
   outFolder: string;
   sourceStore: string;
@@ -59,7 +63,7 @@ const foremost = `SELECT first.id
     WHERE leg.run_id = run.id
       AND leg.state = 'waiting'
       AND leg.plan IS NOT NULL
-      AND ($3::text[] IS NULL OR clip.store_id = ANY($3))
+      AND ($3::text[] IS NULL OR (clip.store_id = ANY($3) AND leg.stores <@ $3))
       AND ($4::text[] IS NULL OR leg.codecs <@ $4)
       AND (
         leg.lapses < $5 OR NOT EXISTS (
@@ -72,11 +76,11 @@ const foremost = `SELECT first.id
     LIMIT 1
     FOR UPDATE OF leg SKIP LOCKED
   ) first
-  WHERE (run.not_before IS NULL OR run.not_before <= now()) AND ($3::text[] IS NULL OR run.store_id = ANY($3))
+  WHERE run.not_before IS NULL OR run.not_before <= now()
   ORDER BY first.hand DESC, run.priority DESC, run.created_at, first.wave, first.ordinal
   LIMIT 1`;
 
-const claimed = `leg.id, leg.run_id AS "runId", leg.clip_id AS "clipId", leg.plan, leg.blames, run.store_id AS "outStore", run.folder AS "outFolder", clip.store_id AS "sourceStore", clip.root AS "sourceRoot"`;
+const claimed = `leg.id, leg.run_id AS "runId", leg.clip_id AS "clipId", leg.plan, leg.stores, leg.blames, run.store_id AS "outStore", run.folder AS "outFolder", clip.store_id AS "sourceStore", clip.root AS "sourceRoot"`;
 
 /** Whether a worker has a leg that must be the only one there. */
 const keptApart = `SELECT 1
@@ -165,30 +169,43 @@ export async function stillOurs(db: DataSource, legId: string, worker: string): 
 }
 
 /** Writes down an output before it gets its name, so that a crash in between can be told afterwards. */
-export async function recordOutput(db: DataSource, legId: string, row: RelinkRow, deliverable: string): Promise<void> {
+export async function recordOutput(
+  db: DataSource,
+  legId: string,
+  row: RelinkRow,
+  { deliverable, place }: { deliverable: string; place: OutputPlace },
+): Promise<void> {
   await db.query(
-    `INSERT INTO output (leg_id, deliverable, role, path, state, size_bytes, xxh3, relink)
-     VALUES ($1, $2, $3, $4, $5, $6, $7, $8)
+    `INSERT INTO output (leg_id, deliverable, role, path, state, size_bytes, xxh3, relink, store_id, folder)
+     VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)
      ON CONFLICT (leg_id, path) DO UPDATE SET
        state = excluded.state, size_bytes = excluded.size_bytes, xxh3 = excluded.xxh3, relink = excluded.relink`,
-    [legId, deliverable, row.role, row.output, row.state, row.outputBytes, row.outputXxh3, JSON.stringify(row)],
+    [
+      legId,
+      deliverable,
+      row.role,
+      row.output,
+      row.state,
+      row.outputBytes,
+      row.outputXxh3,
+      JSON.stringify(row),
+      place.store,
+      place.folder,
+    ],
   );
 }
 
 /** What any run wrote down last of an output at this place. */
 export async function recordedOutput(
   db: DataSource,
-  store: string,
-  folder: string,
+  { store, folder }: OutputPlace,
   path: string,
 ): Promise<RecordedOutput | null> {
   const rows = await db.query<RecordedOutput[]>(
     `SELECT output.xxh3, output.state, output.relink->>'planMark' AS "planMark"
      FROM output
-     JOIN leg ON leg.id = output.leg_id
-     JOIN run ON run.id = leg.run_id
-     WHERE run.store_id = $1 AND run.folder = $2 AND output.path = $3 AND output.xxh3 IS NOT NULL
-     ORDER BY output.created_at DESC
+     WHERE store_id = $1 AND folder = $2 AND path = $3 AND xxh3 IS NOT NULL
+     ORDER BY created_at DESC
      LIMIT 1`,
     [store, folder, path],
   );
@@ -198,17 +215,14 @@ export async function recordedOutput(
 /** The marks of the plans that outputs at some paths of a place were last made to. */
 export async function recordedMarks(
   db: DataSource,
-  store: string,
-  folder: string,
+  { store, folder }: OutputPlace,
   paths: readonly string[],
 ): Promise<Map<string, string>> {
   const rows = await db.query<{ path: string; mark: string | null }[]>(
     `SELECT DISTINCT ON (output.path) output.path, output.relink->>'planMark' AS mark
      FROM output
-     JOIN leg ON leg.id = output.leg_id
-     JOIN run ON run.id = leg.run_id
-     WHERE run.store_id = $1 AND run.folder = $2 AND output.path = ANY($3) AND output.xxh3 IS NOT NULL
-     ORDER BY output.path, output.created_at DESC`,
+     WHERE store_id = $1 AND folder = $2 AND path = ANY($3) AND xxh3 IS NOT NULL
+     ORDER BY path, created_at DESC`,
     [store, folder, paths],
   );
   return new Map(rows.flatMap(({ path, mark }) => (mark ? [[path, mark]] : [])));
@@ -241,8 +255,17 @@ export async function endLeg(
     if (count === 0) return false;
     for (const output of outputs) {
       await tx.query(
-        `INSERT INTO output (leg_id, deliverable, role, path, state, already_there, size_bytes, xxh3, proof, problem)
-         VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)
+        `INSERT INTO output (
+           leg_id, deliverable, role, path, state, already_there, size_bytes, xxh3, proof, problem, store_id, folder
+         )
+         SELECT $1, $2, $3, $4, $5, $6, $7, $8, $9, $10,
+           coalesce(planned.value->'place'->>'store', run.store_id),
+           coalesce(planned.value->'place'->>'folder', run.folder)
+         FROM leg
+         JOIN run ON run.id = leg.run_id
+         LEFT JOIN LATERAL json_array_elements(leg.plan->'outputs') planned ON planned.value->>'path' = $4
+         WHERE leg.id = $1
+         LIMIT 1
          ON CONFLICT (leg_id, path) DO UPDATE SET
            state = excluded.state, already_there = excluded.already_there, size_bytes = excluded.size_bytes,
            xxh3 = excluded.xxh3, proof = excluded.proof, problem = excluded.problem`,
@@ -349,11 +372,13 @@ export async function placesOf(
 ): Promise<{ id: string; store: string; folder: string; paths: string[] }[]> {
   if (legs.length === 0) return [];
   return await db.query<{ id: string; store: string; folder: string; paths: string[] }[]>(
-    `SELECT leg.id, run.store_id AS store, run.folder,
-       (SELECT coalesce(jsonb_agg(o.value->>'path'), '[]') FROM json_array_elements(leg.plan->'outputs') o) AS paths
+    `SELECT leg.id, coalesce(o.value->'place'->>'store', run.store_id) AS store,
+       coalesce(o.value->'place'->>'folder', run.folder) AS folder, jsonb_agg(o.value->>'path') AS paths
      FROM leg
      JOIN run ON run.id = leg.run_id
-     WHERE leg.id = ANY($1) AND leg.plan IS NOT NULL`,
+     CROSS JOIN LATERAL json_array_elements(leg.plan->'outputs') o
+     WHERE leg.id = ANY($1) AND leg.plan IS NOT NULL
+     GROUP BY 1, 2, 3`,
     [legs],
   );
 }

@@ -120,6 +120,9 @@ export async function orphanedJoinedCopies(db: DataSource): Promise<string[]> {
   return rows.map(({ id }) => id);
 }
 
+/** The place of its own that a joined copy's deliverable has, if it has one: it lies beside its parts. */
+const placeOf = `(SELECT d->'place' FROM jsonb_array_elements(run.recipe->'deliverables') d WHERE d->>'name' = reel.deliverable LIMIT 1)`;
+
 /** Makes one joined copy: joined, held picture by picture against its parts, and only then named. */
 export async function carryOutJoinedCopy(
   db: DataSource,
@@ -134,7 +137,8 @@ export async function carryOutJoinedCopy(
      WHERE reel.id = $1
        AND run.id = reel.run_id
        AND (reel.state = 'waiting' OR (reel.state = 'running' AND reel.beat_at < now() - interval '20 seconds'))
-     RETURNING reel.id, run.production_id AS "productionId", run.store_id AS store, run.folder, reel.plan, reel.xxh3s`,
+     RETURNING reel.id, run.production_id AS "productionId", coalesce(${placeOf}->>'store', run.store_id) AS store,
+       coalesce(${placeOf}->>'folder', run.folder) AS folder, reel.plan, reel.xxh3s`,
     [id],
   );
   const work = rows[0];

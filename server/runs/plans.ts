@@ -1,3 +1,4 @@
+import type { ByteRange } from '@relay/contract/forecast';
 import type { RunCheck } from '@relay/contract/runs';
 import type { BurnFacts } from '@relay/core/burn/plan';
 import type { ClipDescription } from '@relay/core/clip/description';
@@ -9,12 +10,12 @@ import { planMark } from '@relay/core/recipe/mark';
 import { addEstimates, estimateOutput } from '@relay/core/size/estimate';
 import type { Clash } from '@relay/core/naming/clashes';
 import { soundKeptOut } from '@relay/core/recipe/soundAlone';
-import type { LegPlan } from '@relay/core/recipe/legPlan';
-import type { Recipe } from '@relay/core/recipe/recipe';
+import type { LegPlan, OutputPlan } from '@relay/core/recipe/legPlan';
+import { byPlace } from '@relay/core/recipe/places';
+import type { OutputPlace, Recipe } from '@relay/core/recipe/recipe';
 import type { Result } from '@relay/core/result';
 import { legBytesAtMost } from '@relay/core/size/forecast';
 import { dayOf } from '@relay/core/time/day';
-import { under } from '@relay/core/naming/under';
 import { basename } from 'node:path';
 import type { DataSource } from 'typeorm';
 import { recordedMarks } from './claims.ts';
@@ -22,7 +23,7 @@ import { foretold, siteHistory } from './history.ts';
 import { forecastOf } from './deliverables.ts';
 import { correctionsInForce, inForceOfClip, type InForceRows } from '../clips/inForce.ts';
 import { liveWorkers } from '../queue/roster.ts';
-import { freeBytes, takenAmong } from '@relay/work/disk/place';
+import { fileSystemOf, freeBytes, takenAmong } from '@relay/work/disk/place';
 import { promisedBytes } from './queries.ts';
 import { isThere, type Store } from '@relay/work/disk/store';
 
@@ -157,33 +158,20 @@ export async function checkRun(
   db: DataSource,
   recipe: Recipe,
   { sorted, planned, clashes }: Readied,
-  { store, folder }: { store: Store; folder: string },
+  { own, stores }: { own: OutputPlace; stores: readonly Store[] },
 ): Promise<Omit<RunCheck, 'gone'>> {
   const good = planned.flatMap(({ plan }) => (plan.ok ? [plan.value] : []));
-  const outRoot = under(store.path, folder);
-  const taken = await takenAmong(
-    { root: store.path, folder },
-    good.flatMap((plan) => plan.outputs.map((output) => output.path)),
-  );
-  const marks = await recordedMarks(db, store.id, folder, taken);
-  const superseded = good.reduce(
-    (sum, plan) =>
-      sum +
-      plan.outputs.filter((output) => marks.has(output.path) && marks.get(output.path) !== planMark(plan, output))
-        .length,
-    0,
-  );
   const history = await siteHistory(db);
+  const outputs = good.flatMap((plan) => plan.outputs.map((output) => ({ plan, output, ...placeIn(output) })));
+  const { taken, superseded } = await meets(db, own, stores, outputs);
   const lanes = (await liveWorkers(db)).reduce((sum, { slots }) => sum + slots, 0);
   const remedy = pathRemedy(batchOf(sorted.runs), recipe, [], clashes);
-  const all = addEstimates(
-    good.flatMap((plan) => plan.outputs.map((output) => estimateOutput(output, null, history.correction(output)))),
-  );
+  const bytesOf = (some: readonly OutputPlan[]): ByteRange =>
+    addEstimates(some.map((output) => estimateOutput(output, null, history.correction(output)))).bytes;
   return {
     clips: good.length,
-    outputs: good.reduce((sum, plan) => sum + plan.outputs.length, 0),
-    bytesAtMost: good.reduce((sum, plan) => sum + legBytesAtMost(plan), 0),
-    freeBytes: (await isThere(store)) ? await freeBytes(outRoot) : 0,
+    outputs: outputs.length,
+    stores: await roomOn(db, own, stores, good, bytesOf),
     refused: planned.flatMap(({ clip, plan }) =>
       plan.ok ? [] : [{ clip: clip.id, path: clip.path, problem: plan.problem }],
     ),
@@ -192,11 +180,72 @@ export async function checkRun(
     toDecide: sorted.toDecide,
     notLooked: sorted.runs.filter((clip) => !clip.looked).length,
     deliverables: forecastOf(good, recipe, history),
-    bytes: all.bytes,
+    bytes: bytesOf(outputs.map(({ output }) => output)),
     seconds: foretold(good, history, Math.max(1, lanes)),
     clashes: clashes.length,
     remedy: remedy ? { text: remedy.text, definition: remedy.recipe } : null,
     superseded,
-    promisedBytes: (await promisedBytes(db)).get(store.id) ?? 0,
   };
+}
+
+/** An output's place as something that outputs are parted by. */
+function placeIn({ place }: OutputPlan): { place?: OutputPlace } {
+  return place ? { place } : {};
+}
+
+/** What lies already where outputs go, place by place, and how many of it were made to another plan. */
+async function meets(
+  db: DataSource,
+  own: OutputPlace,
+  stores: readonly Store[],
+  wanted: readonly { plan: LegPlan; output: OutputPlan; place?: OutputPlace }[],
+): Promise<{ taken: string[]; superseded: number }> {
+  const taken: string[] = [];
+  let superseded = 0;
+  for (const { place, outputs } of byPlace(wanted, own)) {
+    const store = stores.find(({ id }) => id === place.store);
+    if (!store) continue;
+    const here = await takenAmong(
+      { root: store.path, folder: place.folder },
+      outputs.map(({ output }) => output.path),
+    );
+    const marks = await recordedMarks(db, place, here);
+    taken.push(...here);
+    superseded += outputs.filter(
+      ({ plan, output }) => marks.has(output.path) && marks.get(output.path) !== planMark(plan, output),
+    ).length;
+  }
+  return { taken, superseded };
+}
+
+/** What plans will take of each store, and what there is. */
+async function roomOn(
+  db: DataSource,
+  own: OutputPlace,
+  stores: readonly Store[],
+  plans: readonly LegPlan[],
+  bytesOf: (outputs: readonly OutputPlan[]) => ByteRange,
+): Promise<RunCheck['stores']> {
+  const promised = await promisedBytes(db);
+  return Promise.all(
+    stores.map(async (store) => {
+      const parts = plans
+        .map((plan) => ({
+          ...plan,
+          outputs: plan.outputs.filter(({ place }) => (place ?? own).store === store.id),
+        }))
+        .filter(({ outputs }) => outputs.length > 0);
+      const there = await isThere(store);
+      return {
+        id: store.id,
+        name: store.name,
+        there,
+        disk: await fileSystemOf(store.path),
+        bytes: bytesOf(parts.flatMap(({ outputs }) => outputs)),
+        bytesAtMost: parts.reduce((sum, plan) => sum + legBytesAtMost(plan), 0),
+        freeBytes: there ? await freeBytes(store.path) : 0,
+        promisedBytes: promised.get(store.id) ?? 0,
+      };
+    }),
+  );
 }

@@ -1,12 +1,15 @@
 import type { OutputLine } from '@relay/contract/checks';
-import type { LegLine, RunAnswer, RunLine } from '@relay/contract/runs';
+import type { LastChoice, LegLine, RunAnswer, RunLine } from '@relay/contract/runs';
 import type { LegState } from '@relay/contract/states';
+import { placesNamed } from '@relay/core/recipe/places';
 import type { DataSource } from 'typeorm';
+import { run } from '../db/entities/runs.ts';
 import { joinedCopyLines } from './joinedCopies.ts';
 import { liveWorkers } from '../queue/roster.ts';
 
 const runColumns = `
   run.id, run.name, run.recipe->>'name' AS "recipeName", run.store_id AS store, run.folder, run.created_at AS "createdAt", run.priority, run.not_before AS "notBefore", run.wanted_by AS "wantedBy",
+  (SELECT coalesce(json_agg(json_build_object('deliverable', d->>'name', 'store', d->'place'->>'store', 'folder', d->'place'->>'folder')), '[]') FROM jsonb_array_elements(run.recipe->'deliverables') d WHERE d ? 'place') AS places,
   (SELECT CASE WHEN bool_and(leg.ended_at IS NOT NULL) THEN max(leg.ended_at) END FROM leg WHERE leg.run_id = run.id) AS "endedAt",
   (SELECT coalesce(json_object_agg(s.state, s.n), '{}') FROM (SELECT state, count(*) AS n FROM leg WHERE leg.run_id = run.id GROUP BY state) s) AS legs,
   (SELECT coalesce(sum(o.size_bytes), 0)::float FROM output o JOIN leg ON leg.id = o.leg_id WHERE leg.run_id = run.id) AS bytes`;
@@ -85,10 +88,9 @@ export async function runAnswer(db: DataSource, id: string, only?: readonly stri
  * none wait.
  */
 async function lacking(db: DataSource, run: string): Promise<string | null> {
-  const wanted = await db.query<{ source: string; store: string; codecs: string[] }[]>(
-    `SELECT DISTINCT clip.store_id AS source, run.store_id AS store, leg.codecs
+  const wanted = await db.query<{ source: string; stores: string[]; codecs: string[] }[]>(
+    `SELECT DISTINCT clip.store_id AS source, leg.stores, leg.codecs
      FROM leg
-     JOIN run ON run.id = leg.run_id
      JOIN clip ON clip.id = leg.clip_id
      WHERE leg.run_id = $1 AND leg.state = 'waiting'`,
     [run],
@@ -96,12 +98,13 @@ async function lacking(db: DataSource, run: string): Promise<string | null> {
   if (wanted.length === 0) return null;
   const workers = await liveWorkers(db);
   if (workers.length === 0) return 'No worker is there';
-  const reasons = wanted.map(({ source, store, codecs }) => {
-    const missing = [source, store].find((one) => !workers.some(({ stores }) => stores.includes(one)));
+  const reasons = wanted.map(({ source, stores: ofOutputs, codecs }) => {
+    const needed = [source, ...ofOutputs];
+    const missing = needed.find((one) => !workers.some(({ stores }) => stores.includes(one)));
     if (missing) return `The store ${missing} is not there on any worker's machine`;
     return workers.some(
       (worker) =>
-        [source, store].every((one) => worker.stores.includes(one)) &&
+        needed.every((one) => worker.stores.includes(one)) &&
         (worker.codecs === null || codecs.every((codec) => worker.codecs?.includes(codec))),
     )
       ? null
@@ -113,11 +116,21 @@ async function lacking(db: DataSource, run: string): Promise<string | null> {
 /** Bytes that legs which are queued or under way will still put on each store, likely. */
 export async function promisedBytes(db: DataSource): Promise<Map<string, number>> {
   const rows = await db.query<{ store: string; bytes: number }[]>(
-    `SELECT run.store_id AS store, sum(leg.bytes_likely)::float AS bytes
+    `SELECT share.key AS store, sum(share.value::float) AS bytes
      FROM leg
-     JOIN run ON run.id = leg.run_id
+     CROSS JOIN LATERAL jsonb_each_text(leg.bytes_by_store) share
      WHERE leg.state IN ('waiting', 'held', 'running', 'proving')
-     GROUP BY run.store_id`,
+     GROUP BY share.key`,
   );
   return new Map(rows.map(({ store, bytes }) => [store, bytes]));
+}
+
+/** What was run last in a production; null before anything was. */
+export async function lastChoiceOf(db: DataSource, production: string): Promise<LastChoice> {
+  const last = await db.manager.findOne(run, {
+    select: { id: true, recipeId: true, storeId: true, folder: true, recipe: true },
+    where: { productionId: production },
+    order: { createdAt: 'DESC' },
+  });
+  return last && { recipe: last.recipeId, store: last.storeId, folder: last.folder, places: placesNamed(last.recipe) };
 }

@@ -8,7 +8,7 @@ import { tell } from '../live/notify.ts';
 import { joinedCopyQueue } from '../queue/boss.ts';
 import type { runTasks } from './deskTasks.ts';
 import { legAnswer, legLog } from './oneLeg.ts';
-import { runLines } from './queries.ts';
+import { lastChoiceOf, runLines } from './queries.ts';
 import { removeRun } from '../removal/removal.ts';
 import { orderJoinedCopy } from './joinedCopies.ts';
 import { changeRun, firstOfAll, holdLegs, moveLeg, releaseLegs, retryLegs, stopLegs, type LegsOf } from './service.ts';
@@ -34,6 +34,7 @@ export function runHandlers(context: Context): Handlers<typeof runRows> {
 
   return {
     check: async ({ params, body }) => desk.json('checkChoice', params.production, body),
+    lastChoice: async ({ params }) => lastChoiceOf(db, params.production),
     forecast: async ({ params, body, response }) =>
       forecastAsAsked(response, (unwanted) => desk.jsonWanted(unwanted, 'forecastChoice', params.production, body)),
     forecastRecipe: async ({ params, body: { clips, definition }, response }) =>

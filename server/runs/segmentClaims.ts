@@ -53,12 +53,11 @@ export async function idleSlots(db: DataSource, leg: string, host: string): Prom
        FROM worker
        WHERE worker.host <> $2
          AND beat_at > now() - make_interval(secs => $3)
-         AND run.store_id = ANY(stores)
-         AND clip.store_id = ANY(stores)
+         AND leg.stores <@ worker.stores
+         AND clip.store_id = ANY(worker.stores)
          AND (worker.codecs IS NULL OR leg.codecs <@ worker.codecs)
      )::int - (SELECT count(*) FROM leg open WHERE open.state = 'waiting')::int AS idle
      FROM leg
-     JOIN run ON run.id = leg.run_id
      JOIN clip ON clip.id = leg.clip_id
      WHERE leg.id = $1`,
     [leg, host, workerHeardSeconds],
@@ -89,7 +88,7 @@ export async function dealSegments(
 }
 
 /** Drops a leg's segments, if the leg is still this worker's; returns the files that were made of them. */
-export async function dropSegments(db: DataSource, leg: string, worker: string): Promise<string[]> {
+export async function dropSegments(db: DataSource, leg: string, worker: string): Promise<string[][]> {
   const [rows] = await db.query<[{ parts: string[] }[], number]>(
     `DELETE
      FROM segment USING leg
@@ -97,7 +96,7 @@ export async function dropSegments(db: DataSource, leg: string, worker: string):
      RETURNING segment.parts`,
     [leg, worker],
   );
-  return rows.flatMap(({ parts }) => parts);
+  return rows.map(({ parts }) => parts);
 }
 
 /**
@@ -153,7 +152,7 @@ export async function claimSegment(
            AND l.state = 'running'
            AND NOT l.stop_wanted
            AND NOT starts_with(l.worker, $4)
-           AND ($2::text[] IS NULL OR (r.store_id = ANY($2) AND c.store_id = ANY($2)))
+           AND ($2::text[] IS NULL OR (l.stores <@ $2 AND c.store_id = ANY($2)))
            AND ($3::text[] IS NULL OR l.codecs <@ $3)
          ORDER BY r.priority DESC, l.started_at, s.place DESC
          LIMIT 1

@@ -1,6 +1,8 @@
 import type { LegState } from '@relay/contract/states';
 import { inWaves } from '@relay/core/recipe/mark';
-import type { Recipe } from '@relay/core/recipe/recipe';
+import type { OutputPlan } from '@relay/core/recipe/legPlan';
+import { byPlace } from '@relay/core/recipe/places';
+import type { OutputPlace, Recipe } from '@relay/core/recipe/recipe';
 import { ok } from '@relay/core/result';
 import { addEstimates, estimateOutput } from '@relay/core/size/estimate';
 import type PgBoss from 'pg-boss';
@@ -33,6 +35,15 @@ export interface RunToStart {
 
 const dateOf = (text: string | null | undefined): Date | null => (text ? new Date(text) : null);
 
+/** What outputs will likely take of each store. */
+function bytesByStore(outputs: readonly OutputPlan[], own: OutputPlace): Record<string, number> {
+  const bytes: Record<string, number> = {};
+  for (const { place, outputs: there } of byPlace(outputs, own))
+    bytes[place.store] =
+      (bytes[place.store] ?? 0) + addEstimates(there.map((output) => estimateOutput(output))).bytes.likely;
+  return bytes;
+}
+
 /** Legs that are written down at a time. */
 const lot = 500;
 
@@ -59,13 +70,14 @@ function writeLot(tx: EntityManager, { rows, plans }: Lot): Promise<WrittenLeg[]
   const planned = rows.map(({ ordinal }, index) => `(${ordinal}, $${index + 2}::json)`);
   return tx.query<WrittenLeg[]>(
     `INSERT INTO leg (
-       run_id, clip_id, ordinal, wave, state, plan, problem, frames_total, ended_at, makes, codecs, bytes_likely
+       run_id, clip_id, ordinal, wave, state, plan, problem, frames_total, ended_at, makes, codecs, stores,
+       bytes_by_store
      )
      SELECT run_id, clip_id, ordinal, wave, state, planned.plan, NULLIF(problem, 'null'::jsonb),
-       frames_total, ended_at, makes, codecs, bytes_likely
+       frames_total, ended_at, makes, codecs, stores, bytes_by_store
      FROM jsonb_to_recordset($1::jsonb) AS r(
        run_id uuid, clip_id uuid, ordinal int, wave int, state text, problem jsonb,
-       frames_total int, ended_at timestamptz, makes text, codecs text[], bytes_likely bigint
+       frames_total int, ended_at timestamptz, makes text, codecs text[], stores text[], bytes_by_store jsonb
      )
      JOIN (VALUES ${planned.join(', ')}) AS planned(ordinal, plan) USING (ordinal)
      RETURNING id, state, ordinal`,
@@ -116,9 +128,8 @@ export async function writeRun(
         ended_at: plan.ok ? null : new Date().toISOString(),
         makes: plan.ok ? [...new Set(plan.value.outputs.map(({ deliverable }) => deliverable))].sort().join(', ') : '',
         codecs: plan.ok ? [...new Set(plan.value.outputs.map(({ codec }) => codec.id))] : [],
-        bytes_likely: plan.ok
-          ? addEstimates(plan.value.outputs.map((output) => estimateOutput(output))).bytes.likely
-          : 0,
+        bytes_by_store: plan.ok ? bytesByStore(plan.value.outputs, { store: wanted.store, folder: wanted.folder }) : {},
+        stores: plan.ok ? [...new Set(plan.value.outputs.map(({ place }) => place?.store ?? wanted.store))] : [],
       }));
     const lotAt = (at: number): Lot => ({
       rows: rows.slice(at, at + lot),

@@ -1,3 +1,4 @@
+import type { OutputPlace } from '@relay/core/recipe/recipe';
 import type { RelinkRow } from '@relay/core/relink/sheet';
 import type { DataSource } from 'typeorm';
 import { holding } from '@relay/work/disk/held';
@@ -6,17 +7,12 @@ import type { Stores } from '../stores/stores.ts';
 import { mergeIntoSheet } from '@relay/work/leg/sheet';
 
 /** The lines of every output that stands in a folder of a store, as the database knows them. */
-export async function relinkRows(db: DataSource, store: string, folder: string): Promise<RelinkRow[]> {
+export async function relinkRows(db: DataSource, { store, folder }: OutputPlace): Promise<RelinkRow[]> {
   const rows = await db.query<{ relink: RelinkRow }[]>(
     `SELECT DISTINCT ON (output.path) output.relink
      FROM output
-     JOIN leg ON leg.id = output.leg_id
-     JOIN run ON run.id = leg.run_id
-     WHERE run.store_id = $1
-       AND run.folder = $2
-       AND output.relink IS NOT NULL
-       AND output.state IN ('proved', 'needs eyes')
-     ORDER BY output.path, output.created_at DESC`,
+     WHERE store_id = $1 AND folder = $2 AND relink IS NOT NULL AND state IN ('proved', 'needs eyes')
+     ORDER BY path, created_at DESC`,
     [store, folder],
   );
   return rows.map((row) => row.relink);
@@ -55,9 +51,9 @@ export class SheetKeeper {
   /** Sheets that a worker which was killed may have left behind their outputs. */
   async addRecent(): Promise<void> {
     const rows = await this.db.query<{ store: string; folder: string }[]>(
-      `SELECT DISTINCT run.store_id AS store, run.folder
-       FROM run
-       JOIN leg ON leg.run_id = run.id
+      `SELECT DISTINCT output.store_id AS store, output.folder
+       FROM output
+       JOIN leg ON leg.id = output.leg_id
        WHERE leg.started_at > now() - interval '2 days'`,
     );
     rows.forEach((row) => this.add(row.store, row.folder));
@@ -86,7 +82,7 @@ export class SheetKeeper {
     if (!(await isThere(store))) throw new Error(`${store.name} is not there`);
     await this.db.transaction(async (tx) => {
       await tx.query('SELECT pg_advisory_xact_lock(hashtext($1))', [`relink ${storeId} ${folder}`]);
-      const rows = await relinkRows(this.db, storeId, folder);
+      const rows = await relinkRows(this.db, { store: storeId, folder });
       if (rows.length === 0) return;
       await holding(async (held) => mergeIntoSheet(await held.folder(store.path, folder, true), rows));
     });

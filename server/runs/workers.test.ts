@@ -319,8 +319,8 @@ describe('a long leg', () => {
     });
     const free = await freeBytes(database.home);
     const framesThatFit = Math.floor((36 * free) / legBytesAtMost(long(36)));
-    expect(await segmentsWanted(long(Math.floor(framesThatFit * 0.4)), helpers, database.home)).toBe(12);
-    expect(await segmentsWanted(long(Math.floor(framesThatFit * 0.6)), helpers, database.home)).toBe(1);
+    expect(await segmentsWanted(long(Math.floor(framesThatFit * 0.4)), helpers, { outRoot: database.home })).toBe(12);
+    expect(await segmentsWanted(long(Math.floor(framesThatFit * 0.6)), helpers, { outRoot: database.home })).toBe(1);
   });
 
   it('stops with its helpers, and leaves nothing half-made', async () => {

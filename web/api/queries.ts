@@ -99,6 +99,9 @@ export const cardQuery = (production: string, store: string, folder: string) =>
   });
 export const runsQuery = (production: string) =>
   queryOptions({ queryKey: ['runs', production], queryFn: () => ask(runRows.runs, { production }) });
+/** What was run last in a production. */
+export const lastChoiceQuery = (production: string) =>
+  queryOptions({ queryKey: ['last-choice', production], queryFn: () => ask(runRows.lastChoice, { production }) });
 export const runQuery = (id: string) =>
   queryOptions({ queryKey: ['run', id], queryFn: () => ask(runRows.run, { run: id }) });
 export const legQuery = (id: string) =>

@@ -59,15 +59,18 @@ export function HandoffsPage() {
                   JSON
                 </a>
               </span>
-              <span className="col-span-2 flex items-center gap-1 font-mono text-[11px] text-faint">
-                <span className="truncate">{line.place}</span>
-                <CopyButton text={line.place} label="Copy the folder's path" />
-              </span>
+              {line.places.map((place) => (
+                <span key={place} className="col-span-2 flex items-center gap-1 font-mono text-[11px] text-faint">
+                  <span className="truncate">{place}</span>
+                  <CopyButton text={place} label="Copy the folder's path" />
+                </span>
+              ))}
             </li>
           ))}
         </ul>
         <p className="mt-4 text-dim">
-          The same sheet lies beside the outputs, as <code>relink.csv</code> and <code>relink.json</code>.
+          In each of these folders lies the sheet of what is in it, as <code>relink.csv</code> and{' '}
+          <code>relink.json</code>.
         </p>
       </div>
     </div>

@@ -1,9 +1,9 @@
 import type { RecipeAnswer } from '@relay/contract/recipes';
+import type { ComponentProps } from 'react';
 import { DocketForm } from '../ui/docketForm.tsx';
 import { plural } from '../ui/format.ts';
 import { Button, Field, inputLook, problemOf, ProblemLine } from '../ui/pieces.tsx';
-import { isWrongHour } from './hours.ts';
-import { OutputPlace } from './outputPlace.tsx';
+import { OutputPlaces } from './outputPlaces.tsx';
 import { RunFacts } from './runFacts.tsx';
 import { RunWarnings } from './runWarnings.tsx';
 import { useRunDraft, type Preparing } from './useRunDraft.ts';
@@ -27,7 +27,7 @@ export function PrepareRun({ production, clips, recipes, onClose }: PrepareProps
       {facts && (
         <div aria-live="polite">
           <RunFacts facts={facts} preparing={preparing} />
-          <RunWarnings facts={facts} gone={preparing.gone} mend={preparing.mend} />
+          <RunWarnings facts={facts} mend={preparing.mend} />
         </div>
       )}
       <div className="flex items-center gap-2">
@@ -46,22 +46,22 @@ interface ChoicesProps {
   production: string;
 }
 
-/** What is said of the run: its name, recipe, place, order and hours. */
+/** What is said of the run: its name, recipe, places, order and hours. */
 function Choices({ preparing, recipes, production }: ChoicesProps) {
-  const { draft, change } = preparing;
+  const { form, draft, chooseRecipe } = preparing;
+  const { errors } = form.formState;
   return (
     <>
       <Field label="Name">
         <input
           className={inputLook}
-          value={draft.name}
-          onChange={(event) => change({ name: event.target.value })}
-          required
           maxLength={120}
+          aria-invalid={errors.name !== undefined}
+          {...form.register('name')}
         />
       </Field>
       <Field label="Recipe">
-        <select className={inputLook} value={draft.recipe} onChange={(event) => change({ recipe: event.target.value })}>
+        <select className={inputLook} value={draft.recipe} onChange={(event) => chooseRecipe(event.target.value)}>
           {recipes.map((one) => (
             <option key={one.id} value={one.id}>
               {one.definition.name}: {one.definition.deliverables.map((d) => d.name.toLowerCase()).join(', ')}
@@ -69,12 +69,12 @@ function Choices({ preparing, recipes, production }: ChoicesProps) {
           ))}
         </select>
       </Field>
-      <OutputPlace preparing={preparing} production={production} />
+      <OutputPlaces preparing={preparing} production={production} />
       <Field label="Order">
         <select
           className={inputLook}
           value={draft.inWaves ? 'waves' : 'one'}
-          onChange={(event) => change({ inWaves: event.target.value === 'waves' })}
+          onChange={(event) => form.setValue('inWaves', event.target.value === 'waves', { shouldDirty: true })}
         >
           <option value="one">clip by clip, one decode for all of it</option>
           <option value="waves">proxies of everything first, a second decode for intermediates</option>
@@ -82,34 +82,19 @@ function Choices({ preparing, recipes, production }: ChoicesProps) {
       </Field>
       <div className="grid grid-cols-2 gap-2">
         <Field label="Begin at">
-          <Hour value={draft.notBefore} placeholder="at once" onChange={(notBefore) => change({ notBefore })} />
+          <Hour placeholder="at once" wrong={errors.notBefore !== undefined} {...form.register('notBefore')} />
         </Field>
         <Field label="Wanted by">
-          <Hour value={draft.wantedBy} placeholder="07:00" onChange={(wantedBy) => change({ wantedBy })} />
+          <Hour placeholder="07:00" wrong={errors.wantedBy !== undefined} {...form.register('wantedBy')} />
         </Field>
       </div>
     </>
   );
 }
 
-interface HourProps {
-  value: string;
-  placeholder: string;
-  onChange: (value: string) => void;
-}
-
 /** An hour of the next 24, `HH:MM`; the browser's own field follows its language, not the room's clock. */
-function Hour({ value, placeholder, onChange }: HourProps) {
-  const wrong = isWrongHour(value);
+function Hour({ wrong, ...rest }: ComponentProps<'input'> & { wrong: boolean }) {
   return (
-    <input
-      inputMode="numeric"
-      maxLength={5}
-      placeholder={placeholder}
-      aria-invalid={wrong}
-      value={value}
-      onChange={(event) => onChange(event.target.value)}
-      className={`${inputLook} font-mono ${wrong ? 'border-rose' : ''}`}
-    />
+    <input inputMode="numeric" maxLength={5} aria-invalid={wrong} className={`${inputLook} font-mono`} {...rest} />
   );
 }

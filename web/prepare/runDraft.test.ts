@@ -1,14 +1,26 @@
+import type { RecipeAnswer } from '@relay/contract/recipes';
 import type { RunCheck } from '@relay/contract/runs';
+import type { StoreAnswer } from '@relay/contract/site';
+import { finishAndCut } from '@relay/core/recipe/recipe';
 import { describe, expect, it } from 'vitest';
 import { beginsAt, isLate, isWrongHour, nextAt } from './hours.ts';
-import { canStart, closerBy, isTooFull, wantsSampling, type RunDraft } from './runDraft.ts';
+import { canStart, closerBy, placesProposed, proposedRun, runForm, tooFull, wantsSampling } from './runDraft.ts';
 
+const store = (rest: Partial<RunCheck['stores'][number]> = {}): RunCheck['stores'][number] => ({
+  id: 'raid',
+  name: 'Raid',
+  there: true,
+  disk: 1,
+  bytes: { least: 1, likely: 2, most: 3 },
+  bytesAtMost: 100,
+  freeBytes: 150,
+  promisedBytes: 0,
+  ...rest,
+});
 const check = (rest: Partial<RunCheck> = {}): RunCheck =>
   ({
     clips: 2,
-    bytesAtMost: 100,
-    freeBytes: 150,
-    promisedBytes: 0,
+    stores: [store()],
     bytes: { least: 1, likely: 2, most: 3 },
     seconds: null,
     deliverables: [
@@ -16,33 +28,78 @@ const check = (rest: Partial<RunCheck> = {}): RunCheck =>
     ],
     ...rest,
   }) as RunCheck;
-const draft: RunDraft = {
-  name: 'Run 1',
-  recipe: 'r',
-  store: 's',
-  folder: 'out',
-  inWaves: false,
-  notBefore: '',
-  wantedBy: '',
-};
 
 describe('a run can be started', () => {
   it('when what was checked is what stands in the form, and there is room', () => {
-    expect(canStart(draft, check(), 'out')).toBe(true);
-    expect(canStart(draft, undefined, 'out')).toBe(false);
-    expect(canStart(draft, check({ clips: 0 }), 'out')).toBe(false);
-    expect(canStart(draft, check(), 'ou')).toBe(false);
-    expect(canStart(draft, check({ freeBytes: 99 }), 'out')).toBe(false);
-  });
-
-  it('not while an hour is half typed: it would begin at once', () => {
-    expect(canStart({ ...draft, notBefore: '2' }, check(), 'out')).toBe(false);
-    expect(canStart({ ...draft, wantedBy: '25:00' }, check(), 'out')).toBe(false);
-    expect(canStart({ ...draft, notBefore: '22:30', wantedBy: '7:00' }, check(), 'out')).toBe(true);
+    expect(canStart(check(), true)).toBe(true);
+    expect(canStart(undefined, true)).toBe(false);
+    expect(canStart(check({ clips: 0 }), true)).toBe(false);
+    expect(canStart(check(), false)).toBe(false);
+    expect(canStart(check({ stores: [store({ freeBytes: 99 })] }), true)).toBe(false);
+    expect(canStart(check({ stores: [store(), store({ id: 'shuttle', disk: 2, there: false })] }), true)).toBe(false);
   });
 
   it('only where what other runs were promised is left to them', () => {
-    expect([isTooFull(check({ promisedBytes: 50 })), isTooFull(check({ promisedBytes: 51 }))]).toEqual([false, true]);
+    const full = (promisedBytes: number): number => tooFull({ stores: [store({ promisedBytes })] }).length;
+    expect([full(50), full(51)]).toEqual([0, 1]);
+  });
+
+  it('only where stores that share a disk have room for both', () => {
+    const two = (disk: number): string[] =>
+      tooFull({ stores: [store(), store({ id: 'shuttle', disk })] }).map(({ id }) => id);
+    expect([two(2), two(1)]).toEqual([[], ['raid', 'shuttle']]);
+  });
+});
+
+describe('the form of a run', () => {
+  const recipe = (id: string, place?: { store: string; folder: string }): RecipeAnswer =>
+    ({
+      id,
+      definition: {
+        ...finishAndCut,
+        deliverables: finishAndCut.deliverables.map((one) => (place && one.role === 'proxy' ? { ...one, place } : one)),
+      },
+    }) as RecipeAnswer;
+  const shuttle = { store: 'shuttle', folder: 'show' };
+  const [a, b] = ['1c1c1c1c-0000-4000-8000-000000000000', '2c2c2c2c-0000-4000-8000-000000000000'];
+  const known = {
+    production: { name: 'Salt Lantern', runs: 3 },
+    recipes: [recipe(a), recipe(b, shuttle)],
+    stores: ['raid', 'shuttle'].map((id) => ({ id }) as StoreAnswer),
+    folder: 'salt-lantern',
+  };
+  it('begins with what was run last, or else with the first recipe and the last store', () => {
+    expect(proposedRun({ ...known, last: null })).toMatchObject({
+      name: 'Run 4',
+      recipe: a,
+      store: 'shuttle',
+      folder: 'salt-lantern',
+      places: {},
+    });
+    const last = { recipe: b, store: 'raid', folder: 'out', places: { proxy: { ...shuttle, folder: 'elsewhere' } } };
+    expect(proposedRun({ ...known, last })).toMatchObject(last);
+    // What is no more there is not proposed.
+    expect(proposedRun({ ...known, last: { ...last, store: 'gone', recipe: 'gone' } })).toMatchObject({
+      recipe: a,
+      store: 'shuttle',
+      folder: 'salt-lantern',
+    });
+  });
+  it('takes the places that a recipe names, where it was not run last', () => {
+    const last = { recipe: a, store: 'raid', folder: 'out', places: {} };
+    expect(placesProposed(known.recipes[1], last)).toEqual({ proxy: shuttle });
+    expect(placesProposed(undefined, last)).toEqual({});
+  });
+  it('is not sent while an hour is half typed: it would begin at once', () => {
+    const said = proposedRun({ ...known, last: null });
+    const fits = (rest: object): boolean => runForm.safeParse({ ...said, ...rest }).success;
+    expect([fits({}), fits({ notBefore: '2' }), fits({ wantedBy: '25:00' }), fits({ name: ' ' })]).toEqual([
+      true,
+      false,
+      false,
+      false,
+    ]);
+    expect(fits({ notBefore: '22:30', wantedBy: '7:00' })).toBe(true);
   });
 });
 

@@ -1,17 +1,70 @@
 import type { SampledForecast } from '@relay/contract/forecast';
-import type { RunCheck } from '@relay/contract/runs';
+import { newRun, type LastChoice, type RunCheck } from '@relay/contract/runs';
+import type { RecipeAnswer } from '@relay/contract/recipes';
+import type { StoreAnswer } from '@relay/contract/site';
+import { placesNamed, type Places } from '@relay/core/recipe/places';
+import { z } from 'zod';
 import { isWrongHour } from './hours.ts';
 
-/** A run that is being prepared, as far as its form is filled in. */
+/** A run that is being prepared: what stands in its form. */
 export interface RunDraft {
   name: string;
   recipe: string;
   store: string;
   folder: string;
+  /** Places of deliverables that go elsewhere, by their folders. */
+  places: Places;
   inWaves: boolean;
   /** Hours as they are typed. */
   notBefore: string;
   wantedBy: string;
+}
+
+const hour = z.string().refine((typed) => !isWrongHour(typed), 'an hour is HH:MM');
+
+/** What the form takes, by the rules that the server has for it; hours as they are typed. */
+export const runForm: z.ZodType<RunDraft> = z.object({
+  name: newRun.shape.name,
+  recipe: newRun.shape.recipe,
+  store: newRun.shape.store,
+  folder: newRun.shape.folder,
+  places: newRun.shape.places.unwrap(),
+  inWaves: z.boolean(),
+  notBefore: hour,
+  wantedBy: hour,
+});
+
+interface KnownHere {
+  production: { name: string; runs: number };
+  recipes: readonly RecipeAnswer[];
+  /** Stores that outputs may go to. */
+  stores: readonly StoreAnswer[];
+  last: LastChoice;
+  /** What outputs of a production that never ran anything lie in. */
+  folder: string;
+}
+
+/** What stands in a run's form before anybody typed: what was run last here, as far as it is still there. */
+export function proposedRun({ production, recipes, stores, last, folder }: KnownHere): RunDraft {
+  const recipe = recipes.find(({ id }) => id === last?.recipe) ?? recipes[0];
+  const again = last !== null && stores.some(({ id }) => id === last.store);
+  return {
+    name: `Run ${production.runs + 1}`,
+    recipe: recipe?.id ?? '',
+    // Outputs never lie among the originals, so the last store is proposed, not the one that was read.
+    store: again ? last.store : (stores.at(-1)?.id ?? ''),
+    folder: again ? last.folder : folder,
+    places: placesProposed(recipe, again ? last : null),
+    inWaves: false,
+    notBefore: '',
+    wantedBy: '',
+  };
+}
+
+/** The places that a recipe's deliverables had the last time, or else that it names. */
+export function placesProposed(recipe: RecipeAnswer | undefined, last: LastChoice): Places {
+  if (!recipe) return {};
+  return last?.recipe === recipe.id ? last.places : placesNamed(recipe.definition);
 }
 
 /** What is known of a run before it starts: what was sampled is closer than what rates tell. */
@@ -26,20 +79,23 @@ export function closerBy(check: RunCheck, sampled: SampledForecast | undefined):
   };
 }
 
-/** Whether the run may take more than will be free when its turn comes. */
-export function isTooFull({ bytesAtMost, freeBytes, promisedBytes }: RunCheck): boolean {
-  return bytesAtMost > freeBytes - promisedBytes;
+/** Stores whose disk the run may fill, when its turn comes; those of one disk share its room. */
+export function tooFull({ stores }: Pick<RunCheck, 'stores'>): RunCheck['stores'] {
+  return stores.filter(({ disk, freeBytes }) => {
+    const beside = stores.filter((one) => one.disk === disk);
+    const wanted = beside.reduce((sum, one) => sum + one.bytesAtMost + one.promisedBytes, 0);
+    return wanted > freeBytes;
+  });
 }
 
-/** Whether a run can be started: what was checked is what stands in the form, there is room, and hours are hours. */
-export function canStart(draft: RunDraft, check: RunCheck | undefined, checkedFolder: string): boolean {
+/** Whether a run can be started: what was checked is what stands in the form, and there is room. */
+export function canStart(check: RunCheck | undefined, isChecked: boolean): boolean {
   return (
     check !== undefined &&
+    isChecked &&
     check.clips > 0 &&
-    !isTooFull(check) &&
-    checkedFolder === draft.folder &&
-    !isWrongHour(draft.notBefore) &&
-    !isWrongHour(draft.wantedBy)
+    check.stores.every(({ there }) => there) &&
+    tooFull(check).length === 0
   );
 }
 

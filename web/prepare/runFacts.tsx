@@ -8,7 +8,7 @@ import type { Preparing } from './useRunDraft.ts';
 
 /** What a run will make, how large it will be, and how long it will take. */
 export function RunFacts({ facts, preparing }: { facts: RunCheck; preparing: Preparing }) {
-  const { draft, gone, sampling } = preparing;
+  const { draft, sampling } = preparing;
   return (
     <>
       <dl>
@@ -27,16 +27,11 @@ export function RunFacts({ facts, preparing }: { facts: RunCheck; preparing: Pre
             <Range bytes={facts.bytes} />
           </Fact>
         )}
-        {!gone && (
-          <Fact name="Free there" mono={false}>
-            <Bytes value={facts.freeBytes} />
-          </Fact>
-        )}
-        {facts.promisedBytes > 0 && (
-          <Fact name="When its turn comes" mono={false}>
-            <Bytes value={Math.max(0, facts.freeBytes - facts.promisedBytes)} />
-          </Fact>
-        )}
+        {facts.stores
+          .filter(({ there }) => there)
+          .map((store) => (
+            <Room key={store.id} store={store} alone={facts.stores.length === 1} />
+          ))}
         <Fact name="Takes" mono={false}>
           {facts.seconds
             ? `${saySpan(facts.seconds.likely)} to ${saySpan(facts.seconds.most)}`
@@ -52,6 +47,28 @@ export function RunFacts({ facts, preparing }: { facts: RunCheck; preparing: Pre
         )}
       </dl>
       <Sampling facts={facts} sampling={sampling} />
+    </>
+  );
+}
+
+/** What is free on a store, and what of it when the run's turn comes. */
+function Room({ store, alone }: { store: RunCheck['stores'][number]; alone: boolean }) {
+  return (
+    <>
+      <Fact name={alone ? 'Free there' : `Free on ${store.name}`} mono={false}>
+        <Bytes value={store.freeBytes} />
+        {!alone && (
+          <span className="text-dim">
+            {' '}
+            for <Range bytes={store.bytes} />
+          </span>
+        )}
+      </Fact>
+      {store.promisedBytes > 0 && (
+        <Fact name="When its turn comes" mono={false}>
+          <Bytes value={Math.max(0, store.freeBytes - store.promisedBytes)} />
+        </Fact>
+      )}
     </>
   );
 }

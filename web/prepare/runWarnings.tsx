@@ -1,10 +1,9 @@
 import type { RunCheck } from '@relay/contract/runs';
-import type { StoreAnswer } from '@relay/contract/site';
 import type { ReactNode } from 'react';
 import { LevelShape } from '../ui/levelMark.tsx';
 import { plural } from '../ui/format.ts';
 import { Button } from '../ui/pieces.tsx';
-import { isTooFull } from './runDraft.ts';
+import { tooFull } from './runDraft.ts';
 import type { Preparing } from './useRunDraft.ts';
 
 /** Lines of a list that are shown; the rest is counted. */
@@ -12,21 +11,23 @@ const most = 20;
 
 interface RunWarningsProps {
   facts: RunCheck;
-  gone: StoreAnswer | undefined;
   mend: Preparing['mend'];
 }
 
 /** What stands in a run's way, and what its person should know before it starts. */
-export function RunWarnings({ facts, gone, mend }: RunWarningsProps) {
+export function RunWarnings({ facts, mend }: RunWarningsProps) {
+  const full = tooFull(facts).filter(({ there }) => there);
   return (
     <>
-      {gone && (
-        <Warn level="stop" title={`${gone.name} is not there`}>
-          Mount it, or choose another store.
-        </Warn>
-      )}
-      {isTooFull(facts) && !gone && (
-        <Warn level="stop" title="It may not fit">
+      {facts.stores
+        .filter(({ there }) => !there)
+        .map(({ id, name }) => (
+          <Warn key={id} level="stop" title={`${name} is not there`}>
+            Mount it, or choose another store.
+          </Warn>
+        ))}
+      {full.length > 0 && (
+        <Warn level="stop" title={`It may not fit on ${full.map(({ name }) => name).join(' and ')}`}>
           Choose another store, or fewer clips.
         </Warn>
       )}

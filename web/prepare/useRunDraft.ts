@@ -1,3 +1,4 @@
+import { zodResolver } from '@hookform/resolvers/zod';
 import { recipeRows } from '@relay/contract/routes/recipes';
 import { runRows } from '@relay/contract/routes/runs';
 import type { RecipeAnswer } from '@relay/contract/recipes';
@@ -5,22 +6,25 @@ import type { RunCheck } from '@relay/contract/runs';
 import type { StoreAnswer } from '@relay/contract/site';
 import type { Recipe } from '@relay/core/recipe/recipe';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useForm, useWatch, type UseFormReturn } from 'react-hook-form';
 import { useNavigate } from 'react-router';
+import type { z } from 'zod';
 import { ask } from '../api/client.ts';
-import { storesQuery } from '../api/queries.ts';
+import { lastChoiceQuery, storesQuery } from '../api/queries.ts';
 import { slug } from '../ui/format.ts';
 import { toastProblem } from '../ui/pieces.tsx';
 import { useSettled } from '../ui/useSettled.ts';
 import { nextAt } from './hours.ts';
-import { canStart, closerBy, type RunDraft } from './runDraft.ts';
+import { canStart, closerBy, placesProposed, proposedRun, runForm, type RunDraft } from './runDraft.ts';
 
 export interface Preparing {
+  form: UseFormReturn<RunDraft, unknown, RunDraft>;
   draft: RunDraft;
-  change: (part: Partial<RunDraft>) => void;
-  /** Stores that outputs may go to, and the chosen one where it is not there. */
+  /** The recipe that is chosen. */
+  recipe: RecipeAnswer | undefined;
+  chooseRecipe: (id: string) => void;
+  /** Stores that outputs may go to. */
   stores: StoreAnswer[];
-  gone: StoreAnswer | undefined;
   facts: RunCheck | undefined;
   checkError: Error | null;
   sampling: { of: { sampled: number; of: number } | null; error: Error | null; busy: boolean; begin: () => void };
@@ -36,29 +40,42 @@ interface WhatIsRun {
   recipes: readonly RecipeAnswer[];
 }
 
+/** The form of a run: what is proposed stands until somebody says something else. */
+function useRunForm({ production, recipes }: WhatIsRun, stores: readonly StoreAnswer[]) {
+  const { data: last = null } = useQuery(lastChoiceQuery(production.id));
+  const folder = slug(production.name, 'outputs');
+  const form = useForm<RunDraft, unknown, RunDraft>({
+    values: proposedRun({ production, recipes, stores, last, folder }),
+    resetOptions: { keepDirtyValues: true },
+    resolver: zodResolver<RunDraft, unknown, RunDraft>(runForm as z.ZodType<RunDraft, RunDraft>),
+    mode: 'onChange',
+  });
+  const draft = useWatch({ control: form.control }) as RunDraft;
+  const chooseRecipe = (id: string): void => {
+    form.setValue('recipe', id, { shouldDirty: true, shouldValidate: true });
+    const recipe = recipes.find((one) => one.id === id);
+    form.setValue('places', placesProposed(recipe, last), { shouldDirty: true });
+  };
+  return { form, draft, chooseRecipe };
+}
+
 /** Everything about a run before it starts: the form's state, what the server says of it, and how it is begun. */
-export function useRunDraft({ production, clips, recipes }: WhatIsRun): Preparing {
+export function useRunDraft(wanted: WhatIsRun): Preparing {
+  const { production, clips, recipes } = wanted;
   const go = useNavigate();
+  const client = useQueryClient();
   const { data: allStores = [] } = useQuery(storesQuery);
   const stores = allStores.filter((one) => !one.bay && !one.readOnly);
-  const [said, setSaid] = useState<Partial<RunDraft>>({});
-  const draft: RunDraft = {
-    name: `Run ${production.runs + 1}`,
-    recipe: recipes[0]?.id ?? '',
-    // Outputs never lie among the originals, so the last store is proposed, not the one that was read.
-    store: stores.at(-1)?.id ?? '',
-    folder: slug(production.name, 'outputs'),
-    inWaves: false,
-    notBefore: '',
-    wantedBy: '',
-    ...said,
-  };
+  const { form, draft, chooseRecipe } = useRunForm(wanted, stores);
+  const { isValid } = form.formState;
   const recipe = recipes.find((one) => one.id === draft.recipe);
-  const choice = { clips, recipe: draft.recipe, store: draft.store, folder: draft.folder };
-  const asked = { ...choice, folder: useSettled(draft.folder) };
+  const choice = { clips, recipe: draft.recipe, store: draft.store, folder: draft.folder, places: draft.places };
+  const asked = useSettled(JSON.stringify(choice));
+  const isChecked = asked === JSON.stringify(choice);
   const check = useQuery({
     queryKey: ['run-check', production.id, asked],
-    queryFn: ({ signal }) => ask(runRows.check, { production: production.id, body: asked, signal }),
+    queryFn: ({ signal }) =>
+      ask(runRows.check, { production: production.id, body: JSON.parse(asked) as typeof choice, signal }),
     enabled: draft.store !== '' && recipe !== undefined && clips.length > 0,
     gcTime: 0,
   });
@@ -70,17 +87,22 @@ export function useRunDraft({ production, clips, recipes }: WhatIsRun): Preparin
     queryFn: ({ signal }) => ask(runRows.forecast, { production: production.id, body: choice, signal }),
   });
   const start = useMutation({
-    mutationFn: () => ask(runRows.begin, { production: production.id, body: orderOf(draft, clips) }),
-    onSuccess: (run) => void go(`/p/${production.id}/runs/${run.id}`),
+    mutationFn: (said: RunDraft) => ask(runRows.begin, { production: production.id, body: orderOf(said, clips) }),
+    onSuccess: (run) => {
+      void client.invalidateQueries({ queryKey: lastChoiceQuery(production.id).queryKey });
+      void go(`/p/${production.id}/runs/${run.id}`);
+    },
     onError: toastProblem,
   });
+  const begin = form.handleSubmit((said) => start.mutate(said));
   const mend = useMend(recipe);
   const facts = check.data && closerBy(check.data, sampled.data);
   return {
+    form,
     draft,
-    change: (part) => setSaid((before) => ({ ...before, ...part })),
+    recipe,
+    chooseRecipe,
     stores,
-    gone: stores.find((one) => one.id === draft.store && one.freeBytes === null),
     facts,
     checkError: check.error,
     sampling: {
@@ -89,8 +111,8 @@ export function useRunDraft({ production, clips, recipes }: WhatIsRun): Preparin
       busy: sampled.isFetching,
       begin: () => void sampled.refetch(),
     },
-    ready: canStart(draft, facts, asked.folder) && !start.isPending,
-    start: () => start.mutate(),
+    ready: isValid && canStart(facts, isChecked) && !start.isPending,
+    start: () => void begin(),
     mend,
   };
 }

@@ -9,6 +9,7 @@ import { without } from '../ui/without.ts';
 import { StateSelect } from '../ui/stateSelect.tsx';
 import { CodecForm, Line } from './codecForm.tsx';
 import { PatternEditor } from './patternEditor.tsx';
+import { PlaceChoice } from './placeChoice.tsx';
 import { RasterChoice } from './rasterChoice.tsx';
 
 const roles: readonly (readonly [Role, string])[] = [
@@ -159,6 +160,13 @@ export function DeliverableCard({ deliverable: d, problems, burnHref, onRemove, 
           </Line>
         </>
       )}
+      <Line name="Goes to">
+        <PlaceChoice
+          of={of}
+          place={d.place ?? null}
+          onPlace={(place) => onChange(place ? { ...d, place } : without(d, 'place'))}
+        />
+      </Line>
       <Line name="Folder">
         <input
           aria-label={`Folder of the ${of}`}

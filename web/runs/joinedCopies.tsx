@@ -3,10 +3,11 @@ import { openStates } from '@relay/contract/states';
 import { plural } from '../ui/format.ts';
 import { Bytes, CopyButton } from '../ui/pieces.tsx';
 import { StateMark } from '../ui/stateMark.tsx';
+import type { PlaceOf } from './memberPlace.ts';
 
 interface JoinedCopiesProps {
   run: RunAnswer;
-  placeOf: (path: string) => string;
+  placeOf: PlaceOf;
   onJoin: (deliverable: string) => void;
 }
 
@@ -31,7 +32,7 @@ export function JoinedCopies({ run, placeOf, onJoin }: JoinedCopiesProps) {
   return (
     <div className="flex flex-col gap-1 px-6 pb-4">
       {run.joinedCopies.map((copy) => (
-        <Joined key={copy.id} copy={copy} place={placeOf(copy.path)} />
+        <Joined key={copy.id} copy={copy} place={placeOf(copy.path, copy.deliverable)} />
       ))}
       {wanted.map((deliverable) => (
         <p key={deliverable}>

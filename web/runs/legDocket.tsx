@@ -8,12 +8,13 @@ import { saySpan } from '../ui/format.ts';
 import { Button, Bytes, CopyButton, Key, Loading } from '../ui/pieces.tsx';
 import { ProofTable } from '../ui/proof.tsx';
 import { StateMark } from '../ui/stateMark.tsx';
+import type { PlaceOf } from './memberPlace.ts';
 
 interface LegDocketProps {
   line: LegLine;
   production: string;
   /** An output's path as it is copied. */
-  placeOf: (path: string) => string;
+  placeOf: PlaceOf;
   leftSeconds: number | null;
   log: boolean;
   onLog: () => void;
@@ -99,7 +100,7 @@ function LegActions(
 interface MadeProps {
   output: LegAnswer['outputs'][number];
   production: string;
-  placeOf: (path: string) => string;
+  placeOf: PlaceOf;
   /** What the whole leg's problem is: it is not said again. */
   said: string | undefined;
 }
@@ -118,7 +119,7 @@ function Made({ output, production, placeOf, said }: MadeProps) {
       </h3>
       <p className="flex items-center gap-1 font-mono text-[11px] text-faint">
         <span className="min-w-0 flex-1 break-all">{output.path}</span>
-        <CopyButton text={placeOf(output.path)} label="Copy the path" />
+        <CopyButton text={placeOf(output.path, output.deliverable)} label="Copy the path" />
       </p>
       {output.alreadyThere && <p className="text-dim">Was there from an earlier run; proved again.</p>}
       {(state === 'proved' || state === 'needs eyes') && (

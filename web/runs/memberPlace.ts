@@ -18,6 +18,9 @@ export function useMemberSystem(): [MemberSystem, (system: MemberSystem) => void
   ];
 }
 
+/** Where something of a run lies: a path below the place of a deliverable, or below the run's own without one. */
+export type PlaceOf = (path: string, deliverable?: string) => string;
+
 /** A place on a store as that system writes it; as the server does where nobody said how the store is reached there. */
 export function memberPlace(
   store: StoreAnswer | undefined,

@@ -1,3 +1,4 @@
+import type { StoreAnswer } from '@relay/contract/site';
 import type { LegLine, RunAnswer } from '@relay/contract/runs';
 import { openStates } from '@relay/contract/states';
 import type { MemberSystem } from '@relay/core/naming/systemPath';
@@ -10,7 +11,7 @@ import { useKeys } from '../ui/keys.ts';
 import { blocks, Loading, ProblemNote, problemOf } from '../ui/pieces.tsx';
 import { Lanes } from './lanes.tsx';
 import { LegDocket } from './legDocket.tsx';
-import { memberPlace, useMemberSystem } from './memberPlace.ts';
+import { memberPlace, useMemberSystem, type PlaceOf } from './memberPlace.ts';
 import { JoinedCopies } from './joinedCopies.tsx';
 import { placeBeside, runFigures, type NightPlan } from './runFigures.ts';
 import { RunFigureList } from './runFigureList.tsx';
@@ -42,18 +43,21 @@ export function RunPage() {
 
 /** Where outputs of a run lie, as this member's machine writes it. */
 function usePlaces(run: RunAnswer): {
-  placeOf: (path: string) => string;
+  placeOf: PlaceOf;
   system: MemberSystem;
   known: MemberSystem[];
   onSystem: (system: MemberSystem) => void;
 } {
   const { data: stores } = useQuery(storesQuery);
   const [system, onSystem] = useMemberSystem();
-  const store = stores?.find((one) => one.id === run.store);
+  const storeOf = (id: string): StoreAnswer | undefined => stores?.find((one) => one.id === id);
   return {
-    placeOf: (path) => memberPlace(store, run.store, `${run.folder}/${path}`, system),
+    placeOf: (path, deliverable) => {
+      const place = run.places.find((one) => one.deliverable === deliverable) ?? run;
+      return memberPlace(storeOf(place.store), place.store, `${place.folder}/${path}`, system);
+    },
     system,
-    known: Object.keys(store?.elsewhere ?? {}) as MemberSystem[],
+    known: [run, ...run.places].flatMap(({ store }) => Object.keys(storeOf(store)?.elsewhere ?? {}) as MemberSystem[]),
     onSystem,
   };
 }
@@ -84,7 +88,7 @@ function Run({ run, plan, now }: RunShown) {
           run={run}
           figures={figures}
           orders={orders}
-          place={{ path: placeOf(''), ...shown }}
+          place={{ paths: [placeOf(''), ...run.places.map((one) => placeOf('', one.deliverable))], ...shown }}
           chart={chart}
           onChart={() => setChart(!chart)}
           onRemoved={() => void go(`/p/${production}/runs`)}

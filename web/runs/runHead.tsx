@@ -19,7 +19,8 @@ interface RunHeadProps {
 
 /** Where a run's outputs lie, as members' machines write it. */
 export interface PlaceShown {
-  path: string;
+  /** The run's own, and those of deliverables that go elsewhere. */
+  paths: readonly string[];
   system: MemberSystem;
   /** Systems that the store's path is known for. */
   known: readonly MemberSystem[];
@@ -70,12 +71,16 @@ export function RunHead({ run, figures, orders, place, chart, onChart, onRemoved
   );
 }
 
-function Place({ path, system, known, onSystem }: PlaceShown) {
+function Place({ paths, system, known, onSystem }: PlaceShown) {
   const systems = memberSystems.filter((one) => one === system || known.includes(one));
   return (
-    <p className="flex items-center gap-1 font-mono text-[11px] text-faint">
-      <span className="truncate">{path}</span>
-      <CopyButton text={path} label="Copy the folder's path" />
+    <p className="flex flex-wrap items-center gap-x-1 font-mono text-[11px] text-faint">
+      {[...new Set(paths)].map((path) => (
+        <span key={path} className="flex min-w-0 items-center gap-1 pr-2">
+          <span className="truncate">{path}</span>
+          <CopyButton text={path} label="Copy the folder's path" />
+        </span>
+      ))}
       {systems.length > 1 && (
         <select
           aria-label="Paths as written on"

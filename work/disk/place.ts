@@ -357,11 +357,21 @@ export async function fileFacts(path: string): Promise<FileFacts | null> {
   return stats?.isFile() ? { sizeBytes: stats.size, modifiedAt: stats.mtime.toISOString() } : null;
 }
 
+/** What is asked of `path`, or of its nearest folder that exists; null where there is none at all. */
+async function ofNearest<T>(path: string, ask: (folder: string) => Promise<T>): Promise<T | null> {
+  for (let folder = resolve(path); ; folder = dirname(folder)) {
+    const answer = await ask(folder).catch(() => null);
+    if (answer !== null || folder === dirname(folder)) return answer;
+  }
+}
+
 /** Bytes free for us on the disk that holds `path`, or its nearest folder that exists. */
 export async function freeBytes(path: string): Promise<number> {
-  for (let folder = resolve(path); ; folder = dirname(folder)) {
-    const facts = await statfs(folder).catch(() => null);
-    if (facts) return facts.bavail * facts.bsize;
-    if (folder === dirname(folder)) return 0;
-  }
+  const facts = await ofNearest(path, (folder) => statfs(folder));
+  return facts ? facts.bavail * facts.bsize : 0;
+}
+
+/** The file system that holds `path`, or its nearest folder that exists: two paths of one number share its room. */
+export async function fileSystemOf(path: string): Promise<number> {
+  return (await ofNearest(path, (folder) => stat(folder)))?.dev ?? 0;
 }

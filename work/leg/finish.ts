@@ -10,6 +10,7 @@ import { diskProblem } from '../disk/diskProblem.ts';
 import { hashOutput, outputBytes } from '../disk/hash.ts';
 import { bringBack, exists, flush, giveName, NameTaken, setAside } from '../disk/place.ts';
 import { resultOf, stalledRemedy, takenProblem } from './outcome.ts';
+import { rootOf } from './outputPlace.ts';
 import { layLutBeside, proofOf } from './proving.ts';
 import { isSuperseded, partOf, type Target } from './targets.ts';
 import type { LegUnderWay } from './underWay.ts';
@@ -41,7 +42,7 @@ async function nameOutput(
   const sizeBytes = await outputBytes(part.path);
   // Looked at once more, so that nothing is written down of a file that is somebody else's.
   if (target.supersedes && (await isSuperseded(plan, target.plan, target.finalPath, at)))
-    replacing.aside = await setAside(at.outRoot, target.plan.path);
+    replacing.aside = await setAside(rootOf(at, target.plan), target.plan.path);
   if (await exists(target.finalPath)) throw new NameTaken(target.finalPath);
   const frames = hasPicture(target.plan) ? (proof.frames ?? 0) : target.plan.video.frames;
   const originalXxh3 = (await hashing) ?? '';
@@ -52,6 +53,7 @@ async function nameOutput(
       { state: proof.verdict, frames, outputBytes: sizeBytes, outputXxh3: xxh3, originalXxh3 },
       at.whole,
     ),
+    target.plan.place,
   );
   await giveName(part, target.finalPath);
   const problem =
@@ -89,7 +91,7 @@ export async function finishOutput(
   } catch (error) {
     // What was set aside for an output that did not come goes back under its name.
     if (replacing.aside !== null && !(await exists(target.finalPath)))
-      await bringBack(at.outRoot, replacing.aside, target.finalPath).catch(() => undefined);
+      await bringBack(rootOf(at, target.plan), replacing.aside, target.finalPath).catch(() => undefined);
     return resultOf(target.plan, 'failed', { problem: finishProblem(error, target.plan.path) });
   }
 }

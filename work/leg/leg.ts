@@ -134,7 +134,7 @@ async function proveAndMake(leg: LegOpened): Promise<LegOutcome> {
   const { done, targets } = await sortOutTargets(leg).catch((error: unknown) => ({ done: error, targets: null }));
   if (targets === null) return allWith(plan, 'failed', diskProblem(done, plan.outputs[0]?.path ?? plan.original.path));
   try {
-    const room = await roomProblem({ ...plan, outputs: targets.map((target) => target.plan) }, at.outRoot);
+    const room = await roomProblem({ ...plan, outputs: targets.map((target) => target.plan) }, at);
     if (room) return allWith(plan, 'failed', room);
     await beginTargets(targets, at);
   } catch (error) {

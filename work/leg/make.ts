@@ -160,11 +160,10 @@ async function performHelped(
   // Helpers know the leg as it stands in the database: all of it is to be made, or it is made here. What an earlier try
   // dealt out is not wanted any more.
   await at.helpers?.drop();
-  const segments =
-    plan.outputs.length === whole.outputs.length ? await segmentsWanted(plan, at.helpers, at.outRoot) : 1;
+  const segments = plan.outputs.length === whole.outputs.length ? await segmentsWanted(plan, at.helpers, at) : 1;
   if (segments < 2 || !at.helpers) return null;
   return performInSegments(
-    { plan, source, outRoot: at.outRoot, owner: at.owner, tunings },
+    { plan, source, roots: at, owner: at.owner, tunings },
     segments,
     targets.map(partOf),
     at.helpers,

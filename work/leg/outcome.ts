@@ -1,11 +1,13 @@
 import type { EndState, OutputResult } from '@relay/contract/run';
 import type { OutputPlan } from '@relay/core/recipe/legPlan';
+import type { OutputPlace } from '@relay/core/recipe/recipe';
 import type { RelinkRow } from '@relay/core/relink/sheet';
 import type { Problem } from '@relay/core/result';
 import type { LikeClips } from '@relay/core/size/likeClips';
 import type { LegProgress } from '@relay/media/leg/perform';
 import type { Root } from '../disk/held.ts';
 import type { LutText } from './colour.ts';
+import type { OutRoots } from './outputPlace.ts';
 import type { ImageBytes } from './ready.ts';
 import type { Helpers } from './segments.ts';
 
@@ -21,10 +23,9 @@ export interface LegResult {
 }
 
 /** What a leg needs of its surroundings; the worker and the command line each bring their own. */
-export interface LegSurroundings {
-  /** The folder that was read, which the original lies below, and the one that outputs go below. */
+export interface LegSurroundings extends OutRoots {
+  /** The folder that was read, which the original lies below. */
   sourceRoot: Root;
-  outRoot: Root;
   /** Marks temporary files as this leg's. */
   owner: string;
   /** Name of the folder that was read, for the relink sheet's roll. */
@@ -34,10 +35,10 @@ export interface LegSurroundings {
   lutText?: LutText;
   /** Where pictures that burn-ins lay over are kept; absent where none is. */
   imageBytes?: ImageBytes;
-  /** What was written down of an output of this path before, if anything. */
-  recorded: (path: string) => Promise<RecordedOutput | null>;
+  /** What was written down of an output of this path and place before, if anything. */
+  recorded: (path: string, place?: OutputPlace) => Promise<RecordedOutput | null>;
   /** Keeps an output's line; called before it gets its final name, so that a crash between the two can be told. */
-  record: (row: RelinkRow) => Promise<void>;
+  record: (row: RelinkRow, place?: OutputPlace) => Promise<void>;
   onProgress?: (progress: LegProgress) => void;
   onState?: (state: 'running' | 'proving') => void;
   /** Who may help with a long leg; absent where it is made alone. */

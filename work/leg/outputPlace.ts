@@ -1,4 +1,5 @@
 import { membersOf } from '@relay/core/recipe/members';
+import type { OutputPlace } from '@relay/core/recipe/recipe';
 import type { OutputPlan } from '@relay/core/recipe/legPlan';
 import type { Held, Root } from '../disk/held.ts';
 
@@ -7,4 +8,19 @@ import type { Held, Root } from '../disk/held.ts';
  */
 export function outputIn(held: Held, output: OutputPlan, root: Root, path: string): Promise<string> {
   return membersOf(output) ? held.folder(root, path) : held.file(root, path);
+}
+
+/** The folders that outputs go below. */
+export interface OutRoots {
+  /** Where those go that have no place of their own. */
+  outRoot: Root;
+  /** Where a place of an output's own lies here; absent where none has one. @throws where it is not known */
+  elsewhere?: (place: OutputPlace) => Root;
+}
+
+/** The folder that an output goes below. @throws where its place is not known here */
+export function rootOf({ outRoot, elsewhere }: OutRoots, { place }: Pick<OutputPlan, 'place'>): Root {
+  if (place === undefined) return outRoot;
+  if (!elsewhere) throw new Error(`${place.store} is not known here`);
+  return elsewhere(place);
 }

@@ -21,7 +21,7 @@ import { originalEvidence, takeOutput, type Evidence } from '@relay/media/proof/
 import { diskProblem } from '../disk/diskProblem.ts';
 import { hashOutput, outputBytes } from '../disk/hash.ts';
 import { placeText } from '../disk/place.ts';
-import { outputIn } from './outputPlace.ts';
+import { outputIn, rootOf } from './outputPlace.ts';
 import type { LegColour } from './colour.ts';
 import { resultOf, takenProblem, type LegSurroundings } from './outcome.ts';
 import { makeReady } from './ready.ts';
@@ -116,14 +116,15 @@ function compareWith(
 
 /** Lays an output's LUT where the relink sheet will say that it lies; it may lie there from an earlier leg. */
 export async function layLutBeside(
-  { colour: wanted }: OutputPlan,
+  output: OutputPlan,
   colour: LegColour,
   at: LegSurroundings,
 ): Promise<Problem | null> {
+  const { colour: wanted } = output;
   const lut = wanted?.kind === 'beside' ? colour.beside.find((one) => one.path === wanted.path) : undefined;
   if (!lut) return null;
   try {
-    await placeText(at.outRoot, lut.path, lut.text, at.owner);
+    await placeText(rootOf(at, output), lut.path, lut.text, at.owner);
     return null;
   } catch (error) {
     return diskProblem(error, lut.path);
@@ -135,8 +136,8 @@ export async function layLutBeside(
  */
 export async function proveAgain(leg: LegOpened, output: OutputPlan): Promise<OutputResult> {
   const { held, plan, source: files, colour, at } = leg;
-  const recorded = await at.recorded(output.path);
-  const finalPath = await outputIn(held, output, at.outRoot, output.path).catch(() => null);
+  const recorded = await at.recorded(output.path, output.place);
+  const finalPath = await outputIn(held, output, rootOf(at, output), output.path).catch(() => null);
   if (recorded === null || finalPath === null || recorded.xxh3 !== (await hashOutput(finalPath).catch(() => '')))
     return resultOf(output, 'failed', { problem: takenProblem(output.path) });
   // What was stabilised can be held against its chain only along the same way.

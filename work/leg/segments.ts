@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { rm } from 'node:fs/promises';
 import { folderAndName, under } from '@relay/core/naming/under';
-import type { LegPlan } from '@relay/core/recipe/legPlan';
+import type { LegPlan, OutputPlan } from '@relay/core/recipe/legPlan';
 import { canBeCut, cutInto, segmentCount, shortestSegment, type Segment } from '@relay/core/recipe/segments';
 import { legBytesAtMost } from '@relay/core/size/forecast';
 import type { Tuning } from '@relay/media/leg/encoders';
@@ -12,10 +12,12 @@ import { originalEvidence, type Evidence } from '@relay/media/proof/evidence';
 import { Held, holding, pathOf, type Root } from '../disk/held.ts';
 import { discard, discardPart, flush, freeBytes, leavePart, partBeside, type Part } from '../disk/place.ts';
 import { legColour, type LutText } from './colour.ts';
+import { rootOf, type OutRoots } from './outputPlace.ts';
+import { byDisk } from './targets.ts';
 import { beating } from '../heart.ts';
 
 /**
- * What came of a segment: its files below the run's folder, in the order of the outputs, and a digest of the frames
+ * What came of a segment: its files below the outputs' places, in the order of the outputs, and a digest of the frames
  * that it took; or why nothing did.
  */
 export type SegmentEnd =
@@ -42,13 +44,13 @@ export interface Helpers {
   beat: (place: number, framesDone: number) => Promise<boolean>;
   end: (place: number, end: SegmentEnd) => Promise<boolean>;
   now: () => Promise<SegmentNow[]>;
-  /** Takes all segments back; the files that were made of them, below the run's folder. */
-  drop: () => Promise<string[]>;
+  /** Takes all segments back; the files that were made of each, in the order of the outputs, below their places. */
+  drop: () => Promise<string[][]>;
 }
 
 /** What segments are made of, and where they lie until they are joined. */
 interface Making extends Material {
-  outRoot: Root;
+  roots: OutRoots;
   /** Marks temporary files as the leg's. */
   owner: string;
 }
@@ -64,14 +66,14 @@ async function makePart(
   onFrames: (done: number) => void,
   signal: AbortSignal,
 ): Promise<{ end: SegmentEnd; performed: Performed }> {
-  const { plan, outRoot, owner } = making;
+  const { plan, roots, owner } = making;
   const folder = await scratchFolder();
   const held = new Held();
   const targets: Part[] = [];
   let kept = false;
   try {
     for (const output of plan.outputs)
-      targets.push(await partBeside(await held.place(outRoot, output.path, true), owner));
+      targets.push(await partBeside(await held.place(rootOf(roots, output), output.path, true), owner));
     const sums = under(folder, 'sums');
     const performed = await makeSegment(
       making,
@@ -114,11 +116,18 @@ const shortest = Number(process.env.RELAY_SEGMENT_FRAMES ?? shortestSegment);
  * In how many segments a leg is cut now; 1 where it is made whole. Until they are joined, segments and outputs lie on
  * the store together.
  */
-export async function segmentsWanted(plan: LegPlan, helpers: Helpers | undefined, outRoot: Root): Promise<number> {
+export async function segmentsWanted(plan: LegPlan, helpers: Helpers | undefined, roots: OutRoots): Promise<number> {
   if (!helpers || !canBeCut(plan)) return 1;
   const frames = plan.original.video?.frames ?? 0;
-  if (segmentCount(frames, 1, shortest) < 2 || (await freeBytes(pathOf(outRoot))) < 2 * legBytesAtMost(plan)) return 1;
+  if (segmentCount(frames, 1, shortest) < 2 || !(await hasRoomTwice(plan, roots))) return 1;
   return segmentCount(frames, await helpers.idle(), shortest);
+}
+
+/** Whether segments and outputs have room together on every disk that they go to. */
+async function hasRoomTwice(plan: LegPlan, roots: OutRoots): Promise<boolean> {
+  for (const { root, outputs } of await byDisk(plan.outputs, roots))
+    if ((await freeBytes(pathOf(root))) < 2 * legBytesAtMost({ ...plan, outputs })) return false;
+  return true;
 }
 
 /** Who watches a leg that is made in segments. */
@@ -141,7 +150,8 @@ export async function performInSegments(
   helpers: Helpers,
   { note, onProgress, signal }: SegmentWatch,
 ): Promise<{ performed: Performed; evidence: Evidence } | null> {
-  const { plan, source, outRoot, tunings } = making;
+  const { plan, source, roots, tunings } = making;
+  const rootOfPart = (index: number): Root => rootOf(roots, plan.outputs[index] as OutputPlan);
   const frames = plan.original.video?.frames ?? 0;
   const segments = cutInto(frames, count);
   const folder = await scratchFolder();
@@ -206,10 +216,10 @@ export async function performInSegments(
     if (odd >= 0) return whole(`segment ${odd + 1} took other frames than it should`);
     const makers = new Set(made.map((one) => one.worker)).size;
     note(`made by ${makers === 1 ? 'one worker' : `${makers} workers`}`);
-    // Where segments lie is what the database says: below the run's folder, or nowhere.
+    // Where segments lie is what the database says: below the outputs' places, or nowhere.
     const performed = await holding(async (held) => {
       const parts = await Promise.all(
-        made.map((one) => Promise.all(one.parts.map((part) => held.file(outRoot, part)))),
+        made.map((one) => Promise.all(one.parts.map((part, index) => held.file(rootOfPart(index), part)))),
       );
       return joinSegments(
         making,
@@ -223,8 +233,10 @@ export async function performInSegments(
     return whole(`they could not be joined: ${performed.errors.at(-1) ?? 'FFmpeg gave no reason'}`);
   } finally {
     tell.stop();
-    const parts = await helpers.drop().catch(() => []);
-    await Promise.all(parts.map((part) => discardPart(outRoot, part).catch(() => undefined)));
+    const parts = await helpers.drop().catch((): string[][] => []);
+    await Promise.all(
+      parts.flatMap((ofOne) => ofOne.map((part, index) => discardPart(rootOfPart(index), part).catch(() => undefined))),
+    );
     await rm(folder, { recursive: true, force: true });
   }
 }
@@ -251,7 +263,7 @@ export interface SegmentKeeper {
 /** Makes a segment of a leg that another worker holds. */
 export async function helpWith(
   segment: SegmentToMake,
-  places: { sourceRoot: Root; outRoot: Root },
+  places: OutRoots & { sourceRoot: Root },
   lutText: LutText,
   keeper: SegmentKeeper,
   leaving: AbortSignal,
@@ -274,7 +286,7 @@ export async function helpWith(
       const { end } = await holding(async (held) => {
         const source = { clip: plan.original, paths: [await held.file(places.sourceRoot, plan.original.path)] };
         return makePart(
-          { plan, source, outRoot: places.outRoot, owner: leg, tunings },
+          { plan, source, roots: places, owner: leg, tunings },
           segment,
           (now) => {
             done = now;
@@ -285,7 +297,11 @@ export async function helpWith(
       const kept = await keeper.end(end);
       // Nobody waits for it any more.
       if (!kept && end.state === 'done')
-        await Promise.all(end.parts.map((part) => discardPart(places.outRoot, part).catch(() => undefined)));
+        await Promise.all(
+          end.parts.map((part, index) =>
+            discardPart(rootOf(places, plan.outputs[index] as OutputPlan), part).catch(() => undefined),
+          ),
+        );
     } finally {
       await colour.discard().catch(() => undefined);
     }

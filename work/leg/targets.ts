@@ -6,8 +6,18 @@ import type { Problem } from '@relay/core/result';
 import { legBytesAtMost } from '@relay/core/size/forecast';
 import { hashOutput } from '../disk/hash.ts';
 import { pathOf, type Root } from '../disk/held.ts';
-import { discard, discardLeftovers, exists, freeBytes, partBeside, setBeside, type Part } from '../disk/place.ts';
+import {
+  discard,
+  discardLeftovers,
+  exists,
+  fileSystemOf,
+  freeBytes,
+  partBeside,
+  setBeside,
+  type Part,
+} from '../disk/place.ts';
 import type { LegSurroundings } from './outcome.ts';
+import { rootOf, type OutRoots } from './outputPlace.ts';
 import { proveAgain } from './proving.ts';
 import type { LegOpened } from './underWay.ts';
 
@@ -43,7 +53,7 @@ export async function isSuperseded(
   finalPath: string,
   at: LegSurroundings,
 ): Promise<boolean> {
-  const recorded = await at.recorded(output.path);
+  const recorded = await at.recorded(output.path, output.place);
   return (
     Boolean(recorded?.planMark) &&
     recorded?.planMark !== planMark(plan, output) &&
@@ -57,7 +67,7 @@ export async function sortOutTargets(leg: LegOpened): Promise<{ done: OutputResu
   const done: OutputResult[] = [];
   const targets: Target[] = [];
   for (const output of plan.outputs) {
-    const finalPath = await held.place(at.outRoot, output.path, true);
+    const finalPath = await held.place(rootOf(at, output), output.path, true);
     const there = await exists(finalPath);
     const supersedes = there && (await isSuperseded(plan, output, finalPath, at));
     if (there && !supersedes) done.push(await proveAgain(leg, output));
@@ -67,21 +77,39 @@ export async function sortOutTargets(leg: LegOpened): Promise<{ done: OutputResu
 }
 
 /** Why there is too little room for what is to be made; null where there is enough. */
-export async function roomProblem(plan: LegPlan, outRoot: Root): Promise<Problem | null> {
-  const need = legBytesAtMost(plan);
-  const free = await freeBytes(pathOf(outRoot));
-  if (plan.outputs.length === 0 || free >= need) return null;
+export async function roomProblem(plan: LegPlan, at: OutRoots): Promise<Problem | null> {
   const gigabytes = (bytes: number): string => `${(bytes / 1e9).toFixed(1)} GB`;
-  return {
-    what: `Too little space for ${plan.original.path}: it may need ${gigabytes(need)}, ${gigabytes(free)} are free`,
-    remedy: 'Free space or choose another store, then retry',
-  };
+  for (const { root, outputs } of await byDisk(plan.outputs, at)) {
+    const need = legBytesAtMost({ ...plan, outputs });
+    const free = await freeBytes(pathOf(root));
+    if (free < need)
+      return {
+        what: `Too little space for ${plan.original.path}: it may need ${gigabytes(need)}, ${gigabytes(free)} are free${outputs.length < plan.outputs.length ? ` for ${outputs.map(({ deliverable }) => deliverable).join(', ')}` : ''}`,
+        remedy: 'Free space or choose another store, then retry',
+      };
+  }
+  return null;
+}
+
+/** Outputs by the file system that they go to: places on one share its room. */
+export async function byDisk(
+  outputs: readonly OutputPlan[],
+  at: OutRoots,
+): Promise<{ root: Root; outputs: OutputPlan[] }[]> {
+  const disks = new Map<number, { root: Root; outputs: OutputPlan[] }>();
+  for (const output of outputs) {
+    const root = rootOf(at, output);
+    const disk = await fileSystemOf(pathOf(root));
+    const known = disks.get(disk) ?? { root, outputs: [] };
+    known.outputs.push(output);
+    disks.set(disk, known);
+  }
+  return [...disks.values()];
 }
 
 /** Begins each target's file under a name that nobody takes for an output; what an earlier try left goes. */
-export async function beginTargets(targets: Target[], { outRoot, owner }: LegSurroundings): Promise<void> {
-  const paths = targets.map((target) => target.plan.path);
-  await discardLeftovers(outRoot, paths, owner);
+export async function beginTargets(targets: Target[], at: LegSurroundings): Promise<void> {
+  for (const { plan } of targets) await discardLeftovers(rootOf(at, plan), [plan.path], at.owner);
   for (const target of targets)
-    target.part = await (membersOf(target.plan) ? setBeside : partBeside)(target.finalPath, owner);
+    target.part = await (membersOf(target.plan) ? setBeside : partBeside)(target.finalPath, at.owner);
 }

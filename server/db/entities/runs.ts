@@ -68,9 +68,10 @@ export interface LegRow {
   stopWanted: boolean;
   leaseUntil: Date | null;
   queuedAt: Date;
-  /** What it needs of a worker, and of its store. */
+  /** What it needs of a worker, and likely of each store that its outputs go to. */
   codecs: string[];
-  bytesLikely: number;
+  stores: string[];
+  bytesByStore: Record<string, number>;
   /** Its deliverables, in a word or two. */
   makes: string;
   /** Leases of it that ran out; deaths that it is held to blame for; whether it is made while nothing else is. */
@@ -106,7 +107,8 @@ export const leg = new EntitySchema<LegRow>({
     leaseUntil: { ...time, name: 'lease_until' },
     queuedAt: { ...now, name: 'queued_at' },
     codecs: { type: 'text', array: true, default: '{}' },
-    bytesLikely: { ...bytes, name: 'bytes_likely' },
+    stores: { type: 'text', array: true, default: '{}' },
+    bytesByStore: { ...json(), default: {}, name: 'bytes_by_store' },
     makes: { ...text(), default: '' },
     lapses: { type: 'int', default: 0 },
     blames: { type: 'int', default: 0 },
@@ -125,6 +127,9 @@ export interface OutputRow {
   legId: string;
   deliverable: string;
   role: string;
+  /** Where it lies: a store, a folder of it, and the path below that. */
+  storeId: string;
+  folder: string;
   path: string;
   state: LegState;
   alreadyThere: boolean;
@@ -145,6 +150,8 @@ export const output = new EntitySchema<OutputRow>({
     legId: { type: 'uuid', name: 'leg_id' },
     deliverable: text(),
     role: text(),
+    storeId: { ...text(), name: 'store_id' },
+    folder: text(),
     path: text(),
     state: text(),
     alreadyThere: { type: 'boolean', default: false, name: 'already_there' },
