@@ -20,6 +20,7 @@ import {
   takeBackLapsed,
   workerName,
 } from './claims.ts';
+import { promisedBytes } from './queries.ts';
 import { idleSlots } from './segmentClaims.ts';
 import { changeRun, firstOfAll, holdLegs, moveLeg, releaseLegs, retryLegs, stopLegs } from './service.ts';
 import { SheetKeeper } from './sheetKeeper.ts';
@@ -215,6 +216,16 @@ describe('which leg is next', () => {
     expect(await next()).toBe(first());
   });
 
+  it('is one whose stores are all there: that of the original, and every one that outputs go to', async () => {
+    await database.db.query(`UPDATE leg SET stores = '{shuttle,raid}' WHERE id = $1`, [first()]);
+    const able = (...stores: string[]): Promise<string | undefined> =>
+      claimForemost(database.db, 'w', { stores, codecs: null }).then((leg) => leg?.id);
+    expect(await able('estuary')).toBeUndefined();
+    expect(await able('shuttle', 'raid')).toBeUndefined();
+    expect(await able('estuary', 'shuttle')).toBe(legs[1]);
+    expect(await able('estuary', 'shuttle', 'raid')).toBe(first());
+  });
+
   it('is taken once, however many ask at once', async () => {
     const taken = await Promise.all(Array.from({ length: 6 }, next));
     expect(taken.filter(Boolean).sort()).toEqual([...legs].sort());
@@ -342,6 +353,20 @@ describe('the relink sheet', () => {
       rows: RelinkRow[];
     };
     expect(sheet.rows.map((one) => one.outputXxh3)).toEqual(['hash0', 'hash1', 'hash2']);
+  });
+});
+
+describe('what lies ahead of stores', () => {
+  it('is counted store by store', async () => {
+    await database.db.query(`UPDATE leg SET state = 'stopped'`);
+    await database.db.query(
+      `UPDATE leg SET state = 'waiting', bytes_by_store = '{"shuttle": 5, "raid": 7}' WHERE id = ANY($1)`,
+      [legs.slice(0, 2)],
+    );
+    expect([...(await promisedBytes(database.db))].sort()).toEqual([
+      ['raid', 14],
+      ['shuttle', 10],
+    ]);
   });
 });
 

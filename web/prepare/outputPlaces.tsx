@@ -121,27 +121,25 @@ function PlaceOfOne({ name, place, stores, onPlace, begin, onAnother }: PlaceOfO
     else onPlace(value === withTheRest ? null : begin(value));
   };
   return (
-    <div className="grid grid-cols-[9rem_1fr] items-center gap-2">
-      <span className="truncate pl-2.5 text-dim">{name}</span>
-      <span className={place ? 'grid grid-cols-[8rem_1fr] gap-2' : ''}>
-        <select
-          aria-label={`Where the ${of} goes`}
-          className={inputLook}
-          value={place?.store ?? withTheRest}
-          onChange={({ target }) => choose(target.value)}
-        >
-          <option value={withTheRest}>with the rest</option>
-          <StoreOptions stores={stores} />
-        </select>
-        {place && (
-          <input
-            aria-label={`Folder of the ${of}`}
-            className={`${inputLook} font-mono`}
-            value={place.folder}
-            onChange={({ target }) => onPlace({ ...place, folder: target.value })}
-          />
-        )}
-      </span>
+    <div className="grid grid-cols-[5.5rem_minmax(0,1fr)_minmax(0,1fr)] items-center gap-2">
+      <span className="truncate text-dim">{name}</span>
+      <select
+        aria-label={`Where the ${of} goes`}
+        className={`${inputLook} ${place ? '' : 'col-span-2'}`}
+        value={place?.store ?? withTheRest}
+        onChange={({ target }) => choose(target.value)}
+      >
+        <option value={withTheRest}>with the rest</option>
+        <StoreOptions stores={stores} />
+      </select>
+      {place && (
+        <input
+          aria-label={`Folder of the ${of}`}
+          className={`${inputLook} font-mono`}
+          value={place.folder}
+          onChange={({ target }) => onPlace({ ...place, folder: target.value })}
+        />
+      )}
     </div>
   );
 }

@@ -71,12 +71,12 @@ export function useRunDraft(wanted: WhatIsRun): Preparing {
   const recipe = recipes.find((one) => one.id === draft.recipe);
   const choice = { clips, recipe: draft.recipe, store: draft.store, folder: draft.folder, places: draft.places };
   const asked = useSettled(JSON.stringify(choice));
+  const settled = JSON.parse(asked) as typeof choice;
   const isChecked = asked === JSON.stringify(choice);
   const check = useQuery({
     queryKey: ['run-check', production.id, asked],
-    queryFn: ({ signal }) =>
-      ask(runRows.check, { production: production.id, body: JSON.parse(asked) as typeof choice, signal }),
-    enabled: draft.store !== '' && recipe !== undefined && clips.length > 0,
+    queryFn: ({ signal }) => ask(runRows.check, { production: production.id, body: settled, signal }),
+    enabled: settled.store !== '' && recipe !== undefined && clips.length > 0,
     gcTime: 0,
   });
   const sampled = useQuery({

@@ -28,6 +28,7 @@ const colours: readonly (readonly [DeliverableColour['kind'], string])[] = [
 const fieldNames: Readonly<Record<string, string>> = {
   name: 'Its name',
   folder: 'Its folder',
+  place: 'Where it goes',
   path: 'Its path',
   codec: 'Its codec',
   wrapper: 'Its wrapper',

@@ -4,7 +4,7 @@ import { recipe as recipeSchema } from '@relay/contract/recipe';
 import type { Deliverable, Recipe } from '@relay/core/recipe/recipe';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useDeferredValue, useState } from 'react';
-import { Controller, useFieldArray, useWatch, type FieldErrors } from 'react-hook-form';
+import { Controller, useFieldArray } from 'react-hook-form';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import type { z } from 'zod';
@@ -13,7 +13,7 @@ import { slug } from '../ui/format.ts';
 import { MenuItem, MoreMenu } from '../ui/menu.tsx';
 import { Button, inputLook, toastProblem } from '../ui/pieces.tsx';
 import { sayUndoable } from '../ui/undo.ts';
-import { problemsIn, useKeptForm } from '../ui/useKeptForm.ts';
+import { useKeptForm, type FieldProblem } from '../ui/useKeptForm.ts';
 import { DeliverableCard } from './deliverableCard.tsx';
 import { Makes } from './makes.tsx';
 
@@ -33,15 +33,13 @@ interface EditorProps {
 /** One recipe: its deliverables side by side, and what they make of the clips as it is said now. */
 export function RecipeEditor({ recipe, production, onCopy }: EditorProps) {
   const [saved] = useState(() => savedOf(recipe));
-  const form = useKeptForm<RecipeForm>(`recipe ${recipe.id} ${recipe.version}`, saved, newRecipe);
-  const { control, formState } = form;
-  // All are read at once: a form tells only what it was asked for.
-  const { isDirty: dirty, isValid, errors } = formState;
+  const { form, says, problems } = useKeptForm<RecipeForm>(`recipe ${recipe.id} ${recipe.version}`, saved, newRecipe);
+  const { control } = form;
+  const { isDirty: dirty } = form.formState;
   const { fields, append, remove } = useFieldArray({ control, name: 'definition.deliverables' });
   const [versions, setVersions] = useState(false);
   const { keep, drop } = useRecipeOrders(recipe, production);
-  const says = useWatch({ control, name: 'definition' });
-  const shown = useDeferredValue(says);
+  const shown = useDeferredValue(says.definition);
   const save = form.handleSubmit((said) => keep.mutate(said));
   /** Puts another recipe into the form, unsaved. */
   const say = (definition: Recipe): void =>
@@ -60,7 +58,7 @@ export function RecipeEditor({ recipe, production, onCopy }: EditorProps) {
           <span className="ml-auto flex flex-wrap gap-2">
             {dirty ? (
               <>
-                <Button main disabled={!isValid || keep.isPending} onClick={() => void save()}>
+                <Button main disabled={problems.length > 0 || keep.isPending} onClick={() => void save()}>
                   Keep
                 </Button>
                 <Button onClick={() => form.reset(saved)}>Take back</Button>
@@ -89,7 +87,7 @@ export function RecipeEditor({ recipe, production, onCopy }: EditorProps) {
             By {recipe.owner}, version {recipe.version}. Every original is decoded once for all deliverables; start
             timecode and every sound channel are kept.
           </p>
-          <HeadProblems errors={errors} />
+          <HeadProblems problems={problems} />
         </div>
         {versions && (
           <Versions
@@ -109,7 +107,7 @@ export function RecipeEditor({ recipe, production, onCopy }: EditorProps) {
               render={({ field }) => (
                 <DeliverableCard
                   deliverable={field.value}
-                  problems={problemsIn(errors.definition?.deliverables?.[index])}
+                  problems={problemsOf(problems, index)}
                   onChange={field.onChange}
                   onRemove={fields.length > 1 ? () => remove(index) : null}
                   burnHref={
@@ -123,7 +121,7 @@ export function RecipeEditor({ recipe, production, onCopy }: EditorProps) {
           ))}
         </ul>
         <div>
-          <Button onClick={() => append(another(says.deliverables))}>Add a deliverable</Button>
+          <Button onClick={() => append(another(says.definition.deliverables))}>Add a deliverable</Button>
         </div>
       </div>
       <aside
@@ -141,8 +139,8 @@ export function RecipeEditor({ recipe, production, onCopy }: EditorProps) {
 }
 
 /** What is wrong with a recipe itself; what is wrong with a deliverable stands at it. */
-function HeadProblems({ errors }: { errors: FieldErrors<RecipeForm> }) {
-  const found = problemsIn(errors).filter(({ path }) => path[1] !== 'deliverables' || path.length === 2);
+function HeadProblems({ problems }: { problems: readonly FieldProblem[] }) {
+  const found = problems.filter(({ path }) => path[1] !== 'deliverables' || path.length === 2);
   return (
     <>
       {found.map(({ path, message }) => (
@@ -152,6 +150,13 @@ function HeadProblems({ errors }: { errors: FieldErrors<RecipeForm> }) {
       ))}
     </>
   );
+}
+
+/** What is wrong with one deliverable, by its own fields. */
+function problemsOf(problems: readonly FieldProblem[], index: number): FieldProblem[] {
+  return problems
+    .filter(({ path }) => path[1] === 'deliverables' && path[2] === String(index))
+    .map(({ path, message }) => ({ path: path.slice(3), message }));
 }
 
 const headNames: Readonly<Record<string, string>> = { name: 'Its name', group: 'Its group', note: 'Its note' };

@@ -1,7 +1,8 @@
-import { access, mkdir, mkdtemp, readFile, rename, rm, writeFile } from 'node:fs/promises';
+import { access, mkdir, mkdtemp, readdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { ClipDescription } from '@relay/core/clip/description';
+import { withPlaces } from '@relay/core/recipe/places';
 import { planLeg } from '@relay/core/recipe/plan';
 import { finishAndCut, type Recipe } from '@relay/core/recipe/recipe';
 import { unwrap } from '@relay/core/result';
@@ -126,4 +127,44 @@ it('what somebody changed, or put there, is never moved', async () => {
 it('a leg keeps a log: what ran, and what came of it', async () => {
   const { log } = await again(30);
   expect(log.some((line) => /^\d\d:\d\d:\d\d .*proved/.test(line))).toBe(true);
+}, 60_000);
+
+it('an output goes to a place of its own, is found there again, and set aside there; a place nobody knows is said', async () => {
+  const place = { store: 'shuttle', folder: 'cut' };
+  const [own, elsewhere] = [join(folder, 'own'), join(folder, 'shuttle')];
+  await mkdir(join(elsewhere, 'cut'), { recursive: true });
+  await mkdir(own, { recursive: true });
+  const written: [string, unknown][] = [];
+  const placed = async (quality: number, known = true): Promise<LegResult> => {
+    const sheets = { own: await openSheet(own), there: await openSheet(join(elsewhere, 'cut')) };
+    const recipe = withPlaces(withQuality(quality), { store: 'raid', folder: 'own' }, { proxy: place });
+    return runLeg(unwrap(planLeg(clip, recipe)), {
+      sourceRoot: folder,
+      outRoot: own,
+      ...(known ? { elsewhere: ({ folder: below }) => ({ root: elsewhere, folder: below }) } : {}),
+      owner: 'test',
+      whole: 'X',
+      recorded: (path, at) => (at ? sheets.there : sheets.own).recorded(path),
+      record: (row, at) => {
+        written.push([row.output, at]);
+        return (at ? sheets.there : sheets.own).record(row);
+      },
+    });
+  };
+  expect(there(await placed(21))).toEqual([
+    ['Intermediate', 'proved', false],
+    ['Proxy', 'proved', false],
+  ]);
+  expect(written.sort()).toEqual([
+    ['intermediate/clip.mov', undefined],
+    [proxy, place],
+  ]);
+  expect(await readdir(own)).toEqual(['intermediate', 'relink.csv', 'relink.json']);
+  expect(await readdir(join(elsewhere, 'cut'))).toEqual(['proxy', 'relink.csv', 'relink.json']);
+  // The same plan, found again where it lies; another is made there, and what was there set aside beside it.
+  expect(there(await placed(21)).map(([, , again]) => again)).toEqual([true, true]);
+  expect(there(await placed(30)).map(([, , again]) => again)).toEqual([true, false]);
+  expect(await readdir(join(elsewhere, 'cut/superseded/proxy'))).toEqual(['clip.1.mov']);
+  const lost = await placed(30, false);
+  expect([lost.state, lost.problem?.what]).toEqual(['failed', expect.stringContaining('shuttle is not known here')]);
 }, 60_000);
