@@ -25,6 +25,8 @@ export const readingAnswer = z.strictObject({
   problem: problem.nullable(),
   /** What it left for later, if anything. */
   says: z.string().nullable(),
+  /** The folder was read before: what it counts is what was new in it. */
+  again: z.boolean(),
   createdAt: z.string(),
 });
 export type ReadingAnswer = z.infer<typeof readingAnswer>;

@@ -43,11 +43,24 @@ export type RunOrder = z.output<typeof newRun>;
 export const lastChoice = z
   .strictObject({
     recipe: z.string().nullable(),
+    /** The recipe's version that was run. */
+    version: z.number().nullable(),
     ...storeFolder,
     places: z.record(z.string(), place),
   })
   .nullable();
 export type LastChoice = z.infer<typeof lastChoice>;
+
+/** What the recipe that was run last would make anew. */
+export const whatIsNew = z.strictObject({
+  /** Its name; null before anything was run. */
+  recipe: z.string().nullable(),
+  /** Clips that it was never run with. */
+  never: z.array(z.string()),
+  /** Clips of which it would make something else now. */
+  changed: z.array(z.string()),
+});
+export type WhatIsNew = z.infer<typeof whatIsNew>;
 
 /** What can be said of a run while it goes on. */
 export const runChange = z.strictObject({

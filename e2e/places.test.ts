@@ -1,8 +1,8 @@
 import type { RunAnswer } from '@relay/contract/runs';
 import type { RelinkRow } from '@relay/core/relink/sheet';
-import { readFile, readdir } from 'node:fs/promises';
+import { copyFile, mkdir, readFile, readdir } from 'node:fs/promises';
 import { join } from 'node:path';
-import type { Page } from 'playwright-core';
+import type { Locator, Page } from 'playwright-core';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { until, type Site } from '../testing/site.ts';
 import { useDemoSite } from './demoSite.ts';
@@ -92,5 +92,60 @@ describe('deliverables of one run', () => {
       { store: 'shuttle', folder: 'to-finish' },
       undefined,
     ]);
+  });
+});
+
+describe('what is new since the last run', () => {
+  const filter = async (words: string, listed: string): Promise<void> => {
+    await page.getByRole('textbox', { name: 'Filter the clips' }).fill(words);
+    await page.getByText(listed).waitFor();
+  };
+
+  it('is found by filters: what was not run, what was and with what, and what changed since', async () => {
+    await toClips();
+    await filter('[not run]', '11 of 12 clips');
+    await filter('-[not run]', '1 of 12 clips');
+    await filter('[run with finish and cut]', '1 of 12 clips');
+    await filter('-[run with finish and cut] a001', '2 of 12 clips');
+    await filter('[changed since]', '0 of 12 clips');
+    await filter('', '12 clips');
+    await page.getByRole('row').filter({ hasText: 'S009C001' }).click();
+    await page.getByLabel('Reel').fill('S010');
+    await page.keyboard.press('Enter');
+    await page.getByText('Changed on 1 clip').waitFor();
+    await filter('[changed since]', '1 of 12 clips');
+    await filter('-[changed since] -[not run]', '0 of 12 clips');
+    await page.getByRole('button', { name: 'Filters' }).click();
+    await page.getByRole('button', { name: 'Run with Finish and cut' }).click();
+    await page.getByText('1 of 12 clips').waitFor();
+    await filter('', '12 clips');
+  });
+
+  it('in the next batch of a folder is under way in three presses', async () => {
+    const day = join(site.home, 'demo/estuary/salt-lantern/day-2/S011');
+    await mkdir(day);
+    await copyFile(join(site.home, 'demo/estuary/salt-lantern/day-1/S009/S009C001.mov'), join(day, 'S011C001.mov'));
+    await page.getByRole('link', { name: /^Arrivals/ }).click();
+    let presses = 0;
+    const press = async (what: Locator): Promise<void> => {
+      presses += 1;
+      await what.click();
+    };
+    await press(page.getByRole('button', { name: 'Read again' }));
+    await page.getByText('1 new').waitFor({ timeout: 30_000 });
+    await press(page.getByRole('link', { name: 'Run what is new…' }));
+    // Eleven that were never run, the one that came, and the one whose reel is another now.
+    await page.getByRole('heading', { name: 'Run 13 clips' }).waitFor();
+    await page.getByText('1 clip changed since the last run').waitFor();
+    const start = page.getByRole('button', { name: /^Start(,|$)/ });
+    await until('the check', async () => start.isEnabled());
+    await press(start);
+    await page.getByRole('listbox', { name: 'Legs' }).waitFor();
+    expect(presses).toBeLessThanOrEqual(3);
+    await page.getByRole('button', { name: 'Stop the run' }).click();
+    expect((await run()).legLines.map(({ stem }) => stem)).toContain('S011C001');
+    await page.getByRole('link', { name: /^Arrivals/ }).click();
+    await page.getByRole('button', { name: 'Read again' }).click();
+    await page.getByText('nothing new').waitFor({ timeout: 30_000 });
   });
 });

@@ -13,6 +13,7 @@ import {
   runCheckRequest,
   runLine,
   runQuestion,
+  whatIsNew,
 } from '../runs.ts';
 import { json, made, nothing, row } from './route.ts';
 
@@ -34,6 +35,12 @@ export const runRows = {
     path: '/productions/:production/last-choice',
     who: 'assistant',
     answer: json(lastChoice),
+  }),
+  whatIsNew: row({
+    method: 'GET',
+    path: '/productions/:production/what-is-new',
+    who: 'assistant',
+    answer: json(whatIsNew),
   }),
   forecast: row({
     method: 'POST',

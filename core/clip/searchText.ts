@@ -43,14 +43,44 @@ export function searchText(
     .toLowerCase();
 }
 
-/** A filter as typed: words that must be found, and words behind a minus that must not. */
-export function filterWords(filter: string): { wanted: string[]; unwanted: string[] } {
-  const words = filter
+/** What a filter asks of a clip's runs: `[not run]`, `[changed since]`, `[run with Finish and cut]`; a minus before it denies it. */
+export type RunCondition = ({ kind: 'not run' | 'changed since' } | { kind: 'run with'; recipe: string }) & {
+  denied: boolean;
+};
+
+export interface FilterWords {
+  wanted: string[];
+  unwanted: string[];
+  runs: RunCondition[];
+}
+
+function runCondition(text: string, denied: boolean): RunCondition | null {
+  const words = text.trim();
+  if (/^not run$/i.test(words)) return { kind: 'not run', denied };
+  if (/^changed since$/i.test(words)) return { kind: 'changed since', denied };
+  const recipe = /^run with (?<name>\S.*)$/i.exec(words)?.groups?.name;
+  return recipe === undefined ? null : { kind: 'run with', recipe, denied };
+}
+
+/**
+ * A filter as typed: words that must be found, words behind a minus that must not, and in brackets what is asked of a
+ * clip's runs. Brackets that hold nothing of the kind are words.
+ */
+export function filterWords(filter: string): FilterWords {
+  const runs: RunCondition[] = [];
+  const rest = filter.replace(/(-?)\[([^[\]]*)\]/g, (whole, minus: string, text: string) => {
+    const condition = runCondition(text, minus === '-');
+    if (condition === null) return whole;
+    runs.push(condition);
+    return ' ';
+  });
+  const words = rest
     .toLowerCase()
     .split(/\s+/)
     .filter((word) => word !== '' && word !== '-');
   return {
     wanted: words.filter((word) => !word.startsWith('-')),
     unwanted: words.filter((word) => word.startsWith('-')).map((word) => word.slice(1)),
+    runs,
   };
 }

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { byPlace, placesNamed, withPlaces } from './places.ts';
+import { byPlace, placesAgain, placesNamed, withPlaces } from './places.ts';
 import { finishAndCut } from './recipe.ts';
 
 const own = { store: 'raid', folder: 'show/outputs' };
@@ -21,5 +21,13 @@ describe('places of deliverables', () => {
       ['raid', ['b']],
     ]);
     expect(byPlace([], own)).toEqual([]);
+  });
+
+  it('are those of the last time, until the recipe says otherwise', () => {
+    const then = { version: 2, places: { proxy: shuttle } };
+    const placed = withPlaces(finishAndCut, own, { proxy: { store: 'nas', folder: '' } });
+    expect(placesAgain(placed, 2, then)).toEqual({ proxy: shuttle });
+    expect(placesAgain(placed, 3, then)).toEqual({ proxy: { store: 'nas', folder: '' } });
+    expect(placesAgain(finishAndCut, 3, then)).toEqual({ proxy: shuttle });
   });
 });

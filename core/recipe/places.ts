@@ -30,6 +30,14 @@ export function placesNamed(recipe: Recipe): Places {
   );
 }
 
+/**
+ * The places of a recipe that is run again: those it had the last time, but for what the recipe has said of places since.
+ * `then` is the version of it that was run.
+ */
+export function placesAgain(recipe: Recipe, version: number, then: { version: number | null; places: Places }): Places {
+  return version === then.version ? then.places : { ...then.places, ...placesNamed(recipe) };
+}
+
 /** Outputs, or deliverables, by where they lie: each place once, the run's own among them where something lies there. */
 export function byPlace<Output extends { place?: OutputPlace }>(
   outputs: readonly Output[],

@@ -74,7 +74,8 @@ export async function carryOutReading(
     const root = { root: store.path, folder: work.folder };
     const { files: all, unseen } = await filesBelow(root);
     const { files, waiting } = await withoutUnverified(db, work, all);
-    const fresh = await notYetRead(db, work, files);
+    const changedAt = await notYetRead(db, work, files);
+    const fresh = files.filter(({ shownPath }) => changedAt.has(shownPath));
     total = fresh.length;
     await tellState(0, 'running');
     let beats: Promise<void> = Promise.resolve();
@@ -85,7 +86,7 @@ export async function carryOutReading(
     let kept: Promise<void> = Promise.resolve();
     await readFiles(quiet, (done, entry) => {
       kept = kept.then(async () => {
-        await keepEntry(db, work, entry);
+        await keepEntry(db, work, entry, changedAt.get(entry.path) ?? null);
         if (!isRefusal(entry)) await keepPoster(db, cacheFolder, work, entry, files);
         await tellState(done, 'running');
       });
@@ -160,16 +161,21 @@ async function withoutUnverified(
   return { files: rest, waiting: [...waiting] };
 }
 
-async function notYetRead(db: DataSource, work: ReadingWork, files: readonly FoundFile[]): Promise<FoundFile[]> {
-  const known = await db.query<{ path: string; sizeBytes: string; modifiedAt: Date | null; refused: boolean }[]>(
+/** Files that are new or were changed since they were read, by their paths below the folder: when each was changed. */
+async function notYetRead(
+  db: DataSource,
+  work: ReadingWork,
+  files: readonly FoundFile[],
+): Promise<Map<string, string | null>> {
+  const known = await db.query<{ path: string; sizeBytes: string; modifiedAt: Date | null }[]>(
     `SELECT path, coalesce((own->>'sizeBytes')::bigint, size_bytes) AS "sizeBytes",
-       coalesce((own->>'modifiedAt')::timestamptz, modified_at) AS "modifiedAt", refusal IS NOT NULL AS refused
+       coalesce((own->>'modifiedAt')::timestamptz, modified_at) AS "modifiedAt"
      FROM clip
      WHERE production_id = $1 AND store_id = $2 AND root = $3`,
     [work.productionId, work.storeId, work.folder],
   );
   const byPath = new Map(known.map((row) => [row.path, row]));
-  const fresh: FoundFile[] = [];
+  const fresh = new Map<string, string | null>();
   for (const file of files) {
     const row = byPath.get(file.shownPath);
     const facts = await fileFacts(file.path);
@@ -179,13 +185,20 @@ async function notYetRead(db: DataSource, work: ReadingWork, files: readonly Fou
       Number(row.sizeBytes) !== facts.sizeBytes ||
       row.modifiedAt?.toISOString() !== facts.modifiedAt
     )
-      fresh.push(file);
+      fresh.set(file.shownPath, facts?.modifiedAt ?? null);
   }
   return fresh;
 }
 
-async function keepEntry(db: DataSource, work: ReadingWork, entry: ReadEntry): Promise<void> {
+async function keepEntry(
+  db: DataSource,
+  work: ReadingWork,
+  entry: ReadEntry,
+  changedAt: string | null = null,
+): Promise<void> {
   const refused = isRefusal(entry);
+  // What could not be read may be the next time; what is no clip is none until it changes.
+  const unreadable = refused && entry.problem.kind === 'unreadable';
   await db.query(
     `INSERT INTO clip (
        production_id, store_id, root, path, stem, roll, roll_id, description, refusal, size_bytes, modified_at
@@ -206,7 +219,7 @@ async function keepEntry(db: DataSource, work: ReadingWork, entry: ReadEntry): P
       refused ? null : JSON.stringify(entry),
       refused ? JSON.stringify(entry) : null,
       entry.sizeBytes,
-      refused ? null : entry.modifiedAt,
+      refused ? (unreadable ? null : changedAt) : entry.modifiedAt,
     ],
   );
 }

@@ -9,8 +9,11 @@ import { readingQueue } from '../queue/boss.ts';
 
 /** Folders that are read into a production, and what was left aside in them. */
 
-function answerOf({ storeId, createdAt, id, folder, state, total, done, problem, says }: ReadingRow): ReadingAnswer {
-  return { id, store: storeId, folder, state, total, done, problem, says, createdAt: createdAt.toISOString() };
+function answerOf(
+  { storeId, createdAt, id, folder, state, total, done, problem, says }: ReadingRow,
+  again = false,
+): ReadingAnswer {
+  return { id, store: storeId, folder, state, total, done, problem, says, again, createdAt: createdAt.toISOString() };
 }
 
 /** Writes a reading down and has a worker take it up. */
@@ -28,9 +31,17 @@ export async function readings(db: DataSource, production: string): Promise<Read
   const rows = await db.manager.find(reading, {
     where: { productionId: production, rollId: IsNull() },
     order: { createdAt: 'DESC' },
-    take: 50,
+    take: 500,
   });
-  return rows.map(answerOf);
+  // A folder that was read again stands once, as it was read last.
+  const newest = new Map<string, ReadingRow>();
+  const times = new Map<string, number>();
+  for (const row of rows) {
+    const key = JSON.stringify([row.storeId, row.folder]);
+    times.set(key, (times.get(key) ?? 0) + 1);
+    if (!newest.has(key)) newest.set(key, row);
+  }
+  return [...newest].slice(0, 50).map(([key, row]) => answerOf(row, (times.get(key) ?? 1) > 1));
 }
 
 /** Has a folder read by a worker. */

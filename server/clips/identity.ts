@@ -335,8 +335,16 @@ export function sayingsOf(rows: IdentityPreview['rows'], versions: Record<string
 }
 
 /** The clips that fit a filter as CSV: what can be taken in again, and facts beside it. */
-export async function clipsCsv(db: DataSource, production: string, filter: string): Promise<string> {
-  const ids = await db.query<{ id: string }[]>(`SELECT id FROM clip WHERE ${fits}`, fitting(production, filter));
+export async function clipsCsv(
+  db: DataSource,
+  production: string,
+  filter: string,
+  changed: readonly string[] | null,
+): Promise<string> {
+  const ids = await db.query<{ id: string }[]>(
+    `SELECT id FROM clip WHERE ${fits}`,
+    fitting(production, filter, changed),
+  );
   const clips = await identified(
     db,
     production,

@@ -2,6 +2,7 @@ import type { identityRows } from '@relay/contract/routes/identity';
 import type { Handlers } from '../bind.ts';
 import type { Context } from '../context.ts';
 import { Refused } from '../http.ts';
+import { changedFor } from './changed.ts';
 import type { clipTasks } from './deskTasks.ts';
 import { dropFilter, filters, keepFilter } from './filters.ts';
 
@@ -30,7 +31,14 @@ export function identityHandlers(context: Context): Handlers<typeof identityRows
       void response
         .type('text/csv; charset=utf-8')
         .attachment('clips.csv')
-        .send(await desk.do('clipsCsv', params.production, query.filter)),
+        .send(
+          await desk.do(
+            'clipsCsv',
+            params.production,
+            query.filter,
+            await changedFor(context, params.production, query.filter),
+          ),
+        ),
     previewCsv: async ({ params, body }) => desk.json('previewCsv', params.production, body),
     sayCsv: async ({ params, body, who }) => desk.do('sayCsv', params.production, body, who),
     undo: async ({ params }) => ({ clips: await desk.do('undo', params.change) }),

@@ -38,11 +38,50 @@ const escaped = (word: string): string => `%${word.replace(/[\\%_]/g, '\\$&')}%`
 
 /** The condition that clips of a production fit a filter; $1 is the production, $2 and $3 words wanted and not. */
 export const fits = `production_id = $1 AND description IS NOT NULL
-  AND (cardinality($2::text[]) = 0 OR search LIKE ALL ($2::text[])) AND (cardinality($3::text[]) = 0 OR NOT search LIKE ANY ($3::text[]))`;
+  AND (cardinality($2::text[]) = 0 OR search LIKE ALL ($2::text[])) AND (cardinality($3::text[]) = 0 OR NOT search LIKE ANY ($3::text[]))
+  AND ($4::boolean IS NULL OR $4 <> EXISTS (SELECT 1 FROM leg WHERE leg.clip_id = clip.id))
+  AND (cardinality($5::text[]) = 0 OR EXISTS (
+    SELECT 1 FROM leg JOIN run ON run.id = leg.run_id WHERE leg.clip_id = clip.id AND lower(run.recipe->>'name') = ANY ($5::text[])
+  ))
+  AND NOT EXISTS (
+    SELECT 1 FROM leg JOIN run ON run.id = leg.run_id WHERE leg.clip_id = clip.id AND lower(run.recipe->>'name') = ANY ($6::text[])
+  )
+  AND ($7::uuid[] IS NULL OR id = ANY ($7)) AND ($8::uuid[] IS NULL OR id <> ALL ($8))`;
 
-export function fitting(production: string, filter: string): [string, string[], string[]] {
-  const { wanted, unwanted } = filterWords(filter);
-  return [production, wanted.map(escaped), unwanted.map(escaped)];
+/** What $1 to $8 of the condition are. */
+export type Fitting = [
+  string,
+  string[],
+  string[],
+  boolean | null,
+  string[],
+  string[],
+  readonly string[] | null,
+  readonly string[] | null,
+];
+
+/** Whether a filter asks which clips would come out otherwise now: that is worked out at the desk. */
+export function asksForChanged(filter: string): boolean {
+  return filterWords(filter).runs.some(({ kind }) => kind === 'changed since');
+}
+
+/** `changed` are the clips that would come out otherwise now, where the filter asks for them. */
+export function fitting(production: string, filter: string, changed: readonly string[] | null = null): Fitting {
+  const { wanted, unwanted, runs } = filterWords(filter);
+  const notRun = runs.find(({ kind }) => kind === 'not run');
+  const since = runs.find(({ kind }) => kind === 'changed since');
+  const recipes = (denied: boolean): string[] =>
+    runs.flatMap((one) => (one.kind === 'run with' && one.denied === denied ? [one.recipe.toLowerCase()] : []));
+  return [
+    production,
+    wanted.map(escaped),
+    unwanted.map(escaped),
+    notRun ? !notRun.denied : null,
+    recipes(false),
+    recipes(true),
+    since && !since.denied ? (changed ?? []) : null,
+    since?.denied ? (changed ?? []) : null,
+  ];
 }
 
 /** The newest leg of each clip, as the way it has come: one stretch a deliverable. */
@@ -131,10 +170,10 @@ export async function clipSheet(
   production: string,
   sort: ClipSort,
   direction: 'up' | 'down',
-  filter: string,
+  { filter, changed }: { filter: string; changed?: readonly string[] | null },
 ): Promise<ClipsAnswer> {
   const order = sortKeys[sort].map((key) => orderBy(key, direction)).join(', ');
-  const parameters = fitting(production, filter);
+  const parameters = fitting(production, filter, changed);
   const [[sum], groups] = await Promise.all([
     db.query<Promise<[{ ids: string[]; seconds: number; bytes: number }]>>(
       `SELECT to_json(coalesce(array_agg(id), '{}')) AS ids, coalesce(sum(seconds), 0) AS seconds,
@@ -147,11 +186,7 @@ export async function clipSheet(
   return { ...sum, groups, lines: await clipLines(db, production, sum.ids.slice(0, firstLines)) };
 }
 
-async function clipGroups(
-  db: DataSource,
-  parameters: [string, string[], string[]],
-  direction: 'up' | 'down',
-): Promise<ClipGroup[]> {
+async function clipGroups(db: DataSource, parameters: Fitting, direction: 'up' | 'down'): Promise<ClipGroup[]> {
   const rows = await db.query<(Omit<ClipGroup, 'text'> & { one: string })[]>(
     `SELECT grp AS key, count(*)::int AS clips, sum(seconds) AS seconds, sum(size_bytes)::float AS bytes,
        (array_agg(id))[1] AS one

@@ -10,6 +10,7 @@ import { clipAnswer } from './one.ts';
 import { withOriginal } from './original.ts';
 import { sendPicture } from './picture.ts';
 import { sendPlay } from './play.ts';
+import { changedFor } from './changed.ts';
 import { clipLines, clipSheet } from './queries.ts';
 
 /** The clips sheet, one clip with all that is known of it, its pictures and its sound. */
@@ -17,7 +18,11 @@ export function clipHandlers(context: Context): Handlers<typeof clipRows> {
   const { db, cacheFolder } = context;
   const desk = context.desk.of<typeof clipTasks>();
   return {
-    sheet: async ({ params, query }) => clipSheet(db, params.production, query.sort, query.direction, query.filter),
+    sheet: async ({ params: { production }, query: { sort, direction, filter } }) =>
+      clipSheet(db, production, sort, direction, {
+        filter,
+        changed: await changedFor(context, production, filter),
+      }),
     lines: async ({ params, body }) => clipLines(db, params.production, body.clips),
     common: async ({ params, body }) => desk.json('commonOf', params.production, body.clips),
     clip: async ({ params }) => {

@@ -128,9 +128,17 @@ export async function promisedBytes(db: DataSource): Promise<Map<string, number>
 /** What was run last in a production; null before anything was. */
 export async function lastChoiceOf(db: DataSource, production: string): Promise<LastChoice> {
   const last = await db.manager.findOne(run, {
-    select: { id: true, recipeId: true, storeId: true, folder: true, recipe: true },
+    select: { id: true, recipeId: true, recipeVersion: true, storeId: true, folder: true, recipe: true },
     where: { productionId: production },
     order: { createdAt: 'DESC' },
   });
-  return last && { recipe: last.recipeId, store: last.storeId, folder: last.folder, places: placesNamed(last.recipe) };
+  return (
+    last && {
+      recipe: last.recipeId,
+      version: last.recipeVersion,
+      store: last.storeId,
+      folder: last.folder,
+      places: placesNamed(last.recipe),
+    }
+  );
 }

@@ -34,6 +34,7 @@ export function runHandlers(context: Context): Handlers<typeof runRows> {
 
   return {
     check: async ({ params, body }) => desk.json('checkChoice', params.production, body),
+    whatIsNew: async ({ params }) => desk.json('whatIsNew', params.production),
     lastChoice: async ({ params }) => lastChoiceOf(db, params.production),
     forecast: async ({ params, body, response }) =>
       forecastAsAsked(response, (unwanted) => desk.jsonWanted(unwanted, 'forecastChoice', params.production, body)),

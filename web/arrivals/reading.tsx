@@ -4,7 +4,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import { ask } from '../api/client.ts';
 import { settled, type Place } from '../api/places.ts';
-import { leftAsideQuery, readingsQuery, rootsQuery, storesQuery } from '../api/queries.ts';
+import { leftAsideQuery, productionQuery, readingsQuery, rootsQuery, storesQuery } from '../api/queries.ts';
 import { LevelShape } from '../ui/levelMark.tsx';
 import { FolderChooser } from '../ui/folderChooser.tsx';
 import { plural, sayClock } from '../ui/format.ts';
@@ -36,6 +36,8 @@ export function ReadInPlace({ production, wanted, onWanted }: ReadInPlaceProps) 
   const stores = allStores?.filter((store) => !store.bay);
   const { data: readings = [] } = useQuery(readingsQuery(production));
   const { data: roots } = useQuery(rootsQuery);
+  const { data: home } = useQuery(productionQuery(production));
+  const ranBefore = (home?.counts.runs ?? 0) > 0;
   const [first] = stores ?? [];
   const begin: Place = first
     ? { store: first.id, folder: '' }
@@ -44,7 +46,10 @@ export function ReadInPlace({ production, wanted, onWanted }: ReadInPlaceProps) 
     mutationFn: async (place: Place) => ask(arrivalRows.read, { production, body: await settled(place, 'read') }),
     onSuccess: (made) => {
       onWanted(null);
-      client.setQueryData<ReadingAnswer[]>(['readings', production], (all = []) => [made, ...all]);
+      client.setQueryData<ReadingAnswer[]>(['readings', production], (all = []) => [
+        made,
+        ...all.filter((one) => one.store !== made.store || one.folder !== made.folder),
+      ]);
     },
     onError: toastProblem,
   });
@@ -86,6 +91,8 @@ export function ReadInPlace({ production, wanted, onWanted }: ReadInPlaceProps) 
               one={one}
               store={stores?.find((store) => store.id === one.store)?.name ?? one.store}
               production={production}
+              ranBefore={ranBefore}
+              onAgain={() => read.mutate({ store: one.store, folder: one.folder })}
             />
           ))}
         </ul>
@@ -170,11 +177,26 @@ export function LeftAside({ production }: { production: string }) {
   );
 }
 
-function Reading({ one, store, production }: { one: ReadingAnswer; store: string; production: string }) {
+/** What a reading came to: all files of a folder, or what was new in it. */
+function sayRead({ again, total }: ReadingAnswer): string {
+  if (!again) return plural(total, 'file');
+  return total === 0 ? 'nothing new' : `${total} new`;
+}
+
+interface ReadingProps {
+  one: ReadingAnswer;
+  store: string;
+  production: string;
+  /** Whether anything of the production was run: then what is new can be. */
+  ranBefore: boolean;
+  onAgain: () => void;
+}
+
+function Reading({ one, store, production, ranBefore, onAgain }: ReadingProps) {
   const share = one.state === 'done' ? 1 : one.total > 0 ? one.done / one.total : 0;
   const state = one.state === 'done' ? 'proved' : one.state;
   return (
-    <li className="grid grid-cols-[1fr_16rem_7rem_auto] items-center gap-6 border-b border-line py-2">
+    <li className="grid grid-cols-[1fr_15rem_9rem_auto] items-center gap-6 border-b border-line py-2">
       <span className="min-w-0">
         <span className="block truncate font-mono">
           {store}/{one.folder}
@@ -201,30 +223,35 @@ function Reading({ one, store, production }: { one: ReadingAnswer; store: string
               />
             </span>
             <span className="w-24 text-right font-mono text-dim">
-              {one.state === 'done'
-                ? plural(one.total, 'file')
-                : one.state === 'waiting'
-                  ? 'waits'
-                  : `${one.done} of ${one.total}`}
+              {one.state === 'done' ? sayRead(one) : one.state === 'waiting' ? 'waits' : `${one.done} of ${one.total}`}
             </span>
           </>
         )}
       </span>
       <span className="text-right text-dim">
         {one.state === 'done' ? (
-          <Link className="text-ink underline underline-offset-4" to={`/p/${production}/clips`}>
-            See the clips
+          <Link
+            className="text-ink underline underline-offset-4"
+            to={`/p/${production}/clips`}
+            state={ranBefore && one.total > 0 ? { runNew: true } : null}
+          >
+            {ranBefore && one.total > 0 ? 'Run what is new…' : 'See the clips'}
           </Link>
         ) : (
           sayClock(new Date(one.createdAt))
         )}
       </span>
-      <Remove
-        what={one.folder || store}
-        says="Its clips, and what was said of them, are known no more."
-        remove={() => ask(arrivalRows.removeReading, { reading: one.id })}
-        className="h-7 px-2.5"
-      />
+      <span className="flex gap-2">
+        <Button className="h-7 px-2.5" disabled={one.state === 'waiting' || one.state === 'running'} onClick={onAgain}>
+          Read again
+        </Button>
+        <Remove
+          what={one.folder || store}
+          says="Its clips, and what was said of them, are known no more."
+          remove={() => ask(arrivalRows.removeReading, { reading: one.id })}
+          className="h-7 px-2.5"
+        />
+      </span>
     </li>
   );
 }

@@ -4,10 +4,10 @@ import { ChevronDown, X } from 'lucide-react';
 import { Popover } from 'radix-ui';
 import { useState } from 'react';
 import { ask } from '../api/client.ts';
-import { filtersQuery } from '../api/queries.ts';
+import { filtersQuery, lastChoiceQuery, recipesQuery } from '../api/queries.ts';
 import { Button, inputLook, toastProblem } from '../ui/pieces.tsx';
 
-/** Filters that everybody will want: by what findings say. */
+/** Filters that everybody will want: by what findings say, and by what was run. */
 const given: readonly (readonly [string, string])[] = [
   ['To decide', 'decide'],
   ['Stopped', 'stop'],
@@ -15,6 +15,8 @@ const given: readonly (readonly [string, string])[] = [
   ['No timecode', 'no timecode'],
   ['Circled', 'circled'],
   ['Sound only', 'sound only'],
+  ['Not run yet', '[not run]'],
+  ['Changed since they were run', '[changed since]'],
 ];
 
 /** Filters kept for the production, and the current one kept under a name. */
@@ -29,6 +31,10 @@ export function SavedFilters({
 }) {
   const client = useQueryClient();
   const { data: saved = [] } = useQuery(filtersQuery(production));
+  const { data: last } = useQuery(lastChoiceQuery(production));
+  const { data: recipes = [] } = useQuery(recipesQuery);
+  const recipe = recipes.find(({ id }) => id === last?.recipe)?.definition.name;
+  const ofLastRecipe: typeof given = recipe === undefined ? [] : [[`Run with ${recipe}`, `[run with ${recipe}]`]];
   const [open, setOpen] = useState(false);
   const [name, setName] = useState('');
   const fresh = (): Promise<void> => client.invalidateQueries({ queryKey: ['filters', production] });
@@ -85,7 +91,7 @@ export function SavedFilters({
               </li>
             ))}
             {saved.length > 0 && <li aria-hidden className="my-1 border-t border-line" />}
-            {given.map(([label, wanted]) => (
+            {[...given, ...ofLastRecipe].map(([label, wanted]) => (
               <li key={wanted}>
                 <button
                   type="button"

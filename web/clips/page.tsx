@@ -15,6 +15,7 @@ import { SideDocket, type Panel } from './sideDocket.tsx';
 import { grouped, sortedBy } from './sorting.ts';
 import { Toolbar } from './toolbar.tsx';
 import { useColumnLayout } from './useColumnLayout.ts';
+import { useRunNew } from './useRunNew.ts';
 import { useSelectionInAddress, useSheetAddress } from './useSheetAddress.ts';
 
 /** Whether rows stand close, kept for the next visit. */
@@ -107,7 +108,11 @@ function useOffers(production: string, { ids, lines, clips, selection, selected,
 type Offers = ReturnType<typeof useOffers>;
 
 /** Keys on the sheet: from clip to clip, from cell to cell of one, and what can be done with what is selected. */
-function useSheetKeys(listed: Listed, offers: Offers, columns: readonly string[], onSlash: () => void) {
+function useSheetKeys(
+  listed: Listed,
+  offers: Offers,
+  { columns, runNew, onSlash }: { columns: readonly string[]; runNew: () => void; onSlash: () => void },
+) {
   const { ids, selection, setSelection } = listed;
   const { panel, setPanel } = offers;
   const [cell, setCell] = useState<string | null>(null);
@@ -132,6 +137,7 @@ function useSheetKeys(listed: Listed, offers: Offers, columns: readonly string[]
     Escape: () => (panel !== 'none' ? setPanel('none') : setSelection(nothing)),
     '/': onSlash,
     r: offers.open('run'),
+    n: runNew,
     p: offers.open('pattern'),
     b: offers.toBench,
     g: offers.selectGroup,
@@ -157,7 +163,12 @@ export function ClipsPage() {
   const docketOpen = panel !== 'none' || selected.length > 0;
   // Whoever chose columns of their own keeps them; else those go that the docket repeats.
   const narrow = docketOpen && !ownChoice;
-  const cell = useSheetKeys(listed, offers, columnsShown(layout, narrow), () => field.current?.focus());
+  const runNew = useRunNew(id, listed, () => setPanel('run'));
+  const cell = useSheetKeys(listed, offers, {
+    columns: columnsShown(layout, narrow),
+    runNew: runNew.begin,
+    onSlash: () => field.current?.focus(),
+  });
 
   if (listed.error && blocks(listed.error, listed.data))
     return <ProblemNote problem={problemOf(listed.error)} again={() => void listed.refetch()} />;
@@ -189,6 +200,7 @@ export function ClipsPage() {
           onCsv={() => setPanel(panel === 'csv' ? 'none' : 'csv')}
           runIsNext={panel === 'none'}
           onRun={offers.open('run')}
+          runNew={production && production.counts.runs > 0 ? runNew : null}
         />
         {ids.length === 0 ? (
           <NoneFits onAll={() => setTyped('')} />

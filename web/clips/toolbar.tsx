@@ -4,6 +4,7 @@ import { plural } from '../ui/format.ts';
 import { Button, Key } from '../ui/pieces.tsx';
 import { ColumnsMenu, type ColumnsMenuProps } from './columnsMenu.tsx';
 import { SavedFilters } from './filters.tsx';
+import type { RunNew } from './useRunNew.ts';
 
 interface FilterFieldProps {
   field: RefObject<HTMLInputElement | null>;
@@ -54,6 +55,8 @@ interface ToolbarProps extends FilterFieldProps {
   /** Whether running all is the next thing to do. */
   runIsNext: boolean;
   onRun: () => void;
+  /** Runs what is new; null before anything was run. */
+  runNew: RunNew | null;
 }
 
 /** Above the clips: what is listed, how, and what can be done with all of it. */
@@ -84,6 +87,11 @@ export function Toolbar(props: ToolbarProps) {
         <Button aria-pressed={csv} onClick={props.onCsv}>
           CSV
         </Button>
+        {selected === 0 && props.runNew && (
+          <Button disabled={props.runNew.busy} onClick={props.runNew.begin}>
+            Run what is new… <Key>N</Key>
+          </Button>
+        )}
         {selected === 0 && (
           <Button main={props.runIsNext} onClick={props.onRun}>
             Run all {listed}… <Key on="clay">R</Key>

@@ -25,6 +25,7 @@ export const keyList: readonly [string, readonly (readonly [string, string])[]][
       ['E', 'Edit identity'],
       ['P', 'Identity from names'],
       ['R', 'Prepare a run of the selection, or of all'],
+      ['N', 'Prepare a run of what is new since the last'],
     ],
   ],
   [

@@ -55,6 +55,7 @@ describe('the form of a run', () => {
   const recipe = (id: string, place?: { store: string; folder: string }): RecipeAnswer =>
     ({
       id,
+      version: 1,
       definition: {
         ...finishAndCut,
         deliverables: finishAndCut.deliverables.map((one) => (place && one.role === 'proxy' ? { ...one, place } : one)),
@@ -76,8 +77,15 @@ describe('the form of a run', () => {
       folder: 'salt-lantern',
       places: {},
     });
-    const last = { recipe: b, store: 'raid', folder: 'out', places: { proxy: { ...shuttle, folder: 'elsewhere' } } };
-    expect(proposedRun({ ...known, last })).toMatchObject(last);
+    const last = {
+      recipe: b,
+      version: 1,
+      store: 'raid',
+      folder: 'out',
+      places: { proxy: { ...shuttle, folder: 'elsewhere' } },
+    };
+    const { version: _, ...proposed } = last;
+    expect(proposedRun({ ...known, last })).toMatchObject(proposed);
     // What is no more there is not proposed.
     expect(proposedRun({ ...known, last: { ...last, store: 'gone', recipe: 'gone' } })).toMatchObject({
       recipe: a,
@@ -86,7 +94,7 @@ describe('the form of a run', () => {
     });
   });
   it('takes the places that a recipe names, where it was not run last', () => {
-    const last = { recipe: a, store: 'raid', folder: 'out', places: {} };
+    const last = { recipe: a, version: 1, store: 'raid', folder: 'out', places: {} };
     expect(placesProposed(known.recipes[1], last)).toEqual({ proxy: shuttle });
     expect(placesProposed(undefined, last)).toEqual({});
   });

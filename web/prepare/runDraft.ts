@@ -2,7 +2,7 @@ import type { SampledForecast } from '@relay/contract/forecast';
 import { newRun, type LastChoice, type RunCheck } from '@relay/contract/runs';
 import type { RecipeAnswer } from '@relay/contract/recipes';
 import type { StoreAnswer } from '@relay/contract/site';
-import { placesNamed, type Places } from '@relay/core/recipe/places';
+import { placesAgain, placesNamed, type Places } from '@relay/core/recipe/places';
 import { z } from 'zod';
 import { isWrongHour } from './hours.ts';
 
@@ -64,7 +64,9 @@ export function proposedRun({ production, recipes, stores, last, folder }: Known
 /** The places that a recipe's deliverables had the last time, or else that it names. */
 export function placesProposed(recipe: RecipeAnswer | undefined, last: LastChoice): Places {
   if (!recipe) return {};
-  return last?.recipe === recipe.id ? last.places : placesNamed(recipe.definition);
+  return last?.recipe === recipe.id
+    ? placesAgain(recipe.definition, recipe.version, last)
+    : placesNamed(recipe.definition);
 }
 
 /** What is known of a run before it starts: what was sampled is closer than what rates tell. */
