@@ -1,6 +1,8 @@
 import { spawn } from 'node:child_process';
 import { copyFile, mkdir, open, readdir, readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
+import { withPlaces } from '@relay/core/recipe/places';
+import { finishAndCut } from '@relay/core/recipe/recipe';
 import { describe, expect, it } from 'vitest';
 import { readEntry } from '@relay/contract/description';
 import { call, relay, scratchFolder, type Spoken } from '../testing/commands.ts';
@@ -49,6 +51,23 @@ describe('relay read', () => {
   });
 });
 
+it('relay run sends deliverables where the recipe says, each place with its relink sheet', async () => {
+  const folder = await scratchFolder();
+  const recipe = join(folder, 'recipe.json');
+  const own = { store: '', folder: '' };
+  await writeFile(
+    recipe,
+    JSON.stringify(withPlaces(finishAndCut, own, { proxy: { store: 'shuttle', folder: 'to/cut' } })),
+  );
+  const { code } = await relay(
+    ...['run', '--source', join(saltLantern, 'day-1/S009'), '--recipe', recipe],
+    ...['--out', join(folder, 'own'), '--place', `shuttle=${join(folder, 'drive')}`],
+  );
+  expect(code).toBe(0);
+  expect(await readdir(join(folder, 'own'))).toEqual(['intermediate', 'relink.csv', 'relink.json']);
+  expect(await readdir(join(folder, 'drive/to/cut'))).toEqual(['proxy', 'relink.csv', 'relink.json']);
+}, 60_000);
+
 describe('relay run, used wrongly', () => {
   it('ends with 2 and one sentence, and makes nothing', async () => {
     const folder = await scratchFolder();
@@ -59,6 +78,9 @@ describe('relay run, used wrongly', () => {
       return join(folder, name);
     };
     const out = join(folder, 'out');
+    const placed = JSON.stringify(
+      withPlaces(finishAndCut, { store: '', folder: '' }, { proxy: { store: 'shuttle', folder: 'cut' } }),
+    );
     const wrong = [
       [],
       ['--source', source],
@@ -109,6 +131,9 @@ describe('relay run, used wrongly', () => {
         await recipe('d.json', '{"version":1,"rules":[{"when":{},"change":{"shape":{"squeeze":{"num":0,"den":1}}}}]}'),
       ],
       ['--source', source, '--out', out, '--wat'],
+      ['--source', source, '--out', out, '--place', 'shuttle'],
+      ['--source', source, '--out', out, '--recipe', await recipe('e.json', placed)],
+      ['--source', source, '--out', out, '--recipe', join(folder, 'e.json'), '--place', `shuttle=${source}`],
     ];
     for (const args of wrong) {
       const spoken = await relay('run', ...args);

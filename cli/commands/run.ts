@@ -1,6 +1,4 @@
-import { mkdir, realpath } from 'node:fs/promises';
 import { hostname } from 'node:os';
-import { resolve, sep } from 'node:path';
 import type { RunResult } from '@relay/contract/run';
 import type { Refusal } from '@relay/core/clip/description';
 import { LikeClips } from '@relay/core/size/likeClips';
@@ -9,11 +7,11 @@ import { sayPlan } from '@relay/core/recipe/sentence';
 import { isAlive } from '@relay/media/process/alive';
 import { inLanes } from '@relay/work/lanes';
 import { runLeg } from '@relay/work/leg/leg';
-import { openSheet } from '@relay/work/leg/sheet';
 import { discardAbandoned } from '@relay/work/disk/place';
 import { stopSignal } from './interrupt.ts';
-import { complain, endProgress, eventLine, Misuse, printJson, progressLine } from './output.ts';
+import { complain, endProgress, eventLine, printJson, progressLine } from './output.ts';
 import { sayPace } from './pace.ts';
+import { outFolder, outPlaces } from './places.ts';
 import {
   imagesBeside,
   lutsBeside,
@@ -34,35 +32,27 @@ function isLoss(refusal: Refusal): boolean {
   return kind !== 'not-media' || /\.(mov|mp4|m4v|mxf|mts|m2ts|ts|avi|mkv|3gp|mpg|wav)$/i.test(refusal.path);
 }
 
-/** `relay run --source DIR --out DIR [--recipe FILE] [--corrections FILE] [--production NAME] --json`. */
+/** `relay run --source DIR --out DIR [--recipe FILE] [--place STORE=DIR]… [--corrections FILE] [--production NAME] --json`. */
 // eslint-disable-next-line max-lines-per-function -- the command from its options to what it prints, step after step
-export async function runCommand(values: SourceOptions & { out: string }): Promise<number> {
+export async function runCommand(values: SourceOptions & { out: string; place?: string[] }): Promise<number> {
   const source = await sourceFolder(values.source);
   const recipe = await recipeFrom(values.recipe);
   const rules = await rulesFrom(values.corrections);
 
-  const out = resolve(values.out);
-  if (`${out}${sep}`.startsWith(source + sep))
-    throw new Misuse('--out lies inside --source: outputs are never mixed with originals');
-  await mkdir(out, { recursive: true }).catch((error: NodeJS.ErrnoException) => {
-    throw new Misuse(`${values.out} cannot be made (${error.code})`);
-  });
-  if (`${await realpath(out)}${sep}`.startsWith(source + sep))
-    throw new Misuse('--out lies inside --source: outputs are never mixed with originals');
+  const out = await outFolder(values.out, source, '--out');
+  const places = await outPlaces({ recipe, source, out, given: values.place ?? [] });
 
   const signal = stopSignal();
 
   const { clips, batch: wanted, refusals, whole } = await readSource(source, values.production);
   const plans = planBatch(wanted, recipe, rules);
-  const sheet = await openSheet(out).catch((error: Error) => {
-    throw new Misuse(error.message);
-  });
   // What an earlier run on this machine left when it was killed; others may be at work here at the same time.
   const mark = `cli.${hostname()}.`;
-  await discardAbandoned(
-    out,
-    (owner) => owner.startsWith(mark) && !isAlive(Number(owner.slice(mark.length).split('.')[0])),
-  );
+  for (const folder of places.folders)
+    await discardAbandoned(
+      folder,
+      (owner) => owner.startsWith(mark) && !isAlive(Number(owner.slice(mark.length).split('.')[0])),
+    );
   const batch = `${mark}${process.pid}`;
 
   const likeClips = new LikeClips();
@@ -96,8 +86,9 @@ export async function runCommand(values: SourceOptions & { out: string }): Promi
       likeClips,
       lutText: lutsBeside(values.corrections),
       imageBytes: imagesBeside(values.recipe),
-      recorded: (path) => sheet.recorded(path),
-      record: (row) => sheet.record(row),
+      elsewhere: places.elsewhere,
+      recorded: places.recorded,
+      record: places.record,
       onProgress: ({ framesDone, framesTotal, speed }) => {
         shares.set(
           index,

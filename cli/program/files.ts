@@ -70,12 +70,13 @@ function addMaking(program: Command, ends: Ends): void {
     )
     .requiredOption('--source <DIR>', 'the originals')
     .requiredOption('--out <DIR>', 'where outputs go')
+    .option('--place <STORE=DIR>', 'where a store lies that the recipe sends a deliverable to', collected)
     .option(...recipeOption)
     .option(...correctionsOption)
     .option(...productionOption)
     .option(...jsonOption)
     .addHelpText('after', '\nExit code: 0 all proved, 1 some need eyes or failed, 2 wrong use.')
-    .action(async (options: SourceOptions & { out: string }) =>
+    .action(async (options: SourceOptions & { out: string; place?: string[] }) =>
       ends(await (await import('../commands/run.ts')).runCommand(options)),
     );
   program
