@@ -1,7 +1,7 @@
 import { problem } from './description.ts';
 import { deliverableForecast } from './forecast.ts';
 import { clipIdList } from './ids.ts';
-import { recipe } from './recipe.ts';
+import { pathPattern, recipe } from './recipe.ts';
 import { z } from 'zod';
 
 /** Recipes as they are kept, and what they would make. */
@@ -34,6 +34,14 @@ export const recipeVersion = z.strictObject({
   at: z.string(),
 });
 export type RecipeVersion = z.infer<typeof recipeVersion>;
+
+/** A path pattern that is kept by name, for any deliverable to take. */
+export const newPattern = z.strictObject({
+  name: z.string().trim().min(1, 'a name is needed').max(60),
+  pattern: pathPattern,
+});
+export const keptPattern = newPattern.extend({ id: z.string() });
+export type KeptPattern = z.infer<typeof keptPattern>;
 
 export const recipePreviewRequest = z.strictObject({ clips: clipIdList(0), definition: recipe });
 

@@ -111,6 +111,22 @@ describe('recipes', () => {
     );
   });
 
+  it('keep a path pattern by name, for another deliverable to take', async () => {
+    await page.getByRole('button', { name: 'Kept patterns, for the proxy' }).click();
+    await page.getByText('None is kept yet.').waitFor();
+    await page.getByLabel('Name for this pattern').fill('By roll, with its raster');
+    await page.getByRole('dialog', { name: 'Kept patterns' }).getByRole('button', { name: 'Keep' }).click();
+    await page.getByRole('button', { name: 'Forget By roll, with its raster' }).waitFor();
+    await page.keyboard.press('Escape');
+    await page.getByRole('button', { name: 'Add a deliverable' }).click();
+    const other = page.getByLabel('Path pattern of the deliverable 2');
+    await other.fill('[stem]');
+    await page.getByRole('button', { name: 'Kept patterns, for the deliverable 2' }).click();
+    await page.getByRole('button', { name: /^By roll, with its raster/ }).click();
+    expect(await other.inputValue()).toBe('[roll]/[stem]_[raster]');
+    await page.getByRole('button', { name: 'Take the deliverable 2 out' }).click();
+  });
+
   it('keep every version; an old run stays what it was made with', async () => {
     const before = (await named('Night proxies')) as RecipeAnswer;
     const { lines } = await site.api<ClipsAnswer>(`/productions/${production}/clips`);

@@ -1,7 +1,16 @@
 import { z } from 'zod';
 import { imageAnswer, largestImageBytes } from '../burn.ts';
 import { deliverableChange } from '../recipe.ts';
-import { keptRecipe, newRecipe, recipeAnswer, recipePreview, recipePreviewRequest, recipeVersion } from '../recipes.ts';
+import {
+  keptPattern,
+  keptRecipe,
+  newPattern,
+  newRecipe,
+  recipeAnswer,
+  recipePreview,
+  recipePreviewRequest,
+  recipeVersion,
+} from '../recipes.ts';
 import { file, json, made, nothing, row } from './route.ts';
 
 /** Recipes with all their versions, what they would make, and the pictures that their burn-ins lay over. */
@@ -46,6 +55,15 @@ export const recipeRows = {
     answer: json(recipePreview),
     carries: 'lists',
   }),
+  patterns: row({ method: 'GET', path: '/patterns', who: 'assistant', answer: json(z.array(keptPattern)) }),
+  keepPattern: row({
+    method: 'POST',
+    path: '/patterns',
+    who: 'assistant',
+    body: newPattern,
+    answer: made(keptPattern),
+  }),
+  dropPattern: row({ method: 'DELETE', path: '/patterns/:pattern', who: 'assistant', answer: nothing }),
   addImage: row({
     method: 'POST',
     path: '/images',

@@ -16,6 +16,7 @@ import { SheetFromIndex1765100000000 } from './migrations/1765100000000-sheetFro
 import { GroupsByCamera1765200000000 } from './migrations/1765200000000-groupsByCamera.ts';
 import { DisksOfCopies1765300000000 } from './migrations/1765300000000-disksOfCopies.ts';
 import { Places1765400000000 } from './migrations/1765400000000-places.ts';
+import { Patterns1765500000000 } from './migrations/1765500000000-patterns.ts';
 
 /** The connection pool and the tables. Migrations run when `migrate` is true; only one process should. */
 export async function openDatabase(url: string, migrate = false, connections = 10): Promise<DataSource> {
@@ -42,6 +43,7 @@ export async function openDatabase(url: string, migrate = false, connections = 1
       GroupsByCamera1765200000000,
       DisksOfCopies1765300000000,
       Places1765400000000,
+      Patterns1765500000000,
     ],
     extra: { max: connections, connectionTimeoutMillis: 5_000 },
     poolErrorHandler: () => undefined, // A lost connection shows up at the next query, which is tried again.

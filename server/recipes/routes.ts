@@ -4,6 +4,7 @@ import type { Context } from '../context.ts';
 import { notThere } from '../http.ts';
 import type { recipeTasks } from './deskTasks.ts';
 import { imageOf, keepImage } from './images.ts';
+import { dropPattern, keepPattern, keptPatterns } from './patterns.ts';
 import { addRecipe, changeDeliverable, changeRecipe, recipes, removeRecipe, versionsOf } from './keep.ts';
 
 /** Recipes with all their versions, what they would make, and the pictures that their burn-ins lay over. */
@@ -19,6 +20,9 @@ export function recipeHandlers(context: Context): Handlers<typeof recipeRows> {
     versions: async ({ params }) => versionsOf(db, params.recipe),
     changeDeliverable: async ({ params, body, who }) => changeDeliverable(db, params.recipe, who, body),
     preview: async ({ params, body }) => desk.json('previewRecipe', params.production, body.clips, body.definition),
+    patterns: async () => keptPatterns(db),
+    keepPattern: async ({ body }) => keepPattern(db, body.name, body.pattern),
+    dropPattern: async ({ params }) => dropPattern(db, params.pattern),
     addImage: async ({ query, body }) => keepImage(db, body, query.name),
     image: async ({ params, response }) => {
       const bytes = await imageOf(db, params.hash);

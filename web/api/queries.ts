@@ -22,6 +22,8 @@ export const productionQuery = (id: string) =>
   queryOptions({ queryKey: ['productions', id], queryFn: () => ask(siteRows.production, { production: id }) });
 export const siteQuery = queryOptions({ queryKey: ['site'], queryFn: () => ask(siteRows.site) });
 export const storesQuery = queryOptions({ queryKey: ['stores'], queryFn: () => ask(siteRows.stores) });
+/** Path patterns that are kept by name. */
+export const keptPatternsQuery = queryOptions({ queryKey: ['patterns'], queryFn: () => ask(recipeRows.patterns, {}) });
 export const recipesQuery = queryOptions({ queryKey: ['recipes'], queryFn: () => ask(recipeRows.recipes) });
 export const foldersQuery = (store: string, folder: string) =>
   queryOptions({

@@ -25,8 +25,10 @@ interface Listing {
  */
 export function useRunNew(production: string, { setTyped, setSelection }: Listing, onRun: () => void): RunNew {
   const go = useNavigate();
-  const { state, pathname, search } = useLocation() as ReturnType<typeof useLocation> & {
+  const { state, pathname, search } = useLocation() as {
     state: { runNew?: true } | null;
+    pathname: string;
+    search: string;
   };
   const find = useMutation({
     mutationFn: () => ask(runRows.whatIsNew, { production }),

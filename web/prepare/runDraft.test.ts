@@ -84,8 +84,12 @@ describe('the form of a run', () => {
       folder: 'out',
       places: { proxy: { ...shuttle, folder: 'elsewhere' } },
     };
-    const { version: _, ...proposed } = last;
-    expect(proposedRun({ ...known, last })).toMatchObject(proposed);
+    expect(proposedRun({ ...known, last })).toMatchObject({
+      recipe: b,
+      store: 'raid',
+      folder: 'out',
+      places: last.places,
+    });
     // What is no more there is not proposed.
     expect(proposedRun({ ...known, last: { ...last, store: 'gone', recipe: 'gone' } })).toMatchObject({
       recipe: a,

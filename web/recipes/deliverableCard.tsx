@@ -178,14 +178,7 @@ export function DeliverableCard({ deliverable: d, problems, burnHref, onRemove, 
           className={`${inputLook} font-mono`}
         />
       </Line>
-      <div className="flex flex-col gap-1">
-        <span className="text-dim">Path below it</span>
-        <PatternEditor
-          of={of}
-          path={d.path}
-          onChange={(path) => onChange(path ? { ...d, path } : without(d, 'path'))}
-        />
-      </div>
+      <PatternEditor of={of} path={d.path} onChange={(path) => onChange(path ? { ...d, path } : without(d, 'path'))} />
     </li>
   );
 }

@@ -23,6 +23,7 @@ import {
 } from '@relay/core/naming/pathPattern';
 import { useId, useState } from 'react';
 import { Choice, selectLook } from '../corrections/row.tsx';
+import { KeptPatterns } from './keptPatterns.tsx';
 import { inputLook, ProblemLine } from '../ui/pieces.tsx';
 
 /** A pattern as it is set: what stands between brackets, and what stands outside, in their order. */
@@ -61,6 +62,11 @@ export function PatternEditor({
     setSeen(pattern);
     onChange(pattern === mirrored.pattern && !next.letters && !next.replace && !next.limit ? undefined : next);
   };
+  const take = (pattern: PathPattern): void => {
+    setTyped(pattern.pattern);
+    setSeen(pattern.pattern);
+    onChange(pattern);
+  };
   const more = (change: Partial<PathPattern>): void => {
     const next = { ...now, ...change };
     if (next.letters === undefined) delete next.letters;
@@ -75,6 +81,10 @@ export function PatternEditor({
   };
   return (
     <div className="flex flex-col gap-1.5">
+      <span className="flex items-center justify-between text-dim">
+        Path below it
+        <KeptPatterns of={of} now={read.ok ? { ...now, pattern: typed } : null} onChoose={take} />
+      </span>
       <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>
         <SortableContext items={items} strategy={horizontalListSortingStrategy}>
           <ul aria-label={`Pieces of the path of the ${of}`} className="flex flex-wrap gap-1">

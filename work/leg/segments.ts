@@ -12,8 +12,7 @@ import { originalEvidence, type Evidence } from '@relay/media/proof/evidence';
 import { Held, holding, pathOf, type Root } from '../disk/held.ts';
 import { discard, discardPart, flush, freeBytes, leavePart, partBeside, type Part } from '../disk/place.ts';
 import { legColour, type LutText } from './colour.ts';
-import { rootOf, type OutRoots } from './outputPlace.ts';
-import { byDisk } from './targets.ts';
+import { byDisk, rootOf, type OutRoots } from './outputPlace.ts';
 import { beating } from '../heart.ts';
 
 /**

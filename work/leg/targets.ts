@@ -5,19 +5,10 @@ import type { LegPlan, OutputPlan } from '@relay/core/recipe/legPlan';
 import type { Problem } from '@relay/core/result';
 import { legBytesAtMost } from '@relay/core/size/forecast';
 import { hashOutput } from '../disk/hash.ts';
-import { pathOf, type Root } from '../disk/held.ts';
-import {
-  discard,
-  discardLeftovers,
-  exists,
-  fileSystemOf,
-  freeBytes,
-  partBeside,
-  setBeside,
-  type Part,
-} from '../disk/place.ts';
+import { pathOf } from '../disk/held.ts';
+import { discard, discardLeftovers, exists, freeBytes, partBeside, setBeside, type Part } from '../disk/place.ts';
 import type { LegSurroundings } from './outcome.ts';
-import { rootOf, type OutRoots } from './outputPlace.ts';
+import { byDisk, rootOf, type OutRoots } from './outputPlace.ts';
 import { proveAgain } from './proving.ts';
 import type { LegOpened } from './underWay.ts';
 
@@ -89,22 +80,6 @@ export async function roomProblem(plan: LegPlan, at: OutRoots): Promise<Problem 
       };
   }
   return null;
-}
-
-/** Outputs by the file system that they go to: places on one share its room. */
-export async function byDisk(
-  outputs: readonly OutputPlan[],
-  at: OutRoots,
-): Promise<{ root: Root; outputs: OutputPlan[] }[]> {
-  const disks = new Map<number, { root: Root; outputs: OutputPlan[] }>();
-  for (const output of outputs) {
-    const root = rootOf(at, output);
-    const disk = await fileSystemOf(pathOf(root));
-    const known = disks.get(disk) ?? { root, outputs: [] };
-    known.outputs.push(output);
-    disks.set(disk, known);
-  }
-  return [...disks.values()];
 }
 
 /** Begins each target's file under a name that nobody takes for an output; what an earlier try left goes. */

@@ -3,7 +3,7 @@ import { roll, rollCopy, custodyEvent, reading } from './arrivals.ts';
 import { clip, decision, identityChange, savedFilter } from './clips.ts';
 import { correctionRule, correctionChange } from './corrections.ts';
 import { lut } from './cabinet.ts';
-import { recipe, recipeVersion, overlayImage } from './recipes.ts';
+import { recipe, recipeVersion, overlayImage, pathPattern } from './recipes.ts';
 import { run, leg, output, segment, joinedCopy } from './runs.ts';
 import { worker, setting } from './site.ts';
 
@@ -24,6 +24,7 @@ export const entities = [
   recipe,
   recipeVersion,
   overlayImage,
+  pathPattern,
   run,
   leg,
   output,

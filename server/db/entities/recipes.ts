@@ -1,3 +1,4 @@
+import type { PathPattern } from '@relay/core/naming/pathPattern';
 import type { Recipe } from '@relay/core/recipe/recipe';
 import { EntitySchema } from 'typeorm';
 import { id, json, now, text } from './columns.ts';
@@ -68,6 +69,25 @@ export const overlayImage = new EntitySchema<OverlayImageRow>({
     bytes: { type: 'bytea' },
     width: { type: 'int' },
     height: { type: 'int' },
+    createdAt: { ...now, name: 'created_at' },
+  },
+});
+
+/** A path pattern that is kept by name. */
+export interface PathPatternRow {
+  id: string;
+  name: string;
+  pattern: PathPattern;
+  createdAt: Date;
+}
+
+export const pathPattern = new EntitySchema<PathPatternRow>({
+  name: 'pathPattern',
+  tableName: 'path_pattern',
+  columns: {
+    id,
+    name: { ...text(), unique: true },
+    pattern: json(),
     createdAt: { ...now, name: 'created_at' },
   },
 });
