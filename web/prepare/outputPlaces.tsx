@@ -121,11 +121,11 @@ function PlaceOfOne({ name, place, stores, onPlace, begin, onAnother }: PlaceOfO
     else onPlace(value === withTheRest ? null : begin(value));
   };
   return (
-    <div className="grid grid-cols-[5.5rem_minmax(0,1fr)_minmax(0,1fr)] items-center gap-2">
+    <div className="grid grid-cols-[5.5rem_minmax(0,1fr)] items-center gap-2">
       <span className="truncate text-dim">{name}</span>
       <select
         aria-label={`Where the ${of} goes`}
-        className={`${inputLook} ${place ? '' : 'col-span-2'}`}
+        className={inputLook}
         value={place?.store ?? withTheRest}
         onChange={({ target }) => choose(target.value)}
       >
@@ -135,7 +135,7 @@ function PlaceOfOne({ name, place, stores, onPlace, begin, onAnother }: PlaceOfO
       {place && (
         <input
           aria-label={`Folder of the ${of}`}
-          className={`${inputLook} font-mono`}
+          className={`${inputLook} col-start-2 font-mono`}
           value={place.folder}
           onChange={({ target }) => onPlace({ ...place, folder: target.value })}
         />
