@@ -249,6 +249,18 @@ describe('a run', () => {
       expect.stringContaining('A001/A001C002.mov'),
       expect.stringContaining('A001/A001C001.mov'),
     ]);
+    // What mends the recipe says nothing of the places that this run alone chose.
+    const places = { proxy: { store: 'raid', folder: 'for-the-cut' } };
+    const elsewhere = (await post<RunCheck>(`/productions/${production}/run-check`, { ...choice, places })).body;
+    expect(elsewhere.stores.map(({ id }) => id).sort()).toEqual(['raid', 'shuttle']);
+    expect(elsewhere.remedy).toEqual(check.remedy);
+    expect(elsewhere.remedy?.definition.deliverables.map(({ place }) => place)).toEqual([undefined, undefined]);
+    const among = { proxy: { store: 'raid', folder: 'cards/out' } };
+    const refused = await post<{ error: { what: string } }>(`/productions/${production}/run-check`, {
+      ...choice,
+      places: among,
+    });
+    expect([refused.status, refused.body.error.what]).toEqual([400, 'The outputs would lie among the originals']);
   });
 });
 

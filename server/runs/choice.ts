@@ -32,8 +32,10 @@ import { queueRun, writeRun } from './service.ts';
 /** What somebody chose goes through whole productions, and is worked out at the desk. */
 
 interface Chosen extends Readied {
-  /** With the places that its deliverables go to. */
+  /** With the places that its deliverables go to in this run. */
   recipe: Recipe;
+  /** As it is kept. */
+  kept: Recipe;
   version: number;
   /** Every store that outputs go to. */
   stores: Store[];
@@ -69,6 +71,7 @@ async function chosen({ db, stores }: Tools, production: string, choice: RunChoi
   const sorted = sortOut(clips, recipe);
   return {
     recipe,
+    kept: row.definition,
     version: row.version,
     stores: [...new Map(outStores.map((store) => [store.id, store])).values()],
     ...planAndClash(sorted.runs, recipe),
@@ -101,15 +104,20 @@ async function goneOriginals({ stores }: Tools, clips: readonly ClipToRun[]): Pr
 
 /** What a run would make, need and meet. */
 export async function checkChoice(tools: Tools, production: string, choice: RunChoice): Promise<RunCheck> {
-  const { recipe, stores, ...readied } = await chosen(tools, production, choice);
+  const { recipe, kept, stores, ...readied } = await chosen(tools, production, choice);
   const gone = await goneOriginals(
     tools,
     readied.planned.map(({ clip }) => clip),
   );
-  return {
-    ...(await checkRun(tools.db, recipe, readied, { own: { store: choice.store, folder: choice.folder }, stores })),
-    gone,
-  };
+  const own = { store: choice.store, folder: choice.folder };
+  const check = await checkRun(tools.db, recipe, readied, { own, stores });
+  return { ...check, remedy: check.remedy && withoutRunPlaces(check.remedy, kept), gone };
+}
+
+/** A remedy as it would be kept: the places that only this run chose are none of the recipe's. */
+function withoutRunPlaces(remedy: NonNullable<RunCheck['remedy']>, kept: Recipe): RunCheck['remedy'] {
+  const nowhere = { store: '', folder: '' };
+  return { ...remedy, definition: withPlaces(remedy.definition, nowhere, placesNamed(kept)) };
 }
 
 /** What a run would take, by sampled pictures of some of its clips. */

@@ -130,6 +130,9 @@ function PlaceOfOne({ name, place, stores, onPlace, begin, onAnother }: PlaceOfO
         onChange={({ target }) => choose(target.value)}
       >
         <option value={withTheRest}>with the rest</option>
+        {place && !stores.some(({ id }) => id === place.store) && (
+          <option value={place.store}>{place.store}, not known here</option>
+        )}
         <StoreOptions stores={stores} />
       </select>
       {place && (
