@@ -204,7 +204,7 @@ describe('keys and focus', () => {
   it('letters are put elsewhere, where they are free, and buttons say so', async () => {
     await page.keyboard.press('?');
     await page.getByRole('tab', { name: 'Keys' }).click();
-    const run = page.getByRole('button', { name: /^Prepare a run.*Change$/ });
+    const run = page.getByRole('button', { name: /^Prepare a run of the selection.*Change$/ });
     await run.click();
     await page.keyboard.press('b');
     await page.getByText('B is taken: Onto the bench').waitFor();

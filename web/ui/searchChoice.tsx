@@ -20,15 +20,11 @@ export interface SearchGroup {
   onlyFound?: boolean;
 }
 
-/** Whether an option holds every word that is typed, in any order. */
-function holdsAll(option: string, typed: string): number {
-  const text = option.toLowerCase();
-  return typed
-    .toLowerCase()
-    .split(' ')
-    .every((word) => text.includes(word))
-    ? 1
-    : 0;
+/** How well an option fits what is typed: it holds every word of it, in any order, and best begins with it. */
+function fit(option: string, typed: string): number {
+  const [text, wanted] = [option.toLowerCase(), typed.trim().toLowerCase()];
+  if (!wanted.split(' ').every((word) => text.includes(word))) return 0;
+  return text.startsWith(wanted) ? 1 : 0.5;
 }
 
 interface SearchChoiceProps {
@@ -69,7 +65,7 @@ export function SearchChoice(props: SearchChoiceProps) {
           collisionPadding={8}
           className={`${menuSheet} w-80 max-w-[94vw]`}
         >
-          <Command label={label} filter={holdsAll} onKeyDown={(event) => event.stopPropagation()}>
+          <Command label={label} filter={fit} onKeyDown={(event) => event.stopPropagation()}>
             <Command.Input
               value={typed}
               onValueChange={setTyped}
