@@ -35,7 +35,9 @@ export function useRunNew(production: string, { setTyped, setSelection }: Listin
     onSuccess: ({ recipe, never, changed }) => {
       const clips = [...never, ...changed];
       if (clips.length === 0) {
-        toast('Nothing is new', { description: `Every clip was run with ${recipe ?? 'it'} as it is now.` });
+        toast('Nothing is new', {
+          description: `Every clip was run with ${recipe ?? 'it'} as it is now, or waits to be.`,
+        });
         return;
       }
       // What is filtered out could not be selected.
@@ -43,9 +45,10 @@ export function useRunNew(production: string, { setTyped, setSelection }: Listin
       setSelection(all(clips));
       onRun();
       if (changed.length > 0)
-        toast(`${plural(changed.length, 'clip')} changed since the last run`, {
-          description: `${plural(never.length, 'clip is', 'clips are')} new.`,
-        });
+        toast(
+          `${plural(changed.length, 'clip')} changed since the last run`,
+          never.length > 0 ? { description: `${plural(never.length, 'clip is', 'clips are')} new.` } : {},
+        );
     },
     onError: toastProblem,
   });
