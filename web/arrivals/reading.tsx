@@ -112,7 +112,7 @@ const asideColumns: ListColumn<LeftAsideLine>[] = [
     name: 'File',
     of: ({ refusal }) => refusal.path,
     show: ({ refusal }) => <span className="font-mono break-all">{refusal.path}</span>,
-    track: 'minmax(10rem, 1fr)',
+    track: 'minmax(8rem, 1fr)',
   },
   {
     id: 'kind',
@@ -124,7 +124,7 @@ const asideColumns: ListColumn<LeftAsideLine>[] = [
         {kinds[refusal.problem.kind]}
       </>
     ),
-    track: '12rem',
+    track: '9rem',
   },
   {
     id: 'why',
@@ -135,14 +135,14 @@ const asideColumns: ListColumn<LeftAsideLine>[] = [
         {problem.what.replace(`${path} `, 'It ')}. <span className="text-dim">{problem.remedy}.</span>
       </>
     ),
-    track: 'minmax(14rem, 2fr)',
+    track: 'minmax(11rem, 2fr)',
   },
   {
     id: 'size',
     name: 'Size',
     of: ({ refusal }) => refusal.sizeBytes,
     show: ({ refusal }) => <Bytes value={refusal.sizeBytes} />,
-    track: '6rem',
+    track: '5rem',
     right: true,
   },
 ];

@@ -53,7 +53,7 @@ function columnsOf(production: string): ListColumn<Line>[] {
       of: ({ problem, path }) => problem?.what ?? path,
       show: ({ problem, path }) =>
         problem ? <span className="text-dim">{problem.what}</span> : <span className="font-mono text-dim">{path}</span>,
-      track: 'minmax(16rem, 1fr)',
+      track: 'minmax(11rem, 1fr)',
     },
     {
       id: 'size',

@@ -75,11 +75,11 @@ export function ListTable<Line>({ label, lines, idOf, columns, className = '' }:
     getItemKey: (index) => rows[index]?.id ?? index,
     overscan: 12,
   });
-  const look = 'grid items-center gap-4 px-5';
+  const look = 'grid items-center gap-x-3 px-5';
   const style = { gridTemplateColumns: columns.map(({ track }) => track).join(' ') };
   return (
     <div ref={scroller} className={`min-h-0 overflow-auto ${className}`}>
-      <div role="table" aria-label={label} aria-rowcount={rows.length + 1} className="min-w-max">
+      <div role="table" aria-label={label} aria-rowcount={rows.length + 1}>
         <div
           role="row"
           aria-rowindex={1}
