@@ -152,7 +152,7 @@ describe('the first ten minutes', () => {
     ]);
     await page.getByRole('link', { name: 'Checks' }).click();
     await page.getByRole('button', { name: 'needs eyes 2' }).click();
-    expect(await page.getByRole('listitem').filter({ hasText: 'P000_0008' }).count()).toBe(2);
+    expect(await page.getByRole('row').filter({ hasText: 'P000_0008' }).count()).toBe(2);
     await page.getByRole('link', { name: 'Hand-offs' }).click();
     await page.getByRole('link', { name: 'Relink sheet, CSV' }).waitFor();
   });
