@@ -114,7 +114,11 @@ for (const slot of [0, 1]) {
   await page.getByRole('button', { name: 'Bring in…', exact: true }).nth(slot).click();
   await page.getByText(/\d files, /).waitFor();
   await page.getByRole('button', { name: 'Copy and prove' }).click();
-  await page.getByRole('complementary').getByText(/The card may be cleared/).first().waitFor({ timeout: 60_000 });
+  await page
+    .getByRole('complementary')
+    .getByText(/The card may be cleared/)
+    .first()
+    .waitFor({ timeout: 60_000 });
 }
 await page.getByText('3 clips').first().waitFor({ timeout: 60_000 });
 await page.waitForTimeout(6_000);
