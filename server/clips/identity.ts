@@ -15,7 +15,7 @@ import { identityCsv } from './identityCsv.ts';
 import { Refused } from '../http.ts';
 import { tell } from '../live/notify.ts';
 import { refreshClips } from './refresh.ts';
-import { fits, fitting } from './queries.ts';
+import { fitting } from './queries.ts';
 
 /** What is to be said of one clip by somebody who saw it at `version`. A null takes back what was said. */
 export interface Saying {
@@ -341,10 +341,8 @@ export async function clipsCsv(
   filter: string,
   changed: readonly string[] | null,
 ): Promise<string> {
-  const ids = await db.query<{ id: string }[]>(
-    `SELECT id FROM clip WHERE ${fits}`,
-    fitting(production, filter, changed),
-  );
+  const { where, parameters } = fitting(production, filter, changed);
+  const ids = await db.query<{ id: string }[]>(`SELECT id FROM clip WHERE ${where}`, parameters);
   const clips = await identified(
     db,
     production,

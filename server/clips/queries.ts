@@ -36,52 +36,54 @@ function orderBy(key: string, direction: 'up' | 'down'): string {
 
 const escaped = (word: string): string => `%${word.replace(/[\\%_]/g, '\\$&')}%`;
 
-/** The condition that clips of a production fit a filter; $1 is the production, $2 and $3 words wanted and not. */
-export const fits = `production_id = $1 AND description IS NOT NULL
-  AND (cardinality($2::text[]) = 0 OR search LIKE ALL ($2::text[])) AND (cardinality($3::text[]) = 0 OR NOT search LIKE ANY ($3::text[]))
-  AND ($4::boolean IS NULL OR $4 <> EXISTS (SELECT 1 FROM leg WHERE leg.clip_id = clip.id))
-  AND (cardinality($5::text[]) = 0 OR EXISTS (
-    SELECT 1 FROM leg JOIN run ON run.id = leg.run_id WHERE leg.clip_id = clip.id AND lower(run.recipe->>'name') = ANY ($5::text[])
-  ))
-  AND NOT EXISTS (
-    SELECT 1 FROM leg JOIN run ON run.id = leg.run_id WHERE leg.clip_id = clip.id AND lower(run.recipe->>'name') = ANY ($6::text[])
-  )
-  AND ($7::uuid[] IS NULL OR id = ANY ($7)) AND ($8::uuid[] IS NULL OR id <> ALL ($8))`;
-
-/** What $1 to $8 of the condition are. */
-export type Fitting = [
-  string,
-  string[],
-  string[],
-  boolean | null,
-  string[],
-  string[],
-  readonly string[] | null,
-  readonly string[] | null,
-];
+/** Which clips fit a filter: a condition on `clip`, and its parameters from $1 on. */
+export interface Fit {
+  where: string;
+  parameters: unknown[];
+}
 
 /** Whether a filter asks which clips would come out otherwise now: that is worked out at the desk. */
 export function asksForChanged(filter: string): boolean {
   return filterWords(filter).runs.some(({ kind }) => kind === 'changed since');
 }
 
-/** `changed` are the clips that would come out otherwise now, where the filter asks for them. */
-export function fitting(production: string, filter: string, changed: readonly string[] | null = null): Fitting {
+/** Legs of a clip in runs of a recipe of some name: as it was called then, or as it is called now. */
+const runWith = (name: string): string => `EXISTS (
+    SELECT 1
+    FROM leg
+    JOIN run ON run.id = leg.run_id
+    LEFT JOIN recipe ON recipe.id = run.recipe_id
+    WHERE leg.clip_id = clip.id
+      AND (lower(run.recipe->>'name') = ${name} OR lower(recipe.definition->>'name') = ${name})
+  )`;
+
+/**
+ * The clips of a production that fit a filter. Only what is asked for is in the condition: with nothing asked, the sheet
+ * is read from its index alone. `changed` are the clips that would come out otherwise now, where the filter asks for
+ * them.
+ */
+export function fitting(production: string, filter: string, changed: readonly string[] | null = null): Fit {
   const { wanted, unwanted, runs } = filterWords(filter);
-  const notRun = runs.find(({ kind }) => kind === 'not run');
-  const since = runs.find(({ kind }) => kind === 'changed since');
-  const recipes = (denied: boolean): string[] =>
-    runs.flatMap((one) => (one.kind === 'run with' && one.denied === denied ? [one.recipe.toLowerCase()] : []));
-  return [
-    production,
-    wanted.map(escaped),
-    unwanted.map(escaped),
-    notRun ? !notRun.denied : null,
-    recipes(false),
-    recipes(true),
-    since && !since.denied ? (changed ?? []) : null,
-    since?.denied ? (changed ?? []) : null,
-  ];
+  const parameters: unknown[] = [production];
+  const given = (value: unknown): string => `$${parameters.push(value)}`;
+  const conditions = ['production_id = $1', 'description IS NOT NULL'];
+  if (wanted.length > 0) conditions.push(`search LIKE ALL (${given(wanted.map(escaped))}::text[])`);
+  if (unwanted.length > 0) conditions.push(`NOT search LIKE ANY (${given(unwanted.map(escaped))}::text[])`);
+  for (const condition of runs) {
+    const not = condition.denied ? 'NOT ' : '';
+    switch (condition.kind) {
+      case 'not run':
+        conditions.push(`${not}NOT EXISTS (SELECT 1 FROM leg WHERE leg.clip_id = clip.id)`);
+        break;
+      case 'run with':
+        conditions.push(`${not}${runWith(given(condition.recipe.toLowerCase()))}`);
+        break;
+      case 'changed since':
+        conditions.push(`${not}id = ANY (${given(changed ?? [])}::uuid[])`);
+        break;
+    }
+  }
+  return { where: conditions.join(' AND '), parameters };
 }
 
 /** The newest leg of each clip, as the way it has come: one stretch a deliverable. */
@@ -173,25 +175,25 @@ export async function clipSheet(
   { filter, changed }: { filter: string; changed?: readonly string[] | null },
 ): Promise<ClipsAnswer> {
   const order = sortKeys[sort].map((key) => orderBy(key, direction)).join(', ');
-  const parameters = fitting(production, filter, changed);
+  const fit = fitting(production, filter, changed);
   const [[sum], groups] = await Promise.all([
     db.query<Promise<[{ ids: string[]; seconds: number; bytes: number }]>>(
       `SELECT to_json(coalesce(array_agg(id), '{}')) AS ids, coalesce(sum(seconds), 0) AS seconds,
          coalesce(sum(size_bytes), 0)::float AS bytes
-       FROM (SELECT id, seconds, size_bytes FROM clip WHERE ${fits} ORDER BY ${order}) sorted`,
-      parameters,
+       FROM (SELECT id, seconds, size_bytes FROM clip WHERE ${fit.where} ORDER BY ${order}) sorted`,
+      fit.parameters,
     ),
-    sort === 'group' ? clipGroups(db, parameters, direction) : Promise.resolve([]),
+    sort === 'group' ? clipGroups(db, fit, direction) : Promise.resolve([]),
   ]);
   return { ...sum, groups, lines: await clipLines(db, production, sum.ids.slice(0, firstLines)) };
 }
 
-async function clipGroups(db: DataSource, parameters: Fitting, direction: 'up' | 'down'): Promise<ClipGroup[]> {
+async function clipGroups(db: DataSource, { where, parameters }: Fit, direction: 'up' | 'down'): Promise<ClipGroup[]> {
   const rows = await db.query<(Omit<ClipGroup, 'text'> & { one: string })[]>(
     `SELECT grp AS key, count(*)::int AS clips, sum(seconds) AS seconds, sum(size_bytes)::float AS bytes,
        (array_agg(id))[1] AS one
      FROM clip
-     WHERE ${fits}
+     WHERE ${where}
      GROUP BY grp
      ORDER BY grp ${direction === 'up' ? 'ASC' : 'DESC'}`,
     parameters,

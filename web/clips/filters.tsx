@@ -31,7 +31,9 @@ export function SavedFilters({ production, words, onChoose }: SavedFiltersProps)
   const { data: last } = useQuery(lastChoiceQuery(production));
   const { data: recipes = [] } = useQuery(recipesQuery);
   const recipe = recipes.find(({ id }) => id === last?.recipe)?.definition.name;
-  const ofLastRecipe: typeof given = recipe === undefined ? [] : [[`Run with ${recipe}`, `[run with ${recipe}]`]];
+  // A name with brackets in it cannot stand between some.
+  const askable = recipe !== undefined && !/[[\]]/.test(recipe);
+  const ofLastRecipe: typeof given = askable ? [[`Run with ${recipe}`, `[run with ${recipe}]`]] : [];
   const fresh = (): Promise<void> => client.invalidateQueries({ queryKey: ['filters', production] });
   const save = useMutation({
     mutationFn: (name: string) => ask(identityRows.keepFilter, { production, body: { name, words } }),

@@ -7,6 +7,7 @@ import { dialogSheet, dialogVeil } from '../ui/dialogLook.ts';
 import { slug } from '../ui/format.ts';
 import { Field, inputLook } from '../ui/pieces.tsx';
 import { without } from '../ui/without.ts';
+import { folderOn } from './runDraft.ts';
 import type { Preparing } from './useRunDraft.ts';
 
 const another = 'another place';
@@ -22,7 +23,7 @@ interface OutputPlacesProps {
  * of this machine that is no store yet becomes one.
  */
 export function OutputPlaces({ preparing, production }: OutputPlacesProps) {
-  const { form, draft, recipe, stores } = preparing;
+  const { form, draft, recipe, stores, originals } = preparing;
   const client = useQueryClient();
   /** Whose place is added: a deliverable's, by its folder, or the run's. */
   const [adding, setAdding] = useState<{ deliverable: string | null } | null>(null);
@@ -43,7 +44,9 @@ export function OutputPlaces({ preparing, production }: OutputPlacesProps) {
             className={inputLook}
             value={draft.store}
             onChange={({ target }) =>
-              target.value === another ? setAdding({ deliverable: null }) : set({ store: target.value })
+              target.value === another
+                ? setAdding({ deliverable: null })
+                : set({ store: target.value, folder: folderOn(target.value, draft.folder, originals) })
             }
           >
             <StoreOptions stores={stores} />
@@ -61,7 +64,7 @@ export function OutputPlaces({ preparing, production }: OutputPlacesProps) {
             place={draft.places[deliverable] ?? null}
             stores={stores}
             onPlace={(place) => say(deliverable, place)}
-            begin={(store) => ({ store, folder: draft.folder })}
+            begin={(store) => ({ store, folder: folderOn(store, draft.folder, originals) })}
             onAnother={() => setAdding({ deliverable })}
           />
         ))}

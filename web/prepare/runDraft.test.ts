@@ -4,7 +4,16 @@ import type { StoreAnswer } from '@relay/contract/site';
 import { finishAndCut } from '@relay/core/recipe/recipe';
 import { describe, expect, it } from 'vitest';
 import { beginsAt, isLate, isWrongHour, nextAt } from './hours.ts';
-import { canStart, closerBy, placesProposed, proposedRun, runForm, tooFull, wantsSampling } from './runDraft.ts';
+import {
+  canStart,
+  closerBy,
+  folderOn,
+  placesProposed,
+  proposedRun,
+  runForm,
+  tooFull,
+  wantsSampling,
+} from './runDraft.ts';
 
 const store = (rest: Partial<RunCheck['stores'][number]> = {}): RunCheck['stores'][number] => ({
   id: 'raid',
@@ -113,6 +122,21 @@ describe('the form of a run', () => {
     ]);
     expect(fits({ notBefore: '22:30', wantedBy: '7:00' })).toBe(true);
   });
+});
+
+it('a folder of a store for outputs is never one that originals were read from', () => {
+  const originals = [
+    { store: 'raid', folder: 'show' },
+    { store: 'nas', folder: '' },
+  ];
+  const on = (store: string, folder: string): string => folderOn(store, folder, originals);
+  expect([on('raid', 'show'), on('raid', 'show/out'), on('raid', 'shows'), on('shuttle', 'show')]).toEqual([
+    'show-outputs',
+    'show-outputs/out',
+    'shows',
+    'show',
+  ]);
+  expect(on('nas', 'cards')).toBe('cards');
 });
 
 it('what was sampled is closer than what rates tell; what was not sampled stays', () => {

@@ -2,6 +2,7 @@ import type { SampledForecast } from '@relay/contract/forecast';
 import { newRun, type LastChoice, type RunCheck } from '@relay/contract/runs';
 import type { RecipeAnswer } from '@relay/contract/recipes';
 import type { StoreAnswer } from '@relay/contract/site';
+import type { OutputPlace } from '@relay/core/recipe/recipe';
 import { placesAgain, placesNamed, type Places } from '@relay/core/recipe/places';
 import { z } from 'zod';
 import { isWrongHour } from './hours.ts';
@@ -67,6 +68,17 @@ export function placesProposed(recipe: RecipeAnswer | undefined, last: LastChoic
   return last?.recipe === recipe.id
     ? placesAgain(recipe.definition, recipe.version, last)
     : placesNamed(recipe.definition);
+}
+
+/**
+ * A folder of a store for outputs: the one that is wanted, or one beside the originals where it would lie among them:
+ * whoever picks their store should not have to find out. Of a store that was read whole there is none.
+ */
+export function folderOn(store: string, folder: string, originals: readonly OutputPlace[]): string {
+  const among = originals.find(
+    (one) => one.store === store && one.folder !== '' && `${folder}/`.startsWith(`${one.folder}/`),
+  );
+  return among ? `${among.folder}-outputs${folder.slice(among.folder.length)}` : folder;
 }
 
 /** What is known of a run before it starts: what was sampled is closer than what rates tell. */

@@ -30,7 +30,7 @@ export function RunFacts({ facts, preparing }: { facts: RunCheck; preparing: Pre
         {facts.stores
           .filter(({ there }) => there)
           .map((store) => (
-            <Room key={store.id} store={store} alone={facts.stores.length === 1} />
+            <Room key={store.id} store={store} alone={facts.stores.length === 1} sampled={sampling.of !== null} />
           ))}
         <Fact name="Takes" mono={false}>
           {facts.seconds
@@ -51,13 +51,21 @@ export function RunFacts({ facts, preparing }: { facts: RunCheck; preparing: Pre
   );
 }
 
+interface RoomProps {
+  store: RunCheck['stores'][number];
+  /** Everything goes to it. */
+  alone: boolean;
+  /** Sampled pictures say more closely how large each deliverable is, but not what goes where. */
+  sampled: boolean;
+}
+
 /** What is free on a store, and what of it when the run's turn comes. */
-function Room({ store, alone }: { store: RunCheck['stores'][number]; alone: boolean }) {
+function Room({ store, alone, sampled }: RoomProps) {
   return (
     <>
       <Fact name={alone ? 'Free there' : `Free on ${store.name}`} mono={false}>
         <Bytes value={store.freeBytes} />
-        {!alone && (
+        {!alone && !sampled && (
           <span className="text-dim">
             {' '}
             for <Range bytes={store.bytes} />
@@ -65,7 +73,7 @@ function Room({ store, alone }: { store: RunCheck['stores'][number]; alone: bool
         )}
       </Fact>
       {store.promisedBytes > 0 && (
-        <Fact name="When its turn comes" mono={false}>
+        <Fact name={alone ? 'When its turn comes' : `In its turn on ${store.name}`} mono={false}>
           <Bytes value={Math.max(0, store.freeBytes - store.promisedBytes)} />
         </Fact>
       )}

@@ -4,13 +4,13 @@ import { runRows } from '@relay/contract/routes/runs';
 import type { RecipeAnswer } from '@relay/contract/recipes';
 import type { RunCheck } from '@relay/contract/runs';
 import type { StoreAnswer } from '@relay/contract/site';
-import type { Recipe } from '@relay/core/recipe/recipe';
+import type { OutputPlace, Recipe } from '@relay/core/recipe/recipe';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useForm, useWatch, type UseFormReturn } from 'react-hook-form';
 import { useNavigate } from 'react-router';
 import type { z } from 'zod';
 import { ask } from '../api/client.ts';
-import { lastChoiceQuery, storesQuery } from '../api/queries.ts';
+import { lastChoiceQuery, readingsQuery, storesQuery } from '../api/queries.ts';
 import { slug } from '../ui/format.ts';
 import { toastProblem } from '../ui/pieces.tsx';
 import { useSettled } from '../ui/useSettled.ts';
@@ -25,6 +25,8 @@ export interface Preparing {
   chooseRecipe: (id: string) => void;
   /** Stores that outputs may go to. */
   stores: StoreAnswer[];
+  /** Folders that originals were read from. */
+  originals: readonly OutputPlace[];
   facts: RunCheck | undefined;
   checkError: Error | null;
   sampling: { of: { sampled: number; of: number } | null; error: Error | null; busy: boolean; begin: () => void };
@@ -65,6 +67,7 @@ export function useRunDraft(wanted: WhatIsRun): Preparing {
   const go = useNavigate();
   const client = useQueryClient();
   const { data: allStores = [] } = useQuery(storesQuery);
+  const { data: originals = [] } = useQuery(readingsQuery(production.id));
   const stores = allStores.filter((one) => !one.bay && !one.readOnly);
   const { form, draft, chooseRecipe } = useRunForm(wanted, stores);
   const { isValid } = form.formState;
@@ -103,6 +106,7 @@ export function useRunDraft(wanted: WhatIsRun): Preparing {
     recipe,
     chooseRecipe,
     stores,
+    originals,
     facts,
     checkError: check.error,
     sampling: {

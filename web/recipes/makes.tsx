@@ -5,6 +5,7 @@ import type { Recipe } from '@relay/core/recipe/recipe';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { ask } from '../api/client.ts';
+import { storesQuery } from '../api/queries.ts';
 import { keptClips } from '../clips/kept.ts';
 import { selectLook } from '../corrections/row.tsx';
 import { LevelMark, LevelShape } from '../ui/levelMark.tsx';
@@ -47,6 +48,7 @@ export function Makes({
     retry: false,
     queryFn: ({ signal }) => ask(recipeRows.preview, { production, body: asked, signal }),
   });
+  const { data: stores = [] } = useQuery(storesQuery);
   const sampled = useQuery({
     queryKey: ['recipe-forecast', production, asked],
     enabled: false,
@@ -61,6 +63,13 @@ export function Makes({
         What it makes is worked out…
       </p>
     );
+  /** Where a deliverable's paths begin, if not where the run goes. */
+  const placeOf = (deliverable: string): string => {
+    const place = recipe.deliverables.find(({ name }) => name === deliverable)?.place;
+    if (!place) return '';
+    const store = stores.find(({ id }) => id === place.store)?.name ?? place.store;
+    return `${[store, place.folder].filter(Boolean).join('/')}/`;
+  };
   // What was sampled is closer than what rates tell.
   const deliverables = data.deliverables.map((one) => ({
     ...one,
@@ -161,6 +170,7 @@ export function Makes({
             title={one.clash ?? `of ${one.original}`}
           >
             {one.clash && <LevelMark level="stop" label="cannot be made" className="mr-1.5" />}
+            {placeOf(one.deliverable)}
             {one.path}
           </li>
         ))}
