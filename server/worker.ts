@@ -33,18 +33,16 @@ import {
   endLeasesOfTheDead,
   endLeg,
   orphanedLegs,
-  recordedOutput,
-  recordOutput,
   renewLease,
   runsOneAlone,
   stillOurs,
   giveBack,
   mostBlames,
-  placesOf,
   takeBackLapsed,
   workerName,
   type ClaimedLeg,
 } from './runs/claims.ts';
+import { placesOf, recordedOutput, recordOutput } from './runs/recorded.ts';
 import { cabinetText } from './cabinet/cabinet.ts';
 import { runLeg } from '@relay/work/leg/leg';
 import { claimSegment, unqueuedSegments, type ClaimedSegment } from './runs/segmentClaims.ts';

@@ -11,9 +11,6 @@ import {
   endLeasesOfTheDead,
   endLeg,
   orphanedLegs,
-  placesOf,
-  recordedOutput,
-  recordOutput,
   renewLease,
   runsOneAlone,
   stillOurs,
@@ -21,6 +18,7 @@ import {
   workerName,
 } from './claims.ts';
 import { promisedBytes } from './queries.ts';
+import { placesOf, recordedOutput, recordOutput } from './recorded.ts';
 import { idleSlots } from './segmentClaims.ts';
 import { changeRun, firstOfAll, holdLegs, moveLeg, releaseLegs, retryLegs, stopLegs } from './service.ts';
 import { SheetKeeper } from './sheetKeeper.ts';

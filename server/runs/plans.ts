@@ -18,7 +18,7 @@ import { legBytesAtMost } from '@relay/core/size/forecast';
 import { dayOf } from '@relay/core/time/day';
 import { basename } from 'node:path';
 import type { DataSource } from 'typeorm';
-import { recordedMarks } from './claims.ts';
+import { recordedMarks } from './recorded.ts';
 import { foretold, siteHistory } from './history.ts';
 import { forecastOf } from './deliverables.ts';
 import { correctionsInForce, inForceOfClip, type InForceRows } from '../clips/inForce.ts';

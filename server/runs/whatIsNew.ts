@@ -7,7 +7,7 @@ import type { DataSource } from 'typeorm';
 import type { Tools } from '../desk/tools.ts';
 import { recipe as recipeRow } from '../db/entities/recipes.ts';
 import { run } from '../db/entities/runs.ts';
-import { recordedMarks } from './claims.ts';
+import { recordedMarks } from './recorded.ts';
 import { clipsToRun, planClips, sortOut, type PlannedClip } from './plans.ts';
 import { lastChoiceOf } from './queries.ts';
 
