@@ -5,6 +5,8 @@ const alone = [
   'media/leg/stall.test.ts',
   'work/disk/quiet.test.ts',
   'server/runs/workers.test.ts',
+  'server/runs/segments.test.ts',
+  'server/runs/runPlaces.test.ts',
   'e2e/firstLeg.test.ts',
   'e2e/runs.test.ts',
 ];
