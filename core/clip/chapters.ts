@@ -13,7 +13,7 @@ const splitSizes = [2, 4, 8, 16, 32].map((gibibytes) => gibibytes * 2 ** 30);
  * A file name as a series and its place in it: `V0034_02` is number 2 of `V0034_`. Null for a name without a counter of
  * its own.
  */
-function placeInSeries(path: string): { series: string; number: number } | null {
+export function placeInSeries(path: string): { series: string; number: number } | null {
   const parts = /^(.+[_\-.])(\d{1,3})$/.exec(stemOf(path));
   return parts ? { series: `${folderOf(path)}/${parts[1]}`, number: Number(parts[2]) } : null;
 }
@@ -55,8 +55,14 @@ function goesOn(a: ClipDescription, b: ClipDescription): boolean | null {
   );
 }
 
-function near(a: number, b: number, share: number): boolean {
+/** Whether two numbers differ by no more than a share of the larger. */
+export function near(a: number, b: number, share: number): boolean {
   return Math.abs(a - b) <= share * Math.max(a, b);
+}
+
+/** Whether a file is as large as those after which recorders begin a new one. */
+export function endsAtSplitSize(sizeBytes: number): boolean {
+  return splitSizes.some((size) => sizeBytes <= size && near(sizeBytes, size, 0.06));
 }
 
 /**
@@ -73,9 +79,7 @@ function wereSplit(row: readonly ClipDescription[]): boolean {
     first.video !== null &&
     full.every((clip) => clip.video?.frames === first.video?.frames) &&
     (last.video?.frames ?? 0) <= first.video.frames;
-  const atLimit = full.every((clip) =>
-    splitSizes.some((size) => clip.sizeBytes <= size && near(clip.sizeBytes, size, 0.06)),
-  );
+  const atLimit = full.every((clip) => endsAtSplitSize(clip.sizeBytes));
   return (sameSize && atLimit) || (full.length >= 2 && (sameSize || sameLength));
 }
 

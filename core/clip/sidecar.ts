@@ -95,6 +95,9 @@ export function sidecarFacts(tree: Tree, sidecarPath: string, path: string): Sid
   return { identity: about.length > 0 ? identityIn(about[0] as Tree) : {}, spans };
 }
 
+/** Letters that a sidecar's stem may have more than its clip's: `C0001M01.XML`. */
+export const longestSidecarMark = 6;
+
 /**
  * Whether a file lies with a clip: its stem begins with the clip's, with nothing but a mark and letters after
  * (`C0001.XML`, `C0001M01.XML`), in the same folder or one beside it.

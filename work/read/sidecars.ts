@@ -1,6 +1,6 @@
 import { isSidecar } from '@relay/core/clip/formats';
 import { stemOf } from '@relay/core/clip/roll';
-import { belongsTo, mayTellOf, sidecarFacts } from '@relay/core/clip/sidecar';
+import { belongsTo, longestSidecarMark, mayTellOf, sidecarFacts } from '@relay/core/clip/sidecar';
 import type { Tree } from '@relay/core/text/tree';
 import type { Identity } from '@relay/core/identity/identity';
 import { aside } from '../aside/aside.ts';
@@ -12,9 +12,6 @@ import type { FoundFile } from '../disk/walk.ts';
 const mostBytes = 2_000_000;
 /** A card has its index and one sidecar a clip; five thousand more say nothing new of a clip. */
 const mostCardWide = 50;
-
-/** Letters that a sidecar may have more than its clip: `C0001M01.XML`. As `belongsTo`. */
-const longestMark = 6;
 
 function isXml(file: FoundFile): boolean {
   return /\.xml$/i.test(file.shownPath);
@@ -31,7 +28,7 @@ export class Sidecars {
   constructor(private readonly files: readonly FoundFile[]) {
     for (const file of files) {
       const stem = stemOf(file.shownPath).toLowerCase();
-      for (let cut = 0; cut <= longestMark && cut < stem.length; cut += 1) {
+      for (let cut = 0; cut <= longestSidecarMark && cut < stem.length; cut += 1) {
         const beginning = stem.slice(0, stem.length - cut);
         this.byBeginning.set(beginning, [...(this.byBeginning.get(beginning) ?? []), file]);
       }
@@ -43,9 +40,9 @@ export class Sidecars {
         const stem = stemOf(file.shownPath).toLowerCase();
         return (
           isXml(file) &&
-          !Array.from({ length: longestMark + 1 }, (_, cut) => stem.slice(0, Math.max(1, stem.length - cut))).some(
-            (beginning) => stems.has(beginning),
-          )
+          !Array.from({ length: longestSidecarMark + 1 }, (_, cut) =>
+            stem.slice(0, Math.max(1, stem.length - cut)),
+          ).some((beginning) => stems.has(beginning))
         );
       })
       .slice(0, mostCardWide);
