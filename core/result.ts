@@ -1,8 +1,11 @@
 /** What may fail in core is returned, not thrown: a value, or a problem that says what to do about it. */
 export type Result<T> = { ok: true; value: T } | { ok: false; problem: Problem };
 
-/** What code asks about, where it does: never the words. *stalled*: nothing moved, and it was ended. */
-export const problemKinds = ['stalled', 'disk full', 'not writable'] as const;
+/**
+ * What code asks about, where it does: never the words. *stalled*: nothing moved, and it was ended. *original gone*,
+ * *original changed*: since it was read.
+ */
+export const problemKinds = ['stalled', 'disk full', 'not writable', 'original gone', 'original changed'] as const;
 export type ProblemKind = (typeof problemKinds)[number];
 
 /** Something that went wrong, in words for the person who has to act on it. */

@@ -74,3 +74,11 @@ export function mountOf(mounts: readonly Mount[], path: string): Mount | undefin
       undefined,
     );
 }
+
+/** File systems that do not say what other machines do on them, so that only looking tells. */
+const withoutEvents = /^(nfs|nfs4|cifs|smb3|9p|virtiofs|afs|ceph|glusterfs|fuse(\..*)?)$/;
+
+/** Whether the system tells of every change on a mount. Where nothing is known of it, it is taken for not telling. */
+export function tellsOfChanges(mount: Mount | undefined): boolean {
+  return mount !== undefined && !withoutEvents.test(mount.kind);
+}

@@ -61,6 +61,11 @@ function filesOf({ original: { chapters, path } }: LegPlan): string[] {
   return chapters.length === 0 ? [path] : chapters.map((chapter) => chapter.path);
 }
 
+function originalGone(path: string): { ok: false; problem: Problem } {
+  const remedy = 'See that its store is mounted, then retry';
+  return { ok: false, problem: { kind: 'original gone', what: `${path} is no longer there`, remedy } };
+}
+
 /** Opens the original's files, and sees that they are what was described. */
 async function openOriginal(
   plan: LegPlan,
@@ -74,19 +79,25 @@ async function openOriginal(
     } catch (error) {
       // Of several files, the one it is.
       const gone = (error as NodeJS.ErrnoException).code === 'ENOENT';
-      return fail(
-        gone ? `${path} is no longer there` : `${path} cannot be opened: ${(error as Error).message}`,
-        'See that its store is mounted, then retry',
-      );
+      return gone
+        ? originalGone(path)
+        : fail(
+            `${path} cannot be opened: ${(error as Error).message}`,
+            'See that its store is mounted and the file may be read, then retry',
+          );
     }
   }
   const before = await originalFacts(paths);
-  if (!before) return fail(`${plan.original.path} is no longer there`, 'See that its store is mounted, then retry');
+  if (!before) return originalGone(plan.original.path);
   if (before.sizeBytes !== plan.original.sizeBytes)
-    return fail(
-      `${plan.original.path} has changed since it was read`,
-      'Wait until its copy is complete, read it again and run it again',
-    );
+    return {
+      ok: false,
+      problem: {
+        kind: 'original changed',
+        what: `${plan.original.path} has changed since it was read`,
+        remedy: 'Wait until its copy is complete, read it again and run it again',
+      },
+    };
   return ok({ source: { clip: plan.original, paths }, before });
 }
 

@@ -225,6 +225,7 @@ async function makeReadied(leg: LegUnderWay, targets: Target[], ready: LegReady)
   at.onState?.('proving');
   if (await hasChanged(leg))
     return allFailed(targets, {
+      kind: 'original changed',
       what: `${plan.original.path} changed while it was read`,
       remedy: 'Wait until its copy is complete, read it again and run it again',
     });

@@ -41,24 +41,28 @@ export async function mergeIntoSheet(outRoot: string, rows: readonly RelinkRow[]
 export interface Sheet {
   recorded(path: string): Promise<RecordedOutput | null>;
   record(row: RelinkRow): Promise<void>;
+  /** The original that an output is of, below the folder that was read; null for one that was never written down. */
+  originalOf(output: string): string | null;
 }
 
 export async function openSheet(outRoot: string): Promise<Sheet> {
-  const known = new Map(
-    (await readRows(outRoot)).map((row) => [
-      row.output,
-      { xxh3: row.outputXxh3, state: row.state, planMark: row.planMark ?? null },
-    ]),
-  );
+  const line = (row: RelinkRow): RecordedOutput & { original: string } => ({
+    xxh3: row.outputXxh3,
+    state: row.state,
+    planMark: row.planMark ?? null,
+    original: row.original,
+  });
+  const known = new Map((await readRows(outRoot)).map((row) => [row.output, line(row)]));
   let writing: Promise<void> = Promise.resolve();
   return {
     async recorded(path) {
       return known.get(path) ?? null;
     },
     record(row) {
-      known.set(row.output, { xxh3: row.outputXxh3, state: row.state, planMark: row.planMark ?? null });
+      known.set(row.output, line(row));
       writing = writing.catch(() => undefined).then(() => mergeIntoSheet(outRoot, [row]));
       return writing;
     },
+    originalOf: (output) => known.get(output)?.original ?? null,
   };
 }

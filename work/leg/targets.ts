@@ -75,6 +75,7 @@ export async function roomProblem(plan: LegPlan, at: OutRoots): Promise<Problem 
     const free = await freeBytes(pathOf(root));
     if (free < need)
       return {
+        kind: 'disk full',
         what: `Too little space for ${plan.original.path}: it may need ${gigabytes(need)}, ${gigabytes(free)} are free${outputs.length < plan.outputs.length ? ` for ${outputs.map(({ deliverable }) => deliverable).join(', ')}` : ''}`,
         remedy: 'Free space or choose another store, then retry',
       };
