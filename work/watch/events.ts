@@ -1,0 +1,50 @@
+import { watch, type FSWatcher } from 'node:fs';
+import { pathOf, type Root } from '../disk/held.ts';
+import { under } from '@relay/core/naming/under';
+
+/**
+ * What the system says of changes in folders, one watch for each folder. It only says where to look again: what is
+ * there is what a look finds, so that a share without events, which is looked at regularly, comes to the same.
+ */
+export class FolderEvents {
+  private readonly watches = new Map<string, FSWatcher>();
+  private given = 0;
+
+  constructor(
+    private readonly root: Root,
+    private readonly onChange: (folder: string) => void,
+  ) {}
+
+  /** Whether every folder that was asked for is watched: where one is not, only looking tells. */
+  get complete(): boolean {
+    return this.watches.size === this.given;
+  }
+
+  /** Watches the files directly in a folder. Folders that cannot be watched are only looked at. */
+  add(folder: string): void {
+    if (this.watches.has(folder)) return;
+    this.given += 1;
+    try {
+      const one = watch(under(pathOf(this.root), folder), { persistent: false }, () => this.onChange(folder));
+      one.on('error', () => this.drop(folder));
+      this.watches.set(folder, one);
+    } catch {
+      // The system's number of watches is used up, or the share has none.
+    }
+  }
+
+  private drop(folder: string): void {
+    this.watches.get(folder)?.close();
+    if (this.watches.delete(folder)) this.given -= 1;
+  }
+
+  /** Lets those go that are not there any more. */
+  keep(folders: Iterable<string>): void {
+    const kept = new Set(folders);
+    for (const folder of [...this.watches.keys()]) if (!kept.has(folder)) this.drop(folder);
+  }
+
+  close(): void {
+    for (const folder of [...this.watches.keys()]) this.drop(folder);
+  }
+}

@@ -1,0 +1,390 @@
+import {
+  appendFile,
+  copyFile,
+  mkdir,
+  open,
+  readdir,
+  readFile,
+  rename,
+  rm,
+  symlink,
+  utimes,
+  writeFile,
+} from 'node:fs/promises';
+import { join } from 'node:path';
+import { beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
+import { call, scratchFolder } from '../../testing/commands.ts';
+import { light, paintClip, WatchedFolder } from '../../testing/inlet.ts';
+import { pause } from '../../testing/site.ts';
+import { finishAndCut } from '@relay/core/recipe/recipe';
+import { writeMhl } from '@relay/core/custody/mhl';
+import { withPlaces } from '@relay/core/recipe/places';
+
+let clips: string;
+let home: string;
+let count = 0;
+let watched: WatchedFolder;
+
+beforeAll(async () => {
+  clips = await scratchFolder();
+  for (let n = 1; n <= 6; n += 1) await paintClip(join(clips, `${n}.mov`), n);
+  home = await scratchFolder();
+});
+beforeEach(async () => {
+  count += 1;
+  watched = await WatchedFolder.at(join(home, String(count)));
+});
+
+const drop = (n: number, name: string): Promise<void> => copyFile(join(clips, `${n}.mov`), join(watched.source, name));
+const outputs = async (): Promise<string[]> =>
+  (await readdir(watched.out, { recursive: true })).filter((name) => name.endsWith('.mov')).sort();
+
+describe('a copy that is not whole', () => {
+  it('is left alone while it pauses for longer than the quiet time with the file open, and made once it is closed', async () => {
+    void watched.watch();
+    const bytes = await readFile(join(clips, '1.mov'));
+    const copy = await open(join(watched.source, 'A.mov'), 'w');
+    await copy.write(bytes.subarray(0, bytes.length / 2));
+    await pause(2_000);
+    expect(watched.of('taken')).toEqual([]);
+    expect(watched.of('waits').at(-1)?.why).toMatch(/A\.mov is open/);
+    await copy.write(bytes.subarray(bytes.length / 2));
+    await copy.close();
+    await watched.until('made', () => watched.made.length === 1);
+    expect(watched.of('left')).toEqual([]);
+  });
+
+  it('that another machine pauses is left when it cannot be used, and made when it is whole: nothing of it stays', async () => {
+    void watched.watch({ events: false, everyMs: 1_000 });
+    const bytes = await readFile(join(clips, '1.mov'));
+    await writeFile(join(watched.source, 'A.mov'), bytes.subarray(0, bytes.length / 2));
+    await watched.until('left', () => watched.of('left').length === 1);
+    expect(watched.of('left')[0]).toMatchObject({ path: 'A.mov', again: false });
+    expect(await outputs()).toEqual([]);
+    await appendFile(join(watched.source, 'A.mov'), bytes.subarray(bytes.length / 2));
+    await watched.until('made', () => watched.made.length === 1);
+    expect(await outputs()).toEqual(['proxy/A.mov']);
+  });
+
+  it('has a temporary name until it is whole', async () => {
+    void watched.watch();
+    await drop(1, 'A.mov.part');
+    await writeFile(join(watched.source, 'A.mov'), '');
+    await pause(1_500);
+    expect(watched.of('taken')).toEqual([]);
+    await rename(join(watched.source, 'A.mov.part'), join(watched.source, 'A.mov'));
+    await watched.until('made', () => watched.made.length === 1);
+    expect(watched.of('left')).toEqual([]);
+  });
+
+  it('is a card until all of it is there: its clips are taken up together', async () => {
+    void watched.watch();
+    const card = join(watched.source, 'C004', 'PRIVATE', 'CLIP');
+    await mkdir(card, { recursive: true });
+    await drop(1, 'C004/PRIVATE/CLIP/C1.mov');
+    for (const n of [2, 3]) {
+      await pause(450);
+      await drop(n, `C004/PRIVATE/CLIP/C${n}.mov`);
+    }
+    await watched.until('made', () => watched.made.length === 3);
+    expect(watched.of('taken').map(({ thing, files }) => [thing, files])).toEqual([['C004', 3]]);
+    expect(await outputs()).toEqual(['C1', 'C2', 'C3'].map((name) => `proxy/C004/PRIVATE/CLIP/${name}.mov`));
+  });
+
+  it('is taken up at once when its manifest says that it is whole, or its partner', async () => {
+    void watched.watch({ rules: { quietMs: 60_000, partner: { ending: 'done', needed: false } } });
+    await mkdir(join(watched.source, 'R1'));
+    await drop(1, 'R1/A.mov');
+    const { length } = await readFile(join(clips, '1.mov'));
+    const entry = { path: 'A.mov', sizeBytes: length, modifiedAt: null, hashes: { md5: '0'.repeat(32) } };
+    const manifest = {
+      generation: 1,
+      createdAt: '2026-11-20T10:00:00Z',
+      host: 'set',
+      tool: 'a copy program',
+      process: 'transfer' as const,
+      entries: [{ ...entry, action: 'original' as const }],
+    };
+    await writeFile(join(watched.source, 'R1', 'R1.mhl'), writeMhl(manifest));
+    await drop(2, 'B.mov');
+    await drop(3, 'C.mov');
+    await writeFile(join(watched.source, 'B.mov.done'), '');
+    await watched.until('made', () => watched.made.length === 2);
+    expect(watched.made).toEqual(['B.mov', 'R1/A.mov']);
+    expect(
+      watched
+        .of('taken')
+        .map(({ thing, by }) => [thing, by])
+        .sort(),
+    ).toEqual([
+      ['B.mov', 'partner'],
+      ['R1', 'manifest'],
+    ]);
+  });
+});
+
+describe('what was made is not made again', () => {
+  beforeEach(async () => {
+    await drop(1, 'A.mov');
+    await watched.watch({ once: true });
+    expect(watched.made).toEqual(['A.mov']);
+    watched = await WatchedFolder.at(join(home, String(count)));
+  });
+
+  it('after a rename, as a second copy, or when the folder was moved and its times were lost', async () => {
+    await rename(join(watched.source, 'A.mov'), join(watched.source, 'B.mov'));
+    await mkdir(join(watched.source, 'deep'));
+    await drop(1, 'deep/C.mov');
+    await utimes(join(watched.source, 'deep/C.mov'), new Date('2020-01-01'), new Date('2020-01-01'));
+    await watched.watch({ once: true });
+    expect(watched.made).toEqual([]);
+    expect(
+      watched
+        .of('known')
+        .map(({ path, as }) => [path, as])
+        .sort(),
+    ).toEqual([
+      ['B.mov', 'A.mov'],
+      ['deep/C.mov', expect.stringMatching(/^[AB]\.mov$/)],
+    ]);
+    expect(await outputs()).toEqual(['proxy/A.mov']);
+  });
+
+  it('when it is a result that came back, by whatever name', async () => {
+    await copyFile(join(watched.out, 'proxy/A.mov'), join(watched.source, 'new.mov'));
+    await watched.watch({ once: true });
+    expect([watched.made, watched.of('known').map(({ path, result }) => [path, result])]).toEqual([
+      [],
+      [['new.mov', true]],
+    ]);
+  });
+
+  it('when the sheet and memory are lost but the outputs are there: they are proved, not made', async () => {
+    await rm(join(watched.out, 'relay-inlet.jsonl'));
+    await watched.watch({ once: true });
+    expect(watched.of('made').flatMap(({ outputs: made }) => made.map(({ alreadyThere }) => alreadyThere))).toEqual([
+      true,
+    ]);
+  });
+
+  it('but new content under its name is a new version, and the old output is set aside', async () => {
+    await drop(2, 'A.mov');
+    await watched.watch({ once: true });
+    expect(watched.made).toEqual(['A.mov']);
+    expect(await outputs()).toEqual(['proxy/A.mov', 'superseded/proxy/A.1.mov']);
+  });
+
+  it('and another original whose output would get the same name is left, with both named', async () => {
+    await drop(2, 'A.mp4');
+    await watched.watch({ once: true });
+    expect(watched.of('left').map(({ what }) => what)).toEqual([
+      'proxy/A.mov is already the name of what was made of A.mov',
+    ]);
+    expect(await outputs()).toEqual(['proxy/A.mov']);
+  });
+
+  it('by a second process that would keep the same memory: it is refused', async () => {
+    void watched.watch();
+    await watched.until('keeper', async () => (await readFile(join(watched.out, 'relay-inlet.jsonl'), 'utf8')) !== '');
+    const cli = await call(process.execPath, [
+      join(import.meta.dirname, '../../build/relay.mjs'),
+      ...['watch', '--source', watched.source, '--out', watched.out, '--once', '--quiet', '0'],
+    ]);
+    expect([cli.code, cli.stderr]).toEqual([2, expect.stringMatching(/is kept by process \d+, which watches/)]);
+  });
+});
+
+describe('what cannot be used', () => {
+  it('stays and is named with its remedy, links and circles of links are not followed, and nothing stops the rest', async () => {
+    await writeFile(join(watched.source, 'broken.mov'), 'no clip at all, but long enough to be looked at');
+    await symlink(watched.source, join(watched.source, 'round'));
+    await symlink(join(clips, '2.mov'), join(watched.source, 'link.mov'));
+    await drop(1, 'A.mov');
+    const ended = await watched.watch({ once: true });
+    expect([ended.made, ended.left, ended.waiting]).toEqual([1, 3, 0]);
+    expect(
+      watched
+        .of('left')
+        .map(({ path }) => path)
+        .sort(),
+    ).toEqual(['broken.mov', 'link.mov', 'round']);
+    for (const { what, remedy } of watched.of('left'))
+      expect([what, remedy].every((text) => text.length > 9)).toBe(true);
+    // It is remembered as it was, and not tried again until it is another.
+    const again = await WatchedFolder.at(join(home, String(count)));
+    await again.watch({ once: true });
+    expect(
+      again
+        .of('left')
+        .map(({ path }) => path)
+        .sort(),
+    ).toEqual(['link.mov', 'round']);
+  });
+
+  it('for its name on the receiving systems is left with the reason, others of its batch are made', async () => {
+    await drop(1, 'what?.mov');
+    await drop(2, 'B.mov');
+    await watched.watch({ once: true });
+    expect(watched.made).toEqual(['B.mov']);
+    expect(watched.of('left').map(({ path, what }) => [path, what])).toEqual([
+      ['what?.mov', expect.stringMatching(/\?/)],
+    ]);
+  });
+
+  it('since it may not be read is taken up as soon as it may', async () => {
+    // Root reads everything: the command is run as nobody.
+    await drop(1, 'A.mov');
+    await drop(2, 'B.mov');
+    const chmod = (mode: string, ...paths: string[]): Promise<unknown> => call('chmod', [mode, ...paths]);
+    await call('chown', ['-R', '65534:65534', watched.source, watched.out]);
+    for (const folder of [home, join(home, String(count))]) await chmod('0755', folder);
+    await chmod('000', join(watched.source, 'B.mov'));
+    const child = call(
+      'setpriv',
+      [
+        ...['--reuid', '65534', '--regid', '65534', '--clear-groups', process.execPath],
+        join(import.meta.dirname, '../../build/relay.mjs'),
+        ...['watch', '--source', watched.source, '--out', watched.out, '--quiet', '1', '--json-lines', '--once'],
+      ],
+      { HOME: home, TMPDIR: '/tmp' },
+    );
+    const first = await child;
+    expect(first.stdout).toMatch(/"event":"made","original":"A\.mov"/);
+    expect(first.stdout).toMatch(/B\.mov cannot be read \(EACCES\)/);
+    await chmod('644', join(watched.source, 'B.mov'));
+    await watched.watch({ once: true });
+    expect(watched.made).toEqual(['B.mov']);
+  });
+});
+
+describe('what goes away', () => {
+  it('and comes again, a folder or the whole store, waits anew and is made once', async () => {
+    void watched.watch();
+    await mkdir(join(watched.source, 'D'));
+    await drop(1, 'D/A.mov');
+    await watched.until('waits', () => watched.of('waits').length > 0);
+    await rename(join(watched.source, 'D'), join(home, 'elsewhere'));
+    await pause(1_500);
+    await rename(join(home, 'elsewhere'), join(watched.source, 'D'));
+    await watched.until('made', () => watched.made.length === 1);
+    await rename(watched.source, `${watched.source}-away`);
+    await drop(2, '../in-away/B.mov');
+    await watched.until('away', () => watched.of('away').length === 1);
+    await rename(`${watched.source}-away`, watched.source);
+    await watched.until('made', () => watched.made.length === 2);
+    expect([watched.made, watched.of('back').length]).toEqual([['B.mov', 'D/A.mov'], 1]);
+  });
+
+  it('where outputs go is waited for: nothing is written where it was mounted', async () => {
+    const disk = { size: 'size=40m', args: ['-t', 'tmpfs', '-o', 'size=40m', 'tmpfs', watched.out] };
+    expect((await call('mount', disk.args)).code, 'a disk could not be mounted: the tests run as root').toBe(0);
+    try {
+      void watched.watch();
+      await watched.until('memory', async () => (await readdir(watched.out)).length > 0);
+      await call('umount', ['-l', watched.out]);
+      await drop(1, 'A.mov');
+      await watched.until('away', () => watched.of('away').length === 1);
+      expect(await readdir(watched.out)).toEqual([]);
+      expect(watched.made).toEqual([]);
+    } finally {
+      await watched.over();
+      await call('umount', ['-l', watched.out]);
+    }
+  });
+
+  it('while it is made, for another file of its name: what was made of either is whole, and the last is there', async () => {
+    await paintClip(join(watched.source, 'A.mov'), 1, 1_500);
+    void watched.watch({ recipe: finishAndCut });
+    await watched.until('begun', () => watched.of('begun').length === 1);
+    await copyFile(join(clips, '2.mov'), join(watched.source, '.new'));
+    await rename(join(watched.source, '.new'), join(watched.source, 'A.mov'));
+    await watched.until('both', () => watched.of('begun').length === 2 && watched.of('made').length > 0, 120);
+    await watched.until('made', () => watched.of('made').length + watched.of('left').length >= 2, 120);
+    const made = watched.of('made').at(-1);
+    expect(made?.state).toBe('proved');
+    const frames = await call('ffprobe', [
+      ...['-v', 'error', '-count_packets', '-select_streams', 'v', '-show_entries', 'stream=nb_read_packets'],
+      ...['-of', 'csv=p=0', join(watched.out, 'proxy/A.mov')],
+    ]);
+    expect(frames.stdout.trim()).toBe('5');
+  });
+});
+
+describe('the clock', () => {
+  it('set back an hour, or wrong on the other machine, changes nothing', async () => {
+    await drop(1, 'A.mov');
+    await utimes(join(watched.source, 'A.mov'), new Date('2031-01-01'), new Date('2031-01-01'));
+    vi.setSystemTime(Date.now() - 3_600_000);
+    try {
+      await watched.watch({ once: true });
+      expect(watched.made).toEqual(['A.mov']);
+    } finally {
+      vi.useRealTimers();
+    }
+  });
+});
+
+describe('a disk that fills', () => {
+  it('at output three of five leaves no half output, and the rest is made by itself when there is room', async () => {
+    const small = join(home, `small-${count}`);
+    await mkdir(small);
+    const mount = (size: string, ...rest: string[]): Promise<unknown> =>
+      call('mount', [...rest, '-o', size, 'tmpfs', small]);
+    await mount('size=4m', '-t', 'tmpfs');
+    try {
+      for (let n = 1; n <= 5; n += 1) await drop(n, `C${n}.mov`);
+      const own = { store: 'own', folder: '' };
+      const recipe = withPlaces(light, own, { proxy: { store: 'small', folder: '' } });
+      const ballast = join(small, 'ballast');
+      const elsewhere = () => ({ root: small, folder: '' });
+      // Room for two: each may need some of it.
+      void watched.watch({ recipe, elsewhere, lanes: 1, againMs: 2_000 });
+      await watched.until('two', () => watched.made.length === 2);
+      const { stdout } = await call('df', ['--output=avail', '-B1', small]);
+      await writeFile(ballast, Buffer.alloc(Math.max(0, Number(stdout.split('\n')[1]) - 8_192)));
+      await watched.until('left', () => watched.of('left').length > 0 || watched.made.length === 5);
+      expect(watched.of('left')[0]).toMatchObject({ again: true, what: expect.stringMatching(/space|full/) as string });
+      expect((await readdir(small, { recursive: true })).filter((name) => name.includes('relay-part'))).toEqual([]);
+      await rm(ballast);
+      await watched.until('all', () => new Set(watched.made).size === 5, 120);
+      expect(watched.made).toEqual(['C1.mov', 'C2.mov', 'C3.mov', 'C4.mov', 'C5.mov']);
+    } finally {
+      await watched.over();
+      await call('umount', ['-l', small]);
+    }
+  });
+});
+
+describe('originals that are dealt with', () => {
+  it('are moved, structures whole, never over anything, and not before every output is proved', async () => {
+    await mkdir(join(watched.source, 'K1/DCIM'), { recursive: true });
+    await drop(1, 'K1/DCIM/A.mov');
+    await writeFile(join(watched.source, 'K1/DCIM/A.xml'), '<clip/>');
+    await drop(2, 'B.mov');
+    await writeFile(join(watched.source, 'bad.mov'), 'no clip at all, but long enough to be looked at');
+    await mkdir(join(watched.source, 'done'));
+    await writeFile(join(watched.source, 'done/B.mov'), 'somebody keeps this');
+    await watched.watch({ once: true, moves: true });
+    const lies = (await readdir(watched.source, { recursive: true })).filter((name) => name.includes('.')).sort();
+    expect(lies).toEqual(['done/B.2.mov', 'done/B.mov', 'done/K1/DCIM/A.mov', 'done/K1/DCIM/A.xml', 'left/bad.mov']);
+    expect(await readFile(join(watched.source, 'done/B.mov'), 'utf8')).toBe('somebody keeps this');
+    // Brought back by hand it is known, wherever it lay.
+    await rename(join(watched.source, 'done/B.2.mov'), join(watched.source, 'again.mov'));
+    const again = await WatchedFolder.at(join(home, String(count)));
+    await again.watch({ once: true });
+    expect(again.made).toEqual([]);
+  });
+});
+
+it('two watch one folder, each for its own outputs: both make everything once', async () => {
+  const other = await WatchedFolder.at(join(home, `${count}-other`));
+  await drop(1, 'A.mov');
+  await drop(2, 'B.mov');
+  await rm(other.source, { recursive: true });
+  await symlink(watched.source, other.source);
+  await Promise.all([watched.watch({ once: true }), other.watch({ once: true })]);
+  expect([watched.made, other.made]).toEqual([
+    ['A.mov', 'B.mov'],
+    ['A.mov', 'B.mov'],
+  ]);
+});
