@@ -27,6 +27,8 @@ export interface OutPlaces {
   elsewhere: (place: OutputPlace) => Root;
   recorded: (path: string, place?: OutputPlace) => Promise<RecordedOutput | null>;
   record: (row: RelinkRow, place?: OutputPlace) => Promise<void>;
+  /** The original that an output was made of; null for one that was never written down. */
+  originalOf: (path: string, place?: OutputPlace) => string | null;
 }
 
 interface Placing {
@@ -77,5 +79,6 @@ export async function outPlaces({ recipe, source, out, given }: Placing): Promis
     elsewhere: ({ store, folder }) => ({ root: stores.get(store) ?? out, folder }),
     recorded: (path, place) => sheetOf(place).recorded(path),
     record: (row, place) => sheetOf(place).record(row),
+    originalOf: (path, place) => sheetOf(place).originalOf(path),
   };
 }

@@ -1,13 +1,11 @@
-import { hostname } from 'node:os';
 import type { RunResult } from '@relay/contract/run';
 import type { Refusal } from '@relay/core/clip/description';
 import { LikeClips } from '@relay/core/size/likeClips';
 import { planBatch } from '@relay/core/recipe/batch';
 import { sayPlan } from '@relay/core/recipe/sentence';
-import { isAlive } from '@relay/media/process/alive';
 import { inLanes } from '@relay/work/lanes';
 import { runLeg } from '@relay/work/leg/leg';
-import { discardAbandoned } from '@relay/work/disk/place';
+import { ownMark } from './ownMark.ts';
 import { stopSignal } from './interrupt.ts';
 import { complain, endProgress, eventLine, printJson, progressLine } from './output.ts';
 import { sayPace } from './pace.ts';
@@ -33,7 +31,7 @@ function isLoss(refusal: Refusal): boolean {
 }
 
 /** `relay run --source DIR --out DIR [--recipe FILE] [--place STORE=DIR]… [--corrections FILE] [--production NAME] --json`. */
-// eslint-disable-next-line max-lines-per-function -- the command from its options to what it prints, step after step
+
 export async function runCommand(values: SourceOptions & { out: string; place?: string[] }): Promise<number> {
   const source = await sourceFolder(values.source);
   const recipe = await recipeFrom(values.recipe);
@@ -46,14 +44,7 @@ export async function runCommand(values: SourceOptions & { out: string; place?: 
 
   const { clips, batch: wanted, refusals, whole } = await readSource(source, values.production);
   const plans = planBatch(wanted, recipe, rules);
-  // What an earlier run on this machine left when it was killed; others may be at work here at the same time.
-  const mark = `cli.${hostname()}.`;
-  for (const folder of places.folders)
-    await discardAbandoned(
-      folder,
-      (owner) => owner.startsWith(mark) && !isAlive(Number(owner.slice(mark.length).split('.')[0])),
-    );
-  const batch = `${mark}${process.pid}`;
+  const batch = await ownMark(places.folders);
 
   const likeClips = new LikeClips();
   const shares = new Map<number, string>();

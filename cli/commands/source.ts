@@ -6,6 +6,7 @@ import type { ClipDescription, Refusal } from '@relay/core/clip/description';
 import type { CorrectionRule } from '@relay/core/corrections/corrections';
 import type { BatchClip } from '@relay/core/recipe/batch';
 import { finishAndCut, type Recipe } from '@relay/core/recipe/recipe';
+import { recipesTogether } from '@relay/core/recipe/together';
 import { readFolder } from '@relay/work/read/readFolder';
 import type { LutText } from '@relay/work/leg/colour';
 import type { ImageBytes } from '@relay/work/leg/ready';
@@ -65,6 +66,27 @@ async function withImages(recipe: Recipe, recipeFile: string | undefined): Promi
     }),
   );
   return { ...recipe, deliverables };
+}
+
+/** Recipes in files as one, their pictures by absolute paths; the first starter recipe without any. @throws Misuse */
+export async function recipesFrom(files: readonly string[]): Promise<Recipe> {
+  const recipes = await Promise.all(
+    files.map(async (file) => {
+      const recipe = await recipeFrom(file);
+      const deliverables = recipe.deliverables.map((one) =>
+        one.burn?.image
+          ? {
+              ...one,
+              burn: { ...one.burn, image: { ...one.burn.image, image: resolve(dirname(file), one.burn.image.image) } },
+            }
+          : one,
+      );
+      return { ...recipe, deliverables };
+    }),
+  );
+  const together = recipesTogether(recipes.length > 0 ? recipes : [finishAndCut]);
+  if (together.ok) return together.value;
+  throw new Misuse(`${together.problem.what}. ${together.problem.remedy}`);
 }
 
 /** The recipe in a file, checked, or the first starter recipe. */

@@ -2,6 +2,7 @@ import { hashNames } from '@relay/core/custody/manifest';
 import type { Command } from 'commander';
 import type { ArriveOptions } from '../commands/arrive.ts';
 import type { SourceOptions } from '../commands/source.ts';
+import type { WatchOptions } from '../commands/watch.ts';
 import { collected, type Ends } from './values.ts';
 
 const recipeOption = ['--recipe <FILE>', 'a recipe; without: ProRes 422 HQ intermediates and H.264 proxies'] as const;
@@ -79,6 +80,25 @@ function addMaking(program: Command, ends: Ends): void {
     .action(async (options: SourceOptions & { out: string; place?: string[] }) =>
       ends(await (await import('../commands/run.ts')).runCommand(options)),
     );
+  program
+    .command('watch')
+    .summary('makes what arrives in a folder, by itself')
+    .description(
+      'Takes up what arrives in a folder once it is whole, makes and proves every deliverable of the recipes, and remembers beside the outputs what it took up, so that nothing is made twice.',
+    )
+    .requiredOption('--source <DIR>', 'the folder that originals arrive in')
+    .requiredOption('--out <DIR>', 'where outputs go')
+    .option('--place <STORE=DIR>', 'where a store lies that a recipe sends a deliverable to', collected)
+    .option('--recipe <FILE>', 'a recipe; several are made from one decode', collected)
+    .option(...correctionsOption)
+    .option(...productionOption)
+    .option('--quiet <SECONDS>', 'for how long nothing of it must change (default 15)')
+    .option('--partner <ENDING>', 'a file of this ending beside it says at once that it is whole')
+    .option('--done <WHAT>', 'originals that are dealt with: stay (default), or move into done/ and left/')
+    .option('--once', 'ends when all that is there is dealt with')
+    .option('--json-lines', 'one line of JSON for everything that happens')
+    .addHelpText('after', '\nExit code: 0 all proved, 1 something was left or needs eyes, 2 wrong use.')
+    .action(async (options: WatchOptions) => ends(await (await import('../commands/watch.ts')).watchCommand(options)));
   program
     .command('forecast')
     .summary('what a run would take, and nothing is made')
