@@ -1,12 +1,13 @@
 // What is built of our own floors, and how: used by build.mjs and dev.mjs alike.
 
-/** The command and its processes, the benches, and the two kinds of threads. */
+/** The command and its processes, the benches, and the three kinds of threads. */
 export const buildOptions = {
   entryPoints: {
     relay: 'cli/relay.ts',
     bench: 'bench/main.ts',
     aside: 'work/aside/thread.ts',
     desk: 'server/deskThread.ts',
+    inlets: 'server/inletThread.ts',
   },
   outdir: 'build',
   outExtension: { '.js': '.mjs' },

@@ -19,7 +19,7 @@ const ratio = z
   })
   .transform(({ num, den }) => fraction(num, den));
 
-const aspect = ratio.superRefine((value, context) => {
+export const aspect = ratio.superRefine((value, context) => {
   const wrong = aspectProblem(value);
   if (wrong) context.addIssue({ code: 'custom', message: wrong });
 });

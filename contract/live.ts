@@ -23,4 +23,8 @@ export type LiveMessage =
       bytes: number;
       bytesDone: number;
     }
-  | { kind: 'changed'; what: 'clips' | 'rolls' | 'runs' | 'productions' | 'stores'; production: string | null };
+  | {
+      kind: 'changed';
+      what: 'clips' | 'rolls' | 'runs' | 'productions' | 'stores' | 'inlets';
+      production: string | null;
+    };

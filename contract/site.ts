@@ -119,7 +119,7 @@ export const workerLine = z.strictObject({
 });
 export type WorkerLine = z.infer<typeof workerLine>;
 
-const timeOfDay = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, 'write a time as HH:MM');
+export const timeOfDay = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, 'write a time as HH:MM');
 
 /** Hours in which nothing begins, by the server's clock. */
 export const quietHours = z.strictObject({ from: timeOfDay, until: timeOfDay });

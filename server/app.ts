@@ -15,6 +15,8 @@ import { clipHandlers } from './clips/routes.ts';
 import { correctionHandlers } from './corrections/routes.ts';
 import { Desk } from './desk/desk.ts';
 import { handoffHandlers } from './handoffs/routes.ts';
+import { inletHandlers } from './inlets/routes.ts';
+import { startInletThread } from './inlets/thread.ts';
 import { benchHandlers } from './bench/routes.ts';
 import { cabinetHandlers } from './cabinet/routes.ts';
 import { recipeHandlers } from './recipes/routes.ts';
@@ -74,6 +76,7 @@ function apiOf(context: Context, live: LiveStream): Router {
   });
   bind(api, allRows.site, siteHandlers(context, live));
   bind(api, allRows.arrivals, arrivalHandlers(context));
+  bind(api, allRows.inlets, inletHandlers(context));
   bind(api, allRows.clips, clipHandlers(context));
   bind(api, allRows.identity, identityHandlers(context));
   bind(api, allRows.cabinet, cabinetHandlers(context));
@@ -125,6 +128,8 @@ export async function startServer(settings: ServerSettings): Promise<{ close(): 
     desk: new Desk(settings),
   };
 
+  const { databaseUrl, storesFile, cacheFolder } = settings;
+  const inlets = startInletThread({ databaseUrl, storesFile, cacheFolder, mountTable: allowed.mountTable });
   const mounts = watchMounts(
     allowed.mountTable,
     () => void tell(db, { kind: 'changed', what: 'stores', production: null }).catch(() => undefined),
@@ -158,6 +163,7 @@ export async function startServer(settings: ServerSettings): Promise<{ close(): 
   return {
     async close() {
       mounts.close();
+      await inlets.close();
       await live.close();
       server.closeAllConnections();
       await new Promise((resolve) => server.close(resolve));

@@ -7,6 +7,7 @@ import { correctionRows } from './corrections.ts';
 import { handoffRows } from './handoffs.ts';
 import { identityRows } from './identity.ts';
 import { recipeRows } from './recipes.ts';
+import { inletRows } from './inlets.ts';
 import type { Row } from './route.ts';
 import { runRows } from './runs.ts';
 import { siteRows } from './site.ts';
@@ -15,6 +16,7 @@ import { siteRows } from './site.ts';
 export const allRows = {
   site: siteRows,
   arrivals: arrivalRows,
+  inlets: inletRows,
   clips: clipRows,
   identity: identityRows,
   cabinet: cabinetRows,

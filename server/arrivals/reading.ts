@@ -1,32 +1,19 @@
-import { mkdir } from 'node:fs/promises';
-import { under } from '@relay/core/naming/under';
-import { isRefusal, type ClipDescription, type ReadEntry } from '@relay/core/clip/description';
-import { joinChapters } from '@relay/core/clip/chapters';
-import { rollOf, rollOfFolder, stemOf } from '@relay/core/clip/roll';
 import type { Problem } from '@relay/core/result';
-import { makePoster } from '@relay/media/poster';
 import type PgBoss from 'pg-boss';
 import type { DataSource } from 'typeorm';
-import { readFiles } from '@relay/work/read/readFiles';
-import { posterPath } from '../clips/cache.ts';
 import { refreshClips } from '../clips/refresh.ts';
 import { Sidecars } from '@relay/work/read/sidecars';
 import { tell } from '../live/notify.ts';
 import { queueLooks, readingQueue } from '../queue/boss.ts';
-import { holding } from '@relay/work/disk/held';
 import { fileFacts } from '@relay/work/disk/place';
 import { untilQuiet } from '@relay/work/disk/quiet';
 import { isThere } from '@relay/work/disk/store';
+import { joinFiles, keepEntry, keepFiles, keepSidecars, notLooked, type ReadingInto } from './keepRead.ts';
 import type { Stores } from '../stores/stores.ts';
 import { filesBelow, type FoundFile } from '@relay/work/disk/walk';
 
-interface ReadingWork {
+interface ReadingWork extends ReadingInto {
   id: string;
-  productionId: string;
-  storeId: string;
-  folder: string;
-  rollId: string | null;
-  rollName: string | null;
 }
 
 /** Seconds until a folder in which files were still arriving is read again. */
@@ -83,15 +70,7 @@ export async function carryOutReading(
       beats = beats.then(() => tellState(0, 'running')).catch(() => undefined);
     });
     await beats;
-    let kept: Promise<void> = Promise.resolve();
-    await readFiles(quiet, (done, entry) => {
-      kept = kept.then(async () => {
-        await keepEntry(db, work, entry, changedAt.get(entry.path) ?? null);
-        if (!isRefusal(entry)) await keepPoster(db, cacheFolder, work, entry, files);
-        await tellState(done, 'running');
-      });
-    });
-    await kept;
+    await keepFiles(db, cacheFolder, work, { quiet, files, changedAt }, (done) => tellState(done, 'running'));
     for (const entry of unseen) {
       await keepEntry(db, work, {
         path: entry.shownPath,
@@ -104,8 +83,10 @@ export async function carryOutReading(
       });
     }
     const sidecars = new Sidecars(files);
-    if (quiet.length > 0) await joinFiles(db, work, sidecars);
-    await keepSidecars(db, work, sidecars, quiet);
+    if (quiet.length > 0) {
+      await joinFiles(db, work, sidecars);
+      await keepSidecars(db, work, sidecars);
+    }
     await refreshClips(db, work.productionId);
     await queueLooks(boss, await notLooked(db, work));
     says =
@@ -188,138 +169,6 @@ async function notYetRead(
       fresh.set(file.shownPath, facts?.modifiedAt ?? null);
   }
   return fresh;
-}
-
-async function keepEntry(
-  db: DataSource,
-  work: ReadingWork,
-  entry: ReadEntry,
-  changedAt: string | null = null,
-): Promise<void> {
-  const refused = isRefusal(entry);
-  // What could not be read may be the next time; what is no clip is none until it changes.
-  const unreadable = refused && entry.problem.kind === 'unreadable';
-  await db.query(
-    `INSERT INTO clip (
-       production_id, store_id, root, path, stem, roll, roll_id, description, refusal, size_bytes, modified_at
-     )
-     VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)
-     ON CONFLICT (production_id, store_id, root, path) DO UPDATE SET
-       description = excluded.description, refusal = excluded.refusal, size_bytes = excluded.size_bytes,
-       modified_at = excluded.modified_at, poster = false, roll_id = coalesce(excluded.roll_id, clip.roll_id),
-       own = NULL, measured = NULL, looked_at = NULL, findings = '[]'`,
-    [
-      work.productionId,
-      work.storeId,
-      work.folder,
-      entry.path,
-      stemOf(entry.path),
-      work.rollName ?? rollOf(entry.path, rollOfFolder(work.folder, work.storeId)),
-      work.rollId,
-      refused ? null : JSON.stringify(entry),
-      refused ? JSON.stringify(entry) : null,
-      entry.sizeBytes,
-      refused ? (unreadable ? null : changedAt) : entry.modifiedAt,
-    ],
-  );
-}
-
-/** Joins the chapters among a folder's clips; later chapters stay known as parts of the first. */
-async function joinFiles(db: DataSource, work: ReadingWork, sidecars: Sidecars): Promise<void> {
-  const rows = await db.query<{ id: string; path: string; own: ClipDescription; was: boolean }[]>(
-    `SELECT id, path, coalesce(own, description) AS own, own IS NOT NULL AS was
-     FROM clip
-     WHERE production_id = $1 AND store_id = $2 AND root = $3 AND coalesce(own, description) IS NOT NULL
-     ORDER BY path`,
-    [work.productionId, work.storeId, work.folder],
-  );
-  const clips = joinChapters(
-    rows.map((row) => row.own),
-    await sidecars.spans(),
-  );
-  const kept = new Map(clips.map((clip) => [clip.path, clip]));
-  const partOf = new Map(
-    clips.flatMap((clip) => clip.chapters.slice(1).map((chapter) => [chapter.path, clip.path] as const)),
-  );
-  for (const row of rows) {
-    const [clip, first] = [kept.get(row.path), partOf.get(row.path)];
-    if (first !== undefined) {
-      const refusal = {
-        path: row.path,
-        sizeBytes: row.own.sizeBytes,
-        problem: { kind: 'chapter', what: `${row.path} is a part of ${first}`, remedy: 'Nothing needs to be done' },
-      };
-      await db.query('UPDATE clip SET description = NULL, refusal = $2, own = $3 WHERE id = $1', [
-        row.id,
-        JSON.stringify(refusal),
-        JSON.stringify(row.own),
-      ]);
-    } else if (clip && (clip.chapters.length > 0 || row.was)) {
-      await db.query(
-        `UPDATE clip
-         SET description = $2, refusal = NULL, own = $3, size_bytes = $4,
-           looked_at = CASE WHEN description = $2 THEN looked_at END
-         WHERE id = $1`,
-        [row.id, JSON.stringify(clip), clip.chapters.length > 0 ? JSON.stringify(row.own) : null, clip.sizeBytes],
-      );
-    }
-  }
-}
-
-/** What lies beside each clip, and what it says. Where nothing new lies in the folder, nothing is read again. */
-async function keepSidecars(
-  db: DataSource,
-  work: ReadingWork,
-  sidecars: Sidecars,
-  fresh: readonly FoundFile[],
-): Promise<void> {
-  if (fresh.length === 0) return;
-  const rows = await db.query<{ id: string; path: string }[]>(
-    'SELECT id, path FROM clip WHERE production_id = $1 AND store_id = $2 AND root = $3 AND description IS NOT NULL',
-    [work.productionId, work.storeId, work.folder],
-  );
-  for (const row of rows) {
-    const { paths, identity } = await sidecars.of(row.path);
-    await db.query('UPDATE clip SET sidecars = $2, sidecar_said = $3 WHERE id = $1', [
-      row.id,
-      JSON.stringify(paths),
-      JSON.stringify(identity),
-    ]);
-  }
-}
-
-async function keepPoster(
-  db: DataSource,
-  cacheFolder: string,
-  work: ReadingWork,
-  entry: ClipDescription,
-  files: readonly FoundFile[],
-): Promise<void> {
-  const file = files.find((candidate) => candidate.shownPath === entry.path);
-  const rows = await db.query<{ id: string }[]>(
-    'SELECT id FROM clip WHERE production_id = $1 AND store_id = $2 AND root = $3 AND path = $4',
-    [work.productionId, work.storeId, work.folder, entry.path],
-  );
-  const id = rows[0]?.id;
-  if (!file || !id || !entry.video) return;
-  await mkdir(under(cacheFolder, 'posters'), { recursive: true });
-  if (
-    await holding(async (held) =>
-      makePoster(entry, await held.file(file.root, file.shownPath), posterPath(cacheFolder, id)),
-    ).catch(() => false)
-  )
-    await db.query('UPDATE clip SET poster = true WHERE id = $1', [id]);
-}
-
-async function notLooked(db: DataSource, work: ReadingWork): Promise<string[]> {
-  const rows = await db.query<{ id: string }[]>(
-    `SELECT id
-     FROM clip
-     WHERE production_id = $1 AND store_id = $2 AND root = $3 AND description IS NOT NULL AND looked_at IS NULL
-     ORDER BY path`,
-    [work.productionId, work.storeId, work.folder],
-  );
-  return rows.map((row) => row.id);
 }
 
 /** Readings that nobody works on any more, to be queued again. */

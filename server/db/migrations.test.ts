@@ -83,6 +83,7 @@ describe('the tables', () => {
     // A run from before deliverables had places of their own: its legs need its store, its outputs lie there.
     await db.undoLastMigration();
     await db.undoLastMigration();
+    await db.undoLastMigration();
     await db.query(
       `INSERT INTO run (production_id, name, recipe, store_id, folder) SELECT id, 'r', '{}', 'raid', 'out' FROM production`,
     );
@@ -97,6 +98,7 @@ describe('the tables', () => {
       { stores: ['raid'], bytes_by_store: { raid: 7 } },
     ]);
     expect(await db.query('SELECT store_id, folder FROM output')).toEqual([{ store_id: 'raid', folder: 'out' }]);
+    await db.undoLastMigration();
     await db.undoLastMigration();
     await db.undoLastMigration();
     expect(await db.query('SELECT bytes_likely FROM leg')).toEqual([{ bytes_likely: '7' }]);
@@ -127,6 +129,7 @@ describe('the tables', () => {
       'SELECT before FROM correction_change',
     );
     expect(undoes.map(({ key }) => key).sort()).toEqual(parted);
+    await db.undoLastMigration();
     await db.undoLastMigration();
     await db.undoLastMigration();
     await db.undoLastMigration();

@@ -2,7 +2,7 @@ import type { OutputLine } from '@relay/contract/checks';
 import type { LastChoice, LegLine, RunAnswer, RunLine } from '@relay/contract/runs';
 import type { LegState } from '@relay/contract/states';
 import { placesNamed } from '@relay/core/recipe/places';
-import type { DataSource } from 'typeorm';
+import { IsNull, type DataSource } from 'typeorm';
 import { run } from '../db/entities/runs.ts';
 import { joinedCopyLines } from './joinedCopies.ts';
 import { liveWorkers } from '../queue/roster.ts';
@@ -125,11 +125,11 @@ export async function promisedBytes(db: DataSource): Promise<Map<string, number>
   return new Map(rows.map(({ store, bytes }) => [store, bytes]));
 }
 
-/** What was run last in a production; null before anything was. */
+/** What a person ran last in a production; null before anybody did. */
 export async function lastChoiceOf(db: DataSource, production: string): Promise<LastChoice> {
   const last = await db.manager.findOne(run, {
     select: { id: true, recipeId: true, recipeVersion: true, storeId: true, folder: true, recipe: true },
-    where: { productionId: production },
+    where: { productionId: production, inletId: IsNull() },
     order: { createdAt: 'DESC' },
   });
   return (

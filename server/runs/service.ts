@@ -31,6 +31,9 @@ export interface RunToStart {
   inWaves?: boolean;
   notBefore?: string | null;
   wantedBy?: string | null;
+  priority?: number;
+  /** The inlet that began it; null where a person did. */
+  inlet?: string | null;
 }
 
 const dateOf = (text: string | null | undefined): Date | null => (text ? new Date(text) : null);
@@ -92,11 +95,15 @@ export interface WrittenRun {
   waiting: string[];
 }
 
+/** What is written down together with a run, or not at all. */
+export type Beside = (tx: EntityManager, run: string) => Promise<void>;
+
 /** Writes a run and its legs down. Clips without a plan become legs that have failed, with the reason. */
 export async function writeRun(
   db: DataSource,
   wanted: RunToStart,
   planned: readonly PlannedClip[],
+  beside: Beside = async () => undefined,
 ): Promise<WrittenRun> {
   return db.transaction(async (tx) => {
     const { id } = await tx.save(run, {
@@ -107,51 +114,85 @@ export async function writeRun(
       folder: wanted.folder,
       recipeId: wanted.from?.id ?? null,
       recipeVersion: wanted.from?.version ?? null,
+      priority: wanted.priority ?? 0,
       notBefore: dateOf(wanted.notBefore),
       wantedBy: dateOf(wanted.wantedBy),
+      inletId: wanted.inlet ?? null,
     });
-    const legs = planned.flatMap(({ clip, plan }) =>
-      plan.ok && wanted.inWaves
-        ? inWaves(plan.value).map((part) => ({ clip, wave: part.wave, plan: ok(part.plan) }))
-        : [{ clip, wave: 1, plan }],
-    );
-    const rows = legs
-      .sort((a, b) => a.wave - b.wave)
-      .map(({ clip, wave, plan }, ordinal) => ({
-        run_id: id,
-        clip_id: clip.id,
-        ordinal,
-        wave,
-        state: plan.ok ? 'waiting' : 'failed',
-        problem: plan.ok ? null : plan.problem,
-        frames_total: plan.ok ? (plan.value.outputs[0]?.video.frames ?? 0) : 0,
-        ended_at: plan.ok ? null : new Date().toISOString(),
-        makes: plan.ok ? [...new Set(plan.value.outputs.map(({ deliverable }) => deliverable))].sort().join(', ') : '',
-        codecs: plan.ok ? [...new Set(plan.value.outputs.map(({ codec }) => codec.id))] : [],
-        bytes_by_store: plan.ok ? bytesByStore(plan.value.outputs, { store: wanted.store, folder: wanted.folder }) : {},
-        stores: plan.ok ? [...new Set(plan.value.outputs.map(({ place }) => place?.store ?? wanted.store))] : [],
-      }));
-    const lotAt = (at: number): Lot => ({
-      rows: rows.slice(at, at + lot),
-      plans: legs.slice(at, at + lot).map(({ plan }) => (plan.ok ? JSON.stringify(plan.value) : null)),
-    });
-    const made: WrittenLeg[] = [];
-    let next = lotAt(0);
-    for (let at = lot; next.rows.length > 0; at += lot) {
-      // While the database writes one lot down, the next is laid out.
-      const writing = writeLot(tx, next);
-      next = lotAt(at);
-      made.push(...(await writing));
-    }
-    return {
-      id,
-      production: wanted.production,
-      waiting: made
-        .filter((leg) => leg.state === 'waiting')
-        .sort((a, b) => a.ordinal - b.ordinal)
-        .map((leg) => leg.id),
-    };
+    const waiting = await writeLegs(tx, id, wanted, planned, 0);
+    await beside(tx, id);
+    return { id, production: wanted.production, waiting };
   });
+}
+
+/** Writes more legs down behind those of a run. Its recipe and places are those that it was begun with. */
+export async function addToRun(
+  db: DataSource,
+  id: string,
+  wanted: RunToStart,
+  planned: readonly PlannedClip[],
+  beside: Beside = async () => undefined,
+): Promise<WrittenRun | null> {
+  return db.transaction(async (tx) => {
+    const [found] = await tx.query<{ next: number }[]>(
+      `SELECT coalesce((SELECT max(ordinal) + 1 FROM leg WHERE run_id = run.id), 0)::int AS next
+       FROM run
+       WHERE id = $1
+       FOR UPDATE`,
+      [id],
+    );
+    if (!found) return null;
+    const waiting = await writeLegs(tx, id, wanted, planned, found.next);
+    await beside(tx, id);
+    return { id, production: wanted.production, waiting };
+  });
+}
+
+/** Answers those legs that wait, in their order. */
+async function writeLegs(
+  tx: EntityManager,
+  id: string,
+  wanted: RunToStart,
+  planned: readonly PlannedClip[],
+  from: number,
+): Promise<string[]> {
+  const legs = planned.flatMap(({ clip, plan }) =>
+    plan.ok && wanted.inWaves
+      ? inWaves(plan.value).map((part) => ({ clip, wave: part.wave, plan: ok(part.plan) }))
+      : [{ clip, wave: 1, plan }],
+  );
+  const rows = legs
+    .sort((a, b) => a.wave - b.wave)
+    .map(({ clip, wave, plan }, index) => ({
+      run_id: id,
+      clip_id: clip.id,
+      ordinal: from + index,
+      wave,
+      state: plan.ok ? 'waiting' : 'failed',
+      problem: plan.ok ? null : plan.problem,
+      frames_total: plan.ok ? (plan.value.outputs[0]?.video.frames ?? 0) : 0,
+      ended_at: plan.ok ? null : new Date().toISOString(),
+      makes: plan.ok ? [...new Set(plan.value.outputs.map(({ deliverable }) => deliverable))].sort().join(', ') : '',
+      codecs: plan.ok ? [...new Set(plan.value.outputs.map(({ codec }) => codec.id))] : [],
+      bytes_by_store: plan.ok ? bytesByStore(plan.value.outputs, { store: wanted.store, folder: wanted.folder }) : {},
+      stores: plan.ok ? [...new Set(plan.value.outputs.map(({ place }) => place?.store ?? wanted.store))] : [],
+    }));
+  const lotAt = (at: number): Lot => ({
+    rows: rows.slice(at, at + lot),
+    plans: legs.slice(at, at + lot).map(({ plan }) => (plan.ok ? JSON.stringify(plan.value) : null)),
+  });
+  const made: WrittenLeg[] = [];
+  let next = lotAt(0);
+  for (let at = lot; next.rows.length > 0; at += lot) {
+    // While the database writes one lot down, the next is laid out.
+    const writing = writeLot(tx, next);
+    next = lotAt(at);
+    made.push(...(await writing));
+  }
+  return made
+    .filter((leg) => leg.state === 'waiting')
+    .sort((a, b) => a.ordinal - b.ordinal)
+    .map((leg) => leg.id);
 }
 
 /** Queues a run's legs, so that workers take them. */

@@ -6,6 +6,7 @@ import { lut } from './cabinet.ts';
 import { recipe, recipeVersion, overlayImage, pathPattern } from './recipes.ts';
 import { run, leg, output, segment, joinedCopy } from './runs.ts';
 import { worker, setting } from './site.ts';
+import { inlet, inletThing, inletFile } from './inlets.ts';
 
 /** Every table; a test holds them against the migrated schema. */
 export const entities = [
@@ -30,6 +31,9 @@ export const entities = [
   output,
   segment,
   joinedCopy,
+  inlet,
+  inletThing,
+  inletFile,
   worker,
   setting,
 ];

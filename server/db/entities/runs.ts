@@ -26,6 +26,8 @@ export interface RunRow {
   priority: number;
   notBefore: Date | null;
   wantedBy: Date | null;
+  /** The inlet that began it; null where a person did, or where that is gone. */
+  inletId: string | null;
   createdAt: Date;
 }
 
@@ -44,6 +46,7 @@ export const run = new EntitySchema<RunRow>({
     priority: { type: 'int', default: 0 },
     notBefore: { ...time, name: 'not_before' },
     wantedBy: { ...time, name: 'wanted_by' },
+    inletId: { type: 'uuid', name: 'inlet_id', nullable: true },
     createdAt: { ...now, name: 'created_at' },
   },
 });

@@ -1,0 +1,105 @@
+import type { InletDefinition, InletNow } from '@relay/contract/inlets';
+import type { Problem } from '@relay/core/result';
+import { EntitySchema } from 'typeorm';
+import { bytes, id, json, now, text, time } from './columns.ts';
+
+/** Watched places, what they took up, and by what it is known again. */
+
+export interface InletRow {
+  id: string;
+  productionId: string;
+  definition: InletDefinition;
+  paused: boolean;
+  owner: string;
+  version: number;
+  /** How often it was asked to forget something and look again. */
+  stirs: number;
+  /** What its keeper saw last. */
+  now: InletNow;
+  lookedAt: Date | null;
+  createdAt: Date;
+}
+
+export const inlet = new EntitySchema<InletRow>({
+  name: 'inlet',
+  tableName: 'inlet',
+  columns: {
+    id,
+    productionId: { type: 'uuid', name: 'production_id' },
+    definition: json(),
+    paused: { type: 'boolean', default: false },
+    owner: { ...text(), default: 'assistant' },
+    version: { type: 'int', default: 1 },
+    stirs: { type: 'int', default: 0 },
+    now: { ...json(), default: { problem: null, waiting: 0, first: [] } },
+    lookedAt: { ...time, name: 'looked_at' },
+    createdAt: { ...now, name: 'created_at' },
+  },
+});
+
+/** Something that was taken up. */
+export interface InletThingRow {
+  id: string;
+  inletId: string;
+  /** Which of its inlet's folders it lay in: store and folder. */
+  place: string;
+  key: string;
+  files: number;
+  sizeBytes: number;
+  known: number;
+  clips: string[];
+  /** Those of its clips that wait for a decision. */
+  toDecide: string[];
+  runs: string[];
+  problems: (Problem & { path: string })[];
+  takenAt: Date;
+}
+
+const ids = { type: 'uuid', array: true, default: '{}' } as const;
+
+export const inletThing = new EntitySchema<InletThingRow>({
+  name: 'inletThing',
+  tableName: 'inlet_thing',
+  columns: {
+    id,
+    inletId: { type: 'uuid', name: 'inlet_id' },
+    place: text(),
+    key: text(),
+    files: { type: 'int' },
+    sizeBytes: { ...bytes, name: 'size_bytes' },
+    known: { type: 'int', default: 0 },
+    clips: ids,
+    toDecide: { ...ids, name: 'to_decide' },
+    runs: ids,
+    problems: { ...json(), default: [] },
+    takenAt: { ...now, name: 'taken_at' },
+  },
+});
+
+/** A file that an inlet dealt with. */
+export interface InletFileRow {
+  inletId: string;
+  place: string;
+  path: string;
+  sizeBytes: number;
+  modifiedAt: string;
+  /** Of what was taken up for its content; null of what lay beside it, or was left. */
+  sampled: string | null;
+  whole: string | null;
+  thingId: string | null;
+}
+
+export const inletFile = new EntitySchema<InletFileRow>({
+  name: 'inletFile',
+  tableName: 'inlet_file',
+  columns: {
+    inletId: { type: 'uuid', primary: true, name: 'inlet_id' },
+    place: { type: 'text', primary: true },
+    path: { type: 'text', primary: true },
+    sizeBytes: { ...bytes, name: 'size_bytes', default: undefined },
+    modifiedAt: { ...text(), name: 'modified_at' },
+    sampled: text(true),
+    whole: text(true),
+    thingId: { type: 'uuid', name: 'thing_id', nullable: true },
+  },
+});

@@ -1,0 +1,301 @@
+import { copyFile, mkdir, readdir, rename, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
+import type { InletAnswer, InletDefinition, InletLine } from '@relay/contract/inlets';
+import type { RunAnswer, RunLine } from '@relay/contract/runs';
+import { ffmpegMakes, scratchFolder } from '../../testing/commands.ts';
+import { light, paintClip } from '../../testing/inlet.ts';
+import { startTestServer, type TestServer } from '../../testing/server.ts';
+import { pause } from '../../testing/site.ts';
+import { notBefore } from './begin.ts';
+
+let site: TestServer;
+let clips: string;
+let production: string;
+let recipe: string;
+let count = 0;
+/** Of one test: the watched folder on Estuary, and that of outputs on Shuttle. */
+let [from, to] = ['', ''];
+
+beforeAll(async () => {
+  site = await startTestServer();
+  for (const name of ['Estuary', 'Shuttle']) {
+    await mkdir(join(site.database.home, name));
+    await site.database.stores.put(name, join(site.database.home, name));
+  }
+  clips = await scratchFolder();
+  for (let n = 1; n <= 4; n += 1) await paintClip(join(clips, `${n}.mov`), n);
+  production = (await site.post<{ id: string }>('/productions', { name: 'Salt Lantern' })).body.id;
+  recipe = await newRecipe('Light');
+});
+afterAll(() => site.close());
+beforeEach(async () => {
+  count += 1;
+  [from, to] = [`in-${count}`, `out-${count}`];
+  await mkdir(join(site.database.home, 'Estuary', from));
+});
+
+async function newRecipe(name: string): Promise<string> {
+  const { body } = await site.post<{ id: string }>('/recipes', {
+    definition: { ...light, name },
+    group: 'Ours',
+    note: '',
+  });
+  return body.id;
+}
+
+const drop = (n: number, name: string): Promise<void> =>
+  copyFile(join(clips, `${n}.mov`), join(site.database.home, 'Estuary', from, name));
+const outputs = async (): Promise<string[]> =>
+  (await readdir(join(site.database.home, 'Shuttle', to), { recursive: true }).catch(() => []))
+    .filter((name) => name.endsWith('.mov'))
+    .sort();
+
+function definition(rest: Partial<InletDefinition> = {}): InletDefinition {
+  return {
+    name: `Night ${count}`,
+    source: { kind: 'folders', folders: [{ store: 'estuary', folder: from }] },
+    recipes: [{ recipe, store: 'shuttle', folder: to }],
+    before: { squeeze: null, reel: null },
+    begin: { kind: 'at once' },
+    priority: 0,
+    quietSeconds: 1,
+    partner: null,
+    decide: 'go on',
+    decideRules: {},
+    takesResults: false,
+    ...rest,
+  };
+}
+
+const add = (rest: Partial<InletDefinition> = {}) =>
+  site.post<InletAnswer & { error: { what: string } }>(`/productions/${production}/inlets`, definition(rest));
+const inlet = (id: string): Promise<InletAnswer> => site.get<InletAnswer>(`/inlets/${id}`);
+
+async function until(
+  what: string,
+  id: string,
+  holds: (now: InletAnswer) => boolean,
+  seconds = 60,
+): Promise<InletAnswer> {
+  const end = Date.now() + seconds * 1000;
+  for (;;) {
+    const now = await inlet(id);
+    if (holds(now)) return now;
+    if (Date.now() > end) throw new Error(`${what} was waited for in vain: ${JSON.stringify(now, null, 1)}`);
+    await pause(100);
+  }
+}
+
+const proved = ({ things }: InletAnswer): number => things.reduce((sum, { legs }) => sum + (legs.proved ?? 0), 0);
+
+describe('an inlet', () => {
+  it('makes what arrives by itself: listed while it waits, in ordinary runs, once, also after a restart and a rename', async () => {
+    const { body: made, status } = await add();
+    expect(status).toBe(201);
+    await drop(1, 'A.mov');
+    const waiting = await until('waiting', made.id, ({ now }) => now.first.length > 0);
+    expect(waiting.now.first[0]).toMatchObject({ thing: 'A.mov', why: 'A.mov changed a moment ago' });
+    await drop(2, 'B.mov');
+    await writeFile(join(site.database.home, 'Estuary', from, 'bad.mov'), 'no clip, but long enough to be looked at');
+    const done = await until('made', made.id, (now) => proved(now) === 2 && now.things.length === 3);
+    expect(await outputs()).toEqual(['proxy/A.mov', 'proxy/B.mov']);
+    expect([done.madeToday, done.underWay, done.left]).toEqual([2, 0, 1]);
+    expect(done.things.flatMap(({ left }) => left)).toEqual([
+      { path: 'bad.mov', what: expect.stringContaining('bad.mov') as string, remedy: expect.any(String) as string },
+    ]);
+    const runs = await site.get<RunLine[]>(`/productions/${production}/runs`);
+    expect(runs.every(({ name }) => name.startsWith(`Night ${count} `))).toBe(true);
+    // What a person chose last is theirs, whatever inlets ran since.
+    expect(await site.get(`/productions/${production}/last-choice`)).toBeNull();
+    await rename(
+      join(site.database.home, 'Estuary', from, 'A.mov'),
+      join(site.database.home, 'Estuary', from, 'C.mov'),
+    );
+    const known = await until('known', made.id, ({ things }) => things.length === 4);
+    expect(known.things.find(({ key }) => key === 'C.mov')).toMatchObject({ known: 1, clips: 0, runs: [] });
+    // Its keeper begins anew, with what the database remembers.
+    for (const paused of [true, false]) {
+      await site.post(`/inlets/${made.id}/pause`, { paused });
+      await pause(2_500);
+    }
+    expect((await inlet(made.id)).things).toHaveLength(4);
+    expect(await outputs()).toEqual(['proxy/A.mov', 'proxy/B.mov']);
+  });
+
+  it('says before what it is told to: a squeeze, a reel from the name, where nobody said anything', async () => {
+    const { body } = await add({ before: { squeeze: { num: 4, den: 3 }, reel: '[name 1-4]' } });
+    await drop(3, 'K007_C001.mov');
+    await until('made', body.id, (now) => proved(now) === 1);
+    const [row] = await site.database.db.query<{ reel: string; squeeze: unknown; who: string }[]>(
+      `SELECT said->>'reel' AS reel, r.value AS squeeze, r.who
+       FROM clip JOIN correction_rule r ON r.key = clip.id::text AND r.field = 'squeeze'
+       WHERE path = 'K007_C001.mov'`,
+    );
+    expect(row).toEqual({ reel: 'K007', squeeze: { num: 4, den: 3 }, who: `inlet Night ${count}` });
+  });
+
+  it('while it is paused takes nothing up, and all of it when it goes on', async () => {
+    const { body } = await add();
+    await site.post(`/inlets/${body.id}/pause`, { paused: true });
+    await pause(2_000);
+    await drop(1, 'A.mov');
+    await pause(2_500);
+    expect((await inlet(body.id)).things).toEqual([]);
+    await site.post(`/inlets/${body.id}/pause`, { paused: false });
+    await until('made', body.id, (now) => proved(now) === 1);
+  });
+
+  it('waits for a person where it is told to, and goes on with what they decide', async () => {
+    // A varying rate is a finding to decide on.
+    const { body } = await add({ decide: 'wait' });
+    const still = join(clips, 'varies.mkv');
+    await ffmpegMakes(
+      ...['-f', 'lavfi', '-i', 'gradients=s=320x180:r=25:speed=0.15', '-frames:v', '12'],
+      ...[
+        '-vf',
+        'setpts=(N+0.6*gt(N\\,4)*lt(N\\,8))/25/TB',
+        '-fps_mode',
+        'vfr',
+        '-c:v',
+        'libx264',
+        '-crf',
+        '12',
+        still,
+      ],
+    );
+    await copyFile(still, join(site.database.home, 'Estuary', from, 'V.mkv'));
+    const waits = await until('to decide', body.id, ({ things }) => (things[0]?.toDecide ?? 0) === 1);
+    expect([waits.left, waits.things[0]?.runs]).toEqual([1, []]);
+    const [clip] = await site.database.db.query<{ id: string; rules: string[] }[]>(
+      `SELECT id, ARRAY(SELECT f->>'rule' FROM jsonb_array_elements(findings) f WHERE f->>'level' <> 'note') AS rules
+       FROM clip WHERE path = 'V.mkv'`,
+    );
+    for (const rule of clip?.rules ?? [])
+      await site.database.db.query(
+        `INSERT INTO decision (clip_id, rule, answer, note, who) VALUES ($1, $2, 'as it is', '', 'assistant')`,
+        [clip?.id, rule],
+      );
+    const made = await until('begun', body.id, ({ things }) => (things[0]?.runs.length ?? 0) === 1);
+    expect(made.things[0]?.toDecide).toBe(0);
+  });
+
+  it('whose recipe was removed says so and keeps what arrives, until it has another', async () => {
+    const gone = await newRecipe(`Gone ${count}`);
+    const { body } = await add({ recipes: [{ recipe: gone, store: 'shuttle', folder: to }] });
+    await fetch(`${site.address}/recipes/${gone}`, { method: 'DELETE' });
+    await drop(1, 'A.mov');
+    const held = await until('held', body.id, ({ now }) => now.problem !== null);
+    expect(held.now.problem?.what).toBe('A recipe of this inlet was removed: what arrives waits');
+    const change = await fetch(`${site.address}/inlets/${body.id}`, {
+      method: 'PUT',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify({ seen: body.version, definition: definition() }),
+    });
+    expect(change.status).toBe(200);
+    await until('made', body.id, (now) => proved(now) === 1 && now.now.problem === null);
+  });
+
+  it('never takes what Brisk Relay made for an original, unless it is told to', async () => {
+    const { body } = await add();
+    await drop(4, 'A.mov');
+    await until('made', body.id, (now) => proved(now) === 1);
+    await copyFile(
+      join(site.database.home, 'Shuttle', to, 'proxy/A.mov'),
+      join(site.database.home, 'Estuary', from, 'came-back.mov'),
+    );
+    const known = await until('known', body.id, ({ things }) => things.some(({ key }) => key === 'came-back.mov'));
+    expect(known.things.find(({ key }) => key === 'came-back.mov')).toMatchObject({ known: 1, clips: 0 });
+  });
+
+  it('new content under an old name is a new version: the old output is set aside', async () => {
+    const { body } = await add();
+    await drop(1, 'A.mov');
+    await until('made', body.id, (now) => proved(now) === 1);
+    await drop(2, 'A.mov');
+    await until('again', body.id, (now) => now.things.length === 2 && now.underWay === 0);
+    expect((await inlet(body.id)).things.map(({ legs, left }) => [legs, left])).toEqual([
+      [{ proved: 1 }, []],
+      [{ proved: 1 }, []],
+    ]);
+    expect(await outputs()).toEqual(['proxy/A.mov', 'superseded/proxy/A.1.mov']);
+    const run = await site.get<RunAnswer>(`/runs/${(await inlet(body.id)).things[0]?.runs[0]?.id ?? ''}`);
+    expect(run.legLines.map(({ state }) => state)).toEqual(['proved']);
+  });
+
+  it('whose folder goes away says so, and takes up what lies in it when it is back', async () => {
+    const { body } = await add();
+    await until('looked', body.id, ({ lookedAt, now }) => lookedAt !== null || now.problem === null);
+    const folder = join(site.database.home, 'Estuary', from);
+    await pause(1_500);
+    await rename(folder, `${folder}-away`);
+    await until('away', body.id, ({ now }) => now.problem !== null);
+    await copyFile(join(clips, '1.mov'), join(`${folder}-away`, 'A.mov'));
+    await rename(`${folder}-away`, folder);
+    await until('made', body.id, (now) => proved(now) === 1);
+  });
+});
+
+describe('what an inlet may not be', () => {
+  it.each([
+    ['outputs among its originals', { recipes: [{ store: 'estuary', folder: 'in-here/out' }] }, /among the originals/],
+    [
+      'a way out of its store',
+      { source: { kind: 'folders', folders: [{ store: 'estuary', folder: '../up' }] } },
+      /leads out/,
+    ],
+    ['a way out for outputs', { recipes: [{ store: 'shuttle', folder: '../up' }] }, /leads out/],
+  ] as const)('%s', async (_, rest, words) => {
+    const wanted = JSON.parse(JSON.stringify(rest)) as Partial<InletDefinition>;
+    const recipes = wanted.recipes?.map((one) => ({ ...one, recipe }));
+    const { status, body } = await add({
+      source: { kind: 'folders', folders: [{ store: 'estuary', folder: 'in-here' }] },
+      ...wanted,
+      ...(recipes ? { recipes } : {}),
+    });
+    expect([status, body.error.what]).toEqual([400, expect.stringMatching(words)]);
+  });
+
+  it('a circle, which is shown; a chain on purpose may be', async () => {
+    const at = (folder: string) => ({ store: 'shuttle', folder: `${to}/${folder}` });
+    const link = (name: string, a: string, b: string) =>
+      add({
+        name,
+        source: { kind: 'folders', folders: [at(a)] },
+        recipes: [{ recipe, ...at(b) }],
+        takesResults: true,
+      });
+    expect((await link('One', 'a', 'b')).status).toBe(201);
+    expect((await link('Two', 'b', 'c')).status).toBe(201);
+    const round = await link('Three', 'c', 'a');
+    expect([round.status, round.body.error.what]).toEqual([409, 'It would feed itself: Three → One → Two → Three']);
+    const same = await add({ name: 'one' });
+    expect([same.status, same.body.error.what]).toEqual([409, 'There is an inlet called One already']);
+    const lines = await site.get<InletLine[]>(`/productions/${production}/inlets`);
+    for (const {
+      id,
+      definition: { name },
+    } of lines)
+      if (['One', 'Two'].includes(name)) await fetch(`${site.address}/inlets/${id}`, { method: 'DELETE' });
+  });
+});
+
+it.each([
+  ['at once', null, '14:00', null],
+  ['after quiet hours', { from: '09:00', until: '18:00' }, '14:00', '18:00'],
+  ['after quiet hours', { from: '09:00', until: '18:00' }, '19:30', '18:00'],
+  ['after quiet hours', null, '14:00', null],
+] as const)('begins %s, with %j, at %s: %s', (kind, quiet, clock, begins) => {
+  const now = new Date(`2026-11-20T${clock}:00`);
+  const at = notBefore({ kind }, quiet, now);
+  expect(at === null ? null : new Date(at).toTimeString().slice(0, 5)).toBe(begins);
+  if (at !== null) expect(new Date(at).getTime()).toBeGreaterThan(now.getTime());
+});
+
+it('begins at a time of day: the next one', () => {
+  const at = (clock: string): string | null =>
+    notBefore({ kind: 'at', time: '22:00' }, null, new Date(`2026-11-20T${clock}:00`));
+  expect(new Date(at('21:30') ?? '').getTime() - new Date('2026-11-20T21:30:00').getTime()).toBe(1_800_000);
+  expect(new Date(at('22:30') ?? '').getTime() - new Date('2026-11-20T22:30:00').getTime()).toBe(23.5 * 3_600_000);
+  expect(at('22:00')).toBeNull();
+});

@@ -1,0 +1,117 @@
+import type { DataSource, QueryRunner } from 'typeorm';
+import { isDatabaseAway } from '../db/dataSource.ts';
+import { inlet, type InletRow } from '../db/entities/inlets.ts';
+import { beginDecided } from './decidedSince.ts';
+import { FollowedFolder, keepNow, tellMs, type KeeperTools } from './oneInlet.ts';
+
+/** How often it is seen whether inlets were made, changed or paused, and decisions taken. */
+const sweepMs = 1_500;
+/** Whoever holds this lock in the database keeps the inlets: one process of a site. */
+const lock = 'brisk relay inlets';
+
+interface Kept {
+  row: InletRow;
+  folders: FollowedFolder[];
+  /** Waits to tell what is seen. */
+  telling: NodeJS.Timeout | null;
+}
+
+/** Keeps all inlets that are on: follows their folders, and begins what was waited for. */
+export class InletKeeper {
+  private readonly kept = new Map<string, Kept>();
+  private holder: QueryRunner | null = null;
+  private timer: NodeJS.Timeout | null = null;
+  private sweeping: Promise<void> = Promise.resolve();
+  private ended = false;
+
+  constructor(private readonly tools: KeeperTools) {}
+
+  start(): void {
+    const next = (): void => {
+      this.sweeping = this.sweep()
+        .catch((error: Error) => (isDatabaseAway(error) ? undefined : this.tools.complain(error)))
+        .finally(() => {
+          if (!this.ended) this.timer = setTimeout(next, sweepMs);
+        });
+    };
+    next();
+  }
+
+  async close(): Promise<void> {
+    this.ended = true;
+    if (this.timer) clearTimeout(this.timer);
+    await this.sweeping;
+    await Promise.all([...this.kept.keys()].map((id) => this.drop(id)));
+    await this.holder?.release().catch(() => undefined);
+  }
+
+  private async sweep(): Promise<void> {
+    if (!(await this.isOurs())) {
+      await Promise.all([...this.kept.keys()].map((id) => this.drop(id)));
+      return;
+    }
+    const rows = await this.tools.db.manager.find(inlet);
+    const on = new Map(rows.filter(({ paused }) => !paused).map((row) => [row.id, row]));
+    for (const [id, { row }] of this.kept) {
+      const now = on.get(id);
+      if (now?.version !== row.version || now.stirs !== row.stirs) await this.drop(id);
+    }
+    for (const row of on.values()) if (!this.kept.has(row.id)) await this.take(row);
+    for (const row of on.values()) await beginDecided(this.tools, row);
+  }
+
+  /** Whether this process keeps the inlets: the lock goes with its connection, if that breaks or the process dies. */
+  private async isOurs(): Promise<boolean> {
+    try {
+      this.holder ??= await this.connect();
+      const [row] = (await this.holder.query(
+        `SELECT EXISTS (
+           SELECT 1 FROM pg_locks WHERE locktype = 'advisory' AND pid = pg_backend_pid() AND granted
+         ) OR pg_try_advisory_lock(hashtext($1)) AS ours`,
+        [lock],
+      )) as { ours: boolean }[];
+      return row?.ours ?? false;
+    } catch (error) {
+      await this.holder?.release().catch(() => undefined);
+      this.holder = null;
+      await Promise.all([...this.kept.keys()].map((id) => this.drop(id)));
+      throw error;
+    }
+  }
+
+  private async connect(): Promise<QueryRunner> {
+    const runner = this.tools.db.createQueryRunner();
+    await runner.connect();
+    return runner;
+  }
+
+  private async take(row: InletRow): Promise<void> {
+    const kept: Kept = { row, folders: [], telling: null };
+    this.kept.set(row.id, kept);
+    const { source } = row.definition;
+    const onNow = (): void => {
+      kept.telling ??= setTimeout(() => {
+        kept.telling = null;
+        void keepNow(this.tools.db, row, kept.folders).catch(() => undefined);
+      }, tellMs);
+    };
+    for (const { store: id, folder } of source.kind === 'folders' ? source.folders : []) {
+      const store = await this.tools.stores.get(id);
+      if (store) kept.folders.push(await FollowedFolder.begin(this.tools, row, { store, folder }, onNow));
+      else await missing(this.tools.db, row, id);
+    }
+  }
+
+  private async drop(id: string): Promise<void> {
+    const kept = this.kept.get(id);
+    this.kept.delete(id);
+    if (!kept) return;
+    if (kept.telling) clearTimeout(kept.telling);
+    await Promise.all(kept.folders.map((folder) => folder.end()));
+  }
+}
+
+async function missing(db: DataSource, { id }: InletRow, store: string): Promise<void> {
+  const problem = { what: `There is no store ${store} any more`, remedy: 'Choose another folder for the inlet' };
+  await db.manager.update(inlet, { id }, { now: { problem, waiting: 0, first: [] }, lookedAt: new Date() });
+}

@@ -1,0 +1,351 @@
+import type { InletNow, InletWaiting } from '@relay/contract/inlets';
+import { KnownFiles } from '@relay/core/inlet/content';
+import { sayWaiting } from '@relay/core/inlet/ready';
+import type { Problem } from '@relay/core/result';
+import { mountOf, mountsNow, tellsOfChanges } from '@relay/work/disk/mounts';
+import { isThere, type Store } from '@relay/work/disk/store';
+import { Follower, type Look, type Ready } from '@relay/work/watch/follower';
+import type { DataSource, EntityManager } from 'typeorm';
+import { inlet as inletRow, inletFile, inletThing, type InletRow } from '../db/entities/inlets.ts';
+import { tell } from '../live/notify.ts';
+import { setting } from '../site/settings.ts';
+import { beginMaking, notBefore, RecipeGone, type Beginning, type Begun, type OpenRuns } from './begin.ts';
+import { findOut, type Found } from './takeUp.ts';
+
+/** What a keeper works with. */
+export interface KeeperTools extends Beginning {
+  cacheFolder: string;
+  /** The system's table of mounts. */
+  mountTable: string;
+  complain: (error: Error) => void;
+}
+
+/** Things that are looked into together: few at first, so that the first leg begins at once; then more. */
+const together = { first: 2, most: 200 } as const;
+/** Files of one lot, at most: a card of thousands is read whole all the same. */
+const mostFiles = 400;
+/** Waiting things that are told by name. */
+const mostTold = 100;
+/** How often, at most, the page is told what waits. */
+export const tellMs = 1_000;
+const awayMs = 2_000;
+/** A batch takes what arrives so shortly after; what comes later is another run. */
+const batchMs = 5_000;
+/** Legs of one run, at most. */
+const mostInRun = 5_000;
+/** Until what cannot be read is looked at again, as it is. */
+const againMs = 60_000;
+
+/** A folder that is followed, and by what it is known in the database. */
+interface FollowedPlace {
+  key: string;
+  store: Store;
+  folder: string;
+}
+
+/** Follows one folder of an inlet: takes up what arrives, reads it, and begins its runs. */
+export class FollowedFolder {
+  private readonly stop = new AbortController();
+  private readonly follower: Follower;
+  private readonly toRead: Ready[] = [];
+  private readonly timers = new Set<NodeJS.Timeout>();
+  private reading: Promise<void> | null = null;
+  private lot: number = together.first;
+  private open = { runs: new Map() as OpenRuns, clips: new Set<string>(), untilMs: 0 };
+  private following: Promise<void> = Promise.resolve();
+  private readonly known: KnownFiles;
+  /** What is told of it. */
+  now: InletNow = { problem: null, waiting: 0, first: [] };
+
+  private constructor(
+    private readonly tools: KeeperTools,
+    private readonly inlet: InletRow,
+    private readonly place: FollowedPlace,
+    { known, remembered, events }: { known: KnownFiles; remembered: ReadonlyMap<string, string>; events: boolean },
+    private readonly onNow: () => void,
+  ) {
+    this.known = known;
+    const { quietSeconds, partner } = inlet.definition;
+    this.follower = new Follower({
+      root: { root: place.store.path, folder: place.folder },
+      rules: { quietMs: quietSeconds * 1000, partner },
+      events,
+      remembered: ({ path, sizeBytes, modifiedAt }) => remembered.get(path) === `${sizeBytes} ${modifiedAt}`,
+    });
+  }
+
+  static async begin(
+    tools: KeeperTools,
+    inlet: InletRow,
+    place: { store: Store; folder: string },
+    onNow: () => void,
+  ): Promise<FollowedFolder> {
+    const key = JSON.stringify([place.store.id, place.folder]);
+    const rows = await tools.db.manager.find(inletFile, { where: { inletId: inlet.id, place: key } });
+    const remembered = new Map(rows.map((row) => [row.path, `${row.sizeBytes} ${row.modifiedAt}`]));
+    const known = new KnownFiles(
+      rows.flatMap(({ path, sizeBytes, modifiedAt, sampled, whole }) =>
+        sampled === null ? [] : [{ path, sizeBytes, modifiedAt, sampled, whole }],
+      ),
+    );
+    const mount = mountOf(await mountsNow(tools.mountTable), place.store.path);
+    // Where nothing is known of mounts, events are tried: what they do not tell is found by looking.
+    const events = mount === undefined || tellsOfChanges(mount);
+    const followed = new FollowedFolder(tools, inlet, { ...place, key }, { known, remembered, events }, onNow);
+    followed.following = followed.follow();
+    return followed;
+  }
+
+  async end(): Promise<void> {
+    this.stop.abort();
+    for (const timer of this.timers) clearTimeout(timer);
+    await this.following;
+    await this.reading;
+    this.follower.close();
+  }
+
+  private async follow(): Promise<void> {
+    const { signal } = this.stop;
+    while (!signal.aborted) {
+      const look = await this.look();
+      if (look) {
+        for (const ready of look.ready) {
+          for (const file of ready.files) this.follower.settle(file);
+          this.toRead.push(ready);
+        }
+        if (look.ready.length > 0) this.begin();
+        this.say(look);
+      }
+      await (look ? this.follower.rest(signal) : this.sleep(awayMs));
+    }
+  }
+
+  private async look(): Promise<Look | null> {
+    const { store } = this.place;
+    try {
+      if (!(await isThere(store))) throw new Error(`${store.name} is not there`);
+      return await this.follower.look();
+    } catch (error) {
+      const { code, message } = error as NodeJS.ErrnoException;
+      this.tellNow({
+        problem: {
+          what: code === 'ENOENT' ? `${this.place.folder} is not there on ${store.name}` : message,
+          remedy: 'See that the store is mounted; the inlet goes on by itself',
+        },
+        waiting: 0,
+        first: [],
+      });
+      return null;
+    }
+  }
+
+  private say({ waiting, unseen }: Look): void {
+    const first = waiting.slice(0, mostTold).map(({ thing, why, inMs }): InletWaiting => ({
+      thing: thing.key === '' ? (thing.paths[0] ?? '') : thing.key,
+      files: thing.paths.length,
+      why: sayWaiting(why),
+      seconds: inMs === null ? null : Math.ceil(inMs / 1000),
+    }));
+    const links = unseen.slice(0, mostTold - first.length).map(({ shownPath, why }): InletWaiting => ({
+      thing: shownPath,
+      files: 1,
+      why,
+      seconds: null,
+    }));
+    const read = this.toRead.reduce((sum, { files }) => sum + files.length, 0);
+    const reading: InletWaiting[] =
+      read > 0
+        ? [{ thing: `${this.toRead.length} things`, files: read, why: 'whole, and about to be read', seconds: null }]
+        : [];
+    this.tellNow({
+      problem: this.held,
+      waiting: waiting.length + unseen.length + this.toRead.length,
+      first: [...reading, ...first, ...links],
+    });
+  }
+
+  private held: Problem | null = null;
+
+  private tellNow(now: InletNow): void {
+    if (JSON.stringify(now) === JSON.stringify(this.now)) return;
+    this.now = now;
+    this.onNow();
+  }
+
+  private begin(): void {
+    this.reading ??= this.read()
+      .catch((error: Error) => this.tools.complain(error))
+      .finally(() => {
+        this.reading = null;
+        this.follower.poke();
+      });
+  }
+
+  private async read(): Promise<void> {
+    while (this.toRead.length > 0 && !this.stop.signal.aborted) {
+      const lot = this.nextLot();
+      try {
+        await this.readLot(lot);
+        this.held = null;
+      } catch (error) {
+        // Nothing of it is remembered: it is looked at again, as it is then.
+        this.later(
+          lot.flatMap(({ files }) => files.map(({ path }) => path)),
+          awayMs * 5,
+        );
+        if (!(error instanceof RecipeGone)) throw error;
+        this.held = {
+          what: 'A recipe of this inlet was removed: what arrives waits',
+          remedy: 'Choose another recipe for it',
+        };
+      }
+    }
+    this.lot = together.first;
+  }
+
+  private nextLot(): Ready[] {
+    const lot: Ready[] = [];
+    let files = 0;
+    while (lot.length < this.lot && this.toRead.length > 0 && (lot.length === 0 || files < mostFiles)) {
+      const next = this.toRead.shift() as Ready;
+      lot.push(next);
+      files += next.files.length;
+    }
+    this.lot = Math.min(together.most, this.lot * 2);
+    return lot;
+  }
+
+  private async readLot(lot: readonly Ready[]): Promise<void> {
+    const { tools, inlet, place, known } = this;
+    const { db, boss, cacheFolder } = tools;
+    const found = await findOut(lot, {
+      ...{ db, boss, cacheFolder, known, definition: inlet.definition },
+      root: { root: place.store.path, folder: place.folder },
+      work: {
+        productionId: inlet.productionId,
+        storeId: place.store.id,
+        folder: place.folder,
+        rollId: null,
+        rollName: null,
+      },
+      saysWhole: (path) => this.follower.saysWhole(path),
+    });
+    const at = notBefore(inlet.definition.begin, await setting(db, 'quiet'), new Date());
+    const clips = found.flatMap((one) => one.clips);
+    // A new version of what this batch has already is another batch's: each leg of a run has its own outputs.
+    const { open } = this;
+    if (performance.now() > open.untilMs || open.clips.size > mostInRun || clips.some((clip) => open.clips.has(clip)))
+      this.open = { runs: new Map(), clips: new Set(), untilMs: 0 };
+    await beginMaking(tools, { id: inlet.id, production: inlet.productionId, definition: inlet.definition }, clips, {
+      open: this.open.runs,
+      at,
+      beside: (tx, begun) => keepThings(tx, inlet.id, place.key, found, begun),
+    });
+    for (const clip of clips) this.open.clips.add(clip);
+    this.open.untilMs = performance.now() + batchMs;
+    for (const file of found.flatMap((one) => [...one.taken, ...one.known.map((met) => met.file)])) known.add(file);
+    this.later(
+      found.flatMap((one) => one.passing.map(({ path }) => path)),
+      againMs,
+    );
+    for (const one of found) for (const { path } of one.problems) this.follower.keepAnEyeOn(path);
+    await this.tellChanged();
+  }
+
+  private async tellChanged(): Promise<void> {
+    const { productionId: production } = this.inlet;
+    await tell(this.tools.db, { kind: 'changed', what: 'clips', production });
+    await tell(this.tools.db, { kind: 'changed', what: 'inlets', production });
+  }
+
+  private later(paths: readonly string[], ms: number): void {
+    if (paths.length === 0 || this.stop.signal.aborted) return;
+    const timer = setTimeout(() => {
+      this.timers.delete(timer);
+      this.follower.unsettle(paths);
+    }, ms);
+    this.timers.add(timer);
+  }
+
+  private sleep(ms: number): Promise<void> {
+    const { signal } = this.stop;
+    return new Promise((resolve) => {
+      const end = (): void => {
+        clearTimeout(timer);
+        signal.removeEventListener('abort', end);
+        resolve();
+      };
+      const timer = setTimeout(end, signal.aborted ? 0 : ms);
+      signal.addEventListener('abort', end, { once: true });
+    });
+  }
+}
+
+/** Writes down what was taken up and by what it is known again, together with the run that it begins. */
+async function keepThings(
+  tx: EntityManager,
+  inletId: string,
+  place: string,
+  found: readonly Found[],
+  { runs, problems }: Begun,
+): Promise<void> {
+  for (const { ready, clips, taken, known, problems: own, passing } of found) {
+    const waits = await toDecideAmong(tx, clips);
+    const inThing = new Set(ready.files.map(({ path }) => path));
+    const { id: thingId } = await tx.save(inletThing, {
+      inletId,
+      place,
+      key: ready.thing.key === '' ? (ready.thing.paths[0] ?? '') : ready.thing.key,
+      files: ready.files.length,
+      sizeBytes: ready.files.reduce((sum, { sizeBytes }) => sum + sizeBytes, 0),
+      known: known.length,
+      clips,
+      runs,
+      toDecide: waits,
+      problems: [...own, ...problems.filter(({ path }) => inThing.has(path))],
+    });
+    const contents = new Map([...taken, ...known.map(({ file }) => file)].map((file) => [file.path, file]));
+    const skipped = new Set(passing.map(({ path }) => path));
+    const rows = ready.files
+      .filter(({ path }) => !skipped.has(path))
+      .map(({ path, sizeBytes, modifiedAt }) => {
+        const { sampled = null, whole = null } = contents.get(path) ?? {};
+        return { inletId, place, path, sizeBytes, modifiedAt, sampled, whole, thingId };
+      });
+    for (let at = 0; at < rows.length; at += 500)
+      await tx.upsert(inletFile, rows.slice(at, at + 500), ['inletId', 'place', 'path']);
+  }
+}
+
+/** Clips of which no leg waits or was made: those that wait for a person. */
+async function toDecideAmong(tx: EntityManager, clips: readonly string[]): Promise<string[]> {
+  if (clips.length === 0) return [];
+  const rows = await tx.query<{ id: string }[]>(
+    `SELECT clip.id
+     FROM clip
+     WHERE clip.id = ANY($1) AND EXISTS (
+       SELECT 1
+       FROM jsonb_array_elements(clip.findings) finding
+       WHERE finding->>'level' <> 'note' AND NOT EXISTS (
+         SELECT 1 FROM decision WHERE decision.clip_id = clip.id AND decision.rule = finding->>'rule'
+       )
+     )`,
+    [clips],
+  );
+  return rows.map(({ id }) => id);
+}
+
+/** Keeps what is told of an inlet: all its folders together. */
+export async function keepNow(
+  db: DataSource,
+  { id, productionId }: InletRow,
+  folders: readonly FollowedFolder[],
+): Promise<void> {
+  const now: InletNow = {
+    problem: folders.map((one) => one.now.problem).find((problem) => problem !== null) ?? null,
+    waiting: folders.reduce((sum, one) => sum + one.now.waiting, 0),
+    first: folders.flatMap((one) => one.now.first).slice(0, mostTold),
+  };
+  await db.manager.update(inletRow, { id }, { now, lookedAt: new Date() });
+  await tell(db, { kind: 'changed', what: 'inlets', production: productionId });
+}

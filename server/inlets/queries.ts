@@ -1,0 +1,97 @@
+import type { InletAnswer, InletLine, InletThing } from '@relay/contract/inlets';
+import type { DataSource } from 'typeorm';
+import type { InletRow } from '../db/entities/inlets.ts';
+
+/** What inlets took up and what came of it, as the page asks for it. */
+
+/** Things that are told of one inlet. */
+const mostThings = 200;
+
+/** Whether a leg is one of a thing's clips in its runs; beside rows called `t`. */
+const ofThing = 'leg.run_id = ANY(t.runs) AND leg.clip_id = ANY(t.clips)';
+
+/** What is counted of an inlet. Joined beside a row called `i`. */
+const counts = `
+  (
+    SELECT count(*)::int
+    FROM inlet_thing t
+    JOIN leg ON ${ofThing}
+    WHERE t.inlet_id = i.id AND leg.state IN ('waiting', 'held', 'running', 'proving')
+  ) AS "underWay",
+  (
+    SELECT count(DISTINCT leg.clip_id)::int
+    FROM inlet_thing t
+    JOIN leg ON ${ofThing}
+    WHERE t.inlet_id = i.id AND leg.state IN ('proved', 'needs eyes') AND leg.ended_at >= current_date
+  ) AS "madeToday",
+  (
+    SELECT count(*)::int
+    FROM inlet_thing t
+    WHERE t.inlet_id = i.id AND (t.problems <> '[]' OR t.to_decide <> '{}')
+  ) AS left`;
+
+type Counted = Omit<InletRow, 'productionId' | 'stirs'> & Pick<InletLine, 'underWay' | 'madeToday' | 'left'>;
+
+async function counted(db: DataSource, where: string, id: string): Promise<Counted[]> {
+  return db.query<Counted[]>(
+    `SELECT i.id, i.definition, i.paused, i.owner, i.version, i.now, i.looked_at AS "lookedAt",
+       i.created_at AS "createdAt", ${counts}
+     FROM inlet i
+     WHERE ${where} = $1
+     ORDER BY lower(i.definition->>'name')`,
+    [id],
+  );
+}
+
+function lineOf({ lookedAt, createdAt, ...row }: Counted): InletLine {
+  return { ...row, lookedAt: lookedAt?.toISOString() ?? null, createdAt: createdAt.toISOString() };
+}
+
+export async function inletLines(db: DataSource, production: string): Promise<InletLine[]> {
+  return (await counted(db, 'i.production_id', production)).map(lineOf);
+}
+
+/** What was taken up last, the latest first. */
+async function things(db: DataSource, inlet: string): Promise<InletThing[]> {
+  const rows = await db.query<(Omit<InletThing, 'takenAt' | 'bytes'> & { takenAt: Date; bytes: string })[]>(
+    `SELECT t.id, t.key, t.files, t.size_bytes AS bytes, t.taken_at AS "takenAt", cardinality(t.clips) AS clips,
+       t.known, cardinality(t.to_decide) AS "toDecide", t.problems AS left,
+       coalesce(
+         (
+           SELECT jsonb_object_agg(state, n)
+           FROM (SELECT leg.state, count(*)::int AS n FROM leg WHERE ${ofThing} GROUP BY leg.state) states
+         ),
+         '{}'
+       ) AS legs,
+       coalesce(
+         (
+           SELECT jsonb_agg(jsonb_build_object('id', run.id, 'name', run.name) ORDER BY run.created_at)
+           FROM run
+           WHERE run.id = ANY(t.runs)
+         ),
+         '[]'
+       ) AS runs
+     FROM inlet_thing t
+     WHERE t.inlet_id = $1
+     ORDER BY t.taken_at DESC, t.key
+     LIMIT ${mostThings}`,
+    [inlet],
+  );
+  return rows.map(({ takenAt, bytes, ...row }) => ({
+    ...row,
+    bytes: Number(bytes),
+    takenAt: takenAt.toISOString(),
+  }));
+}
+
+/** One inlet with what it took up; null where it is not there. `isDemo` says whether cards may be dropped into it. */
+export async function inletAnswer(
+  db: DataSource,
+  id: string,
+  isDemo: (line: InletLine) => Promise<boolean>,
+): Promise<InletAnswer | null> {
+  const [row] = await counted(db, 'i.id', id);
+  if (!row) return null;
+  const line = lineOf(row);
+  return { ...line, things: await things(db, id), demo: await isDemo(line) };
+}

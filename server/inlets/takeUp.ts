@@ -1,0 +1,188 @@
+import type { InletDefinition } from '@relay/contract/inlets';
+import { isSidecar } from '@relay/core/clip/formats';
+import { folderOf } from '@relay/core/clip/roll';
+import type { KnownFile, KnownFiles } from '@relay/core/inlet/content';
+import { KnownFiles as Known } from '@relay/core/inlet/content';
+import { identityOf, type Identity } from '@relay/core/identity/identity';
+import { under } from '@relay/core/naming/under';
+import type { ClipDescription, Refusal } from '@relay/core/clip/description';
+import type { Problem } from '@relay/core/result';
+import { hashFile } from '@relay/work/disk/hash';
+import { holding, pathOf, type Place } from '@relay/work/disk/held';
+import type { FoundFile } from '@relay/work/disk/walk';
+import { inLanes } from '@relay/work/lanes';
+import { Sidecars } from '@relay/work/read/sidecars';
+import { acquaint, type Acquainted } from '@relay/work/watch/acquaint';
+import type { Ready } from '@relay/work/watch/follower';
+import type { Seen } from '@relay/work/watch/listing';
+import type PgBoss from 'pg-boss';
+import type { DataSource } from 'typeorm';
+import { joinFiles, keepFiles, keepSidecars, type ReadingInto } from '../arrivals/keepRead.ts';
+import { refreshClips } from '../clips/refresh.ts';
+import { sayPattern } from '../clips/identity.ts';
+import { sayCorrections } from '../corrections/rules.ts';
+import { queueLooks } from '../queue/boss.ts';
+
+/** Where what is taken up is read, and into what. */
+export interface TakingUp {
+  db: DataSource;
+  boss: PgBoss;
+  cacheFolder: string;
+  root: Place;
+  work: ReadingInto;
+  definition: InletDefinition;
+  known: KnownFiles;
+  saysWhole: (path: string) => boolean;
+}
+
+/** What was found in something that was taken up. */
+export interface Found {
+  ready: Ready;
+  clips: string[];
+  /** Its files that were taken up for their contents. */
+  taken: KnownFile[];
+  known: { file: KnownFile; as: string; result: boolean }[];
+  problems: (Problem & { path: string })[];
+  /** Files that may be read later, as they are: nothing of them is remembered. */
+  passing: Seen[];
+}
+
+/** Files whose contents are looked at a few at a time. */
+const atOnce = 4;
+
+/** Looks into things: which of their files are known, and what clips the others are, kept in the production. */
+export async function findOut(lot: readonly Ready[], at: TakingUp): Promise<Found[]> {
+  const found = lot.map((ready): Found => ({ ready, clips: [], taken: [], known: [], problems: [], passing: [] }));
+  const results = at.definition.takesResults ? new Map<number, Result[]>() : await resultsOfSizes(at.db, lot);
+  const fresh = new Map<string, Found>();
+  const work = found.flatMap((one) => one.ready.files.map((seen) => ({ one, seen })));
+  await inLanes(work, atOnce, async ({ one, seen }) => {
+    if (at.saysWhole(seen.path) || isSidecar(seen.path)) return;
+    const met = await meet(at, seen, results).catch((error: NodeJS.ErrnoException) => error);
+    if (met instanceof Error) {
+      one.passing.push(seen);
+      if (met.code !== 'ENOENT')
+        one.problems.push({
+          path: seen.path,
+          what: `${seen.path} cannot be read (${met.code ?? met.message})`,
+          remedy: 'Give Brisk Relay the right to read it; it is then taken up by itself',
+        });
+    } else if (met.as) one.known.push({ file: met.file, as: met.as, result: met.result });
+    else {
+      one.taken.push(met.file);
+      fresh.set(seen.path, one);
+    }
+  });
+  if (fresh.size > 0) await readFresh(at, found, fresh);
+  return found;
+}
+
+interface Result {
+  path: string;
+  xxh3: string;
+}
+
+/** What was made of the sizes of some files, whoever made it: what they may be. */
+async function resultsOfSizes(db: DataSource, lot: readonly Ready[]): Promise<Map<number, Result[]>> {
+  const sizes = [...new Set(lot.flatMap(({ files }) => files.map(({ sizeBytes }) => sizeBytes)))];
+  const rows = await db.query<{ size: string; path: string; xxh3: string }[]>(
+    'SELECT size_bytes AS size, path, xxh3 FROM output WHERE size_bytes = ANY($1::bigint[]) AND xxh3 IS NOT NULL',
+    [sizes],
+  );
+  const found = new Map<number, Result[]>();
+  for (const { size, path, xxh3 } of rows)
+    found.set(Number(size), [...(found.get(Number(size)) ?? []), { path, xxh3 }]);
+  return found;
+}
+
+async function meet(
+  { root, known }: TakingUp,
+  seen: Seen,
+  results: ReadonlyMap<number, readonly Result[]>,
+): Promise<{ file: KnownFile; as: string | null; result: boolean }> {
+  const met: Acquainted = await acquaint(root, seen, { taken: known, results: new Known() });
+  if (met.as) return { file: met.file, as: met.as.path, result: false };
+  const maybe = results.get(seen.sizeBytes);
+  if (!maybe) return { file: met.file, as: null, result: false };
+  const whole = met.file.whole ?? (await holding(async (held) => hashFile(await held.file(root, seen.path))));
+  const result = maybe.find(({ xxh3 }) => xxh3 === whole);
+  return { file: { ...met.file, whole }, as: result?.path ?? null, result: result !== undefined };
+}
+
+/** Reads new files into the production, as a reading of their folder does. */
+async function readFresh(at: TakingUp, found: readonly Found[], fresh: ReadonlyMap<string, Found>): Promise<void> {
+  const { db, boss, root, work } = at;
+  const seen = new Map(found.flatMap(({ ready }) => ready.files.map((file) => [file.path, file])));
+  const foundFile = (path: string): FoundFile => ({ root, shownPath: path, path: under(pathOf(root), path) });
+  const beside = [...seen.keys()].filter((path) => !at.saysWhole(path) && (isSidecar(path) || fresh.has(path)));
+  const files = beside.sort().map(foundFile);
+  const changedAt = new Map([...seen.values()].map(({ path, modifiedAt }) => [path, modifiedAt]));
+  await keepFiles(db, at.cacheFolder, work, {
+    quiet: files.filter(({ shownPath }) => fresh.has(shownPath)),
+    files,
+    changedAt,
+  });
+  const folders = [...new Set([...fresh.keys()].map(folderOf))];
+  const sidecars = new Sidecars(files);
+  await joinFiles(db, work, sidecars, folders);
+  await keepSidecars(db, work, sidecars, folders);
+  const rows = await db.query<{ id: string; path: string; refusal: Refusal | null }[]>(
+    `SELECT id, path, refusal
+     FROM clip
+     WHERE production_id = $1 AND store_id = $2 AND root = $3 AND path = ANY($4)`,
+    [work.productionId, work.storeId, work.folder, [...fresh.keys()]],
+  );
+  for (const { id, path, refusal } of rows) {
+    const one = fresh.get(path);
+    if (refusal === null) one?.clips.push(id);
+    else if (refusal.problem.kind === 'unreadable')
+      one?.passing.push(...[seen.get(path)].flatMap((file) => file ?? []));
+    if (refusal && refusal.problem.kind !== 'sidecar' && refusal.problem.kind !== 'chapter')
+      one?.problems.push({ path, what: refusal.problem.what, remedy: refusal.problem.remedy });
+  }
+  const clips = rows.filter(({ refusal }) => refusal === null).map(({ id }) => id);
+  await sayBefore(at, clips);
+  await refreshClips(db, work.productionId, clips);
+  await queueLooks(boss, clips);
+}
+
+/** What the inlet says of clips that arrive, where nobody and no file has said anything. */
+async function sayBefore(
+  { db, work, definition: { before, name } }: TakingUp,
+  clips: readonly string[],
+): Promise<void> {
+  const who = `inlet ${name}`;
+  if (before.squeeze && clips.length > 0) {
+    const unsaid = await db.query<{ id: string }[]>(
+      `SELECT id
+       FROM clip
+       WHERE id = ANY($1) AND jsonb_typeof(description->'video') = 'object' AND NOT EXISTS (
+         SELECT 1
+         FROM correction_rule r
+         WHERE r.production_id = clip.production_id AND r.field = 'squeeze' AND (
+           r.scope = 'production' OR (r.scope = 'clip' AND r.key = clip.id::text)
+           OR (r.scope = 'roll' AND r.key = clip.roll) OR (r.scope = 'group' AND r.key = clip.grp)
+         )
+       )`,
+      [clips],
+    );
+    if (unsaid.length > 0)
+      await sayCorrections(
+        db,
+        work.productionId,
+        { scope: 'clip', clips: unsaid.map(({ id }) => id) },
+        { values: { squeeze: before.squeeze }, clear: [] },
+        who,
+      );
+  }
+  if (before.reel === null || clips.length === 0) return;
+  const rows = await db.query<
+    { id: string; version: number; said: Partial<Identity>; sidecar: Partial<Identity>; description: ClipDescription }[]
+  >('SELECT id, version, said, sidecar_said AS sidecar, description FROM clip WHERE id = ANY($1)', [clips]);
+  const without = rows.filter(({ said, sidecar, description }) => identityOf(said, sidecar, description).reel === null);
+  // A pattern that gives nothing of these names says nothing.
+  if (without.length > 0)
+    await sayPattern(db, work.productionId, without, { field: 'reel', pattern: before.reel }, who).catch(
+      () => undefined,
+    );
+}
