@@ -22,6 +22,7 @@ export async function everyPage({ site, page, production }: DemoSite): Promise<M
   const output = await until('an output', async () => (await site.api<ChecksAnswer>(`${of}/outputs`)).outputs[0]);
   const paths = {
     arrivals: 'arrivals',
+    inlets: 'arrivals/inlets',
     clips: 'clips',
     'a selected clip': `clips?clips=${clip}`,
     'a clip': `clips/${clip}`,

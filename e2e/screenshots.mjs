@@ -123,6 +123,15 @@ for (const slot of [0, 1]) {
 await page.getByText('3 clips').first().waitFor({ timeout: 60_000 });
 await page.waitForTimeout(6_000);
 await shot('arrivals');
+await page.getByRole('link', { name: 'Inlets' }).click();
+await page.getByRole('option', { name: /Ferry inlet/ }).click();
+await page.getByRole('button', { name: /Let it go on/ }).click();
+await page.getByRole('button', { name: 'Drop a painted card' }).click();
+await page.getByRole('img', { name: /proved/ }).waitFor({ timeout: 120_000 });
+await page.getByRole('button', { name: 'Drop a painted card' }).click();
+await page.getByRole('region', { name: 'What waits' }).waitFor();
+await shot('inlets');
+await page.goto(page.url().replace(/\/inlets.*/, ''));
 await page.getByRole('link', { name: 'Its clips' }).click();
 await page.getByRole('row').filter({ hasText: 'A002C004' }).waitFor();
 await page.keyboard.press('Control+a');

@@ -5,9 +5,11 @@ import { under } from '@relay/core/naming/under';
 import type { SiteAnswer } from '@relay/contract/site';
 import { arrivalRows } from '@relay/contract/routes/arrivals';
 import { cabinetRows } from '@relay/contract/routes/cabinet';
+import { inletRows } from '@relay/contract/routes/inlets';
+import { recipeRows } from '@relay/contract/routes/recipes';
 import { siteRows } from '@relay/contract/routes/site';
 import { askAt } from '../site/ask.ts';
-import { starterRecipes } from '@relay/core/recipe/recipe';
+import { finishAndCut, starterRecipes } from '@relay/core/recipe/recipe';
 import { demoLooks } from '@relay/demo/luts';
 import { layOutCards, paintDemo } from '@relay/demo/paint';
 import { grantToWorkers } from '@relay/server/db/grants';
@@ -250,6 +252,7 @@ async function openDemo(address: string): Promise<void> {
       body: { tags: look.tags, takes: look.takes ?? null, gives: look.gives ?? null },
     });
   }
+  await addDemoInlet(address, production.id);
   const reading = await askAt(address, arrivalRows.read, {
     production: production.id,
     body: {
@@ -265,4 +268,28 @@ async function openDemo(address: string): Promise<void> {
     progressLine(`Reading the demo originals, ${now?.done ?? 0} of ${now?.total ?? 0}`);
     await new Promise((resolveWait) => setTimeout(resolveWait, 200));
   }
+}
+
+/** An inlet that stands ready, paused: its page has a button that drops a painted card into it. */
+async function addDemoInlet(address: string, production: string): Promise<void> {
+  const recipes = await askAt(address, recipeRows.recipes, {});
+  const recipe = recipes.find(({ definition }) => definition.name === finishAndCut.name);
+  if (!recipe) return;
+  const { id } = await askAt(address, inletRows.add, {
+    production,
+    body: {
+      name: 'Ferry inlet',
+      source: { kind: 'folders', folders: [{ store: 'estuary-raid', folder: 'salt-lantern-inlet' }] },
+      recipes: [{ recipe: recipe.id, store: 'shuttle', folder: 'salt-lantern-inlet-outputs' }],
+      before: { squeeze: null, reel: null },
+      begin: { kind: 'at once' },
+      priority: 0,
+      quietSeconds: 15,
+      partner: null,
+      decide: 'go on',
+      decideRules: {},
+      takesResults: false,
+    },
+  });
+  await askAt(address, inletRows.pause, { inlet: id, body: { paused: true } });
 }

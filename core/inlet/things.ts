@@ -6,7 +6,7 @@ import { endsAtSplitSize, near, placeInSeries } from '../clip/chapters.ts';
 
 /** What waits in an inlet and is taken up together. */
 export interface Thing {
-  /** What it is known by: of a structure its folder, else the first of its files. */
+  /** What it is known by: of a structure its folder, else the first of its files that is no sidecar. */
   key: string;
   /** *structure*: a card's or a roll's folder with all below it. *files*: a clip's files, beside whatever else lies there. */
   kind: 'structure' | 'files';
@@ -131,7 +131,7 @@ function joinSidecars(files: readonly ThingFile[], joined: Joined): void {
 
 /**
  * What waits, parted into what belongs together and waits for each other: everything of a card's or a roll's folder
- * (`rolls`: folders with a manifest of their own), else a clip with its sidecars and what may be its chapters.
+ * (`rolls`: folders with a manifest or an index of their own), else a clip with its sidecars and what may be its chapters.
  */
 export function thingsAmong(files: readonly ThingFile[], rolls: ReadonlySet<string> = new Set()): Thing[] {
   const structures = new Map<string, string[]>();
@@ -151,7 +151,7 @@ export function thingsAmong(files: readonly ThingFile[], rolls: ReadonlySet<stri
     ...[...structures].map(([key, paths]): Thing => ({ key, kind: 'structure', paths: ordered(paths) })),
     ...[...families.values()].map((paths): Thing => {
       const sorted = ordered(paths);
-      return { key: sorted[0] ?? '', kind: 'files', paths: sorted };
+      return { key: sorted.find((path) => !isSidecar(path)) ?? sorted[0] ?? '', kind: 'files', paths: sorted };
     }),
   ].sort((a, b) => (a.key < b.key ? -1 : 1));
 }

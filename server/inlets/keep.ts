@@ -4,6 +4,8 @@ import { placeProblem } from '@relay/core/naming/under';
 import { placesNamed, withPlaces } from '@relay/core/recipe/places';
 import type { OutputPlace } from '@relay/core/recipe/recipe';
 import { In, type DataSource, type EntityManager } from 'typeorm';
+import { holding } from '@relay/work/disk/held';
+import type { Store } from '@relay/work/disk/store';
 import { storeOr404, writableStore } from '../context.ts';
 import { inlet, type InletRow } from '../db/entities/inlets.ts';
 import { recipe } from '../db/entities/recipes.ts';
@@ -97,10 +99,6 @@ async function refuseWhatCannotBe(
     refuseNoPlace(folder);
   }
   const sources = definition.source.kind === 'folders' ? definition.source.folders : [];
-  for (const { store, folder } of sources) {
-    await storeOr404({ stores }, store);
-    refuseNoPlace(folder);
-  }
   const among = results.find((result) => sources.some((source) => isWithinPlace(result, source)));
   if (among)
     throw new Refused(400, {
@@ -119,6 +117,23 @@ async function refuseWhatCannotBe(
       what: `It would feed itself: ${way.join(' → ')}`,
       remedy: 'Let one of them take no results, or send its outputs elsewhere',
     });
+  for (const { store, folder } of sources) {
+    refuseNoPlace(folder);
+    await layOut(await storeOr404({ stores }, store), folder);
+  }
+}
+
+/** Makes the folder that is to be watched, where it is not there and may be made. */
+async function layOut(store: Store, folder: string): Promise<void> {
+  try {
+    await holding(async (held) => held.folder(store.path, folder, !store.readOnly));
+  } catch (error) {
+    const { code, message } = error as NodeJS.ErrnoException;
+    throw new Refused(404, {
+      what: `${folder || store.name} cannot be opened (${code ?? message})`,
+      remedy: 'See that the store is mounted and choose a folder in it',
+    });
+  }
 }
 
 function refuseNoPlace(folder: string): void {

@@ -300,7 +300,7 @@ async function keepThings(
       sizeBytes: ready.files.reduce((sum, { sizeBytes }) => sum + sizeBytes, 0),
       known: known.length,
       clips,
-      runs,
+      runs: clips.length > waits.length ? runs : [],
       toDecide: waits,
       problems: [...own, ...problems.filter(({ path }) => inThing.has(path))],
     });

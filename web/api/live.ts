@@ -13,7 +13,21 @@ import { siteRows } from '@relay/contract/routes/site';
 import { addressOf, ask } from './client.ts';
 
 /** Questions whose answers a finished leg or a changed list makes stale. */
-const overviews = ['productions', 'runs', 'outputs', 'handoffs', 'site', 'clips'];
+const overviews = ['productions', 'runs', 'outputs', 'handoffs', 'site', 'clips', 'inlets'];
+
+/** Questions whose answers are stale once something changed. */
+function staleAfter(what: Extract<LiveMessage, { kind: 'changed' }>['what']): readonly string[] {
+  // What waits in an inlet changes every second, and nothing else with it.
+  if (what === 'inlets') return ['inlets'];
+  return [
+    ...overviews,
+    ...(what === 'stores' ? ['stores', 'roots', 'bay', 'folders'] : []),
+    ...(what === 'runs' || what === 'productions' ? ['run', 'leg'] : []),
+    'readings',
+    'rolls',
+    'card',
+  ];
+}
 
 /**
  * Lays a message from the server into the answers that are kept, so that open pages show it at once. `legSoon` asks for
@@ -69,15 +83,7 @@ export function lay(
       return;
     }
     case 'changed':
-      for (const key of [
-        ...overviews,
-        ...(message.what === 'stores' ? ['stores', 'roots', 'bay', 'folders'] : []),
-        ...(message.what === 'runs' || message.what === 'productions' ? ['run', 'leg'] : []),
-        'readings',
-        'rolls',
-        'card',
-      ])
-        refreshSoon([key]);
+      for (const key of staleAfter(message.what)) refreshSoon([key]);
   }
 }
 

@@ -7,6 +7,7 @@ import { clipRows } from '@relay/contract/routes/clips';
 import { correctionRows } from '@relay/contract/routes/corrections';
 import { handoffRows } from '@relay/contract/routes/handoffs';
 import { identityRows } from '@relay/contract/routes/identity';
+import { inletRows } from '@relay/contract/routes/inlets';
 import { recipeRows } from '@relay/contract/routes/recipes';
 import { runRows } from '@relay/contract/routes/runs';
 import { siteRows } from '@relay/contract/routes/site';
@@ -42,6 +43,11 @@ export const readingsQuery = (production: string) =>
     queryKey: ['readings', production],
     queryFn: () => ask(arrivalRows.readings, { production }),
   });
+/** Inlets of a production; and one with what it took up. */
+export const inletsQuery = (production: string) =>
+  queryOptions({ queryKey: ['inlets', production], queryFn: () => ask(inletRows.inlets, { production }) });
+export const inletQuery = (inlet: string) =>
+  queryOptions({ queryKey: ['inlets', 'one', inlet], queryFn: () => ask(inletRows.inlet, { inlet }) });
 export const leftAsideQuery = (production: string) =>
   queryOptions({
     queryKey: ['clips', production, 'left-aside'],

@@ -76,6 +76,9 @@ export function ArrivalsPage() {
         <div className="flex w-full flex-col gap-7 px-6 py-5">
           <div className="flex items-center gap-3">
             <h2 className="text-lg font-semibold">Cards and rolls</h2>
+            <Link to={`/p/${production}/arrivals/inlets`} className="text-dim underline underline-offset-4">
+              Inlets
+            </Link>
             <span className="ml-auto flex items-center gap-2">
               <ProductionRules production={production} />
               <Link

@@ -29,6 +29,15 @@ export const keyList: readonly [string, readonly (readonly [string, string])[]][
     ],
   ],
   [
+    'Inlets',
+    [
+      ['↑ ↓', 'Move between inlets'],
+      ['I', 'Make an inlet'],
+      ['E', 'Change it'],
+      ['Space', 'Pause it, or let it go on'],
+    ],
+  ],
+  [
     'Clip',
     [
       ['Space', 'Play or pause'],

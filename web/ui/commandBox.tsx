@@ -67,6 +67,11 @@ export function CommandBox({
             </Command.Item>
           ))}
         {production && (
+          <Command.Item className={item} onSelect={to(`/p/${production}/arrivals/inlets`)}>
+            <span className="text-ink">Inlets</span>
+          </Command.Item>
+        )}
+        {production && (
           <Command.Item className={item} onSelect={to(`/p/${production}/cabinet`)}>
             <span className="text-ink">LUT cabinet</span>
           </Command.Item>

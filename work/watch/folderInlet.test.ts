@@ -91,6 +91,17 @@ describe('a copy that is not whole', () => {
     expect(await outputs()).toEqual(['C1', 'C2', 'C3'].map((name) => `proxy/C004/PRIVATE/CLIP/${name}.mov`));
   });
 
+  it('is a card by its index alone, whatever its folders are called', async () => {
+    void watched.watch();
+    await mkdir(join(watched.source, 'K2', 'ESSENCE'), { recursive: true });
+    await writeFile(join(watched.source, 'K2', 'CARD.XML'), '<card/>');
+    await drop(1, 'K2/ESSENCE/C1.mov');
+    await pause(450);
+    await drop(2, 'K2/ESSENCE/C2.mov');
+    await watched.until('made', () => watched.made.length === 2);
+    expect(watched.of('taken').map(({ thing, files }) => [thing, files])).toEqual([['K2', 3]]);
+  });
+
   it('is taken up at once when its manifest says that it is whole, or its partner', async () => {
     void watched.watch({ rules: { quietMs: 60_000, partner: { ending: 'done', needed: false } } });
     await mkdir(join(watched.source, 'R1'));

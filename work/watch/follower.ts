@@ -153,7 +153,8 @@ export class Follower {
   private async sorted(seen: readonly Seen[], nowMs: number): Promise<Look> {
     const { rules } = this.options;
     const byPath = new Map(seen.map((file) => [file.path, file]));
-    const rolls = new Set([...this.listing.withHistory].filter((folder) => folder !== ''));
+    const { withHistory, withIndex } = this.listing;
+    const rolls = new Set([...withHistory, ...withIndex].filter((folder) => folder !== ''));
     const temporary = new Map<string, string>();
     for (const path of byPath.keys()) {
       const stands = standsFor(path);

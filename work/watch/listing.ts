@@ -1,5 +1,6 @@
 import type { Dirent } from 'node:fs';
 import { lstat, readdir } from 'node:fs/promises';
+import { namedLikeClip } from '@relay/core/clip/formats';
 import type { Sighting } from '@relay/core/inlet/watched';
 import { under } from '@relay/core/naming/under';
 import { isLitter } from '../custody/card.ts';
@@ -47,6 +48,8 @@ export class Listing {
   readonly unseen = new Map<string, Unseen>();
   /** Folders that hold a history of checksums, or a list of them. */
   readonly withHistory = new Set<string>();
+  /** Folders that hold an index of what lies in folders below, and no clip themselves, as cards do. */
+  readonly withIndex = new Set<string>();
   private count = 0;
 
   constructor(
@@ -125,6 +128,7 @@ export class Listing {
   lost(): void {
     this.known.clear();
     this.withHistory.clear();
+    this.withIndex.clear();
   }
 
   private visit(held: Held, folder: string, depth: number, closeness: Closeness): Promise<void> {
@@ -135,6 +139,7 @@ export class Listing {
     for (const known of [...this.known.keys()])
       if (known === folder || known.startsWith(`${folder}/`)) this.known.delete(known);
     this.withHistory.delete(folder);
+    this.withIndex.delete(folder);
   }
 
   private async visitFolder(
@@ -208,6 +213,9 @@ export class Listing {
               : 'it is no file',
         });
     }
+    const indexed = folders.length > 0 && names.some((name) => /\.xml$/i.test(name)) && !names.some(namedLikeClip);
+    if (indexed) this.withIndex.add(folder);
+    else this.withIndex.delete(folder);
     this.count += names.length;
     if (this.count > most.files) throw new Error(`more than ${most.files} files lie in the inlet`);
     return { folders, names };
