@@ -2,6 +2,7 @@ import { benchArrive } from './arrive/bench.ts';
 import { benchColour } from './colour/bench.ts';
 import { benchFirstLeg } from './first-leg/bench.ts';
 import { benchForecast } from './forecast/bench.ts';
+import { benchInlet } from './inlet/bench.ts';
 import { benchLegs } from './legs/bench.ts';
 import { benchLook } from './look/bench.ts';
 import { benchPatience } from './patience/bench.ts';
@@ -18,6 +19,7 @@ const benches: Readonly<Record<string, (args: readonly string[]) => Promise<void
   colour: benchColour,
   arrive: benchArrive,
   forecast: benchForecast,
+  inlet: benchInlet,
   legs: benchLegs,
   look: benchLook,
   patience: benchPatience,

@@ -128,6 +128,8 @@ export interface Begun {
   runs: string[];
   /** What nothing is made of, by its path. */
   problems: (Problem & { path: string })[];
+  /** Clips that wait for a person. */
+  waiting: string[];
 }
 
 /**
@@ -147,9 +149,9 @@ export async function beginMaking(
   const { db, boss } = beginning;
   const recipes = await recipesOf(db, inlet.definition);
   const all = clips.length === 0 ? [] : await clipsToRun(db, inlet.production, clips);
-  const { go, answered } = sortByFindings(all, inlet.definition);
+  const { go, wait, answered } = sortByFindings(all, inlet.definition);
   await decide({ db }, inlet.production, answered, 'as it is', `by the inlet ${inlet.definition.name}`);
-  const begun: Begun = { runs: [], problems: [] };
+  const begun: Begun = { runs: [], problems: [], waiting: wait.map(({ clip }) => clip.id) };
   const prepared = await Promise.all(
     recipes.map(async (one, index) => ({ one, index, planned: await plan(beginning, one, go, begun) })),
   );

@@ -236,6 +236,39 @@ describe('an inlet', () => {
   });
 });
 
+describe('an inlet of rolls', () => {
+  it('makes every roll that is proved since it was made, once, whole', async () => {
+    await mkdir(join(site.database.home, 'Bay', 'K1', 'CLIPS'), { recursive: true });
+    await site.database.stores.put('Bay', join(site.database.home, 'Bay'));
+    const bring = async (name: string, n: number): Promise<void> => {
+      const card = join(site.database.home, 'Bay', name, 'CLIPS');
+      await mkdir(card, { recursive: true });
+      await copyFile(join(clips, `${n}.mov`), join(card, `${name}C001.mov`));
+      const { status } = await site.post(`/productions/${production}/rolls`, {
+        card: { store: 'bay', folder: name },
+        day: 'day-2',
+        name,
+        destinations: [{ store: 'estuary', folder: 'rolls' }],
+      });
+      expect(status).toBe(201);
+      for (let tries = 0; tries < 200; tries += 1) {
+        const rolls = await site.get<{ name: string; state: string }[]>(`/productions/${production}/rolls`);
+        if (rolls.some((roll) => roll.name === name && roll.state === 'proved')) return;
+        await pause(100);
+      }
+      throw new Error(`${name} was not proved`);
+    };
+    await bring('K001', 1);
+    const { body } = await add({ source: { kind: 'rolls' } });
+    await bring('K002', 2);
+    const made = await until('made', body.id, (now) => proved(now) === 1);
+    expect(made.things.map(({ key, clips: found, files }) => [key, found, files])).toEqual([['K002', 1, 1]]);
+    await pause(2_500);
+    expect((await inlet(body.id)).things).toHaveLength(1);
+    expect(await outputs()).toEqual(['proxy/CLIPS/K002C001.mov']);
+  });
+});
+
 describe('what an inlet may not be', () => {
   it.each([
     ['outputs among its originals', { recipes: [{ store: 'estuary', folder: 'in-here/out' }] }, /among the originals/],

@@ -2,6 +2,7 @@ import type { DataSource, QueryRunner } from 'typeorm';
 import { isDatabaseAway } from '../db/dataSource.ts';
 import { inlet, type InletRow } from '../db/entities/inlets.ts';
 import { beginDecided } from './decidedSince.ts';
+import { beginRolls } from './rolls.ts';
 import { FollowedFolder, keepNow, tellMs, type KeeperTools } from './oneInlet.ts';
 
 /** How often it is seen whether inlets were made, changed or paused, and decisions taken. */
@@ -57,7 +58,10 @@ export class InletKeeper {
       if (now?.version !== row.version || now.stirs !== row.stirs) await this.drop(id);
     }
     for (const row of on.values()) if (!this.kept.has(row.id)) await this.take(row);
-    for (const row of on.values()) await beginDecided(this.tools, row);
+    for (const row of on.values()) {
+      await beginRolls(this.tools, row);
+      await beginDecided(this.tools, row);
+    }
   }
 
   /** Whether this process keeps the inlets: the lock goes with its connection, if that breaks or the process dies. */

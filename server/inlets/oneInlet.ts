@@ -29,6 +29,8 @@ const mostTold = 100;
 /** How often, at most, the page is told what waits. */
 export const tellMs = 1_000;
 const awayMs = 2_000;
+/** For how long the first legs of a batch are left alone before more is read. */
+const goingMs = 1_500;
 /** A batch takes what arrives so shortly after; what comes later is another run. */
 const batchMs = 5_000;
 /** Legs of one run, at most. */
@@ -187,6 +189,8 @@ export class FollowedFolder {
       try {
         await this.readLot(lot);
         this.held = null;
+        // What is read further takes its time from what is made: the first legs get going before.
+        if (lot.length <= together.first && this.toRead.length > 0) await this.sleep(goingMs);
       } catch (error) {
         // Nothing of it is remembered: it is looked at again, as it is then.
         this.later(
@@ -287,10 +291,10 @@ async function keepThings(
   inletId: string,
   place: string,
   found: readonly Found[],
-  { runs, problems }: Begun,
+  { runs, problems, waiting }: Begun,
 ): Promise<void> {
   for (const { ready, clips, taken, known, problems: own, passing } of found) {
-    const waits = await toDecideAmong(tx, clips);
+    const waits = clips.filter((clip) => waiting.includes(clip));
     const inThing = new Set(ready.files.map(({ path }) => path));
     const { id: thingId } = await tx.save(inletThing, {
       inletId,
@@ -315,24 +319,6 @@ async function keepThings(
     for (let at = 0; at < rows.length; at += 500)
       await tx.upsert(inletFile, rows.slice(at, at + 500), ['inletId', 'place', 'path']);
   }
-}
-
-/** Clips of which no leg waits or was made: those that wait for a person. */
-async function toDecideAmong(tx: EntityManager, clips: readonly string[]): Promise<string[]> {
-  if (clips.length === 0) return [];
-  const rows = await tx.query<{ id: string }[]>(
-    `SELECT clip.id
-     FROM clip
-     WHERE clip.id = ANY($1) AND EXISTS (
-       SELECT 1
-       FROM jsonb_array_elements(clip.findings) finding
-       WHERE finding->>'level' <> 'note' AND NOT EXISTS (
-         SELECT 1 FROM decision WHERE decision.clip_id = clip.id AND decision.rule = finding->>'rule'
-       )
-     )`,
-    [clips],
-  );
-  return rows.map(({ id }) => id);
 }
 
 /** Keeps what is told of an inlet: all its folders together. */

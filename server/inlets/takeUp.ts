@@ -3,9 +3,8 @@ import { isSidecar } from '@relay/core/clip/formats';
 import { folderOf } from '@relay/core/clip/roll';
 import type { KnownFile, KnownFiles } from '@relay/core/inlet/content';
 import { KnownFiles as Known } from '@relay/core/inlet/content';
-import { identityOf, type Identity } from '@relay/core/identity/identity';
 import { under } from '@relay/core/naming/under';
-import type { ClipDescription, Refusal } from '@relay/core/clip/description';
+import type { Refusal } from '@relay/core/clip/description';
 import type { Problem } from '@relay/core/result';
 import { hashFile } from '@relay/work/disk/hash';
 import { holding, pathOf, type Place } from '@relay/work/disk/held';
@@ -19,8 +18,7 @@ import type PgBoss from 'pg-boss';
 import type { DataSource } from 'typeorm';
 import { joinFiles, keepFiles, keepSidecars, type ReadingInto } from '../arrivals/keepRead.ts';
 import { refreshClips } from '../clips/refresh.ts';
-import { sayPattern } from '../clips/identity.ts';
-import { sayCorrections } from '../corrections/rules.ts';
+import { sayBefore } from './before.ts';
 import { queueLooks } from '../queue/boss.ts';
 
 /** Where what is taken up is read, and into what. */
@@ -141,48 +139,7 @@ async function readFresh(at: TakingUp, found: readonly Found[], fresh: ReadonlyM
       one?.problems.push({ path, what: refusal.problem.what, remedy: refusal.problem.remedy });
   }
   const clips = rows.filter(({ refusal }) => refusal === null).map(({ id }) => id);
-  await sayBefore(at, clips);
+  await sayBefore(db, work.productionId, at.definition, clips);
   await refreshClips(db, work.productionId, clips);
   await queueLooks(boss, clips);
-}
-
-/** What the inlet says of clips that arrive, where nobody and no file has said anything. */
-async function sayBefore(
-  { db, work, definition: { before, name } }: TakingUp,
-  clips: readonly string[],
-): Promise<void> {
-  const who = `inlet ${name}`;
-  if (before.squeeze && clips.length > 0) {
-    const unsaid = await db.query<{ id: string }[]>(
-      `SELECT id
-       FROM clip
-       WHERE id = ANY($1) AND jsonb_typeof(description->'video') = 'object' AND NOT EXISTS (
-         SELECT 1
-         FROM correction_rule r
-         WHERE r.production_id = clip.production_id AND r.field = 'squeeze' AND (
-           r.scope = 'production' OR (r.scope = 'clip' AND r.key = clip.id::text)
-           OR (r.scope = 'roll' AND r.key = clip.roll) OR (r.scope = 'group' AND r.key = clip.grp)
-         )
-       )`,
-      [clips],
-    );
-    if (unsaid.length > 0)
-      await sayCorrections(
-        db,
-        work.productionId,
-        { scope: 'clip', clips: unsaid.map(({ id }) => id) },
-        { values: { squeeze: before.squeeze }, clear: [] },
-        who,
-      );
-  }
-  if (before.reel === null || clips.length === 0) return;
-  const rows = await db.query<
-    { id: string; version: number; said: Partial<Identity>; sidecar: Partial<Identity>; description: ClipDescription }[]
-  >('SELECT id, version, said, sidecar_said AS sidecar, description FROM clip WHERE id = ANY($1)', [clips]);
-  const without = rows.filter(({ said, sidecar, description }) => identityOf(said, sidecar, description).reel === null);
-  // A pattern that gives nothing of these names says nothing.
-  if (without.length > 0)
-    await sayPattern(db, work.productionId, without, { field: 'reel', pattern: before.reel }, who).catch(
-      () => undefined,
-    );
 }

@@ -75,7 +75,9 @@ function Waiting({ data: { now, paused, definition } }: { data: InletAnswer }) {
   if (now.waiting === 0)
     return (
       <p className="text-dim">
-        Nothing waits. What arrives is taken up when it was quiet for {plural(definition.quietSeconds, 'second')}.
+        {definition.source.kind === 'rolls'
+          ? 'Nothing waits. A roll is taken up when its copies are proved and it was read.'
+          : `Nothing waits. What arrives is taken up when it was quiet for ${plural(definition.quietSeconds, 'second')}.`}
       </p>
     );
   return (

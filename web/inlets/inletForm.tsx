@@ -3,7 +3,7 @@ import { inletDefinition, type InletDefinition } from '@relay/contract/inlets';
 import { formatSqueeze, squeezes } from '@relay/core/shape/pixelAspects';
 import { equal } from '@relay/core/time/rational';
 import { useQuery } from '@tanstack/react-query';
-import { useMemo } from 'react';
+import { useMemo, useState } from 'react';
 import { useForm, useWatch } from 'react-hook-form';
 import type { z } from 'zod';
 import { recipesQuery, storesQuery } from '../api/queries.ts';
@@ -96,17 +96,35 @@ function sayPath(path: readonly PropertyKey[]): string {
 }
 
 function From({ says: { source }, say }: Part) {
+  // The folder that was chosen comes back with its kind.
+  const [folders, setFolders] = useState(source.kind === 'folders' ? source.folders : []);
+  const { data: stores = [] } = useQuery(storesQuery);
+  const watch = (place: { store: string; folder: string }): void => {
+    setFolders([place]);
+    say({ source: { kind: 'folders', folders: [place] } });
+  };
   const place = source.kind === 'folders' ? (source.folders[0] ?? { store: '', folder: '' }) : null;
   return (
     <fieldset className="flex flex-col gap-2">
-      <legend className="mb-1 font-semibold text-dim">What arrives in</legend>
+      <legend className="sr-only">What is taken up</legend>
+      <Field label="What is taken up">
+        <select
+          className={inputLook}
+          value={source.kind}
+          onChange={({ target }) =>
+            target.value === 'rolls'
+              ? say({ source: { kind: 'rolls' } })
+              : watch(folders[0] ?? { store: stores[0]?.id ?? '', folder: '' })
+          }
+        >
+          <option value="folders">what arrives in a folder</option>
+          <option value="rolls">every roll of this production that is proved from now on</option>
+        </select>
+      </Field>
       {place && (
         <>
           <div className="[&>div]:min-h-40 [&>div]:grid-cols-[8.5rem_1fr] [&_ul]:max-h-52">
-            <FolderChooser
-              place={place}
-              onChoose={({ store, folder }) => say({ source: { kind: 'folders', folders: [{ store, folder }] } })}
-            />
+            <FolderChooser place={place} onChoose={({ store, folder }) => watch({ store, folder })} />
           </div>
           <Field label="Folder that is watched">
             <input
@@ -114,9 +132,7 @@ function From({ says: { source }, say }: Part) {
               placeholder="the store itself"
               value={place.folder}
               spellCheck={false}
-              onChange={({ target }) =>
-                say({ source: { kind: 'folders', folders: [{ ...place, folder: target.value }] } })
-              }
+              onChange={({ target }) => watch({ ...place, folder: target.value })}
             />
           </Field>
         </>

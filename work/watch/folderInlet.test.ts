@@ -387,6 +387,25 @@ describe('originals that are dealt with', () => {
   });
 });
 
+it('is told to stop in the middle of a batch: it ends at once, nothing is half made, and the rest is made the next time', async () => {
+  for (let n = 0; n < 24; n += 1)
+    await writeFile(
+      join(watched.source, `C${n}.mov`),
+      Buffer.concat([await readFile(join(clips, '1.mov')), Buffer.from(`\0\0\0\x0cfree${String(n).padStart(4, '0')}`)]),
+    );
+  const watching = watched.watch();
+  await watched.until('begun', () => watched.of('begun').length > 0);
+  const from = performance.now();
+  await watched.over();
+  await watching;
+  expect(performance.now() - from).toBeLessThan(10_000);
+  expect((await readdir(watched.out, { recursive: true })).filter((name) => name.includes('relay-part'))).toEqual([]);
+  const before = watched.made.length;
+  const again = await WatchedFolder.at(join(home, String(count)));
+  await again.watch({ once: true });
+  expect(before + again.made.length).toBe(24);
+});
+
 it('two watch one folder, each for its own outputs: both make everything once', async () => {
   const other = await WatchedFolder.at(join(home, `${count}-other`));
   await drop(1, 'A.mov');

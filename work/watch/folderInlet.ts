@@ -72,6 +72,8 @@ const mostAhead = 64;
 const together = { first: 2, most: 32 } as const;
 /** Until what may go better by itself is tried again: at first, and at most. */
 const againMs = { first: 30_000, most: 900_000 } as const;
+/** For how long the first leg of a batch is waited for before more is read. */
+const goingMs = 2_000;
 /** How often a disk that is away is looked for. */
 const awayMs = 2_000;
 
@@ -95,6 +97,8 @@ export class FolderInlet {
   private lot: number = together.first;
   private delayMs: number;
   private away = false;
+  /** Whether a leg has shown a frame since it was last asked about. */
+  private going = false;
   private readonly counts = { made: 0, left: 0 };
   private outDisk = -1;
   private nextLeg = 0;
@@ -133,9 +137,8 @@ export class FolderInlet {
     } finally {
       for (const timer of this.timers) clearTimeout(timer);
       this.follower.close();
-      this.jobs.length = 0;
-      this.toRead.length = 0;
-      while (!this.isIdle()) await this.sleep(20, false);
+      // What is under way ends; what it would lead to is not begun any more.
+      while (this.idle.reading || this.idle.lanes > 0) await this.sleep(20, false);
     }
     return { ...this.counts, waiting: waiting.length };
   }
@@ -212,7 +215,10 @@ export class FolderInlet {
           await this.sleep(100);
           continue;
         }
+        const first = this.lot === together.first;
         await this.readLot(this.toRead.splice(0, this.lot));
+        // What is read further takes its time from what is made: the first leg gets going before.
+        if (first && this.idle.lanes > 0 && this.toRead.length > 0) await this.untilGoing();
         this.lot = Math.min(together.most, this.lot * 2);
       }
       this.lot = together.first;
@@ -220,6 +226,14 @@ export class FolderInlet {
       this.idle.reading = false;
       this.follower.poke();
     }
+  }
+
+  /** Waits until a leg shows its first frame, but not for long. */
+  private async untilGoing(): Promise<void> {
+    const end = performance.now() + goingMs;
+    this.going = false;
+    while (!this.going && performance.now() < end && this.idle.lanes > 0 && !this.options.signal.aborted)
+      await this.sleep(20);
   }
 
   private async readLot(lot: readonly Ready[]): Promise<void> {
@@ -346,6 +360,10 @@ export class FolderInlet {
       outRoot: options.out,
       owner: `${options.owner}.${this.nextLeg}`,
       signal: options.signal,
+      onProgress: (progress) => {
+        this.going ||= progress.framesDone > 0;
+        options.leg.onProgress?.(progress);
+      },
     });
     const outputs = result.outputs.map(endOf);
     if (result.state === 'proved' || result.state === 'needs eyes') {

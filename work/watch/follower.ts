@@ -241,7 +241,8 @@ export class Follower {
     const standing = Math.min(pace.patient, this.stoodMs / shareOfStanding);
     const lively = Math.max(pace.restless, this.tookMs * (shareOfLooking - 1), standing);
     const soonest = restless ? Math.min(lively, this.nextReadyMs === null ? lively : this.nextReadyMs - now) : Infinity;
-    const waitMs = Math.max(20, Math.min(soonest, this.allDueMs - now));
+    // A timer may fire a moment early, and nothing would be due yet.
+    const waitMs = Math.max(20, Math.ceil(Math.min(soonest, this.allDueMs - now)) + 1);
     if (this.dirty.size === 0) await this.sleep(waitMs, signal);
     // Of many events that come together, one look tells.
     if (this.dirty.size > 0) await this.sleep(Math.max(pace.afterEvent, this.tookMs), signal, false);
