@@ -75,7 +75,7 @@ export function ClipPage() {
           values={clip.identity}
           circled={clip.identity.circled ?? false}
         />
-        <ClipFacts clip={clip} production={production} />
+        <ClipFacts clip={clip} production={production} heading="h2" />
       </aside>
     </>
   );

@@ -134,11 +134,18 @@ function PlanSays({ clip, recipe }: { clip: ClipAnswer; recipe: RecipeAnswer }) 
   );
 }
 
+interface ClipFactsProps {
+  clip: ClipAnswer;
+  production: string;
+  /** Below what it stands: a page's own first heading, or a docket's. */
+  heading?: 'h2' | 'h3';
+}
+
 /** All facts of a clip, its sidecars and its roll. */
-export function ClipFacts({ clip, production }: { clip: ClipAnswer; production: string }) {
+export function ClipFacts({ clip, production, heading: Heading = 'h3' }: ClipFactsProps) {
   return (
     <section aria-label="Facts">
-      <h3 className="mb-1 font-semibold text-dim">Facts</h3>
+      <Heading className="mb-1 font-semibold text-dim">Facts</Heading>
       <dl>
         <Fact name="Roll">{clip.roll}</Fact>
         {clipFacts.map(([name, say]) => (
