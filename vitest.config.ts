@@ -7,6 +7,7 @@ const alone = [
   'server/runs/workers.test.ts',
   'server/runs/segments.test.ts',
   'server/runs/runPlaces.test.ts',
+  'server/inlets/killed.test.ts',
   'e2e/firstLeg.test.ts',
   'e2e/runs.test.ts',
 ];

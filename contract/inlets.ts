@@ -106,7 +106,7 @@ export const inletLine = z.strictObject({
   underWay: z.number(),
   /** Clips that were made since midnight, by the server's clock. */
   madeToday: z.number(),
-  /** Things of which something was left, or waits for a decision. */
+  /** Things of which something was left or failed, or waits for a decision. */
   left: z.number(),
 });
 export type InletLine = z.infer<typeof inletLine>;

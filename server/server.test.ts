@@ -261,6 +261,14 @@ describe('a run', () => {
       places: among,
     });
     expect([refused.status, refused.body.error.what]).toEqual([400, 'The outputs would lie among the originals']);
+    // A way out of the store is none, of the run or of one of its deliverables.
+    for (const way of [{ folder: '../up' }, { places: { proxy: { store: 'raid', folder: '../up' } } }]) {
+      const out = await post<{ error: { what: string } }>(`/productions/${production}/run-check`, {
+        ...choice,
+        ...way,
+      });
+      expect([out.status, out.body.error.what]).toEqual([400, expect.stringContaining('leads out of the folder')]);
+    }
   });
 });
 

@@ -20,6 +20,8 @@ interface Kept {
 /** Keeps all inlets that are on: follows their folders, and begins what was waited for. */
 export class InletKeeper {
   private readonly kept = new Map<string, Kept>();
+  /** Those that are being let go: what is read of them is read to its end. */
+  private readonly ending = new Map<string, Promise<unknown>>();
   private holder: QueryRunner | null = null;
   private timer: NodeJS.Timeout | null = null;
   private sweeping: Promise<void> = Promise.resolve();
@@ -42,22 +44,23 @@ export class InletKeeper {
     this.ended = true;
     if (this.timer) clearTimeout(this.timer);
     await this.sweeping;
-    await Promise.all([...this.kept.keys()].map((id) => this.drop(id)));
+    this.dropAll();
+    await Promise.all(this.ending.values());
     await this.holder?.release().catch(() => undefined);
   }
 
   private async sweep(): Promise<void> {
     if (!(await this.isOurs())) {
-      await Promise.all([...this.kept.keys()].map((id) => this.drop(id)));
+      this.dropAll();
       return;
     }
     const rows = await this.tools.db.manager.find(inlet);
     const on = new Map(rows.filter(({ paused }) => !paused).map((row) => [row.id, row]));
     for (const [id, { row }] of this.kept) {
       const now = on.get(id);
-      if (now?.version !== row.version || now.stirs !== row.stirs) await this.drop(id);
+      if (now?.version !== row.version || now.stirs !== row.stirs) this.drop(id);
     }
-    for (const row of on.values()) if (!this.kept.has(row.id)) await this.take(row);
+    for (const row of on.values()) if (!this.kept.has(row.id) && !this.ending.has(row.id)) await this.take(row);
     for (const row of on.values()) {
       await beginRolls(this.tools, row);
       await beginDecided(this.tools, row);
@@ -78,7 +81,7 @@ export class InletKeeper {
     } catch (error) {
       await this.holder?.release().catch(() => undefined);
       this.holder = null;
-      await Promise.all([...this.kept.keys()].map((id) => this.drop(id)));
+      this.dropAll();
       throw error;
     }
   }
@@ -106,12 +109,20 @@ export class InletKeeper {
     }
   }
 
-  private async drop(id: string): Promise<void> {
+  private dropAll(): void {
+    for (const id of [...this.kept.keys()]) this.drop(id);
+  }
+
+  /** Lets an inlet go. Nothing waits for it but whoever would keep it again: a lot of files may be half read. */
+  private drop(id: string): void {
     const kept = this.kept.get(id);
     this.kept.delete(id);
     if (!kept) return;
     if (kept.telling) clearTimeout(kept.telling);
-    await Promise.all(kept.folders.map((folder) => folder.end()));
+    const ended = Promise.all(kept.folders.map((folder) => folder.end()))
+      .catch((error: Error) => this.tools.complain(error))
+      .finally(() => this.ending.delete(id));
+    this.ending.set(id, ended);
   }
 }
 

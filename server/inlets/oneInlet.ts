@@ -234,6 +234,8 @@ export class FollowedFolder {
       },
       saysWhole: (path) => this.follower.saysWhole(path),
     });
+    // Paused meanwhile, nothing of it is begun: it is looked at again when it goes on.
+    if (this.stop.signal.aborted) return;
     const at = notBefore(inlet.definition.begin, await setting(db, 'quiet'), new Date());
     const clips = found.flatMap((one) => one.clips);
     // A new version of what this batch has already is another batch's: each leg of a run has its own outputs.

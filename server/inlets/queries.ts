@@ -27,7 +27,9 @@ const counts = `
   (
     SELECT count(*)::int
     FROM inlet_thing t
-    WHERE t.inlet_id = i.id AND (t.problems <> '[]' OR t.to_decide <> '{}')
+    WHERE t.inlet_id = i.id AND (
+      t.problems <> '[]' OR t.to_decide <> '{}' OR EXISTS (SELECT 1 FROM leg WHERE ${ofThing} AND leg.state = 'failed')
+    )
   ) AS left`;
 
 type Counted = Omit<InletRow, 'productionId' | 'stirs'> & Pick<InletLine, 'underWay' | 'madeToday' | 'left'>;
