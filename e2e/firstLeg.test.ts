@@ -198,7 +198,7 @@ describe('the first ten minutes', () => {
     await page.getByLabel('Another production').fill('Second Tide');
     await page.getByRole('button', { name: 'Begin' }).click();
     await page.getByRole('button', { name: 'Add a folder…' }).click();
-    await page.getByRole('button', { name: 'salt-lantern' }).click();
+    await page.getByRole('button', { name: 'salt-lantern', exact: true }).click();
     await page.getByRole('button', { name: 'day-2' }).click();
     await page.getByRole('button', { name: 'P000' }).click();
     await page.getByRole('button', { name: 'Read this folder' }).click();

@@ -61,7 +61,7 @@ describe('an inlet', () => {
     await page.getByText(/broken\.mov (is|has|cannot|holds|ends)/).waitFor();
     await page.getByRole('img', { name: '1 proved' }).waitFor({ timeout: 90_000 });
     await page
-      .getByRole('option', { name: /Night drop/ })
+      .getByRole('button', { name: /Night drop/ })
       .getByText('1 made today')
       .waitFor();
     await page.getByRole('link', { name: /^Night drop \d\d:\d\d/ }).click();
@@ -76,7 +76,10 @@ describe('an inlet', () => {
 
   it('is tried again, paused, changed and removed, and says no when it would feed itself', async () => {
     await page.goto(`${site.address}/p/${production}/arrivals/inlets`);
-    await page.getByRole('option', { name: /Night drop/ }).click();
+    await page
+      .getByRole('list', { name: 'Inlets' })
+      .getByRole('button', { name: /Night drop/ })
+      .click();
     await page.getByRole('button', { name: 'Try again' }).click();
     await until('it to be looked at again', async () => {
       const { things } = await inletCalled('Night drop');
@@ -99,7 +102,10 @@ describe('an inlet', () => {
   });
 
   it('of the demo stands ready, paused, and a painted card is dropped into it', async () => {
-    await page.getByRole('option', { name: /Ferry inlet/ }).click();
+    await page
+      .getByRole('button', { name: /Ferry inlet/ })
+      .first()
+      .click();
     await page.getByText('While it is paused nothing is taken up').waitFor();
     await page.getByRole('button', { name: 'Drop a painted card' }).click();
     await page.getByText('A painted card is being copied in').waitFor();

@@ -145,7 +145,10 @@ await page.getByText(/^Of \d+ clips it makes/).waitFor();
 await shot('recipes');
 await page.getByRole('link', { name: /^Arrivals/ }).click();
 await page.getByRole('link', { name: 'Inlets' }).click();
-await page.getByRole('option', { name: /Ferry inlet/ }).click();
+await page
+  .getByRole('button', { name: /Ferry inlet/ })
+  .first()
+  .click();
 await page.getByRole('button', { name: /Let it go on/ }).click();
 await page.getByRole('button', { name: 'Drop a painted card' }).click();
 await page.getByRole('img', { name: /proved/ }).waitFor({ timeout: 120_000 });

@@ -121,7 +121,7 @@ function InletList({ lines, chosen, onChoose }: InletListProps) {
       </Empty>
     );
   return (
-    <ul role="listbox" aria-label="Inlets" className="border-t border-line">
+    <ul aria-label="Inlets" className="border-t border-line">
       {lines.map((line) => (
         <InletRow key={line.id} line={line} chosen={line.id === chosen} onChoose={() => onChoose(line.id)} />
       ))}
@@ -141,8 +141,13 @@ function InletRow({ line, chosen, onChoose }: { line: InletLine; chosen: boolean
   const { data: stores = [] } = useQuery(storesQuery);
   const { word, look } = stateOf(line);
   return (
-    <li role="option" aria-selected={chosen}>
-      <button type="button" onClick={onChoose} className={`${inletRow} ${rowLook({ chosen, at: chosen })}`}>
+    <li>
+      <button
+        type="button"
+        aria-pressed={chosen}
+        onClick={onChoose}
+        className={`${inletRow} ${rowLook({ chosen, at: chosen })}`}
+      >
         <span className="flex items-center gap-2">
           <span aria-hidden className={`size-2.5 shrink-0 rounded-full ${stateLooks[look]}`} />
           <span className={look === 'trouble' ? 'text-amber' : look === 'off' ? 'text-dim' : ''}>{word}</span>
