@@ -9,7 +9,7 @@ import { finishAndCut, type Deliverable } from '@relay/core/recipe/recipe';
 import type { RelinkRow } from '@relay/core/relink/sheet';
 import { unwrap } from '@relay/core/result';
 import { describeFile } from '@relay/media/describe/describe';
-import { beforeAll, describe, expect, it } from 'vitest';
+import { beforeAll, describe, expect, it, vi } from 'vitest';
 import { ffmpegMakes, scratchFolder } from '../../testing/commands.ts';
 import { runLeg } from './leg.ts';
 import type { LegResult } from './outcome.ts';
@@ -19,6 +19,10 @@ let folder: string;
 let source: string;
 beforeAll(async () => {
   folder = await scratchFolder();
+  // A temporary folder of this file's own: other tests bake chains at the same time.
+  const temporary = join(folder, 'temporary');
+  await mkdir(temporary);
+  vi.stubEnv('TMPDIR', temporary);
   source = join(folder, 'small.mov');
   await ffmpegMakes(
     '-f',
@@ -161,6 +165,7 @@ describe('a leg with a chain', () => {
       await leg(await planOf(chain), 'd');
       expect(await readFile(join(planted, 'precious'), 'utf8')).toBe('kept');
       const own = (await readdir(tmpdir())).filter((name) => /^relay-\w{6}$/.test(name));
+      expect(own.length).toBeGreaterThan(0);
       for (const name of own)
         expect(
           (await readdir(join(tmpdir(), name), { recursive: true })).filter((file) => file.endsWith('.cube')),
