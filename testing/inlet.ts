@@ -7,7 +7,7 @@ import type { OutputPlace, Recipe } from '@relay/core/recipe/recipe';
 import { finishAndCut } from '@relay/core/recipe/recipe';
 import type { Root } from '@relay/work/disk/held';
 import { openSheet } from '@relay/work/leg/sheet';
-import { FolderInlet, type FolderInletOptions } from '@relay/work/watch/folderInlet';
+import { AloneInlet, type AloneOptions } from '@relay/work/watch/aloneInlet';
 import { InletMemory } from '@relay/work/watch/memory';
 import { ffmpegMakes } from './commands.ts';
 import { pause } from './site.ts';
@@ -30,8 +30,8 @@ export async function paintClip(path: string, look: number, frames = 5): Promise
 
 export type Told = WatchEvent & { atMs: number };
 
-/** A folder that is watched by this process, and everything that was told of it. */
-export class WatchedFolder {
+/** An inlet that this process keeps, and everything that was told of it. */
+export class TestInlet {
   readonly told: Told[] = [];
   private readonly stop = new AbortController();
   private ended: Promise<unknown> = Promise.resolve();
@@ -41,8 +41,8 @@ export class WatchedFolder {
     readonly out: string,
   ) {}
 
-  static async at(home: string): Promise<WatchedFolder> {
-    const watched = new WatchedFolder(join(home, 'in'), join(home, 'out'));
+  static async at(home: string): Promise<TestInlet> {
+    const watched = new TestInlet(join(home, 'in'), join(home, 'out'));
     await mkdir(watched.source, { recursive: true });
     await mkdir(watched.out, { recursive: true });
     return watched;
@@ -50,23 +50,24 @@ export class WatchedFolder {
 
   /** Begins to watch; answers when it ends, which it does by itself only with `once`. */
   watch(
-    rest: Partial<FolderInletOptions> & { recipe?: Recipe; elsewhere?: (place: OutputPlace) => Root } = {},
-  ): Promise<Awaited<ReturnType<FolderInlet['follow']>>> {
+    rest: Partial<AloneOptions> & { recipe?: Recipe; elsewhere?: (place: OutputPlace) => Root } = {},
+  ): Promise<Awaited<ReturnType<AloneInlet['follow']>>> {
     const following = this.follow(rest);
     this.ended = following;
     onTestFinished(() => this.over());
     return following;
   }
 
-  private async follow({ recipe = light, elsewhere, ...rest }: Parameters<WatchedFolder['watch']>[0] = {}): ReturnType<
-    FolderInlet['follow']
+  private async follow({ recipe = light, elsewhere, ...rest }: Parameters<TestInlet['watch']>[0] = {}): ReturnType<
+    AloneInlet['follow']
   > {
     const memory = await InletMemory.open(this.out);
     const sheet = await openSheet(this.out);
     try {
-      return await new FolderInlet({
+      return await new AloneInlet({
         source: this.source,
         out: this.out,
+        outs: [this.out],
         rules: { quietMs: 600, partner: null },
         memory,
         plan: (clips) =>

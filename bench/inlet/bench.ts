@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { planBatch } from '@relay/core/recipe/batch';
 import { finishAndCut } from '@relay/core/recipe/recipe';
 import { openSheet } from '@relay/work/leg/sheet';
-import { FolderInlet } from '@relay/work/watch/folderInlet';
+import { AloneInlet } from '@relay/work/watch/aloneInlet';
 import { Follower } from '@relay/work/watch/follower';
 import { InletMemory } from '@relay/work/watch/memory';
 import { median, secondsSince } from '../numbers.ts';
@@ -61,9 +61,10 @@ async function toFirstFrame(home: string, clip: string, files: number): Promise<
   const sheet = await openSheet(out);
   const stop = new AbortController();
   let first = 0;
-  const followed = new FolderInlet({
+  const followed = new AloneInlet({
     source,
     out,
+    outs: [out],
     rules: { quietMs: quietSeconds * 1000, partner: null },
     memory,
     plan: (clips) =>

@@ -5,7 +5,7 @@ import { planBatch } from '@relay/core/recipe/batch';
 import { LikeClips } from '@relay/core/size/likeClips';
 import { dayOf } from '@relay/core/time/day';
 import { mountOf, mountsNow, tellsOfChanges } from '@relay/work/disk/mounts';
-import { FolderInlet } from '@relay/work/watch/folderInlet';
+import { AloneInlet } from '@relay/work/watch/aloneInlet';
 import { InletMemory, MemoryTaken } from '@relay/work/watch/memory';
 import { stopSignal } from './interrupt.ts';
 import { Misuse } from './output.ts';
@@ -94,9 +94,10 @@ export async function watchCommand(options: WatchOptions): Promise<number> {
   const signal = stopSignal();
   tell({ event: 'watching', source, out, known: memory.taken.size });
   let eyes = false;
-  const inlet = new FolderInlet({
+  const inlet = new AloneInlet({
     source,
     out,
+    outs: places.folders,
     rules,
     memory,
     plan: (clips) =>

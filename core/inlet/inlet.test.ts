@@ -114,6 +114,7 @@ describe('when something is taken up', () => {
     );
   const around = (entries: Record<string, [number, number]>, rest: Partial<Surroundings> = {}): Surroundings => ({
     files: known(entries),
+    sizeAt: (path) => entries[path]?.[0] ?? null,
     temporary: [],
     stated: null,
     open: new Set(),
@@ -151,18 +152,24 @@ describe('when something is taken up', () => {
     });
   });
 
-  it('at once when its partner is laid beside it, by its whole name or its stem; or only then', () => {
+  it('at once when its partner lies beside it, by its whole name or its stem; or only then', () => {
     const partner = { ending: 'done', needed: true };
     const changed = { 'A.mov': [5, 19_999] as [number, number] };
-    for (const name of ['A.mov.done', 'A.done', 'A.mov.DONE']) {
-      const thing: Thing = { ...one, paths: ['A.mov', name] };
-      expect(readinessOf(thing, { ...rules, partner }, around({ ...changed, [name]: [0, 19_999] }))).toEqual({
+    // A partner may have come long before.
+    const lies = (name: string) => ({ sizeAt: (path: string) => (path === name ? 0 : null) });
+    for (const name of ['A.mov.done', 'A.done', 'A.mov.DONE'])
+      expect(readinessOf(one, { ...rules, partner }, around(changed, lies(name)))).toEqual({
         ready: true,
         by: 'partner',
       });
-    }
-    expect(readinessOf(one, { ...rules, partner }, around({ 'A.mov': [5, 0] }))).toMatchObject({
+    expect(readinessOf(one, { ...rules, partner }, around({ 'A.mov': [5, 0] }, lies('B.done')))).toMatchObject({
       why: { kind: 'partner' },
+    });
+    const card: Thing = { key: 'K1', kind: 'structure', paths: ['K1/DCIM/a.mov', 'K1/DCIM/b.mov'] };
+    const both = { 'K1/DCIM/a.mov': [5, 19_999] as [number, number], 'K1/DCIM/b.mov': [5, 19_999] as [number, number] };
+    expect(readinessOf(card, { ...rules, partner }, around(both, lies('K1.done')))).toMatchObject({ ready: true });
+    expect(readinessOf(card, { ...rules, partner }, around(both, lies('K1/DCIM/a.done')))).toMatchObject({
+      ready: false,
     });
   });
 
@@ -180,6 +187,10 @@ describe('when something is taken up', () => {
       '1 of the 2 files that its manifest states are not there yet',
     );
     expect(readinessOf(roll, rules, { ...short, nowMs: 200_000 })).toEqual({ ready: true, by: 'quiet' });
+    // What was dealt with before is there, too, and what is hidden is not looked for.
+    const rest = { ...short, sizeAt: (path: string) => (path === 'R/b.mov' ? 7 : 5) };
+    const hidden = { path: 'R/.litter', sizeBytes: 3 };
+    expect(readinessOf(roll, rules, { ...rest, stated: [...stated, hidden] })).toEqual({ ready: true, by: 'manifest' });
     // A list of sums states no sizes, and says nothing before it is quiet.
     const sums = stated.map(({ path }) => ({ path, sizeBytes: null }));
     expect(readinessOf(roll, rules, { ...whole, stated: sums })).toMatchObject({ why: { kind: 'changing' } });

@@ -30,6 +30,8 @@ export type Readiness =
 /** What is known of something that waits, beside its own files. */
 export interface Surroundings {
   files: ReadonlyMap<string, Watched>;
+  /** The size of what lies at a path, whether it waits or was dealt with; null where nothing does. */
+  sizeAt: (path: string) => number | null;
   /** Temporary files that stand for one of its own. */
   temporary: readonly string[];
   /** What a manifest that came with it states, below the inlet's folder; null where none came. */
@@ -51,24 +53,32 @@ export function isPartner(path: string, { partner }: ArrivalRules): boolean {
   return partner !== null && endsWith(path, partner.ending);
 }
 
-/** Whether each clip of it has its partner: of its own name, with or without its ending, or of the folder's. */
-function hasPartners({ key, kind, paths }: Thing, rules: ArrivalRules, files: ReadonlyMap<string, Watched>): boolean {
-  const { partner } = rules;
-  if (!partner) return false;
+/** Where partners of a file, or of a structure's folder, may lie: behind its whole name, or behind its stem. */
+export function partnerPaths(path: string, { partner }: ArrivalRules): string[] {
+  if (!partner) return [];
   const ending = partner.ending.replace(/^\./, '');
-  const laid = (path: string): boolean =>
-    [ending, ending.toLowerCase(), ending.toUpperCase()].some((written) => files.has(`${path}.${written}`));
-  if (kind === 'structure' && (laid(key) || paths.some((path) => isPartner(path, rules) && folderOf(path) === key)))
-    return true;
-  const others = paths.filter((path) => !isPartner(path, rules));
-  const beside = (path: string): string => (folderOf(path) === '' ? '' : `${folderOf(path)}/`) + stemOf(path);
-  return others.length > 0 && others.every((path) => laid(path) || laid(beside(path)));
+  const stem = (folderOf(path) === '' ? '' : `${folderOf(path)}/`) + stemOf(path);
+  return [...new Set([path, stem])].flatMap((name) =>
+    [ending, ending.toLowerCase(), ending.toUpperCase()].map((written) => `${name}.${written}`),
+  );
 }
 
-/** How many of the files that a manifest states are missing, or shorter than stated; null where it states no sizes. */
-function missingOf(stated: NonNullable<Surroundings['stated']>, files: ReadonlyMap<string, Watched>): number | null {
-  if (stated.length === 0 || stated.some(({ sizeBytes }) => sizeBytes === null)) return null;
-  return stated.filter(({ path, sizeBytes }) => files.get(path)?.sizeBytes !== sizeBytes).length;
+/** Whether each file of it that is no sidecar has its partner, or a structure's folder has. */
+function hasPartners({ key, kind, paths }: Thing, rules: ArrivalRules, sizeAt: Surroundings['sizeAt']): boolean {
+  if (!rules.partner) return false;
+  const laid = (path: string): boolean => partnerPaths(path, rules).some((partner) => sizeAt(partner) !== null);
+  const clips = paths.filter((path) => !isSidecar(path));
+  return (kind === 'structure' && laid(key)) || (clips.length > 0 && clips.every(laid));
+}
+
+/**
+ * How many of the files that a manifest states are missing, or of another size; null where it states no sizes. Hidden
+ * ones are nobody's clips, and not looked for.
+ */
+function missingOf(stated: NonNullable<Surroundings['stated']>, sizeAt: Surroundings['sizeAt']): number | null {
+  const seen = stated.filter(({ path }) => !path.split('/').some((name) => name.startsWith('.')));
+  if (seen.length === 0 || seen.some(({ sizeBytes }) => sizeBytes === null)) return null;
+  return seen.filter(({ path, sizeBytes }) => sizeAt(path) !== sizeBytes).length;
 }
 
 /**
@@ -83,15 +93,15 @@ export function readinessOf(thing: Thing, rules: ArrivalRules, around: Surroundi
   if (temporary !== undefined) return waits({ kind: 'temporary', path: temporary });
   const open = own.find(({ path }) => around.open.has(path));
   if (open) return waits({ kind: 'open', path: open.path });
-  const missing = around.stated ? missingOf(around.stated, around.files) : null;
+  const missing = around.stated ? missingOf(around.stated, around.sizeAt) : null;
   if (missing === 0) return { ready: true, by: 'manifest' };
-  if (hasPartners(thing, rules, around.files)) return { ready: true, by: 'partner' };
+  if (hasPartners(thing, rules, around.sizeAt)) return { ready: true, by: 'partner' };
   const last = own.reduce<Watched | undefined>((a, b) => (a && a.sameSinceMs >= b.sameSinceMs ? a : b), undefined);
   if (!last) return waits({ kind: 'changing', path: thing.key });
   const quietAt = last.sameSinceMs + rules.quietMs;
   if (around.nowMs < quietAt) return waits({ kind: 'changing', path: last.path }, quietAt);
   if (thing.kind === 'files') {
-    const empty = own.find(({ path, sizeBytes }) => sizeBytes === 0 && !isPartner(path, rules) && !isSidecar(path));
+    const empty = own.find(({ path, sizeBytes }) => sizeBytes === 0 && !isSidecar(path));
     if (empty) return waits({ kind: 'empty', path: empty.path });
   }
   if (rules.partner?.needed === true) return waits({ kind: 'partner', ending: rules.partner.ending });

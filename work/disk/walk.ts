@@ -31,6 +31,8 @@ export interface WalkOptions {
   /** Names that are passed over, with all below them. */
   skips: (name: string) => boolean;
   facts?: boolean;
+  /** How many folders deep; 0 for what lies directly in the root. All where it is not said. */
+  depth?: number | undefined;
   /** A folder that holds nothing but what is passed over. */
   onEmpty?: (path: string) => void;
   onUnseen: (unseen: Unseen) => void;
@@ -86,7 +88,8 @@ export async function walk(root: Root, options: WalkOptions, onEntry: (entry: En
         if (kind === 'folder' && depth >= most.depth)
           options.onUnseen({ shownPath: below, why: `it lies more than ${most.depth} folders deep` });
         else onEntry({ name: entry.name, path: below, kind, facts });
-        if (kind === 'folder' && depth < most.depth) await visit(folder, entry.name, below, depth + 1);
+        if (kind === 'folder' && depth < (options.depth ?? most.depth))
+          await visit(folder, entry.name, below, depth + 1);
       }
     });
   await visit(root, '', '', 0);

@@ -9,7 +9,7 @@ import type { Source } from '@relay/media/process/joined';
 import { setMaxListeners } from 'node:events';
 import { diskProblem } from '../disk/diskProblem.ts';
 import { hashFiles } from '../disk/hash.ts';
-import { type Held, holding } from '../disk/held.ts';
+import { type Held, holding, NotAsItShould } from '../disk/held.ts';
 import type { FileFacts } from '../disk/place.ts';
 import { legColour } from './colour.ts';
 import { makeTargets } from './make.ts';
@@ -79,12 +79,13 @@ async function openOriginal(
     } catch (error) {
       // Of several files, the one it is.
       const gone = (error as NodeJS.ErrnoException).code === 'ENOENT';
-      return gone
-        ? originalGone(path)
-        : fail(
-            `${path} cannot be opened: ${(error as Error).message}`,
-            'See that its store is mounted and the file may be read, then retry',
-          );
+      if (gone) return originalGone(path);
+      const what = `${path} cannot be opened: ${(error as Error).message}`;
+      const remedy = 'See that its store is mounted and the file may be read, then retry';
+      // A link in its place says something of it; a disk that does not answer, or a right that is missing, does not.
+      return error instanceof NotAsItShould
+        ? fail(what, remedy)
+        : { ok: false, problem: { kind: 'original gone', what, remedy } };
     }
   }
   const before = await originalFacts(paths);

@@ -5,45 +5,51 @@ import { hashFile, hashSamples } from '../disk/hash.ts';
 import { holding, pathOf, type Root } from '../disk/held.ts';
 import type { Seen } from './listing.ts';
 
+/** What a file may be met among: what was taken up, what is being dealt with, what was made. */
+type Among = 'taken' | 'in hand' | 'results';
+
 /** A file that was read as far as it takes to say whether it was taken up before. */
 export interface Acquainted {
   file: KnownFile;
   /** As what it was taken up before; null where it is new. */
   as: KnownFile | null;
-  /** What it is one of: what was taken up, or what was made. */
-  among: 'taken' | 'results' | null;
+  among: Among | null;
 }
 
-/** What was taken up of a folder, and what was made of it. */
+/** What was taken up of a folder, what of it is not dealt with yet, and what was made of it. */
 export interface Acquaintances {
   taken: KnownFiles;
+  inHand: KnownFiles;
   results: KnownFiles;
 }
 
 /**
  * Says whether a file was taken up before, or is a result: by its place, its size, samples, and only where those are all
- * the same by all of it.
+ * the same by all of it. What is in hand and lies there no more was moved before anything was made of it: its content is
+ * new wherever it lies now.
  * @throws the system's error where it cannot be read
  */
-export async function acquaint(root: Root, seen: Seen, { taken, results }: Acquaintances): Promise<Acquainted> {
+export async function acquaint(root: Root, seen: Seen, known: Acquaintances): Promise<Acquainted> {
   const { path, sizeBytes, modifiedAt } = seen;
+  const places: readonly (readonly [Among, KnownFiles])[] = [
+    ['taken', known.taken],
+    ['in hand', known.inHand],
+    ['results', known.results],
+  ];
   return holding(async (held) => {
     const open = await held.file(root, path);
     const sampled = await hashSamples(open);
     const file: KnownFile = { path, sizeBytes, modifiedAt, sampled, whole: null };
-    for (const [among, known] of [
-      ['taken', taken],
-      ['results', results],
-    ] as const) {
-      const met = known.acquaintance({ path, sizeBytes, modifiedAt, sampled });
-      if (met.kind === 'known') return { file: { ...file, whole: met.as.whole }, as: met.as, among };
+    for (const [among, files] of places) {
+      const met = files.acquaintance({ path, sizeBytes, modifiedAt, sampled });
+      if (met.kind === 'known' && among !== 'in hand')
+        return { file: { ...file, whole: met.as.whole }, as: met.as, among };
       if (met.kind !== 'read it') continue;
       file.whole ??= await hashFile(open);
       for (const other of met.maybe) {
-        const whole = other.whole ?? (among === 'taken' ? await wholeOf(root, other) : null);
-        if (whole === file.whole) return { file, as: other, among };
-        // It was renamed before all of it was read: where it lay, nothing lies now.
-        if (whole === 'gone') return { file, as: other, among };
+        const whole = other.whole ?? (among === 'results' ? null : await wholeOf(root, other));
+        // Renamed before all of it was read: where it lay, nothing lies now.
+        if (whole === file.whole || (whole === 'gone' && among === 'taken')) return { file, as: other, among };
       }
     }
     return { file, as: null, among: null };

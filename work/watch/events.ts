@@ -8,22 +8,15 @@ import { under } from '@relay/core/naming/under';
  */
 export class FolderEvents {
   private readonly watches = new Map<string, FSWatcher>();
-  private given = 0;
 
   constructor(
     private readonly root: Root,
     private readonly onChange: (folder: string) => void,
   ) {}
 
-  /** Whether every folder that was asked for is watched: where one is not, only looking tells. */
-  get complete(): boolean {
-    return this.watches.size === this.given;
-  }
-
   /** Watches the files directly in a folder. Folders that cannot be watched are only looked at. */
   add(folder: string): void {
     if (this.watches.has(folder)) return;
-    this.given += 1;
     try {
       const one = watch(under(pathOf(this.root), folder), { persistent: false }, () => this.onChange(folder));
       one.on('error', () => this.drop(folder));
@@ -35,7 +28,7 @@ export class FolderEvents {
 
   private drop(folder: string): void {
     this.watches.get(folder)?.close();
-    if (this.watches.delete(folder)) this.given -= 1;
+    this.watches.delete(folder);
   }
 
   /** Lets those go that are not there any more. */

@@ -1,8 +1,15 @@
-import { isPartner, readinessOf, type ArrivalRules, type Readiness, type Waiting } from '@relay/core/inlet/ready';
-import { isTemporaryName, standsFor } from '@relay/core/inlet/temporaryNames';
+import {
+  isPartner,
+  partnerPaths,
+  readinessOf,
+  type ArrivalRules,
+  type Readiness,
+  type Waiting,
+} from '@relay/core/inlet/ready';
+import { standsFor } from '@relay/core/inlet/temporaryNames';
 import { thingsAmong, type Thing } from '@relay/core/inlet/things';
 import { watched, type Watched } from '@relay/core/inlet/watched';
-import { under } from '@relay/core/naming/under';
+import { folderAndName, under } from '@relay/core/naming/under';
 import { readHistory, statedEntries } from '../custody/history.ts';
 import { realPathOf, type Root } from '../disk/held.ts';
 import type { Unseen } from '../disk/walk.ts';
@@ -14,7 +21,7 @@ import { openToBeWritten } from './openHere.ts';
 export interface Ready {
   thing: Thing;
   by: 'quiet' | 'manifest' | 'partner';
-  /** Its files, those laid beside to say that it is whole among them. */
+  /** Its files. */
   files: Seen[];
 }
 
@@ -105,8 +112,7 @@ export class Follower {
   unsettle(paths: readonly string[]): void {
     for (const path of paths) {
       this.listing.unsettle(path);
-      const slash = path.lastIndexOf('/');
-      this.dirty.add(slash < 0 ? '' : path.slice(0, slash));
+      this.dirty.add(folderAndName(path).folder);
     }
     if (paths.length > 0) this.wake?.();
   }
@@ -126,6 +132,8 @@ export class Follower {
       this.events?.keep([]);
       throw error;
     }
+    // What only says that others are whole says so by lying there, and is dealt with.
+    for (const file of this.listing.waiting) if (isPartner(file.path, this.options.rules)) this.listing.settle(file);
     const seen = this.listing.waiting;
     this.files = watched(this.files, seen, from);
     const look = await this.sorted(seen, from);
@@ -172,6 +180,7 @@ export class Follower {
     const judge = async (thing: Thing, open: ReadonlySet<string>): Promise<Readiness> =>
       readinessOf(thing, rules, {
         files: this.files,
+        sizeAt: (path) => this.listing.sizeAt(path),
         temporary: thing.paths.flatMap((path) => temporary.get(path) ?? []),
         stated: await this.statedOf(thing, nowMs),
         open,
@@ -186,7 +195,7 @@ export class Follower {
   }
 
   private told(verdicts: ReadonlyMap<Thing, Readiness>, byPath: ReadonlyMap<string, Seen>, nowMs: number): Look {
-    const look: Look = { ready: [], waiting: [], unseen: [...this.listing.unseen.values()] };
+    const look: Look = { ready: [], waiting: [], unseen: this.listing.unseen };
     this.nextReadyMs = null;
     this.stoodMs = Infinity;
     for (const [thing, verdict] of verdicts) {
@@ -263,9 +272,11 @@ export class Follower {
     });
   }
 
-  /** Whether a file is there to say that another is whole, and nothing is made of it. */
-  saysWhole(path: string): boolean {
-    return isPartner(path, this.options.rules) || isTemporaryName(path);
+  /** Files that lie beside some to say that they are whole. */
+  partnersOf(paths: readonly string[]): string[] {
+    return paths
+      .flatMap((path) => partnerPaths(path, this.options.rules))
+      .filter((path) => this.listing.sizeAt(path) !== null);
   }
 
   /** Paths of everything that waits. */

@@ -2,7 +2,7 @@ import type { Dirent } from 'node:fs';
 import { lstat, readdir } from 'node:fs/promises';
 import { namedLikeClip } from '@relay/core/clip/formats';
 import type { Sighting } from '@relay/core/inlet/watched';
-import { under } from '@relay/core/naming/under';
+import { folderAndName, under } from '@relay/core/naming/under';
 import { isLitter } from '../custody/card.ts';
 import { historyFolder } from '../custody/history.ts';
 import { holding, type Held, type Root } from '../disk/held.ts';
@@ -18,7 +18,9 @@ interface Known {
   /** The folder's own times when its names were read; null where they may be older than what was read. */
   mark: string | null;
   folders: string[];
-  names: string[];
+  names: Set<string>;
+  /** Links, pipes, devices and what lies too deep: passed over. */
+  unseen: Unseen[];
   /** Those of its files that wait. */
   waiting: Map<string, Seen>;
 }
@@ -44,8 +46,8 @@ export class Listing {
   private readonly known = new Map<string, Known>();
   private readonly settledAs = new Map<string, string>();
   private readonly eyed = new Set<string>();
-  /** Links, pipes, devices and folders that cannot be opened, and why each was left. */
-  readonly unseen = new Map<string, Unseen>();
+  /** Folders that cannot be opened. */
+  private readonly closed = new Map<string, Unseen>();
   /** Folders that hold a history of checksums, or a list of them. */
   readonly withHistory = new Set<string>();
   /** Folders that hold an index of what lies in folders below, and no clip themselves, as cards do. */
@@ -60,8 +62,26 @@ export class Listing {
       /** Whether a file is remembered from before this process began: it is settled as soon as it is seen. */
       remembered: (file: Seen) => boolean;
       onFolder?: (folder: string) => void;
+      /** More files than these are nobody's inlet. */
+      mostFiles?: number;
     },
   ) {}
+
+  /** Links, pipes, devices and folders that cannot be opened, and why each is passed over. */
+  get unseen(): Unseen[] {
+    return [...this.closed.values(), ...[...this.known.values()].flatMap(({ unseen }) => unseen)];
+  }
+
+  /** The size of what lies at a path, as it was last seen; null where nothing does. */
+  sizeAt(path: string): number | null {
+    const { folder, name } = folderAndName(path);
+    const known = this.known.get(folder);
+    const waiting = known?.waiting.get(name);
+    if (waiting) return waiting.sizeBytes;
+    // A name may be read before what is settled of it is asked about.
+    const settled = known?.names.has(name) ? this.settledAs.get(path) : undefined;
+    return settled === undefined ? null : Number(settled.split(' ')[0]);
+  }
 
   /** Every folder that is known, the inlet's own among them. */
   get folders(): Iterable<string> {
@@ -81,11 +101,10 @@ export class Listing {
   /** Takes a file as dealt with, as it was seen: it is not told of again until it changes. */
   settle({ path, sizeBytes, mark }: Sighting): void {
     this.settledAs.set(path, `${sizeBytes} ${mark}`);
-    const slash = path.lastIndexOf('/');
-    const folder = this.known.get(slash < 0 ? '' : path.slice(0, slash));
-    const name = path.slice(slash + 1);
-    const now = folder?.waiting.get(name);
-    if (now?.sizeBytes === sizeBytes && now.mark === mark) folder?.waiting.delete(name);
+    const { folder, name } = folderAndName(path);
+    const waiting = this.known.get(folder)?.waiting;
+    const now = waiting?.get(name);
+    if (now?.sizeBytes === sizeBytes && now.mark === mark) waiting?.delete(name);
   }
 
   /** Asks about a file at every look although it is settled: one that was left, and is tried again when it changes. */
@@ -96,8 +115,7 @@ export class Listing {
   /** Takes a file as not dealt with: the next look that is a close one tells of it again. */
   unsettle(path: string): void {
     this.settledAs.delete(path);
-    const slash = path.lastIndexOf('/');
-    const folder = this.known.get(slash < 0 ? '' : path.slice(0, slash));
+    const folder = this.known.get(folderAndName(path).folder);
     if (folder) folder.mark = null;
   }
 
@@ -107,7 +125,6 @@ export class Listing {
    */
   async look(closeness: Closeness, folders?: Iterable<string>): Promise<void> {
     if (folders === undefined) {
-      this.count = 0;
       await holding((held) => this.visit(held, '', 0, closeness));
       return;
     }
@@ -127,8 +144,10 @@ export class Listing {
   /** Forgets what is where, after the inlet's own folder was not there; what is settled stays so. */
   lost(): void {
     this.known.clear();
+    this.closed.clear();
     this.withHistory.clear();
     this.withIndex.clear();
+    this.count = 0;
   }
 
   private visit(held: Held, folder: string, depth: number, closeness: Closeness): Promise<void> {
@@ -136,10 +155,14 @@ export class Listing {
   }
 
   private forget(folder: string): void {
-    for (const known of [...this.known.keys()])
-      if (known === folder || known.startsWith(`${folder}/`)) this.known.delete(known);
-    this.withHistory.delete(folder);
-    this.withIndex.delete(folder);
+    for (const [one, { names }] of [...this.known]) {
+      if (one !== folder && !one.startsWith(`${folder}/`)) continue;
+      this.known.delete(one);
+      this.closed.delete(one);
+      this.withHistory.delete(one);
+      this.withIndex.delete(one);
+      this.count -= names.size;
+    }
   }
 
   private async visitFolder(
@@ -156,10 +179,10 @@ export class Listing {
       const { code, message } = error as NodeJS.ErrnoException;
       this.forget(folder);
       if (code !== 'ENOENT')
-        this.unseen.set(folder, { shownPath: folder, why: `the folder cannot be opened (${code ?? message})` });
+        this.closed.set(folder, { shownPath: folder, why: `the folder cannot be opened (${code ?? message})` });
       return;
     }
-    this.unseen.delete(folder);
+    this.closed.delete(folder);
     await this.lookAtFiles(place, folder, read.known, closeness);
     for (const inner of read.gone) this.forget(inner);
     for (const inner of below ? read.known.folders : read.fresh)
@@ -179,6 +202,9 @@ export class Listing {
     if (before && before.mark === mark && closeness === 'names') return { known: before, fresh: [], gone: [] };
     const entries = await readdir(place, { withFileTypes: true });
     const sorted = this.sortOut(entries, folder, depth);
+    this.count += sorted.names.size - (before?.names.size ?? 0);
+    const mostFiles = this.options.mostFiles ?? most.files;
+    if (this.count > mostFiles) throw new Error(`more than ${mostFiles} files lie in the inlet`);
     const old = Date.now() - Math.max(facts.mtimeMs, facts.ctimeMs) > clockStepMs;
     const known: Known = { ...sorted, mark: old ? mark : null, waiting: before?.waiting ?? new Map<string, Seen>() };
     this.known.set(folder, known);
@@ -191,9 +217,14 @@ export class Listing {
     };
   }
 
-  private sortOut(entries: readonly Dirent[], folder: string, depth: number): Pick<Known, 'folders' | 'names'> {
+  private sortOut(
+    entries: readonly Dirent[],
+    folder: string,
+    depth: number,
+  ): Pick<Known, 'folders' | 'names' | 'unseen'> {
     const folders: string[] = [];
     const names: string[] = [];
+    const unseen: Unseen[] = [];
     this.withHistory.delete(folder);
     for (const entry of entries) {
       const { name } = entry;
@@ -204,7 +235,7 @@ export class Listing {
       if (entry.isDirectory() && depth < most.depth) folders.push(path);
       else if (entry.isFile()) names.push(name);
       else
-        this.unseen.set(path, {
+        unseen.push({
           shownPath: path,
           why: entry.isSymbolicLink()
             ? 'it is a link, and links are not followed'
@@ -216,15 +247,12 @@ export class Listing {
     const indexed = folders.length > 0 && names.some((name) => /\.xml$/i.test(name)) && !names.some(namedLikeClip);
     if (indexed) this.withIndex.add(folder);
     else this.withIndex.delete(folder);
-    this.count += names.length;
-    if (this.count > most.files) throw new Error(`more than ${most.files} files lie in the inlet`);
-    return { folders, names };
+    return { folders, names: new Set(names), unseen };
   }
 
   /** Looks at those files of a folder that wait, and, closely, at all. */
   private async lookAtFiles(place: string, folder: string, known: Known, closeness: Closeness): Promise<void> {
-    const there = new Set(known.names);
-    for (const name of [...known.waiting.keys()]) if (!there.has(name)) known.waiting.delete(name);
+    for (const name of [...known.waiting.keys()]) if (!known.names.has(name)) known.waiting.delete(name);
     for (const name of known.names) {
       const path = folder === '' ? name : `${folder}/${name}`;
       const settled = this.settledAs.get(path);

@@ -6,7 +6,7 @@ import { isAlive } from '@relay/media/process/alive';
 import { z } from 'zod';
 import { readText, writeWhole } from '../disk/place.ts';
 
-/** Where a watched folder's memory lies, beside its outputs. */
+/** Where an inlet's memory lies, beside its outputs. */
 export const memoryName = 'relay-inlet.jsonl';
 
 /** A memory of a million files is smaller. */
@@ -47,7 +47,7 @@ async function bornAt(pid: number): Promise<string> {
 }
 
 /**
- * What was taken up of a watched folder, what came of it, and what was left: kept beside the outputs, a line for each, so
+ * What an inlet took up, what came of it, and what was left: kept beside the outputs, a line for each, so
  * that it goes wherever they go, and a process that is killed loses nothing that it had finished.
  */
 export class InletMemory {
@@ -69,7 +69,7 @@ export class InletMemory {
     const rows = text.split('\n').filter((row) => row !== '');
     const lines = rows.flatMap(lineOf);
     if (rows.length > 1 && lines.length === 0)
-      throw new MemoryTaken(`${path} is there, but is no memory of a watched folder: move it away`);
+      throw new MemoryTaken(`${path} is there, but is no memory of an inlet: move it away`);
     await refuseKept(lines, path);
     const said = new Map<string, Line>();
     // A later line on a path takes the earlier's place.

@@ -1,13 +1,13 @@
 import type { ClipDescription, Refusal } from '@relay/core/clip/description';
 import { isSidecar } from '@relay/core/clip/formats';
+import { folderOf } from '@relay/core/clip/roll';
 import type { Finding } from '@relay/core/findings/finding';
 import { standingOf } from '@relay/core/findings/findings';
 import type { KnownFile } from '@relay/core/inlet/content';
 import { under } from '@relay/core/naming/under';
 import type { Problem } from '@relay/core/result';
 import { pathOf, type Root } from '../disk/held.ts';
-import { filesBelow, type FoundFile } from '../disk/walk.ts';
-import { inLanes } from '../lanes.ts';
+import { walk, type FoundFile } from '../disk/walk.ts';
 import { findingsAmong, readFolder, type ReadClip } from '../read/readFolder.ts';
 import { acquaint, type Acquainted, type Acquaintances } from './acquaint.ts';
 import type { Ready } from './follower.ts';
@@ -25,47 +25,53 @@ export interface ArrivedClip {
 export interface TakenUp {
   ready: Ready;
   clips: ArrivedClip[];
-  /** Files that were taken up before, or are results, and as what they are known. */
-  known: { path: string; as: KnownFile; result: boolean; file: KnownFile }[];
+  /** Files that were taken up before, are being dealt with, or are results; and as what they are known. */
+  known: Acquainted[];
   /** What nothing can be made of, and why. `passing`: the reason may go away by itself, and says nothing of the file. */
   left: { seen: Seen; problem: Problem; passing: boolean }[];
   /** What lies beside clips, and of which nothing is to be made. */
   beside: Seen[];
 }
 
-/** Files whose contents are looked at a few at a time. */
-const atOnce = 4;
-
 export interface TakeUpOptions {
   root: Root;
   known: Acquaintances;
-  /** Whether a file only says that another is whole. */
-  saysWhole: (path: string) => boolean;
 }
 
 /**
  * Looks into what may be taken up: which of its files were taken up before, what clips the others are, and what is no
- * clip. Files of one structure are read together with what is known of it, so that chapters and sidecars find each
- * other.
+ * clip. What is new is in hand at once, so that its like beside it is known by it. Clips are read together with every
+ * sidecar that lies around them.
  */
 export async function takeUp(ready: readonly Ready[], options: TakeUpOptions): Promise<TakenUp[]> {
   const taken = ready.map((one): TakenUp => ({ ready: one, clips: [], known: [], left: [], beside: [] }));
   const acquainted = new Map<string, Acquainted>();
   const owners = new Map<string, TakenUp>();
-  const work = taken.flatMap((one) => one.ready.files.map((seen) => ({ one, seen })));
-  await inLanes(work, atOnce, async ({ one, seen }) => {
-    owners.set(seen.path, one);
-    if (options.saysWhole(seen.path) || isSidecar(seen.path)) one.beside.push(seen);
-    else {
-      const met = await acquaint(options.root, seen, options.known).catch((error: unknown) => error as Error);
-      if (met instanceof Error) one.left.push(unreadable(seen, met));
-      else if (met.as) one.known.push({ path: seen.path, as: met.as, result: met.among === 'results', file: met.file });
-      else acquainted.set(seen.path, met);
+  for (const one of taken)
+    for (const seen of one.ready.files) {
+      owners.set(seen.path, one);
+      if (isSidecar(seen.path)) one.beside.push(seen);
+      else await meet(one, seen, options, acquainted);
     }
-  });
   if (acquainted.size === 0) return taken;
   await readNew(taken, { acquainted, owners }, options);
   return taken;
+}
+
+/** One after the other, so that of two that are alike the second is known by the first. */
+async function meet(
+  one: TakenUp,
+  seen: Seen,
+  { root, known }: TakeUpOptions,
+  acquainted: Map<string, Acquainted>,
+): Promise<void> {
+  const met = await acquaint(root, seen, known).catch((error: unknown) => error as Error);
+  if (met instanceof Error) one.left.push(unreadable(seen, met));
+  else if (met.as) one.known.push(met);
+  else {
+    known.inHand.add(met.file);
+    acquainted.set(seen.path, met);
+  }
 }
 
 function unreadable(seen: Seen, error: NodeJS.ErrnoException): TakenUp['left'][number] {
@@ -76,27 +82,41 @@ function unreadable(seen: Seen, error: NodeJS.ErrnoException): TakenUp['left'][n
   return { seen, passing: true, problem: error.code === 'ENOENT' ? { ...problem, kind: 'original gone' } : problem };
 }
 
-/** What is read: of structures all that is there, of other things their own files; nothing that is known already. */
-async function filesToRead(
-  { ready: { thing, files } }: TakenUp,
-  { root, saysWhole }: TakeUpOptions,
+/**
+ * The files of things that are to be read: those that `isNew` says are, and every sidecar around them, those among it
+ * that were dealt with before: of a structure all below its folder, else what lies in the folders of its clips.
+ */
+export async function filesToRead(
+  lot: readonly Ready[],
+  root: Root,
   isNew: (path: string) => boolean,
 ): Promise<FoundFile[]> {
-  const found = ({ path }: { path: string }): FoundFile => ({
-    root,
-    shownPath: path,
-    path: under(pathOf(root), path),
-  });
-  const own = files.filter(({ path }) => isNew(path) || (isSidecar(path) && !saysWhole(path))).map(found);
-  if (thing.kind === 'files') return own;
-  const place =
-    typeof root === 'string' ? { root, folder: thing.key } : { ...root, folder: under(root.folder, thing.key) };
-  const below = await filesBelow(place).catch(() => ({ files: [] }));
-  const taken = new Set(own.map(({ shownPath }) => shownPath));
-  const around = below.files
-    .map(({ shownPath }) => found({ path: thing.key === '' ? shownPath : `${thing.key}/${shownPath}` }))
-    .filter(({ shownPath }) => !taken.has(shownPath) && isSidecar(shownPath));
-  return [...own, ...around].sort((a, b) => (a.shownPath < b.shownPath ? -1 : 1));
+  const [whole, flat, own] = [new Set<string>(), new Set<string>(), new Set<string>()];
+  for (const { thing, files } of lot) {
+    const fresh = files.map(({ path }) => path).filter(isNew);
+    if (fresh.length === 0) continue;
+    if (thing.kind === 'structure') whole.add(thing.key);
+    else for (const path of fresh) flat.add(folderOf(path));
+    for (const { path } of files) if (isNew(path) || isSidecar(path)) own.add(path);
+  }
+  const around = await Promise.all([
+    ...[...whole].map((folder) => sidecarsIn(root, folder, true)),
+    ...[...flat].map((folder) => sidecarsIn(root, folder, false)),
+  ]);
+  return [...new Set([...own, ...around.flat()])]
+    .sort()
+    .map((path) => ({ root, shownPath: path, path: under(pathOf(root), path) }));
+}
+
+/** Paths of the sidecars in a folder of an inlet, and below it where that is asked. */
+async function sidecarsIn(root: Root, folder: string, below: boolean): Promise<string[]> {
+  const place = typeof root === 'string' ? { root, folder } : { ...root, folder: under(root.folder, folder) };
+  const found: string[] = [];
+  const skips = (name: string): boolean => name.startsWith('.');
+  await walk(place, { skips, depth: below ? undefined : 0, onUnseen: () => undefined }, ({ path, kind }) => {
+    if (kind === 'file' && isSidecar(path)) found.push(under(folder, path));
+  }).catch(() => undefined);
+  return found;
 }
 
 async function readNew(
@@ -104,8 +124,12 @@ async function readNew(
   { acquainted, owners }: { acquainted: ReadonlyMap<string, Acquainted>; owners: ReadonlyMap<string, TakenUp> },
   options: TakeUpOptions,
 ): Promise<void> {
-  const lists = await Promise.all(taken.map((one) => filesToRead(one, options, (path) => acquainted.has(path))));
-  const { clips, refusals } = await readFolder(lists.flat());
+  const files = await filesToRead(
+    taken.map(({ ready }) => ready),
+    options.root,
+    (path) => acquainted.has(path),
+  );
+  const { clips, refusals } = await readFolder(files);
   const findings = findingsAmong(
     clips,
     clips.map(() => null),

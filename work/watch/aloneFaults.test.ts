@@ -1,29 +1,16 @@
-import {
-  appendFile,
-  copyFile,
-  mkdir,
-  open,
-  readdir,
-  readFile,
-  rename,
-  rm,
-  symlink,
-  utimes,
-  writeFile,
-} from 'node:fs/promises';
+import { copyFile, mkdir, readdir, readFile, rename, rm, symlink, utimes, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
 import { call, scratchFolder } from '../../testing/commands.ts';
-import { light, paintClip, WatchedFolder } from '../../testing/inlet.ts';
+import { light, paintClip, TestInlet } from '../../testing/inlet.ts';
 import { pause } from '../../testing/site.ts';
 import { finishAndCut } from '@relay/core/recipe/recipe';
-import { writeMhl } from '@relay/core/custody/mhl';
 import { withPlaces } from '@relay/core/recipe/places';
 
 let clips: string;
 let home: string;
 let count = 0;
-let watched: WatchedFolder;
+let watched: TestInlet;
 
 beforeAll(async () => {
   clips = await scratchFolder();
@@ -32,178 +19,10 @@ beforeAll(async () => {
 });
 beforeEach(async () => {
   count += 1;
-  watched = await WatchedFolder.at(join(home, String(count)));
+  watched = await TestInlet.at(join(home, String(count)));
 });
 
 const drop = (n: number, name: string): Promise<void> => copyFile(join(clips, `${n}.mov`), join(watched.source, name));
-const outputs = async (): Promise<string[]> =>
-  (await readdir(watched.out, { recursive: true })).filter((name) => name.endsWith('.mov')).sort();
-
-describe('a copy that is not whole', () => {
-  it('is left alone while it pauses for longer than the quiet time with the file open, and made once it is closed', async () => {
-    void watched.watch();
-    const bytes = await readFile(join(clips, '1.mov'));
-    const copy = await open(join(watched.source, 'A.mov'), 'w');
-    await copy.write(bytes.subarray(0, bytes.length / 2));
-    await pause(2_000);
-    expect(watched.of('taken')).toEqual([]);
-    expect(watched.of('waits').at(-1)?.why).toMatch(/A\.mov is open/);
-    await copy.write(bytes.subarray(bytes.length / 2));
-    await copy.close();
-    await watched.until('made', () => watched.made.length === 1);
-    expect(watched.of('left')).toEqual([]);
-  });
-
-  it('that another machine pauses is left when it cannot be used, and made when it is whole: nothing of it stays', async () => {
-    void watched.watch({ events: false, everyMs: 1_000 });
-    const bytes = await readFile(join(clips, '1.mov'));
-    await writeFile(join(watched.source, 'A.mov'), bytes.subarray(0, bytes.length / 2));
-    await watched.until('left', () => watched.of('left').length === 1);
-    expect(watched.of('left')[0]).toMatchObject({ path: 'A.mov', again: false });
-    expect(await outputs()).toEqual([]);
-    await appendFile(join(watched.source, 'A.mov'), bytes.subarray(bytes.length / 2));
-    await watched.until('made', () => watched.made.length === 1);
-    expect(await outputs()).toEqual(['proxy/A.mov']);
-  });
-
-  it('has a temporary name until it is whole', async () => {
-    void watched.watch();
-    await drop(1, 'A.mov.part');
-    await writeFile(join(watched.source, 'A.mov'), '');
-    await pause(1_500);
-    expect(watched.of('taken')).toEqual([]);
-    await rename(join(watched.source, 'A.mov.part'), join(watched.source, 'A.mov'));
-    await watched.until('made', () => watched.made.length === 1);
-    expect(watched.of('left')).toEqual([]);
-  });
-
-  it('is a card until all of it is there: its clips are taken up together', async () => {
-    void watched.watch();
-    const card = join(watched.source, 'C004', 'PRIVATE', 'CLIP');
-    await mkdir(card, { recursive: true });
-    await drop(1, 'C004/PRIVATE/CLIP/C1.mov');
-    for (const n of [2, 3]) {
-      await pause(450);
-      await drop(n, `C004/PRIVATE/CLIP/C${n}.mov`);
-    }
-    await watched.until('made', () => watched.made.length === 3);
-    expect(watched.of('taken').map(({ thing, files }) => [thing, files])).toEqual([['C004', 3]]);
-    expect(await outputs()).toEqual(['C1', 'C2', 'C3'].map((name) => `proxy/C004/PRIVATE/CLIP/${name}.mov`));
-  });
-
-  it('is a card by its index alone, whatever its folders are called', async () => {
-    void watched.watch();
-    await mkdir(join(watched.source, 'K2', 'ESSENCE'), { recursive: true });
-    await writeFile(join(watched.source, 'K2', 'CARD.XML'), '<card/>');
-    await drop(1, 'K2/ESSENCE/C1.mov');
-    await pause(450);
-    await drop(2, 'K2/ESSENCE/C2.mov');
-    await watched.until('made', () => watched.made.length === 2);
-    expect(watched.of('taken').map(({ thing, files }) => [thing, files])).toEqual([['K2', 3]]);
-  });
-
-  it('is taken up at once when its manifest says that it is whole, or its partner', async () => {
-    void watched.watch({ rules: { quietMs: 60_000, partner: { ending: 'done', needed: false } } });
-    await mkdir(join(watched.source, 'R1'));
-    await drop(1, 'R1/A.mov');
-    const { length } = await readFile(join(clips, '1.mov'));
-    const entry = { path: 'A.mov', sizeBytes: length, modifiedAt: null, hashes: { md5: '0'.repeat(32) } };
-    const manifest = {
-      generation: 1,
-      createdAt: '2026-11-20T10:00:00Z',
-      host: 'set',
-      tool: 'a copy program',
-      process: 'transfer' as const,
-      entries: [{ ...entry, action: 'original' as const }],
-    };
-    await writeFile(join(watched.source, 'R1', 'R1.mhl'), writeMhl(manifest));
-    await drop(2, 'B.mov');
-    await drop(3, 'C.mov');
-    await writeFile(join(watched.source, 'B.mov.done'), '');
-    await watched.until('made', () => watched.made.length === 2);
-    expect(watched.made).toEqual(['B.mov', 'R1/A.mov']);
-    expect(
-      watched
-        .of('taken')
-        .map(({ thing, by }) => [thing, by])
-        .sort(),
-    ).toEqual([
-      ['B.mov', 'partner'],
-      ['R1', 'manifest'],
-    ]);
-  });
-});
-
-describe('what was made is not made again', () => {
-  beforeEach(async () => {
-    await drop(1, 'A.mov');
-    await watched.watch({ once: true });
-    expect(watched.made).toEqual(['A.mov']);
-    watched = await WatchedFolder.at(join(home, String(count)));
-  });
-
-  it('after a rename, as a second copy, or when the folder was moved and its times were lost', async () => {
-    await rename(join(watched.source, 'A.mov'), join(watched.source, 'B.mov'));
-    await mkdir(join(watched.source, 'deep'));
-    await drop(1, 'deep/C.mov');
-    await utimes(join(watched.source, 'deep/C.mov'), new Date('2020-01-01'), new Date('2020-01-01'));
-    await watched.watch({ once: true });
-    expect(watched.made).toEqual([]);
-    expect(
-      watched
-        .of('known')
-        .map(({ path, as }) => [path, as])
-        .sort(),
-    ).toEqual([
-      ['B.mov', 'A.mov'],
-      ['deep/C.mov', expect.stringMatching(/^[AB]\.mov$/)],
-    ]);
-    expect(await outputs()).toEqual(['proxy/A.mov']);
-  });
-
-  it('when it is a result that came back, by whatever name', async () => {
-    await copyFile(join(watched.out, 'proxy/A.mov'), join(watched.source, 'new.mov'));
-    await watched.watch({ once: true });
-    expect([watched.made, watched.of('known').map(({ path, result }) => [path, result])]).toEqual([
-      [],
-      [['new.mov', true]],
-    ]);
-  });
-
-  it('when the sheet and memory are lost but the outputs are there: they are proved, not made', async () => {
-    await rm(join(watched.out, 'relay-inlet.jsonl'));
-    await watched.watch({ once: true });
-    expect(watched.of('made').flatMap(({ outputs: made }) => made.map(({ alreadyThere }) => alreadyThere))).toEqual([
-      true,
-    ]);
-  });
-
-  it('but new content under its name is a new version, and the old output is set aside', async () => {
-    await drop(2, 'A.mov');
-    await watched.watch({ once: true });
-    expect(watched.made).toEqual(['A.mov']);
-    expect(await outputs()).toEqual(['proxy/A.mov', 'superseded/proxy/A.1.mov']);
-  });
-
-  it('and another original whose output would get the same name is left, with both named', async () => {
-    await drop(2, 'A.mp4');
-    await watched.watch({ once: true });
-    expect(watched.of('left').map(({ what }) => what)).toEqual([
-      'proxy/A.mov is already the name of what was made of A.mov',
-    ]);
-    expect(await outputs()).toEqual(['proxy/A.mov']);
-  });
-
-  it('by a second process that would keep the same memory: it is refused', async () => {
-    void watched.watch();
-    await watched.until('keeper', async () => (await readFile(join(watched.out, 'relay-inlet.jsonl'), 'utf8')) !== '');
-    const cli = await call(process.execPath, [
-      join(import.meta.dirname, '../../build/relay.mjs'),
-      ...['watch', '--source', watched.source, '--out', watched.out, '--once', '--quiet', '0'],
-    ]);
-    expect([cli.code, cli.stderr]).toEqual([2, expect.stringMatching(/is kept by process \d+, which watches/)]);
-  });
-});
 
 describe('what cannot be used', () => {
   it('stays and is named with its remedy, links and circles of links are not followed, and nothing stops the rest', async () => {
@@ -222,7 +41,7 @@ describe('what cannot be used', () => {
     for (const { what, remedy } of watched.of('left'))
       expect([what, remedy].every((text) => text.length > 9)).toBe(true);
     // It is remembered as it was, and not tried again until it is another.
-    const again = await WatchedFolder.at(join(home, String(count)));
+    const again = await TestInlet.at(join(home, String(count)));
     await again.watch({ once: true });
     expect(
       again
@@ -303,6 +122,25 @@ describe('what goes away', () => {
     }
   });
 
+  it('or a place of one deliverable', async () => {
+    const other = join(home, `place-${count}`);
+    await mkdir(other);
+    expect((await call('mount', ['-t', 'tmpfs', '-o', 'size=40m', 'tmpfs', other])).code).toBe(0);
+    try {
+      const recipe = withPlaces(light, { store: 'own', folder: '' }, { proxy: { store: 'other', folder: '' } });
+      const elsewhere = () => ({ root: other, folder: '' });
+      void watched.watch({ recipe, elsewhere, outs: [watched.out, other] });
+      await watched.until('memory', async () => (await readdir(watched.out)).length > 0);
+      await call('umount', ['-l', other]);
+      await drop(1, 'A.mov');
+      await watched.until('away', () => watched.of('away').length === 1);
+      expect([await readdir(other), watched.made]).toEqual([[], []]);
+    } finally {
+      await watched.over();
+      await call('umount', ['-l', other]);
+    }
+  });
+
   it('while it is made, for another file of its name: what was made of either is whole, and the last is there', async () => {
     await paintClip(join(watched.source, 'A.mov'), 1, 1_500);
     void watched.watch({ recipe: finishAndCut });
@@ -375,13 +213,22 @@ describe('originals that are dealt with', () => {
     await writeFile(join(watched.source, 'bad.mov'), 'no clip at all, but long enough to be looked at');
     await mkdir(join(watched.source, 'done'));
     await writeFile(join(watched.source, 'done/B.mov'), 'somebody keeps this');
+    // Nothing of it may be made, for its name.
+    await drop(3, 'what?.mov');
     await watched.watch({ once: true, moves: true });
     const lies = (await readdir(watched.source, { recursive: true })).filter((name) => name.includes('.')).sort();
-    expect(lies).toEqual(['done/B.2.mov', 'done/B.mov', 'done/K1/DCIM/A.mov', 'done/K1/DCIM/A.xml', 'left/bad.mov']);
+    expect(lies).toEqual([
+      'done/B.2.mov',
+      'done/B.mov',
+      'done/K1/DCIM/A.mov',
+      'done/K1/DCIM/A.xml',
+      'left/bad.mov',
+      'left/what?.mov',
+    ]);
     expect(await readFile(join(watched.source, 'done/B.mov'), 'utf8')).toBe('somebody keeps this');
     // Brought back by hand it is known, wherever it lay.
     await rename(join(watched.source, 'done/B.2.mov'), join(watched.source, 'again.mov'));
-    const again = await WatchedFolder.at(join(home, String(count)));
+    const again = await TestInlet.at(join(home, String(count)));
     await again.watch({ once: true });
     expect(again.made).toEqual([]);
   });
@@ -401,13 +248,13 @@ it('is told to stop in the middle of a batch: it ends at once, nothing is half m
   expect(performance.now() - from).toBeLessThan(10_000);
   expect((await readdir(watched.out, { recursive: true })).filter((name) => name.includes('relay-part'))).toEqual([]);
   const before = watched.made.length;
-  const again = await WatchedFolder.at(join(home, String(count)));
+  const again = await TestInlet.at(join(home, String(count)));
   await again.watch({ once: true });
   expect(before + again.made.length).toBe(24);
 });
 
 it('two watch one folder, each for its own outputs: both make everything once', async () => {
-  const other = await WatchedFolder.at(join(home, `${count}-other`));
+  const other = await TestInlet.at(join(home, `${count}-other`));
   await drop(1, 'A.mov');
   await drop(2, 'B.mov');
   await rm(other.source, { recursive: true });
