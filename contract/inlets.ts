@@ -89,7 +89,10 @@ export const inletNow = z.strictObject({
   /** Things that wait, and the first of them. */
   waiting: z.number(),
   first: z.array(inletWaiting),
+  /** Links and the like, which are passed over. */
+  passed: z.array(z.strictObject({ path: z.string(), why: z.string() })),
 });
+export const nothingNow: InletNow = { problem: null, waiting: 0, first: [], passed: [] };
 export type InletNow = z.infer<typeof inletNow>;
 
 export const inletLine = z.strictObject({
@@ -124,8 +127,8 @@ export const inletThing = z.strictObject({
   runs: z.array(z.strictObject({ id: z.string(), name: z.string() })),
   /** Files that were taken up before, or are results. */
   known: z.number(),
-  /** Clips that wait for a decision. */
-  toDecide: z.number(),
+  /** Clips that wait for a decision, and of what. */
+  waits: z.array(problem.extend({ clip: z.string(), path: z.string() })),
   /** What was left, and why. */
   left: z.array(problem.extend({ path: z.string() })),
 });

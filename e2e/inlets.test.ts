@@ -37,7 +37,7 @@ describe('an inlet', () => {
     await page.getByText('More for this inlet').click();
     await page.getByPlaceholder('[name 1-4]').fill('[nme]');
     await page.getByRole('alert').filter({ hasText: 'Before' }).waitFor();
-    expect(await page.getByRole('button', { name: 'Watch it' }).isDisabled()).toBe(true);
+    expect(await page.getByRole('button', { name: 'Make the inlet' }).isDisabled()).toBe(true);
     await page.getByPlaceholder('[name 1-4]').fill('[name 1-4]');
     await page.getByLabel('Name', { exact: true }).press('Enter');
     await page.getByRole('region', { name: 'Night drop' }).waitFor();

@@ -1,6 +1,7 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import pino from 'pino';
 import { openDatabase, patiently } from './db/dataSource.ts';
+import { ComingNames } from './inlets/comingNames.ts';
 import { InletKeeper } from './inlets/keeper.ts';
 import type { InletThreadSettings } from './inlets/thread.ts';
 import { openQueue } from './queue/boss.ts';
@@ -13,7 +14,10 @@ const complain = (error: Error): void => log.error({ error: error.stack }, 'inle
 
 const db = await patiently(() => openDatabase(databaseUrl, false, 4), 60_000);
 const boss = await patiently(() => openQueue(databaseUrl, complain, false, 1), 60_000);
-const keeper = new InletKeeper({ db, boss, stores: new Stores(storesFile), cacheFolder, mountTable, complain });
+const keeper = new InletKeeper({
+  ...{ db, boss, stores: new Stores(storesFile), cacheFolder, mountTable, complain },
+  coming: new ComingNames(),
+});
 keeper.start();
 
 parentPort?.once('message', () => {

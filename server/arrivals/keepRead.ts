@@ -136,18 +136,19 @@ export async function joinFiles(
   }
 }
 
-/** Keeps what lies beside each clip, of some folders or all, and what it says. */
+/** Keeps what lies beside clips, of some by their paths or all, and what it says. */
 export async function keepSidecars(
   db: DataSource,
   work: ReadingInto,
   sidecars: Sidecars,
-  folders: readonly string[] | null = null,
+  only: readonly string[] | null = null,
 ): Promise<void> {
   const rows = await db.query<{ id: string; path: string }[]>(
     `SELECT id, path
      FROM clip
-     WHERE production_id = $1 AND store_id = $2 AND root = $3 AND description IS NOT NULL AND ${inFolders('$4')}`,
-    [work.productionId, work.storeId, work.folder, folders],
+     WHERE production_id = $1 AND store_id = $2 AND root = $3 AND description IS NOT NULL
+       AND ($4::text[] IS NULL OR path = ANY($4))`,
+    [work.productionId, work.storeId, work.folder, only],
   );
   for (const row of rows) {
     const { paths, identity } = await sidecars.of(row.path);

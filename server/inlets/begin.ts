@@ -2,24 +2,26 @@ import type { InletDefinition } from '@relay/contract/inlets';
 import type { Finding } from '@relay/core/findings/finding';
 import { standingOf } from '@relay/core/findings/findings';
 import { minutesUntilWork, minuteOfDay } from '@relay/core/site/quietHours';
-import { planMark } from '@relay/core/recipe/mark';
 import { byPlace, placesNamed, withPlaces } from '@relay/core/recipe/places';
-import type { Recipe } from '@relay/core/recipe/recipe';
-import { fail, type Problem } from '@relay/core/result';
+import type { OutputPlace, Recipe } from '@relay/core/recipe/recipe';
+import type { Problem } from '@relay/core/result';
 import { takenAmong } from '@relay/work/disk/place';
 import type PgBoss from 'pg-boss';
-import type { DataSource } from 'typeorm';
+import type { DataSource, EntityManager } from 'typeorm';
 import { decide, decided } from '../clips/decisions.ts';
+import type { ClipThatWaits } from '../db/entities/inlets.ts';
 import { recipe as recipeRow } from '../db/entities/recipes.ts';
 import { clipsToRun, planAndClash, takenBy, type ClipToRun, type PlannedClip } from '../runs/plans.ts';
-import { addToRun, queueRun, writeRun, type Beside, type RunToStart } from '../runs/service.ts';
+import { addToRun, queueRun, writeRun, type RunToStart, type WrittenRun } from '../runs/service.ts';
 import type { Stores } from '../stores/stores.ts';
+import type { ComingNames } from './comingNames.ts';
 
 /** What an inlet's runs are begun with. */
 export interface Beginning {
   db: DataSource;
   boss: PgBoss;
   stores: Stores;
+  coming: ComingNames;
 }
 
 /** An inlet whose clips are to be made. */
@@ -32,8 +34,9 @@ export interface BeginningFor {
 /** Clips as an inlet's rules for findings have it. */
 export interface SortedOut {
   go: ClipToRun[];
-  /** Those that wait for a person, and why. */
-  wait: { clip: ClipToRun; problem: Problem }[];
+  /** Those that wait for a person, and why; those that somebody left out. */
+  waits: ClipThatWaits[];
+  leftOut: string[];
   /** Findings that are answered with *as it is* by the inlet. */
   answered: { clip: string; rules: string[] }[];
 }
@@ -43,20 +46,21 @@ export function sortByFindings(
   clips: readonly ClipToRun[],
   { decide: usual, decideRules }: Pick<InletDefinition, 'decide' | 'decideRules'>,
 ): SortedOut {
-  const sorted: SortedOut = { go: [], wait: [], answered: [] };
+  const sorted: SortedOut = { go: [], waits: [], leftOut: [], answered: [] };
   for (const clip of clips) {
     const { runs, why, toDecide } = standingOf(clip.findings, clip.decisions);
     const waits = toDecide.filter(({ rule }) => (decideRules[rule] ?? usual) === 'wait');
     const [first] = waits;
-    if (!runs)
-      sorted.wait.push({
-        clip,
-        problem: { what: `${clip.path} is kept out: ${why ?? ''}`, remedy: remedyOf(clip.findings) },
-      });
+    const { id, path } = clip;
+    if (clip.decisions.some(({ answer }) => answer === 'leave out')) sorted.leftOut.push(id);
+    else if (!runs)
+      sorted.waits.push({ clip: id, path, what: `${path} is kept out: ${why ?? ''}`, remedy: remedyOf(clip.findings) });
     else if (first)
-      sorted.wait.push({
-        clip,
-        problem: { what: `${clip.path} waits for a decision: ${first.text}`, remedy: first.remedy },
+      sorted.waits.push({
+        clip: id,
+        path,
+        what: `${path} waits for a decision: ${first.text}`,
+        remedy: first.remedy,
       });
     else {
       sorted.go.push(clip);
@@ -99,8 +103,12 @@ export function notBefore(
 /** Runs that more clips of one batch are added to, by the place of their recipe in the inlet. */
 export type OpenRuns = Map<number, string>;
 
-/** Recipes of an inlet that are gone. */
+/** Thrown where a recipe of an inlet is gone; and what is said of it then. */
 export class RecipeGone extends Error {}
+export const recipeGone: Problem = {
+  what: 'A recipe of this inlet was removed: what arrives waits',
+  remedy: 'Choose another recipe for it',
+};
 
 interface InletRecipe {
   recipe: Recipe;
@@ -128,50 +136,50 @@ export interface Begun {
   runs: string[];
   /** What nothing is made of, by its path. */
   problems: (Problem & { path: string })[];
-  /** Clips that wait for a person. */
-  waiting: string[];
+  /** Clips that wait for a person, and of what. */
+  waits: ClipThatWaits[];
 }
 
-/**
- * Begins what is to be made of clips: a run for each recipe, or more legs of the one that this batch has already.
- * `beside` is written down together with the first, or not at all.
- */
+/** Where and when what is begun is written down. */
+export interface BeginAt {
+  open: OpenRuns;
+  /** When it may be made; null for at once. */
+  at: string | null;
+  /** Written down together with the runs, or not at all. */
+  beside: (tx: EntityManager, begun: Begun) => Promise<void>;
+}
+
+/** Begins what is to be made of clips: a run for each recipe, or more legs of the one that this batch has already. */
 export async function beginMaking(
   beginning: Beginning,
   inlet: BeginningFor,
   clips: readonly string[],
-  {
-    open,
-    at,
-    beside,
-  }: { open: OpenRuns; at: string | null; beside: (tx: Parameters<Beside>[0], begun: Begun) => Promise<void> },
+  { open, at, beside }: BeginAt,
 ): Promise<Begun> {
   const { db, boss } = beginning;
   const recipes = await recipesOf(db, inlet.definition);
   const all = clips.length === 0 ? [] : await clipsToRun(db, inlet.production, clips);
-  const { go, wait, answered } = sortByFindings(all, inlet.definition);
+  const { go, waits, answered } = sortByFindings(all, inlet.definition);
   await decide({ db }, inlet.production, answered, 'as it is', `by the inlet ${inlet.definition.name}`);
-  const begun: Begun = { runs: [], problems: [], waiting: wait.map(({ clip }) => clip.id) };
+  const begun: Begun = { runs: [], problems: [], waits };
   const prepared = await Promise.all(
     recipes.map(async (one, index) => ({ one, index, planned: await plan(beginning, one, go, begun) })),
   );
-  const written: Awaited<ReturnType<typeof writeRun>>[] = [];
-  const work = prepared.filter(({ planned }) => planned.length > 0);
-  for (const { one, index, planned } of work) {
-    const wanted = runOf(inlet, one, recipes.length, at);
-    const last = index === work.at(-1)?.index;
-    const also: Beside = async (tx, run) => {
-      begun.runs.push(run);
-      if (last) await beside(tx, begun);
-    };
-    const into = open.get(index);
-    const run =
-      (into && (await addToRun(db, into, wanted, planned, also))) || (await writeRun(db, wanted, planned, also));
+  const written = new Map<number, WrittenRun>();
+  await db.transaction(async (tx) => {
+    written.clear();
+    for (const { one, index, planned } of prepared.filter((each) => each.planned.length > 0)) {
+      const wanted = runOf(inlet, one, recipes.length, at);
+      const into = open.get(index);
+      const added = into === undefined ? null : await addToRun(tx, into, wanted, planned);
+      written.set(index, added ?? (await writeRun(tx, wanted, planned)));
+    }
+    await beside(tx, { ...begun, runs: [...written.values()].map(({ id }) => id) });
+  });
+  for (const [index, run] of written) {
     open.set(index, run.id);
-    written.push(run);
+    await queueRun(db, boss, run);
   }
-  if (work.length === 0) await db.transaction((tx) => beside(tx, begun));
-  for (const run of written) await queueRun(db, boss, run);
   void decided({ db }, inlet.production, answered).catch(() => undefined);
   return begun;
 }
@@ -204,59 +212,66 @@ async function plan(
   begun: Begun,
 ): Promise<PlannedClip[]> {
   const { planned } = planAndClash(takenBy(clips, recipe), recipe);
-  const taken = await othersAt(beginning, planned, { store: from.store, folder: from.folder });
-  return planned.flatMap(({ clip, plan: made }) => {
-    const other = made.ok
-      ? made.value.outputs.map(({ path }) => taken.get(path)).find((one) => one !== undefined)
-      : undefined;
-    const result =
-      other === undefined || other === clip.id
-        ? made
-        : fail(
-            `${clip.path} would take the name of what was made of another original`,
-            'Put what tells them apart into the path pattern, or rename one',
-          );
-    if (result.ok) return [{ clip, plan: result }];
-    begun.problems.push({ path: clip.path, ...result.problem });
+  const taken = await namesOfOthers(beginning, planned, { store: from.store, folder: from.folder });
+  return planned.flatMap((one) => {
+    const { clip, plan: made } = one;
+    const problem = made.ok
+      ? made.value.outputs.some(({ path }) => taken.has(path)) && nameTaken(clip.path)
+      : made.problem;
+    if (!problem) return [one];
+    begun.problems.push({ path: clip.path, ...problem });
     return [];
   });
 }
 
-/** Clips of which outputs lie where plans would put theirs, by the outputs' paths; a clip's own are not told. */
-async function othersAt(
-  { db, stores }: Beginning,
+function nameTaken(path: string): Problem {
+  return {
+    what: `${path} would take the name of what is made of another original`,
+    remedy: 'Put what tells them apart into the path pattern, or rename one',
+  };
+}
+
+/**
+ * Those paths of outputs that are another clip's: what was made of it lies there, or a leg of it that is not done will
+ * put it there.
+ */
+async function namesOfOthers(
+  { db, stores, coming }: Beginning,
   planned: readonly PlannedClip[],
-  own: { store: string; folder: string },
-): Promise<Map<string, string>> {
+  own: OutputPlace,
+): Promise<Set<string>> {
   const outputs = planned.flatMap(({ clip, plan: made }) =>
-    made.ok
-      ? made.value.outputs.map((output) => ({
-          clip: clip.id,
-          path: output.path,
-          mark: planMark(made.value, output),
-          ...(output.place ? { place: output.place } : {}),
-        }))
-      : [],
+    made.ok ? made.value.outputs.map(({ path, place }) => ({ clip: clip.id, path, ...(place ? { place } : {}) })) : [],
   );
-  const found = new Map<string, string>();
+  const others = new Set<string>();
   for (const { place, outputs: there } of byPlace(outputs, own)) {
+    const clipOf = new Map(there.map(({ path, clip }) => [path, clip]));
+    const paths = [...clipOf.keys()];
     const store = await stores.get(place.store);
-    if (!store) continue;
-    const lies = await takenAmong(
-      { root: store.path, folder: place.folder },
-      there.map(({ path }) => path),
-    );
-    if (lies.length === 0) continue;
-    const rows = await db.query<{ path: string; clip: string }[]>(
-      `SELECT DISTINCT ON (output.path) output.path, leg.clip_id AS clip
-       FROM output
-       JOIN leg ON leg.id = output.leg_id
-       WHERE output.store_id = $1 AND output.folder = $2 AND output.path = ANY($3) AND output.xxh3 IS NOT NULL
-       ORDER BY output.path, output.created_at DESC`,
-      [place.store, place.folder, lies],
-    );
-    for (const { path, clip } of rows)
-      if (there.some((output) => output.path === path && output.clip !== clip)) found.set(path, clip);
+    const lies = store ? await takenAmong({ root: store.path, folder: place.folder }, paths) : [];
+    for (const { path, clip } of await madeAt(db, place, lies)) if (clipOf.get(path) !== clip) others.add(path);
+    for (const [path, clip] of clipOf) {
+      const first = coming.clipOf(place, path);
+      if (first === undefined) coming.add(place, path, clip);
+      else if (first !== clip) others.add(path);
+    }
   }
-  return found;
+  return others;
+}
+
+interface ClipAt {
+  path: string;
+  clip: string;
+}
+
+/** Of which clips the outputs are that lie at some paths of a place. */
+function madeAt(db: DataSource, { store, folder }: OutputPlace, paths: readonly string[]): Promise<ClipAt[]> {
+  return db.query<ClipAt[]>(
+    `SELECT DISTINCT ON (output.path) output.path, leg.clip_id AS clip
+     FROM output
+     JOIN leg ON leg.id = output.leg_id
+     WHERE output.store_id = $1 AND output.folder = $2 AND output.path = ANY($3) AND output.xxh3 IS NOT NULL
+     ORDER BY output.path, output.created_at DESC`,
+    [store, folder, paths],
+  );
 }

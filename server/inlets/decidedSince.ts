@@ -9,16 +9,18 @@ export async function beginDecided(tools: KeeperTools, { id, productionId, defin
   const { db } = tools;
   const things = await db.manager
     .createQueryBuilder(inletThing, 't')
-    .where(`t.inlet_id = :id AND t.to_decide <> '{}'`, { id })
+    .where(`t.inlet_id = :id AND t.waits <> '[]'`, { id })
     .orderBy('t.taken_at')
     .limit(200)
     .getMany();
   for (const thing of things) {
-    const clips = await clipsToRun(db, productionId, thing.toDecide);
-    const { go, wait } = sortByFindings(clips, definition);
-    const leftOut = wait.filter(({ clip }) => clip.decisions.some(({ answer }) => answer === 'leave out'));
-    const still = wait.filter((one) => !leftOut.includes(one)).map(({ clip }) => clip.id);
-    if (go.length === 0 && still.length === thing.toDecide.length) continue;
+    const clips = await clipsToRun(
+      db,
+      productionId,
+      thing.waits.map(({ clip }) => clip),
+    );
+    const { go, waits } = sortByFindings(clips, definition);
+    if (waits.length === thing.waits.length) continue;
     const at = notBefore(definition.begin, await setting(db, 'quiet'), new Date());
     await beginMaking(
       tools,
@@ -31,7 +33,7 @@ export async function beginDecided(tools: KeeperTools, { id, productionId, defin
           await tx.update(
             inletThing,
             { id: thing.id },
-            { toDecide: still, runs: [...thing.runs, ...runs], problems: [...thing.problems, ...problems] },
+            { waits, runs: [...thing.runs, ...runs], problems: [...thing.problems, ...problems] },
           );
         },
       },

@@ -1,5 +1,5 @@
-import { createReadStream, createWriteStream } from 'node:fs';
-import { mkdir, readdir, stat } from 'node:fs/promises';
+import { createReadStream } from 'node:fs';
+import { mkdir, open, readdir, stat } from 'node:fs/promises';
 import type { InletLine } from '@relay/contract/inlets';
 import { under } from '@relay/core/naming/under';
 import { exists } from '@relay/work/disk/place';
@@ -47,7 +47,8 @@ async function cards({ stores }: Context): Promise<{ name: string; folder: strin
 /** Begins to write the next card that is not there yet; goes on after this has answered. */
 export async function dropCard(context: Context, line: InletLine): Promise<void> {
   const folder = await demoFolderOf(context, line);
-  if (folder === null) throw new Refused(409, { what: 'This is not the demo’s inlet', remedy: 'Copy a card into it' });
+  if (folder === null)
+    throw new Refused(409, { what: "This is no inlet of the demo's", remedy: 'Copy a card into it' });
   await mkdir(folder, { recursive: true });
   for (const card of await cards(context)) {
     if (await exists(under(folder, card.name))) continue;
@@ -67,11 +68,14 @@ async function writeSlowly(from: string, to: string): Promise<void> {
   for (const { path, shownPath } of files) {
     const place = under(to, shownPath);
     await mkdir(place.slice(0, place.lastIndexOf('/')), { recursive: true });
-    const copy = createWriteStream(place, { flags: 'wx' });
-    for await (const piece of createReadStream(path, { highWaterMark: Math.ceil(bytesEach) })) {
-      copy.write(piece);
-      await new Promise((resolve) => setTimeout(resolve, pieceMs));
+    const copy = await open(place, 'wx');
+    try {
+      for await (const piece of createReadStream(path, { highWaterMark: Math.ceil(bytesEach) })) {
+        await copy.write(piece as Buffer);
+        await new Promise((resolve) => setTimeout(resolve, pieceMs));
+      }
+    } finally {
+      await copy.close();
     }
-    await new Promise((resolve) => copy.end(resolve));
   }
 }

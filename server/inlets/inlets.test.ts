@@ -14,7 +14,7 @@ let clips: string;
 let production: string;
 let recipe: string;
 let count = 0;
-/** Of one test: the watched folder on Estuary, and that of outputs on Shuttle. */
+/** Of one test: the inlet's folder on Estuary, and that of outputs on Shuttle. */
 let [from, to] = ['', ''];
 
 beforeAll(async () => {
@@ -165,7 +165,7 @@ describe('an inlet', () => {
       ],
     );
     await copyFile(still, join(site.database.home, 'Estuary', from, 'V.mkv'));
-    const waits = await until('to decide', body.id, ({ things }) => (things[0]?.toDecide ?? 0) === 1);
+    const waits = await until('to decide', body.id, ({ things }) => things[0]?.waits.length === 1);
     expect([waits.left, waits.things[0]?.runs]).toEqual([1, []]);
     const [clip] = await site.database.db.query<{ id: string; rules: string[] }[]>(
       `SELECT id, ARRAY(SELECT f->>'rule' FROM jsonb_array_elements(findings) f WHERE f->>'level' <> 'note') AS rules
@@ -177,7 +177,7 @@ describe('an inlet', () => {
         [clip?.id, rule],
       );
     const made = await until('begun', body.id, ({ things }) => (things[0]?.runs.length ?? 0) === 1);
-    expect(made.things[0]?.toDecide).toBe(0);
+    expect(made.things[0]?.waits).toEqual([]);
   });
 
   it('whose recipe was removed says so and keeps what arrives, until it has another', async () => {
@@ -221,6 +221,61 @@ describe('an inlet', () => {
     expect(await outputs()).toEqual(['proxy/A.mov', 'superseded/proxy/A.1.mov']);
     const run = await site.get<RunAnswer>(`/runs/${(await inlet(body.id)).things[0]?.runs[0]?.id ?? ''}`);
     expect(run.legLines.map(({ state }) => state)).toEqual(['proved']);
+  });
+
+  it('keeps what lies beside its clips when others arrive in their folder', async () => {
+    const { body } = await add();
+    const xml = (name: string, scene: string): Promise<void> =>
+      writeFile(join(site.database.home, 'Estuary', from, name), `<clip><scene>${scene}</scene></clip>`);
+    await drop(1, 'S1.mov');
+    await xml('S1.xml', '14');
+    await until('the first', body.id, (now) => proved(now) === 1);
+    await drop(2, 'S2.mov');
+    await xml('S2.xml', '15');
+    await until('the second', body.id, (now) => proved(now) === 2);
+    const rows = await site.database.db.query<{ path: string; scene: string; beside: string[] }[]>(
+      `SELECT path, sidecar_said->>'scene' AS scene, sidecars AS beside FROM clip
+       WHERE root = $1 AND description IS NOT NULL ORDER BY path`,
+      [from],
+    );
+    expect(rows).toEqual([
+      { path: 'S1.mov', scene: '14', beside: ['S1.xml'] },
+      { path: 'S2.mov', scene: '15', beside: ['S2.xml'] },
+    ]);
+  });
+
+  it('makes one of two that are alike, and of two that would get one name the first, also while both wait', async () => {
+    const { body } = await add({
+      begin: { kind: 'at', time: new Date(Date.now() - 120_000).toTimeString().slice(0, 5) },
+    });
+    await drop(1, 'A.mov');
+    await drop(1, 'copy.mov');
+    await until('taken', body.id, ({ things }) => things.length === 2);
+    await drop(2, 'A.mp4');
+    const now = await until('the third', body.id, ({ things }) => things.length === 3);
+    expect(now.things.find(({ key }) => key === 'A.mp4')?.left.map(({ what }) => what)).toEqual([
+      'A.mp4 would take the name of what is made of another original',
+    ]);
+    expect(now.things.reduce((sum, { known }) => sum + known, 0)).toBe(1);
+    expect(now.underWay).toBe(1);
+  });
+
+  it('makes what went before its turn, once it is there again', async () => {
+    const { body } = await add({
+      begin: { kind: 'at', time: new Date(Date.now() - 120_000).toTimeString().slice(0, 5) },
+    });
+    await drop(3, 'A.mov');
+    const taken = await until('taken', body.id, ({ things }) => things.length === 1);
+    const [lies, away] = ['A.mov', '../away.mov'].map((name) => join(site.database.home, 'Estuary', from, name));
+    await rename(lies ?? '', away ?? '');
+    await site.post(`/runs/${taken.things[0]?.runs[0]?.id ?? ''}`, { notBefore: null });
+    await until('lost', body.id, ({ things }) => (things[0]?.legs.failed ?? 0) === 1);
+    await pause(2_500);
+    await rename(away ?? '', lies ?? '');
+    const again = await until('again', body.id, ({ things }) => things.length === 2);
+    await site.post(`/runs/${again.things[0]?.runs[0]?.id ?? ''}`, { notBefore: null });
+    await until('made', body.id, (one) => proved(one) === 1);
+    expect(await outputs()).toEqual(['proxy/A.mov']);
   });
 
   it('whose folder goes away says so, and takes up what lies in it when it is back', async () => {

@@ -1,7 +1,12 @@
+import { nothingNow } from '@relay/contract/inlets';
+import type { Problem } from '@relay/core/result';
 import type { DataSource, QueryRunner } from 'typeorm';
 import { isDatabaseAway } from '../db/dataSource.ts';
 import { inlet, type InletRow } from '../db/entities/inlets.ts';
+import { tell } from '../live/notify.ts';
+import { RecipeGone, recipeGone } from './begin.ts';
 import { beginDecided } from './decidedSince.ts';
+import { forgetLost } from './lost.ts';
 import { beginRolls } from './rolls.ts';
 import { FollowedFolder, keepNow, tellMs, type KeeperTools } from './oneInlet.ts';
 
@@ -61,9 +66,19 @@ export class InletKeeper {
       if (now?.version !== row.version || now.stirs !== row.stirs) this.drop(id);
     }
     for (const row of on.values()) if (!this.kept.has(row.id) && !this.ending.has(row.id)) await this.take(row);
-    for (const row of on.values()) {
+    for (const row of on.values()) await this.beginWaiting(row);
+  }
+
+  /** Begins what an inlet waited for: rolls, decisions. What one cannot begin holds up no other. */
+  private async beginWaiting(row: InletRow): Promise<void> {
+    try {
+      await forgetLost(this.tools.db, row);
       await beginRolls(this.tools, row);
       await beginDecided(this.tools, row);
+    } catch (error) {
+      if (error instanceof RecipeGone) await standStill(this.tools.db, row, recipeGone);
+      else if (isDatabaseAway(error)) throw error;
+      else this.tools.complain(error as Error);
     }
   }
 
@@ -92,21 +107,34 @@ export class InletKeeper {
     return runner;
   }
 
+  /** Begins to keep an inlet; one whose store is not known here is tried again with the next sweep. */
   private async take(row: InletRow): Promise<void> {
+    const { source } = row.definition;
+    const places = await Promise.all(
+      (source.kind === 'folders' ? source.folders : []).map(async ({ store, folder }) => ({
+        id: store,
+        folder,
+        store: await this.tools.stores.get(store),
+      })),
+    );
+    const unknown = places.find(({ store }) => !store);
+    if (unknown) {
+      const what = `There is no store ${unknown.id} any more`;
+      await standStill(this.tools.db, row, { what, remedy: 'Choose another folder for the inlet' });
+      return;
+    }
     const kept: Kept = { row, folders: [], telling: null };
     this.kept.set(row.id, kept);
-    const { source } = row.definition;
+    await this.tools.coming.load(this.tools.db, row.id);
     const onNow = (): void => {
       kept.telling ??= setTimeout(() => {
         kept.telling = null;
         void keepNow(this.tools.db, row, kept.folders).catch(() => undefined);
       }, tellMs);
     };
-    for (const { store: id, folder } of source.kind === 'folders' ? source.folders : []) {
-      const store = await this.tools.stores.get(id);
+    for (const { store, folder } of places)
       if (store) kept.folders.push(await FollowedFolder.begin(this.tools, row, { store, folder }, onNow));
-      else await missing(this.tools.db, row, id);
-    }
+    await keepNow(this.tools.db, row, kept.folders);
   }
 
   private dropAll(): void {
@@ -126,7 +154,9 @@ export class InletKeeper {
   }
 }
 
-async function missing(db: DataSource, { id }: InletRow, store: string): Promise<void> {
-  const problem = { what: `There is no store ${store} any more`, remedy: 'Choose another folder for the inlet' };
-  await db.manager.update(inlet, { id }, { now: { problem, waiting: 0, first: [] }, lookedAt: new Date() });
+/** Says why an inlet begins nothing, where that is not said already. */
+async function standStill(db: DataSource, { id, productionId, now }: InletRow, problem: Problem): Promise<void> {
+  if (now.problem?.what === problem.what) return;
+  await db.manager.update(inlet, { id }, { now: { ...nothingNow, problem }, lookedAt: new Date() });
+  await tell(db, { kind: 'changed', what: 'inlets', production: productionId });
 }

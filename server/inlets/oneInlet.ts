@@ -1,16 +1,18 @@
-import type { InletNow, InletWaiting } from '@relay/contract/inlets';
+import { nothingNow, type InletNow, type InletWaiting } from '@relay/contract/inlets';
 import { KnownFiles } from '@relay/core/inlet/content';
 import { sayWaiting } from '@relay/core/inlet/ready';
 import type { Problem } from '@relay/core/result';
 import { mountOf, mountsNow, tellsOfChanges } from '@relay/work/disk/mounts';
 import { isThere, type Store } from '@relay/work/disk/store';
 import { Follower, type Look, type Ready } from '@relay/work/watch/follower';
-import type { DataSource, EntityManager } from 'typeorm';
-import { inlet as inletRow, inletFile, inletThing, type InletRow } from '../db/entities/inlets.ts';
+import { pausing } from '@relay/work/watch/pausing';
+import type { DataSource } from 'typeorm';
+import { inlet as inletRow, inletFile, type InletRow } from '../db/entities/inlets.ts';
 import { tell } from '../live/notify.ts';
 import { setting } from '../site/settings.ts';
-import { beginMaking, notBefore, RecipeGone, type Beginning, type Begun, type OpenRuns } from './begin.ts';
-import { findOut, type Found } from './takeUp.ts';
+import { beginMaking, notBefore, RecipeGone, recipeGone, type Beginning, type OpenRuns } from './begin.ts';
+import { keepThings } from './keepThings.ts';
+import { findOut } from './takeUp.ts';
 
 /** What a keeper works with. */
 export interface KeeperTools extends Beginning {
@@ -54,10 +56,12 @@ export class FollowedFolder {
   private reading: Promise<void> | null = null;
   private lot: number = together.first;
   private open = { runs: new Map() as OpenRuns, clips: new Set<string>(), untilMs: 0 };
+  /** Why nothing is begun, where that is not the place's doing. */
+  private held: Problem | null = null;
   private following: Promise<void> = Promise.resolve();
   private readonly known: KnownFiles;
   /** What is told of it. */
-  now: InletNow = { problem: null, waiting: 0, first: [] };
+  now: InletNow = nothingNow;
 
   private constructor(
     private readonly tools: KeeperTools,
@@ -130,12 +134,11 @@ export class FollowedFolder {
     } catch (error) {
       const { code, message } = error as NodeJS.ErrnoException;
       this.tellNow({
+        ...nothingNow,
         problem: {
           what: code === 'ENOENT' ? `${this.place.folder} is not there on ${store.name}` : message,
           remedy: 'See that the store is mounted; the inlet goes on by itself',
         },
-        waiting: 0,
-        first: [],
       });
       return null;
     }
@@ -148,12 +151,6 @@ export class FollowedFolder {
       why: sayWaiting(why),
       seconds: inMs === null ? null : Math.ceil(inMs / 1000),
     }));
-    const links = unseen.slice(0, mostTold - first.length).map(({ shownPath, why }): InletWaiting => ({
-      thing: shownPath,
-      files: 1,
-      why,
-      seconds: null,
-    }));
     const read = this.toRead.reduce((sum, { files }) => sum + files.length, 0);
     const reading: InletWaiting[] =
       read > 0
@@ -161,12 +158,11 @@ export class FollowedFolder {
         : [];
     this.tellNow({
       problem: this.held,
-      waiting: waiting.length + unseen.length + this.toRead.length,
-      first: [...reading, ...first, ...links],
+      waiting: waiting.length + this.toRead.length,
+      first: [...reading, ...first],
+      passed: unseen.slice(0, mostTold).map(({ shownPath: path, why }) => ({ path, why })),
     });
   }
-
-  private held: Problem | null = null;
 
   private tellNow(now: InletNow): void {
     if (JSON.stringify(now) === JSON.stringify(this.now)) return;
@@ -175,36 +171,35 @@ export class FollowedFolder {
   }
 
   private begin(): void {
-    this.reading ??= this.read()
-      .catch((error: Error) => this.tools.complain(error))
-      .finally(() => {
-        this.reading = null;
-        this.follower.poke();
-      });
+    this.reading ??= this.read().finally(() => {
+      this.reading = null;
+      this.follower.poke();
+    });
   }
 
   private async read(): Promise<void> {
     while (this.toRead.length > 0 && !this.stop.signal.aborted) {
       const lot = this.nextLot();
-      try {
-        await this.readLot(lot);
-        this.held = null;
-        // What is read further takes its time from what is made: the first legs get going before.
-        if (lot.length <= together.first && this.toRead.length > 0) await this.sleep(goingMs);
-      } catch (error) {
-        // Nothing of it is remembered: it is looked at again, as it is then.
-        this.later(
-          lot.flatMap(({ files }) => files.map(({ path }) => path)),
-          awayMs * 5,
-        );
-        if (!(error instanceof RecipeGone)) throw error;
-        this.held = {
-          what: 'A recipe of this inlet was removed: what arrives waits',
-          remedy: 'Choose another recipe for it',
-        };
-      }
+      const went = await this.readLot(lot).then(
+        () => true,
+        (error: Error) => this.couldNot(lot, error),
+      );
+      // What is read further takes its time from what is made: the first legs get going before.
+      if (went && lot.length <= together.first && this.toRead.length > 0) await this.sleep(goingMs);
     }
     this.lot = together.first;
+  }
+
+  /** Nothing of a lot is remembered: it is looked at again in a while, as it is then. */
+  private async couldNot(lot: readonly Ready[], error: Error): Promise<false> {
+    if (error instanceof RecipeGone) this.held = recipeGone;
+    else this.tools.complain(error);
+    this.later(
+      lot.flatMap(({ files }) => files.map(({ path }) => path)),
+      awayMs * 5,
+    );
+    await this.sleep(awayMs);
+    return false;
   }
 
   private nextLot(): Ready[] {
@@ -232,7 +227,6 @@ export class FollowedFolder {
         rollId: null,
         rollName: null,
       },
-      saysWhole: (path) => this.follower.saysWhole(path),
     });
     // Paused meanwhile, nothing of it is begun: it is looked at again when it goes on.
     if (this.stop.signal.aborted) return;
@@ -247,6 +241,7 @@ export class FollowedFolder {
       at,
       beside: (tx, begun) => keepThings(tx, inlet.id, place.key, found, begun),
     });
+    this.held = null;
     for (const clip of clips) this.open.clips.add(clip);
     this.open.untilMs = performance.now() + batchMs;
     for (const file of found.flatMap((one) => [...one.taken, ...one.known.map((met) => met.file)])) known.add(file);
@@ -274,52 +269,7 @@ export class FollowedFolder {
   }
 
   private sleep(ms: number): Promise<void> {
-    const { signal } = this.stop;
-    return new Promise((resolve) => {
-      const end = (): void => {
-        clearTimeout(timer);
-        signal.removeEventListener('abort', end);
-        resolve();
-      };
-      const timer = setTimeout(end, signal.aborted ? 0 : ms);
-      signal.addEventListener('abort', end, { once: true });
-    });
-  }
-}
-
-/** Writes down what was taken up and by what it is known again, together with the run that it begins. */
-async function keepThings(
-  tx: EntityManager,
-  inletId: string,
-  place: string,
-  found: readonly Found[],
-  { runs, problems, waiting }: Begun,
-): Promise<void> {
-  for (const { ready, clips, taken, known, problems: own, passing } of found) {
-    const waits = clips.filter((clip) => waiting.includes(clip));
-    const inThing = new Set(ready.files.map(({ path }) => path));
-    const { id: thingId } = await tx.save(inletThing, {
-      inletId,
-      place,
-      key: ready.thing.key === '' ? (ready.thing.paths[0] ?? '') : ready.thing.key,
-      files: ready.files.length,
-      sizeBytes: ready.files.reduce((sum, { sizeBytes }) => sum + sizeBytes, 0),
-      known: known.length,
-      clips,
-      runs: clips.length > waits.length ? runs : [],
-      toDecide: waits,
-      problems: [...own, ...problems.filter(({ path }) => inThing.has(path))],
-    });
-    const contents = new Map([...taken, ...known.map(({ file }) => file)].map((file) => [file.path, file]));
-    const skipped = new Set(passing.map(({ path }) => path));
-    const rows = ready.files
-      .filter(({ path }) => !skipped.has(path))
-      .map(({ path, sizeBytes, modifiedAt }) => {
-        const { sampled = null, whole = null } = contents.get(path) ?? {};
-        return { inletId, place, path, sizeBytes, modifiedAt, sampled, whole, thingId };
-      });
-    for (let at = 0; at < rows.length; at += 500)
-      await tx.upsert(inletFile, rows.slice(at, at + 500), ['inletId', 'place', 'path']);
+    return pausing(ms, this.stop.signal);
   }
 }
 
@@ -333,6 +283,7 @@ export async function keepNow(
     problem: folders.map((one) => one.now.problem).find((problem) => problem !== null) ?? null,
     waiting: folders.reduce((sum, one) => sum + one.now.waiting, 0),
     first: folders.flatMap((one) => one.now.first).slice(0, mostTold),
+    passed: folders.flatMap((one) => one.now.passed).slice(0, mostTold),
   };
   await db.manager.update(inletRow, { id }, { now, lookedAt: new Date() });
   await tell(db, { kind: 'changed', what: 'inlets', production: productionId });

@@ -28,7 +28,7 @@ const counts = `
     SELECT count(*)::int
     FROM inlet_thing t
     WHERE t.inlet_id = i.id AND (
-      t.problems <> '[]' OR t.to_decide <> '{}' OR EXISTS (SELECT 1 FROM leg WHERE ${ofThing} AND leg.state = 'failed')
+      t.problems <> '[]' OR t.waits <> '[]' OR EXISTS (SELECT 1 FROM leg WHERE ${ofThing} AND leg.state = 'failed')
     )
   ) AS left`;
 
@@ -57,7 +57,7 @@ export async function inletLines(db: DataSource, production: string): Promise<In
 async function things(db: DataSource, inlet: string): Promise<InletThing[]> {
   const rows = await db.query<(Omit<InletThing, 'takenAt' | 'bytes'> & { takenAt: Date; bytes: string })[]>(
     `SELECT t.id, t.key, t.files, t.size_bytes AS bytes, t.taken_at AS "takenAt", cardinality(t.clips) AS clips,
-       t.known, cardinality(t.to_decide) AS "toDecide", t.problems AS left,
+       t.known, t.waits, t.problems AS left,
        coalesce(
          (
            SELECT jsonb_object_agg(state, n)

@@ -50,7 +50,7 @@ export async function beginRolls(tools: KeeperTools, row: InletRow): Promise<voi
     await beginMaking(tools, { id: inletId, production, definition }, roll.clips, {
       open: new Map(),
       at,
-      beside: async (tx, { runs, problems, waiting }) => {
+      beside: async (tx, { runs, problems, waits }) => {
         await tx.save(inletThing, {
           inletId,
           place: placeOf(roll.id),
@@ -59,7 +59,7 @@ export async function beginRolls(tools: KeeperTools, row: InletRow): Promise<voi
           sizeBytes: Number(roll.bytes),
           clips: roll.clips,
           runs,
-          toDecide: waiting,
+          waits,
           problems,
         });
       },

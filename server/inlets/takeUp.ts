@@ -1,19 +1,16 @@
 import type { InletDefinition } from '@relay/contract/inlets';
 import { isSidecar } from '@relay/core/clip/formats';
 import { folderOf } from '@relay/core/clip/roll';
-import type { KnownFile, KnownFiles } from '@relay/core/inlet/content';
-import { KnownFiles as Known } from '@relay/core/inlet/content';
-import { under } from '@relay/core/naming/under';
+import { KnownFiles, type KnownFile } from '@relay/core/inlet/content';
 import type { Refusal } from '@relay/core/clip/description';
 import type { Problem } from '@relay/core/result';
 import { hashFile } from '@relay/work/disk/hash';
-import { holding, pathOf, type Place } from '@relay/work/disk/held';
-import type { FoundFile } from '@relay/work/disk/walk';
-import { inLanes } from '@relay/work/lanes';
+import { holding, type Place } from '@relay/work/disk/held';
 import { Sidecars } from '@relay/work/read/sidecars';
-import { acquaint, type Acquainted } from '@relay/work/watch/acquaint';
+import { acquaint } from '@relay/work/watch/acquaint';
 import type { Ready } from '@relay/work/watch/follower';
 import type { Seen } from '@relay/work/watch/listing';
+import { filesToRead } from '@relay/work/watch/takeUp';
 import type PgBoss from 'pg-boss';
 import type { DataSource } from 'typeorm';
 import { joinFiles, keepFiles, keepSidecars, type ReadingInto } from '../arrivals/keepRead.ts';
@@ -30,7 +27,6 @@ export interface TakingUp {
   work: ReadingInto;
   definition: InletDefinition;
   known: KnownFiles;
-  saysWhole: (path: string) => boolean;
 }
 
 /** What was found in something that was taken up. */
@@ -45,34 +41,37 @@ export interface Found {
   passing: Seen[];
 }
 
-/** Files whose contents are looked at a few at a time. */
-const atOnce = 4;
-
 /** Looks into things: which of their files are known, and what clips the others are, kept in the production. */
 export async function findOut(lot: readonly Ready[], at: TakingUp): Promise<Found[]> {
   const found = lot.map((ready): Found => ({ ready, clips: [], taken: [], known: [], problems: [], passing: [] }));
   const results = at.definition.takesResults ? new Map<number, Result[]>() : await resultsOfSizes(at.db, lot);
   const fresh = new Map<string, Found>();
-  const work = found.flatMap((one) => one.ready.files.map((seen) => ({ one, seen })));
-  await inLanes(work, atOnce, async ({ one, seen }) => {
-    if (at.saysWhole(seen.path) || isSidecar(seen.path)) return;
-    const met = await meet(at, seen, results).catch((error: NodeJS.ErrnoException) => error);
-    if (met instanceof Error) {
-      one.passing.push(seen);
-      if (met.code !== 'ENOENT')
-        one.problems.push({
-          path: seen.path,
-          what: `${seen.path} cannot be read (${met.code ?? met.message})`,
-          remedy: 'Give Brisk Relay the right to read it; it is then taken up by itself',
-        });
-    } else if (met.as) one.known.push({ file: met.file, as: met.as, result: met.result });
-    else {
-      one.taken.push(met.file);
-      fresh.set(seen.path, one);
+  // One after the other: of two that are alike in one lot the second is known by the first.
+  const inLot = new KnownFiles();
+  for (const one of found)
+    for (const seen of one.ready.files) {
+      if (isSidecar(seen.path)) continue;
+      const met = await meet(at, seen, results, inLot).catch((error: NodeJS.ErrnoException) => error);
+      if (met instanceof Error) {
+        one.passing.push(seen);
+        if (met.code !== 'ENOENT') one.problems.push(unreadable(seen, met));
+      } else if (met.as !== null) one.known.push({ file: met.file, as: met.as, result: met.result });
+      else {
+        inLot.add(met.file);
+        one.taken.push(met.file);
+        fresh.set(seen.path, one);
+      }
     }
-  });
   if (fresh.size > 0) await readFresh(at, found, fresh);
   return found;
+}
+
+function unreadable({ path }: Seen, { code, message }: NodeJS.ErrnoException): Found['problems'][number] {
+  return {
+    path,
+    what: `${path} cannot be read (${code ?? message})`,
+    remedy: 'Give Brisk Relay the right to read it; it is then taken up by itself',
+  };
 }
 
 interface Result {
@@ -94,12 +93,18 @@ async function resultsOfSizes(db: DataSource, lot: readonly Ready[]): Promise<Ma
 }
 
 async function meet(
-  { root, known }: TakingUp,
+  at: TakingUp,
   seen: Seen,
   results: ReadonlyMap<number, readonly Result[]>,
+  inLot: KnownFiles,
 ): Promise<{ file: KnownFile; as: string | null; result: boolean }> {
-  const met: Acquainted = await acquaint(root, seen, { taken: known, results: new Known() });
-  if (met.as) return { file: met.file, as: met.as.path, result: false };
+  const { root, known } = at;
+  const met = await acquaint(root, seen, { taken: known, inHand: inLot, results: new KnownFiles() });
+  if (met.as) {
+    // What was moved before anything was made of it is new where it lies now.
+    const isNew = met.as.path !== seen.path && (await isLost(at, met.as.path));
+    return { file: met.file, as: isNew ? null : met.as.path, result: false };
+  }
   const maybe = results.get(seen.sizeBytes);
   if (!maybe) return { file: met.file, as: null, result: false };
   const whole = met.file.whole ?? (await holding(async (held) => hashFile(await held.file(root, seen.path))));
@@ -107,23 +112,44 @@ async function meet(
   return { file: { ...met.file, whole }, as: result?.path ?? null, result: result !== undefined };
 }
 
+/** Whether an original that was taken up lies at its place no more, and nothing was made of it. */
+async function isLost({ db, root, work }: TakingUp, path: string): Promise<boolean> {
+  const isThere = await holding(async (held) => held.file(root, path)).then(
+    () => true,
+    () => false,
+  );
+  if (isThere) return false;
+  const [row] = await db.query<{ made: boolean }[]>(
+    `SELECT EXISTS (
+       SELECT 1
+       FROM leg
+       JOIN clip ON clip.id = leg.clip_id
+       WHERE clip.production_id = $1 AND clip.store_id = $2 AND clip.root = $3 AND clip.path = $4
+         AND leg.state IN ('proved', 'needs eyes')
+     ) AS made`,
+    [work.productionId, work.storeId, work.folder, path],
+  );
+  return row?.made === false;
+}
+
 /** Reads new files into the production, as a reading of their folder does. */
 async function readFresh(at: TakingUp, found: readonly Found[], fresh: ReadonlyMap<string, Found>): Promise<void> {
   const { db, boss, root, work } = at;
   const seen = new Map(found.flatMap(({ ready }) => ready.files.map((file) => [file.path, file])));
-  const foundFile = (path: string): FoundFile => ({ root, shownPath: path, path: under(pathOf(root), path) });
-  const beside = [...seen.keys()].filter((path) => !at.saysWhole(path) && (isSidecar(path) || fresh.has(path)));
-  const files = beside.sort().map(foundFile);
+  const files = await filesToRead(
+    found.map(({ ready }) => ready),
+    root,
+    (path) => fresh.has(path),
+  );
   const changedAt = new Map([...seen.values()].map(({ path, modifiedAt }) => [path, modifiedAt]));
   await keepFiles(db, at.cacheFolder, work, {
     quiet: files.filter(({ shownPath }) => fresh.has(shownPath)),
     files,
     changedAt,
   });
-  const folders = [...new Set([...fresh.keys()].map(folderOf))];
   const sidecars = new Sidecars(files);
-  await joinFiles(db, work, sidecars, folders);
-  await keepSidecars(db, work, sidecars, folders);
+  await joinFiles(db, work, sidecars, [...new Set([...fresh.keys()].map(folderOf))]);
+  await keepSidecars(db, work, sidecars, [...fresh.keys()]);
   const rows = await db.query<{ id: string; path: string; refusal: Refusal | null }[]>(
     `SELECT id, path, refusal
      FROM clip

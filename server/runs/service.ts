@@ -95,15 +95,11 @@ export interface WrittenRun {
   waiting: string[];
 }
 
-/** What is written down together with a run, or not at all. */
-export type Beside = (tx: EntityManager, run: string) => Promise<void>;
-
 /** Writes a run and its legs down. Clips without a plan become legs that have failed, with the reason. */
 export async function writeRun(
-  db: DataSource,
+  db: DataSource | EntityManager,
   wanted: RunToStart,
   planned: readonly PlannedClip[],
-  beside: Beside = async () => undefined,
 ): Promise<WrittenRun> {
   return db.transaction(async (tx) => {
     const { id } = await tx.save(run, {
@@ -120,18 +116,16 @@ export async function writeRun(
       inletId: wanted.inlet ?? null,
     });
     const waiting = await writeLegs(tx, id, wanted, planned, 0);
-    await beside(tx, id);
     return { id, production: wanted.production, waiting };
   });
 }
 
-/** Writes more legs down behind those of a run. Its recipe and places are those that it was begun with. */
+/** Writes more legs down behind those of a run; null where that is gone. Its recipe and places are those that it was begun with. */
 export async function addToRun(
-  db: DataSource,
+  db: DataSource | EntityManager,
   id: string,
   wanted: RunToStart,
   planned: readonly PlannedClip[],
-  beside: Beside = async () => undefined,
 ): Promise<WrittenRun | null> {
   return db.transaction(async (tx) => {
     const [found] = await tx.query<{ next: number }[]>(
@@ -143,7 +137,6 @@ export async function addToRun(
     );
     if (!found) return null;
     const waiting = await writeLegs(tx, id, wanted, planned, found.next);
-    await beside(tx, id);
     return { id, production: wanted.production, waiting };
   });
 }

@@ -72,7 +72,7 @@ export function InletDocket({ production, id, onChange, onPause, onRemoved }: In
 function Waiting({ data: { now, paused, definition } }: { data: InletAnswer }) {
   if (paused)
     return <LevelNote level="note">While it is paused nothing is taken up. All of it is when it goes on.</LevelNote>;
-  if (now.waiting === 0)
+  if (now.waiting === 0 && now.passed.length === 0)
     return (
       <p className="text-dim">
         {definition.source.kind === 'rolls'
@@ -97,6 +97,11 @@ function Waiting({ data: { now, paused, definition } }: { data: InletAnswer }) {
           </li>
         ))}
       </ul>
+      {now.passed.map(({ path, why }) => (
+        <p key={path} className="mt-1 break-words text-dim">
+          <span className="font-mono">{path}</span> is passed over: {why}
+        </p>
+      ))}
       {now.waiting > now.first.length && <p className="mt-1 text-dim">and {now.waiting - now.first.length} more</p>}
     </section>
   );
@@ -145,14 +150,16 @@ function Thing({ production, thing }: { production: string; thing: InletThing })
           {name}
         </Link>
       ))}
-      {thing.toDecide > 0 && (
-        <LevelNote>
-          {plural(thing.toDecide, 'clip')} {thing.toDecide === 1 ? 'waits' : 'wait'} for a decision.{' '}
-          <Link to={`/p/${production}/clips`} className="underline underline-offset-4">
+      {thing.waits.map(({ clip, what, remedy }) => (
+        <LevelNote key={clip}>
+          <span className="break-words">
+            {what}. {remedy}.
+          </span>{' '}
+          <Link to={`/p/${production}/clips?clips=${clip}`} className="underline underline-offset-4">
             Decide
           </Link>
         </LevelNote>
-      )}
+      ))}
       {thing.left.map(({ path, what, remedy }) => (
         <ProblemLine key={path} problem={{ what, remedy }} />
       ))}

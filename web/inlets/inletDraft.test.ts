@@ -37,11 +37,11 @@ it('says what an inlet does, also of what is not there any more', () => {
 
 it.each([
   [{ paused: true, underWay: 3 }, 'paused'],
-  [{ now: { problem: { what: 'x', remedy: 'y' }, waiting: 4, first: [] } }, 'stands still'],
-  [{ underWay: 1, now: { problem: null, waiting: 4, first: [] } }, '1 leg under way'],
-  [{ now: { problem: null, waiting: 4, first: [] } }, '4 things arriving'],
+  [{ now: { problem: { what: 'x', remedy: 'y' }, waiting: 4, first: [], passed: [] } }, 'stands still'],
+  [{ underWay: 1, now: { problem: null, waiting: 4, first: [], passed: [] } }, '1 leg under way'],
+  [{ now: { problem: null, waiting: 4, first: [], passed: [] } }, '4 things arriving'],
   [{}, 'on'],
 ] as const)('%j is said as %s', (rest, word) => {
-  const line = { paused: false, underWay: 0, now: { problem: null, waiting: 0, first: [] }, ...rest };
+  const line = { paused: false, underWay: 0, now: { problem: null, waiting: 0, first: [], passed: [] }, ...rest };
   expect(stateOf(line as unknown as InletLine).word).toBe(word);
 });

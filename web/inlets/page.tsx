@@ -19,7 +19,7 @@ const inletRow =
 
 type Editing = { kind: 'new' } | { kind: 'change'; id: string } | null;
 
-/** Watched places of a production: what arrives in them is made by itself. */
+/** Places of a production where what arrives is made by itself. */
 export function InletsPage() {
   const { production = '' } = useParams();
   const client = useQueryClient();
@@ -115,8 +115,8 @@ function InletList({ lines, chosen, onChoose }: InletListProps) {
     return (
       <Empty title="No inlet yet">
         <p>
-          An inlet watches a folder. What is dropped into it is left alone until it is whole; then it is read, made by a
-          recipe and proved, without a further hand. What cannot be used stays where it is, and is named here.
+          An inlet stands at a folder. What is dropped into it is left alone until it is whole; then it is read, made by
+          a recipe and proved, without a further hand. What cannot be used stays where it is, and is named here.
         </p>
       </Empty>
     );
@@ -207,7 +207,7 @@ function Edit({ production, editing, others, onDone, onClose }: EditProps) {
   return (
     <InletForm
       title={id === null ? 'A new inlet' : `Change ${saved.name}`}
-      action={id === null ? 'Watch it' : 'Save'}
+      action={id === null ? 'Make the inlet' : 'Save'}
       saved={saved}
       busy={save.isPending}
       onSend={(said) => save.mutate(said)}

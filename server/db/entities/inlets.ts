@@ -1,4 +1,4 @@
-import type { InletDefinition, InletNow } from '@relay/contract/inlets';
+import { nothingNow, type InletDefinition, type InletNow } from '@relay/contract/inlets';
 import type { Problem } from '@relay/core/result';
 import { EntitySchema } from 'typeorm';
 import { bytes, id, json, now, text, time } from './columns.ts';
@@ -31,11 +31,17 @@ export const inlet = new EntitySchema<InletRow>({
     owner: { ...text(), default: 'assistant' },
     version: { type: 'int', default: 1 },
     stirs: { type: 'int', default: 0 },
-    now: { ...json(), default: { problem: null, waiting: 0, first: [] } },
+    now: { ...json(), default: nothingNow },
     lookedAt: { ...time, name: 'looked_at' },
     createdAt: { ...now, name: 'created_at' },
   },
 });
+
+/** A clip that is not made before somebody decides. */
+export interface ClipThatWaits extends Problem {
+  clip: string;
+  path: string;
+}
 
 /** Something that was taken up. */
 export interface InletThingRow {
@@ -48,8 +54,8 @@ export interface InletThingRow {
   sizeBytes: number;
   known: number;
   clips: string[];
-  /** Those of its clips that wait for a decision. */
-  toDecide: string[];
+  /** Those of its clips that wait for a decision, and of what. */
+  waits: ClipThatWaits[];
   runs: string[];
   problems: (Problem & { path: string })[];
   takenAt: Date;
@@ -69,7 +75,7 @@ export const inletThing = new EntitySchema<InletThingRow>({
     sizeBytes: { ...bytes, name: 'size_bytes' },
     known: { type: 'int', default: 0 },
     clips: ids,
-    toDecide: { ...ids, name: 'to_decide' },
+    waits: { ...json(), default: [] },
     runs: ids,
     problems: { ...json(), default: [] },
     takenAt: { ...now, name: 'taken_at' },

@@ -12,7 +12,7 @@ export class Inlets1765600000000 implements MigrationInterface {
         owner text NOT NULL DEFAULT 'assistant',
         version int NOT NULL DEFAULT 1,
         stirs int NOT NULL DEFAULT 0,
-        now jsonb NOT NULL DEFAULT '{"problem": null, "waiting": 0, "first": []}',
+        now jsonb NOT NULL DEFAULT '{"problem": null, "waiting": 0, "first": [], "passed": []}',
         looked_at timestamptz,
         created_at timestamptz NOT NULL DEFAULT now()
       );
@@ -27,7 +27,7 @@ export class Inlets1765600000000 implements MigrationInterface {
         size_bytes bigint NOT NULL DEFAULT 0,
         known int NOT NULL DEFAULT 0,
         clips uuid[] NOT NULL DEFAULT '{}',
-        to_decide uuid[] NOT NULL DEFAULT '{}',
+        waits jsonb NOT NULL DEFAULT '[]',
         runs uuid[] NOT NULL DEFAULT '{}',
         problems jsonb NOT NULL DEFAULT '[]',
         taken_at timestamptz NOT NULL DEFAULT now()

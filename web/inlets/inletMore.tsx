@@ -1,0 +1,171 @@
+import type { InletDefinition } from '@relay/contract/inlets';
+import { formatSqueeze, squeezes } from '@relay/core/shape/pixelAspects';
+import { equal } from '@relay/core/time/rational';
+import { NumberField } from '../ui/numberField.tsx';
+import { Field, inputLook } from '../ui/pieces.tsx';
+import type { Part } from './inletPart.ts';
+
+/** How long something must be quiet, and when what is taken up begins. */
+export function InletWhen({ says: { quietSeconds, begin }, say }: Part) {
+  return (
+    <div className="grid grid-cols-2 gap-3">
+      <Field label="Quiet for">
+        <NumberField
+          label="Quiet for"
+          unit="s"
+          least={1}
+          most={86_400}
+          digits={0}
+          value={quietSeconds}
+          onChange={(value) => value !== null && say({ quietSeconds: value })}
+        />
+      </Field>
+      <Field label="Begins">
+        <select
+          className={inputLook}
+          value={begin.kind}
+          onChange={({ target }) => {
+            const kind = target.value as InletDefinition['begin']['kind'];
+            say({ begin: kind === 'at' ? { kind, time: '22:00' } : { kind } });
+          }}
+        >
+          <option value="at once">at once</option>
+          <option value="after quiet hours">after the quiet hours</option>
+          <option value="at">at a time of day</option>
+        </select>
+      </Field>
+      {begin.kind === 'at' && (
+        <Field label="From">
+          <input
+            className={`${inputLook} font-mono`}
+            value={begin.time}
+            placeholder="22:00"
+            onChange={({ target }) => say({ begin: { kind: 'at', time: target.value } })}
+          />
+        </Field>
+      )}
+    </div>
+  );
+}
+
+/** What is seldom said of an inlet. */
+export function InletMore({ says, say }: Part) {
+  return (
+    <details className="rounded-lg border border-line px-3 py-2">
+      <summary className="cursor-pointer text-dim">More for this inlet</summary>
+      <div className="mt-3 flex flex-col gap-3">
+        <Before says={says} say={say} />
+        <Whole says={says} say={say} />
+        <Decisions says={says} say={say} />
+        <Rest says={says} say={say} />
+      </div>
+    </details>
+  );
+}
+
+function Before({ says: { before }, say }: Part) {
+  const chosen = before.squeeze ? formatSqueeze(before.squeeze) : '';
+  return (
+    <div className="grid grid-cols-2 gap-3">
+      <Field label="Lens squeeze, where none is said">
+        <select
+          className={inputLook}
+          value={chosen}
+          onChange={({ target }) => {
+            const row = squeezes.find(({ squeeze }) => formatSqueeze(squeeze) === target.value);
+            say({ before: { ...before, squeeze: row?.squeeze ?? null } });
+          }}
+        >
+          <option value="">none</option>
+          {squeezes
+            .filter(({ squeeze }) => !equal(squeeze, { num: 1, den: 1 }))
+            .map(({ squeeze, written }) => (
+              <option key={written} value={formatSqueeze(squeeze)}>
+                {written}
+              </option>
+            ))}
+        </select>
+      </Field>
+      <Field label="Reel from the name, where it has none">
+        <input
+          className={`${inputLook} font-mono`}
+          placeholder="[name 1-4]"
+          value={before.reel ?? ''}
+          spellCheck={false}
+          onChange={({ target }) => say({ before: { ...before, reel: target.value === '' ? null : target.value } })}
+        />
+      </Field>
+    </div>
+  );
+}
+
+function Whole({ says: { partner }, say }: Part) {
+  return (
+    <div className="grid grid-cols-2 gap-3">
+      <Field label="A file that says it is whole ends in">
+        <input
+          className={`${inputLook} font-mono`}
+          placeholder="done"
+          value={partner?.ending ?? ''}
+          spellCheck={false}
+          onChange={({ target }) =>
+            say({
+              partner: target.value === '' ? null : { ending: target.value, needed: partner?.needed ?? false },
+            })
+          }
+        />
+      </Field>
+      {partner && (
+        <label className="flex items-end gap-2 pb-1.5">
+          <input
+            type="checkbox"
+            className="mb-1"
+            checked={partner.needed}
+            onChange={({ target }) => say({ partner: { ...partner, needed: target.checked } })}
+          />
+          nothing is taken up without
+        </label>
+      )}
+    </div>
+  );
+}
+
+function Decisions({ says: { decide }, say }: Part) {
+  return (
+    <Field label="What needs a decision">
+      <select
+        className={inputLook}
+        value={decide}
+        onChange={({ target }) => say({ decide: target.value as InletDefinition['decide'] })}
+      >
+        <option value="go on">goes on as it is</option>
+        <option value="wait">waits for a person</option>
+      </select>
+    </Field>
+  );
+}
+
+function Rest({ says: { priority, takesResults }, say }: Part) {
+  return (
+    <div className="grid grid-cols-2 items-end gap-3">
+      <Field label="Priority of its runs">
+        <NumberField
+          label="Priority of its runs"
+          least={-5}
+          most={5}
+          digits={0}
+          value={priority}
+          onChange={(value) => value !== null && say({ priority: value })}
+        />
+      </Field>
+      <label className="flex items-center gap-2 pb-1.5">
+        <input
+          type="checkbox"
+          checked={takesResults}
+          onChange={({ target }) => say({ takesResults: target.checked })}
+        />
+        takes results of ours up, too
+      </label>
+    </div>
+  );
+}
