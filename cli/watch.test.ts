@@ -92,6 +92,7 @@ describe('relay watch', () => {
     };
     expect(await used('--quiet', '-1')).toEqual([2, 'relay: --quiet takes seconds from 0 to 86400, not -1\n']);
     expect(await used('--quiet', '1e3')).toEqual([2, 'relay: --quiet takes seconds from 0 to 86400, not 1e3\n']);
+    expect(await used('--receipt', 'xml')).toEqual([2, 'relay: --receipt takes none, json, text or both, not xml\n']);
     expect(await used('--done', 'delete')).toEqual([2, 'relay: --done takes stay or move, not delete\n']);
     expect(await used('--partner', '../x')).toEqual([2, 'relay: --partner takes an ending such as done, not ../x\n']);
     const inside = await relay('watch', '--source', home, '--out', join(home, 'out'));

@@ -5,11 +5,14 @@ import { z } from 'zod';
 const at = z.iso.datetime();
 const outputEnd = z.object({
   deliverable: z.string(),
-  /** Below the folder of outputs, or of its own place. */
+  /** Of outputs, or of its own place; and the path below that. */
+  folder: z.string(),
   path: z.string(),
   state: z.enum(['proved', 'needs eyes', 'failed', 'stopped']),
   alreadyThere: z.boolean(),
   sizeBytes: z.number(),
+  /** XXH3-64; null of what is not there. */
+  xxh3: z.string().nullable(),
 });
 
 export const watchLine = z.discriminatedUnion('event', [
@@ -54,7 +57,7 @@ export const watchLine = z.discriminatedUnion('event', [
     again: z.boolean(),
     outputs: z.array(outputEnd),
   }),
-  /** Originals went into `done` or `left`. */
+  /** Originals went into `done` or `left`, or others of these names where those hold theirs. */
   z.object({ event: z.literal('moved'), at, from: z.string(), to: z.string() }),
   /** The folder, or that of outputs, is not there; and is there again. */
   z.object({ event: z.literal('away'), at, what: z.string() }),

@@ -80,6 +80,7 @@ export class TestInlet {
         owner: 'test',
         originalOf: (path) => sheet.originalOf(path),
         moves: false,
+        receipts: [],
         once: false,
         lanes: 2,
         signal: this.stop.signal,

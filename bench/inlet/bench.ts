@@ -87,6 +87,7 @@ async function toFirstFrame(home: string, clip: string, files: number): Promise<
     owner: 'bench',
     originalOf: (path) => sheet.originalOf(path),
     moves: false,
+    receipts: [],
     once: false,
     lanes: 2,
     signal: stop.signal,

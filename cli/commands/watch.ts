@@ -1,6 +1,7 @@
 import { basename } from 'node:path';
 import type { WatchEvent } from '@relay/contract/watch';
 import type { ArrivalRules } from '@relay/core/inlet/ready';
+import { receiptForms, type ReceiptForm } from '@relay/core/inlet/receipt';
 import { planBatch } from '@relay/core/recipe/batch';
 import { LikeClips } from '@relay/core/size/likeClips';
 import { dayOf } from '@relay/core/time/day';
@@ -20,6 +21,7 @@ export interface WatchOptions extends Omit<SourceOptions, 'recipe' | 'json'> {
   quiet?: string;
   partner?: string;
   done?: string;
+  receipt?: string;
   once?: boolean;
   jsonLines?: boolean;
 }
@@ -41,6 +43,14 @@ function arrivalRules({ quiet, partner }: WatchOptions): ArrivalRules {
 function moves({ done = 'stay' }: WatchOptions): boolean {
   if (done !== 'stay' && done !== 'move') throw new Misuse(`--done takes stay or move, not ${done}`);
   return done === 'move';
+}
+
+function receiptsOf({ receipt = 'none' }: WatchOptions): ReceiptForm[] {
+  if (receipt === 'none') return [];
+  if (receipt === 'both') return [...receiptForms];
+  const form = receiptForms.find((one) => one === receipt);
+  if (!form) throw new Misuse(`--receipt takes none, json, text or both, not ${receipt}`);
+  return [form];
 }
 
 /** What happened, for people. */
@@ -71,12 +81,13 @@ function inWords(event: WatchEvent): string {
 }
 
 /**
- * `relay watch --source DIR --out DIR [--recipe FILE]… [--quiet SECONDS] [--partner ENDING] [--done move|stay] [--once]
- * --json-lines`.
+ * `relay watch --source DIR --out DIR [--recipe FILE]… [--quiet SECONDS] [--partner ENDING] [--done move|stay]
+ * [--receipt json|text|both] [--once] --json-lines`.
  */
 export async function watchCommand(options: WatchOptions): Promise<number> {
   const rules = arrivalRules(options);
   const moving = moves(options);
+  const receipts = receiptsOf(options);
   const source = await sourceFolder(options.source);
   const recipe = await recipesFrom(options.recipe ?? []);
   const corrections = await rulesFrom(options.corrections);
@@ -118,6 +129,7 @@ export async function watchCommand(options: WatchOptions): Promise<number> {
     owner: await ownMark(places.folders),
     originalOf: places.originalOf,
     moves: moving,
+    receipts,
     once: options.once ?? false,
     lanes,
     events: tellsOfChanges(mountOf(await mountsNow('/proc/self/mountinfo'), source)),

@@ -95,6 +95,7 @@ function addMaking(program: Command, ends: Ends): void {
     .option('--quiet <SECONDS>', 'for how long nothing of it must change (default 15)')
     .option('--partner <ENDING>', 'a file of this ending beside it says at once that it is whole')
     .option('--done <WHAT>', 'originals that are dealt with: stay (default), or move into done/ and left/')
+    .option('--receipt <FORM>', 'what is laid beside them then: none (default), json, text or both')
     .option('--once', 'ends when all that is there is dealt with')
     .option('--json-lines', 'one line of JSON for everything that happens')
     .addHelpText('after', '\nExit code: 0 all proved, 1 something was left or needs eyes, 2 wrong use.')

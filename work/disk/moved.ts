@@ -1,7 +1,8 @@
 import { dirname } from 'node:path';
+import { numberedFolder } from '@relay/core/inlet/ending';
 import { under } from '@relay/core/naming/under';
 import { holding, type Root } from './held.ts';
-import { exists, flushFolders, nameAt, NameTaken } from './place.ts';
+import { exists, flushFolders, nameAt, NameTaken, takenAmong } from './place.ts';
 
 /** Files and folders that get another place below their root. Nothing is ever replaced by it, and nothing is lost. */
 
@@ -15,25 +16,14 @@ function numbered(relativePath: string, number: number): string {
   return `${stem}.${number}${ending}`;
 }
 
-/**
- * Moves a file or folder below `root` to the first of some names below it that is free. Nothing is replaced. Answers the
- * name that it got.
- */
-async function moveToFree(root: Root, relativePath: string, nameOf: (turn: number) => string): Promise<string> {
-  return holding(async (held) => {
-    const from = await held.place(root, relativePath);
-    for (let turn = 1; ; turn += 1) {
-      const to = await held.place(root, nameOf(turn), true);
-      if (await exists(to)) continue;
-      try {
-        await nameAt(from, to);
-        await flushFolders([dirname(from), dirname(to)]);
-        return nameOf(turn);
-      } catch (error) {
-        // Somebody else took the name in between.
-        if (!(error instanceof NameTaken)) throw error;
-      }
-    }
+/** Moves a file or folder below `root` to another name below it, whose folders are made. @throws NameTaken */
+export async function moveTo(root: Root, from: string, to: string): Promise<void> {
+  await holding(async (held) => {
+    const place = await held.place(root, from);
+    const target = await held.place(root, to, true);
+    if (await exists(target)) throw new NameTaken(to);
+    await nameAt(place, target);
+    await flushFolders([dirname(place), dirname(target)]);
   });
 }
 
@@ -42,17 +32,29 @@ async function moveToFree(root: Root, relativePath: string, nameOf: (turn: numbe
  * followed by the first number that is free. Nothing is replaced, and nothing is lost.
  */
 export async function setAside(root: Root, relativePath: string): Promise<string> {
-  return moveToFree(root, relativePath, (turn) => `superseded/${numbered(relativePath, turn)}`);
+  for (let turn = 1; ; turn += 1) {
+    const to = `superseded/${numbered(relativePath, turn)}`;
+    try {
+      await moveTo(root, relativePath, to);
+      return to;
+    } catch (error) {
+      if (!(error instanceof NameTaken)) throw error;
+    }
+  }
 }
 
-/**
- * Moves a file, or a folder with all that is in it, into a folder below the same root, its own path kept; where that is
- * taken, its name is followed by the first number that is free, from 2 on.
- */
-export async function moveInto(root: Root, folder: string, relativePath: string): Promise<string> {
-  return moveToFree(root, relativePath, (turn) =>
-    under(folder, turn === 1 ? relativePath : numbered(relativePath, turn)),
-  );
+/** The first of `folder`, `folder.2`, `folder.3` … below `root` in which none of some paths is taken, from a turn on. */
+export async function folderFreeFor(
+  root: Root,
+  folder: string,
+  paths: readonly string[],
+  from = 1,
+): Promise<{ folder: string; turn: number }> {
+  for (let turn = from; ; turn += 1) {
+    const name = numberedFolder(folder, turn);
+    const wanted = paths.map((path) => under(name, path));
+    if ((await takenAmong(root, wanted)).length === 0) return { folder: name, turn };
+  }
 }
 
 /** Gives what was set aside its name back, if that is free. */

@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import { beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
 import { call, scratchFolder } from '../../testing/commands.ts';
 import { light, paintClip, TestInlet } from '../../testing/inlet.ts';
+import type { Receipt } from '@relay/core/inlet/receipt';
 import { pause } from '../../testing/site.ts';
 import { finishAndCut } from '@relay/core/recipe/recipe';
 import { withPlaces } from '@relay/core/recipe/places';
@@ -215,19 +216,39 @@ describe('originals that are dealt with', () => {
     await writeFile(join(watched.source, 'done/B.mov'), 'somebody keeps this');
     // Nothing of it may be made, for its name.
     await drop(3, 'what?.mov');
-    await watched.watch({ once: true, moves: true });
-    const lies = (await readdir(watched.source, { recursive: true })).filter((name) => name.includes('.')).sort();
+    await mkdir(join(watched.source, 'left'));
+    await writeFile(join(watched.source, 'left/bad.mov.receipt.json'), 'not ours');
+    await watched.watch({ once: true, moves: true, receipts: ['json', 'text'] });
+    const lies = (await readdir(watched.source, { recursive: true })).filter((name) => /\.\w{3,}$/.test(name)).sort();
     expect(lies).toEqual([
-      'done/B.2.mov',
+      'done.2/B.mov',
+      'done.2/B.mov.receipt.json',
+      'done.2/B.mov.receipt.txt',
       'done/B.mov',
+      'done/K1.receipt.json',
+      'done/K1.receipt.txt',
       'done/K1/DCIM/A.mov',
       'done/K1/DCIM/A.xml',
       'left/bad.mov',
+      'left/bad.mov.receipt.2.json',
+      'left/bad.mov.receipt.json',
+      'left/bad.mov.receipt.txt',
       'left/what?.mov',
+      'left/what?.mov.receipt.json',
+      'left/what?.mov.receipt.txt',
     ]);
     expect(await readFile(join(watched.source, 'done/B.mov'), 'utf8')).toBe('somebody keeps this');
+    const receipt = JSON.parse(await readFile(join(watched.source, 'done/K1.receipt.json'), 'utf8')) as Receipt;
+    expect(receipt).toMatchObject({ thing: 'K1', end: 'made', originals: [{ path: 'done/K1/DCIM/A.mov' }] });
+    const [made] = receipt.originals.flatMap(({ outputs }) => outputs);
+    expect(made).toMatchObject({ folder: watched.out, state: 'proved' });
+    // XXH3-64 by the reference implementation (xxhsum, package xxhash).
+    const { stdout } = await call('xxhsum', ['-q', '-H3', join(made?.folder ?? '', made?.path ?? '')]);
+    expect(/[0-9a-f]{16}/.exec(stdout)?.[0]).toBe(made?.xxh3);
+    const text = await readFile(join(watched.source, 'left/bad.mov.receipt.txt'), 'utf8');
+    expect(text).toMatch(/^Brisk Relay receipt\n\nbad\.mov: left\n[^]*left\/bad\.mov: left\n {2}\S/);
     // Brought back by hand it is known, wherever it lay.
-    await rename(join(watched.source, 'done/B.2.mov'), join(watched.source, 'again.mov'));
+    await rename(join(watched.source, 'done.2/B.mov'), join(watched.source, 'again.mov'));
     const again = await TestInlet.at(join(home, String(count)));
     await again.watch({ once: true });
     expect(again.made).toEqual([]);

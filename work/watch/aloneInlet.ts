@@ -1,14 +1,18 @@
-import type { WatchEvent } from '@relay/contract/watch';
+import type { OutputEnd, WatchEvent } from '@relay/contract/watch';
 import type { ClipDescription } from '@relay/core/clip/description';
 import { KnownFiles } from '@relay/core/inlet/content';
+import { endOfThing, folderAfter, isMovedFolder } from '@relay/core/inlet/ending';
 import { sayWaiting, type ArrivalRules } from '@relay/core/inlet/ready';
+import type { ReceiptForm, ReceiptOutput, ReceiptPart } from '@relay/core/inlet/receipt';
 import type { LegPlan } from '@relay/core/recipe/legPlan';
 import type { Problem, Result } from '@relay/core/result';
+import { diskProblem } from '../disk/diskProblem.ts';
 import type { Acquainted } from './acquaint.ts';
 import { Follower, type Look, type Ready, type StillWaiting } from './follower.ts';
 import { Making, type JobEnd, type MakingOptions } from './making.ts';
-import { moveAway, movedFolders, whereTo, type PartEnd } from './moving.ts';
+import { isStillArriving, moveAway, namesOf } from './moving.ts';
 import { pausing } from './pausing.ts';
+import { layReceipts } from './receipts.ts';
 import { stoppedBy, takeUp, type ArrivedClip, type TakenUp } from './takeUp.ts';
 
 export interface AloneOptions extends MakingOptions {
@@ -17,6 +21,8 @@ export interface AloneOptions extends MakingOptions {
   plan: (clips: readonly ClipDescription[]) => Result<LegPlan>[];
   /** Whether originals are moved when they are dealt with. */
   moves: boolean;
+  /** What is laid beside originals when they are dealt with. */
+  receipts: readonly ReceiptForm[];
   /** Ends when all that is there was dealt with. */
   once: boolean;
   /** As `FollowOptions` has them. */
@@ -31,7 +37,7 @@ interface InHand {
   ready: Ready;
   /** Clips of it that are still to be made, or under way. */
   toCome: number;
-  ends: PartEnd[];
+  parts: ReceiptPart[];
 }
 
 /** Clips that are read ahead of what is made. */
@@ -67,14 +73,13 @@ export class AloneInlet {
 
   constructor(private readonly options: AloneOptions) {
     const { source, rules, memory, moves, events, everyMs } = options;
-    const passed = new Set<string>(moves ? Object.values(movedFolders) : []);
     this.delayMs = options.againMs ?? againMs.first;
     this.follower = new Follower({
       root: source,
       rules,
       events,
       everyMs,
-      passes: (path) => passed.has(path),
+      passes: (path) => moves && isMovedFolder(path),
       remembered: (seen) => memory.remembers(seen),
     });
     this.making = new Making(options, () => this.follower.poke());
@@ -227,8 +232,8 @@ export class AloneInlet {
   ): Promise<void> {
     const { memory } = this.options;
     // One more, until all of it is sorted out.
-    const inHand: InHand = { ready, toCome: clips.length + 1, ends: [] };
-    for (const met of known) inHand.ends.push(await this.meetAgain(met));
+    const inHand: InHand = { ready, toCome: clips.length + 1, parts: [] };
+    for (const met of known) inHand.parts.push(await this.meetAgain(met));
     for (const { seen, problem, passing } of left) {
       this.forget([seen.path]);
       if (problem.kind === 'original gone') this.follower.unsettle([seen.path]);
@@ -237,7 +242,7 @@ export class AloneInlet {
         if (passing) this.later([seen.path]);
         else await this.leave([seen]);
       }
-      inHand.ends.push(passing ? 'again' : 'left');
+      inHand.parts.push(partOf(seen.path, passing ? 'again' : 'left', { problem }));
     }
     await memory.addLeft(beside);
     for (const clip of clips) {
@@ -252,13 +257,13 @@ export class AloneInlet {
   }
 
   /** A file whose content is known: told, and remembered once that is made which it is a copy of. */
-  private async meetAgain(met: Acquainted): Promise<PartEnd> {
+  private async meetAgain(met: Acquainted): Promise<ReceiptPart> {
     const { file, as, among } = met;
     const other = as?.path ?? '';
     this.options.tell({ event: 'known', path: file.path, as: other, result: among === 'results' });
     if (among === 'in hand') this.copies.set(other, [...(this.copies.get(other) ?? []), met]);
     else await this.options.memory.addTaken(file);
-    return among === 'results' ? 'left' : 'proved';
+    return partOf(file.path, among === 'results' ? 'left' : 'proved', { knownAs: other });
   }
 
   /** What becomes of a clip's files, and of their copies, once it is made, left, or to be tried again. */
@@ -288,7 +293,7 @@ export class AloneInlet {
         // One of them may be all that is left of it.
         this.follower.unsettle(copies.map(({ file }) => file.path));
     }
-    await this.partEnds(inHand, end.kind);
+    await this.partEnds(inHand, partOf(clip.path, end.kind, end));
   }
 
   /** These contents are in hand no more. */
@@ -305,17 +310,30 @@ export class AloneInlet {
     await this.options.memory.addLeft(files);
   }
 
-  /** One part of a thing has ended; with the last of them it is moved, where that is wanted. */
-  private async partEnds(inHand: InHand, end?: PartEnd): Promise<void> {
+  /** One part of a thing has ended; with the last of them it is moved, and told of beside, where that is wanted. */
+  private async partEnds(inHand: InHand, part?: ReceiptPart): Promise<void> {
     inHand.toCome -= 1;
-    if (end) inHand.ends.push(end);
+    if (part) inHand.parts.push(part);
     if (inHand.toCome > 0) return;
-    const { source, memory, moves, tell } = this.options;
-    const others = this.letGo(inHand.ready);
-    const into = moves && others === 0 ? whereTo(inHand.ends) : null;
-    if (into === null) return;
+    const { ready, parts } = inHand;
+    const { source, memory, moves, receipts, tell } = this.options;
+    const others = this.letGo(ready);
+    const ends = parts.map((one) => one.end);
+    const end = endOfThing(ends);
     const onProblem = (path: string, problem: Problem): void => this.tellLeft(path, problem);
-    await moveAway(inHand.ready, into, { source, memory, follower: this.follower, tell, onProblem });
+    const paths = ready.files.map(({ path }) => path);
+    const names = namesOf(ready.thing, paths, this.follower);
+    const wanted = moves && others === 0 && !isStillArriving(ready.thing, this.follower) ? folderAfter(ends) : null;
+    const lies = wanted === null ? '' : await moveAway(ready, names, wanted, { source, memory, tell, onProblem });
+    if (end === null || receipts.length === 0) return;
+    const at = new Date().toISOString();
+    const thing = ready.thing.key === '' ? (names[0] ?? '') : ready.thing.key;
+    await layReceipts(
+      source,
+      { kind: ready.thing.kind, names, lies },
+      { kind: 'Brisk Relay receipt', version: 1, inlet: 'relay watch', thing, end, at, originals: parts },
+      receipts,
+    ).catch((error: unknown) => onProblem(thing, diskProblem(error, `the receipt of ${thing}`)));
   }
 
   /** A thing is in hand no more; how many others of its structure still are. */
@@ -339,6 +357,21 @@ export class AloneInlet {
 }
 
 type Left = Extract<WatchEvent, { event: 'left' }>;
+
+function receiptOutput({ deliverable, folder, path, state, sizeBytes, xxh3 }: OutputEnd): ReceiptOutput {
+  return { deliverable, folder, path, state, sizeBytes, xxh3 };
+}
+
+/** What is said of a part of a thing beside it. */
+function partOf(
+  path: string,
+  end: ReceiptPart['end'],
+  rest: { knownAs?: string; problem?: Problem; outputs?: readonly OutputEnd[] } = {},
+): ReceiptPart {
+  const { knownAs = null, problem, outputs = [] } = rest;
+  const said = problem ? { what: problem.what, remedy: problem.remedy } : null;
+  return { path, end, knownAs, problem: said, outputs: outputs.map(receiptOutput) };
+}
 
 function unplanned({ clip: { path } }: ArrivedClip): Problem {
   return { what: `${path} could not be planned`, remedy: 'Look at it under Clips, or with relay read' };

@@ -2,6 +2,7 @@ import type { Dirent } from 'node:fs';
 import { lstat, readdir } from 'node:fs/promises';
 import { namedLikeClip } from '@relay/core/clip/formats';
 import type { Sighting } from '@relay/core/inlet/watched';
+import { isReceiptName } from '@relay/core/inlet/receipt';
 import { folderAndName, under } from '@relay/core/naming/under';
 import { isLitter } from '../custody/card.ts';
 import { historyFolder } from '../custody/history.ts';
@@ -230,7 +231,8 @@ export class Listing {
       const { name } = entry;
       const path = folder === '' ? name : `${folder}/${name}`;
       if (name === historyFolder && entry.isDirectory()) this.withHistory.add(folder);
-      if (name.startsWith('.') || name === historyFolder || isLitter(name) || this.options.passes(path)) continue;
+      if (name.startsWith('.') || name === historyFolder || isLitter(name) || isReceiptName(name)) continue;
+      if (this.options.passes(path)) continue;
       if (entry.isFile() && /\.(mhl|md5|sha1|xxh|xxh64|xxh3|xxh128)$/i.test(name)) this.withHistory.add(folder);
       if (entry.isDirectory() && depth < most.depth) folders.push(path);
       else if (entry.isFile()) names.push(name);

@@ -1,12 +1,11 @@
 import { stat } from 'node:fs/promises';
-import type { OutputResult } from '@relay/contract/run';
 import type { OutputEnd, WatchEvent } from '@relay/contract/watch';
 import type { LegPlan } from '@relay/core/recipe/legPlan';
 import type { OutputPlace } from '@relay/core/recipe/recipe';
 import { sayPlan } from '@relay/core/recipe/sentence';
 import type { Problem } from '@relay/core/result';
 import { hashSamples } from '../disk/hash.ts';
-import { holding } from '../disk/held.ts';
+import { holding, pathOf } from '../disk/held.ts';
 import { runLeg } from '../leg/leg.ts';
 import type { LegResult, LegSurroundings } from '../leg/outcome.ts';
 import { outputIn, rootOf } from '../leg/outputPlace.ts';
@@ -51,14 +50,6 @@ export type JobEnd =
 
 /** How often a disk that is away is looked for. */
 const awayMs = 2_000;
-
-const endOf = ({ deliverable, path, state, alreadyThere, sizeBytes }: OutputResult): OutputEnd => ({
-  deliverable,
-  path,
-  state,
-  alreadyThere,
-  sizeBytes,
-});
 
 /** What each kind of problem of a leg means for its clip. */
 const afterwards: Partial<Record<NonNullable<Problem['kind']>, 'later' | 'as it arrives'>> = {
@@ -183,16 +174,26 @@ export class Making {
     if (result.state === 'stopped') return { kind: 'stopped' };
     if (result.state === 'failed') return this.failed(plan, result);
     await this.remember(clip, plan, result);
-    return { kind: result.state, outputs: result.outputs.map(endOf) };
+    return { kind: result.state, outputs: this.endsOf(plan, result) };
   }
 
-  private async failed({ original }: LegPlan, { problem: found, outputs: made }: LegResult): Promise<JobEnd> {
-    const problem = found ?? { what: `${original.path} could not be made`, remedy: 'Look at it' };
-    const outputs = made.map(endOf);
+  private async failed(plan: LegPlan, result: LegResult): Promise<JobEnd> {
+    const { original } = plan;
+    const problem = result.problem ?? { what: `${original.path} could not be made`, remedy: 'Look at it' };
+    const outputs = this.endsOf(plan, result);
     const kind = (await this.isThere(original.path)) ? problem.kind : 'original gone';
     // Whatever was said of it: of an original that went meanwhile, that says nothing.
     const when = kind === undefined ? undefined : afterwards[kind];
     return when === undefined ? { kind: 'left', problem, outputs } : { kind: 'again', when, problem, outputs };
+  }
+
+  private endsOf(plan: LegPlan, { outputs }: LegResult): OutputEnd[] {
+    const { out, leg } = this.options;
+    return outputs.map(({ deliverable, path, state, alreadyThere, sizeBytes, xxh3 }, index) => {
+      const output = plan.outputs[index];
+      const folder = output ? pathOf(rootOf({ outRoot: out, elsewhere: leg.elsewhere }, output)) : out;
+      return { deliverable, folder, path, state, alreadyThere, sizeBytes, xxh3 };
+    });
   }
 
   private isThere(path: string): Promise<boolean> {

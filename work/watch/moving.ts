@@ -1,46 +1,38 @@
 import type { WatchEvent } from '@relay/contract/watch';
 import type { Problem } from '@relay/core/result';
+import { under } from '@relay/core/naming/under';
 import { diskProblem } from '../disk/diskProblem.ts';
-import { moveInto } from '../disk/moved.ts';
+import { folderFreeFor, moveTo } from '../disk/moved.ts';
 import type { Follower, Ready } from './follower.ts';
 import type { InletMemory } from './memory.ts';
-
-/** Folders of an inlet for what was dealt with, where it is moved. */
-export const movedFolders = { done: 'done', left: 'left' } as const;
-
-/** How a part of something that was taken up ended. */
-export type PartEnd = 'proved' | 'needs eyes' | 'left' | 'again';
 
 export interface MovingOptions {
   source: string;
   memory: InletMemory;
-  follower: Follower;
   tell: (event: WatchEvent) => void;
   onProblem: (path: string, problem: Problem) => void;
 }
 
 /**
- * Where something goes whose parts have all ended: null where it stays, since a part is not proved, or is tried again.
+ * Moves what was dealt with, by its names, into a folder beside, and remembers its files where they lie then. Answers
+ * the folder: another of its kind where one of the names is taken there.
  */
-export function whereTo(ends: readonly PartEnd[]): keyof typeof movedFolders | null {
-  if (ends.length === 0 || ends.some((end) => end === 'again' || end === 'needs eyes')) return null;
-  return ends.includes('left') ? 'left' : 'done';
-}
-
-/** Moves what was dealt with, with what lies beside it, and remembers its files where they lie then. */
 export async function moveAway(
-  { thing, files }: Ready,
-  into: keyof typeof movedFolders,
-  { source, memory, follower, tell, onProblem }: MovingOptions,
-): Promise<void> {
+  { files }: Ready,
+  names: readonly string[],
+  wanted: string,
+  { source, memory, tell, onProblem }: MovingOptions,
+): Promise<string> {
   const paths = files.map(({ path }) => path);
-  for (const from of namesToMove(thing, paths, follower)) {
+  const { folder } = await folderFreeFor(source, wanted, names);
+  for (const from of names) {
     try {
-      const to = await moveInto(source, movedFolders[into], from);
+      const to = under(folder, from);
+      await moveTo(source, from, to);
       tell({ event: 'moved', from, to });
       for (const path of paths) {
         const known = path === from || path.startsWith(`${from}/`) ? memory.taken.at(path) : undefined;
-        if (known) await memory.addTaken({ ...known, path: `${to}${path.slice(from.length)}` });
+        if (known) await memory.addTaken({ ...known, path: under(folder, path) });
       }
     } catch (error) {
       // Somebody took it away before.
@@ -49,12 +41,23 @@ export async function moveAway(
       onProblem(from, { what: `${from} could not be moved: ${what}`, remedy });
     }
   }
+  return folder;
 }
 
-/** What is moved of a thing: a structure's folder whole, but not while something of it has only just arrived. */
-function namesToMove({ key, kind }: Ready['thing'], paths: readonly string[], follower: Follower): string[] {
+/** The names in its inlet's folder by which a thing lies there: of a structure its folder, else its files. */
+export function namesOf(
+  { key, kind }: Pick<Ready['thing'], 'key' | 'kind'>,
+  paths: readonly string[],
+  follower: Follower,
+): string[] {
   if (kind === 'files') return [...new Set([...paths, ...follower.partnersOf(paths)])];
-  const inside = (path: string): boolean => key === '' || path.startsWith(`${key}/`);
-  if (follower.waitingPaths.some(inside)) return [];
   return key === '' ? [...new Set(paths.map((path) => path.split('/')[0] ?? path))] : [key];
+}
+
+/** Whether something of a structure has only just arrived: it is not moved away from that. */
+export function isStillArriving(
+  { key, kind }: Pick<Ready['thing'], 'key' | 'kind'>,
+  { waitingPaths }: Follower,
+): boolean {
+  return kind === 'structure' && waitingPaths.some((path) => key === '' || path.startsWith(`${key}/`));
 }
