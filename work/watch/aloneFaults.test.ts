@@ -206,6 +206,19 @@ describe('a disk that fills', () => {
 });
 
 describe('originals that are dealt with', () => {
+  it('make room for a folder of the same name, which is heard of at once', async () => {
+    await mkdir(join(watched.source, 'K1'));
+    await drop(1, 'K1/A.mov');
+    // Everything is looked at once an hour only: what is new is told by the system's events.
+    void watched.watch({ moves: true, everyMs: 3_600_000 });
+    await watched.until('the first', () => watched.of('moved').length === 1);
+    await rm(join(watched.source, 'K1'), { recursive: true });
+    await mkdir(join(watched.source, 'K1'));
+    await pause(1_000);
+    await drop(2, 'K1/B.mov');
+    await watched.until('the second', () => watched.made.length === 2, 15);
+  });
+
   it('are moved, structures whole, never over anything, and not before every output is proved', async () => {
     await mkdir(join(watched.source, 'K1/DCIM'), { recursive: true });
     await drop(1, 'K1/DCIM/A.mov');

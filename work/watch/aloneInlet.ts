@@ -323,7 +323,8 @@ export class AloneInlet {
     const onProblem = (path: string, problem: Problem): void => this.tellLeft(path, problem);
     const paths = ready.files.map(({ path }) => path);
     const names = namesOf(ready.thing, paths, this.follower);
-    const wanted = moves && others === 0 && !isStillArriving(ready.thing, this.follower) ? folderAfter(ends) : null;
+    const wanted =
+      moves && others === 0 && !isStillArriving(ready.thing, this.follower.waitingPaths) ? folderAfter(ends) : null;
     const lies = wanted === null ? '' : await moveAway(ready, names, wanted, { source, memory, tell, onProblem });
     if (end === null || receipts.length === 0) return;
     const at = new Date().toISOString();

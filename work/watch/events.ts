@@ -1,6 +1,6 @@
 import { watch, type FSWatcher } from 'node:fs';
 import { pathOf, type Root } from '../disk/held.ts';
-import { under } from '@relay/core/naming/under';
+import { nameProblem, under } from '@relay/core/naming/under';
 
 /**
  * What the system says of changes in folders, one watch for each folder. It only says where to look again: what is
@@ -11,14 +11,22 @@ export class FolderEvents {
 
   constructor(
     private readonly root: Root,
-    private readonly onChange: (folder: string) => void,
+    /** Told of a folder in which something changed, and of what has the name that changed in it. */
+    private readonly onChange: (path: string) => void,
   ) {}
 
-  /** Watches the files directly in a folder. Folders that cannot be watched are only looked at. */
+  /**
+   * Watches the files directly in a folder that is new: what had its name before is watched no more. Folders that
+   * cannot be watched are only looked at.
+   */
   add(folder: string): void {
-    if (this.watches.has(folder)) return;
+    this.drop(folder);
     try {
-      const one = watch(under(pathOf(this.root), folder), { persistent: false }, () => this.onChange(folder));
+      const one = watch(under(pathOf(this.root), folder), { persistent: false }, (_, name) => {
+        this.onChange(folder);
+        // It may be a folder that took another's place.
+        if (name !== null && nameProblem(name) === null) this.onChange(under(folder, name));
+      });
       one.on('error', () => this.drop(folder));
       this.watches.set(folder, one);
     } catch {

@@ -18,6 +18,8 @@ export interface Seen extends Sighting {
 interface Known {
   /** The folder's own times when its names were read; null where they may be older than what was read. */
   mark: string | null;
+  /** Its number on the disk. */
+  inode: number;
   folders: string[];
   names: Set<string>;
   /** Links, pipes, devices and what lies too deep: passed over. */
@@ -156,6 +158,7 @@ export class Listing {
   }
 
   private forget(folder: string): void {
+    if (folder === '') this.lost();
     for (const [one, { names }] of [...this.known]) {
       if (one !== folder && !one.startsWith(`${folder}/`)) continue;
       this.known.delete(one);
@@ -197,9 +200,12 @@ export class Listing {
     depth: number,
     closeness: Closeness,
   ): Promise<{ known: Known; fresh: string[]; gone: string[] }> {
-    const before = this.known.get(folder);
     const facts = await lstat(`${place}/.`);
     const mark = markOf(facts);
+    // Another folder may have got the name since: all of it is new.
+    const last = this.known.get(folder);
+    if (last && last.inode !== facts.ino) this.forget(folder);
+    const before = this.known.get(folder);
     if (before && before.mark === mark && closeness === 'names') return { known: before, fresh: [], gone: [] };
     const entries = await readdir(place, { withFileTypes: true });
     const sorted = this.sortOut(entries, folder, depth);
@@ -207,7 +213,12 @@ export class Listing {
     const mostFiles = this.options.mostFiles ?? most.files;
     if (this.count > mostFiles) throw new Error(`more than ${mostFiles} files lie in the inlet`);
     const old = Date.now() - Math.max(facts.mtimeMs, facts.ctimeMs) > clockStepMs;
-    const known: Known = { ...sorted, mark: old ? mark : null, waiting: before?.waiting ?? new Map<string, Seen>() };
+    const known: Known = {
+      ...sorted,
+      inode: facts.ino,
+      mark: old ? mark : null,
+      waiting: before?.waiting ?? new Map<string, Seen>(),
+    };
     this.known.set(folder, known);
     if (!before) this.options.onFolder?.(folder);
     const [were, are] = [new Set(before?.folders), new Set(known.folders)];

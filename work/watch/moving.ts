@@ -57,7 +57,7 @@ export function namesOf(
 /** Whether something of a structure has only just arrived: it is not moved away from that. */
 export function isStillArriving(
   { key, kind }: Pick<Ready['thing'], 'key' | 'kind'>,
-  { waitingPaths }: Follower,
+  waiting: readonly string[],
 ): boolean {
-  return kind === 'structure' && waitingPaths.some((path) => key === '' || path.startsWith(`${key}/`));
+  return kind === 'structure' && waiting.some((path) => key === '' || path.startsWith(`${key}/`));
 }
