@@ -1,3 +1,4 @@
+import { receiptForms } from '@relay/core/inlet/receipt';
 import { parsePattern } from '@relay/core/identity/pattern';
 import { z } from 'zod';
 import { storeFolder } from './arrivals.ts';
@@ -59,6 +60,8 @@ export const inletDefinition = z.strictObject({
   /** What needs a decision waits for a person, or goes on as it is; rules may have it otherwise. */
   decide: z.enum(['wait', 'go on']),
   decideRules: z.record(z.string().max(60), z.enum(['wait', 'go on'])),
+  /** What becomes of originals in its folders once they were dealt with, and what is laid beside them. */
+  after: z.strictObject({ originals: z.enum(['stay', 'move']), receipts: z.array(z.enum(receiptForms)).max(2) }),
   /** Whether results of Brisk Relay are taken up like anything else. */
   takesResults: z.boolean(),
 });
@@ -129,6 +132,12 @@ export const inletThing = z.strictObject({
   known: z.number(),
   /** Clips that wait for a decision, and of what. */
   waits: z.array(problem.extend({ clip: z.string(), path: z.string() })),
+  /** How it ended, where it did, and when; and the folder of its inlet that it was moved to, if it was. */
+  ended: z
+    .strictObject({ end: z.enum(['made', 'needs eyes', 'left', 'stopped']), at: z.string(), lies: z.string() })
+    .nullable(),
+  /** Why its originals stay although they were to be moved, or no receipt was laid. */
+  stays: z.string().nullable(),
   /** What was left, and why. */
   left: z.array(problem.extend({ path: z.string() })),
 });

@@ -23,6 +23,8 @@ export type LiveMessage =
       bytes: number;
       bytesDone: number;
     }
+  /** All that an inlet had in hand has ended. */
+  | { kind: 'inlet'; production: string; inlet: string; name: string; made: number; left: number; eyes: number }
   | {
       kind: 'changed';
       what: 'clips' | 'rolls' | 'runs' | 'productions' | 'stores' | 'inlets';

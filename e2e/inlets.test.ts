@@ -1,5 +1,5 @@
 import type { InletAnswer, InletLine } from '@relay/contract/inlets';
-import { copyFile, mkdir, readdir, writeFile } from 'node:fs/promises';
+import { chmod, copyFile, mkdir, readdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Page } from 'playwright-core';
 import { beforeAll, describe, expect, it } from 'vitest';
@@ -39,12 +39,22 @@ describe('an inlet', () => {
     await page.getByRole('alert').filter({ hasText: 'Before' }).waitFor();
     expect(await page.getByRole('button', { name: 'Make the inlet' }).isDisabled()).toBe(true);
     await page.getByPlaceholder('[name 1-4]').fill('[name 1-4]');
+    await page.getByLabel('Originals that are dealt with').selectOption({ label: 'go into done or left' });
+    await page.getByLabel('A receipt beside each').selectOption({ label: 'text, for people' });
+    for (const finding of ['No timecode', 'Rate varies']) {
+      await page.getByRole('button', { name: /^Waits for a person all the same/ }).click();
+      await page.keyboard.type(finding);
+      await page.keyboard.press('Enter');
+    }
+    await page.getByRole('button', { name: 'Rate varies: as the others' }).click();
     await page.getByLabel('Name', { exact: true }).press('Enter');
     await page.getByRole('region', { name: 'Night drop' }).waitFor();
     expect(Date.now() - from).toBeLessThan(60_000);
     expect((await inletCalled('Night drop')).definition).toMatchObject({
       quietSeconds: 2,
       before: { squeeze: null, reel: '[name 1-4]' },
+      decideRules: { noTimecode: 'wait' },
+      after: { originals: 'move', receipts: ['text'] },
       source: { folders: [{ store: 'estuary-raid', folder: 'salt-lantern-inlet-2' }] },
     });
     expect(await readdir(estuary('salt-lantern-inlet-2'))).toEqual([]);
@@ -52,6 +62,8 @@ describe('an inlet', () => {
 
   it('shows what waits and why, makes it, names what it leaves, and leads to its run', async () => {
     await mkdir(estuary('salt-lantern-inlet-2', 'half'));
+    // The site has an account of its own.
+    await chmod(estuary('salt-lantern-inlet-2', 'half'), 0o777);
     await writeFile(estuary('salt-lantern-inlet-2', 'half', 'broken.mov'), 'no clip, but long enough to be looked at');
     await copyFile(
       estuary('salt-lantern', 'day-1', 'S009', 'S009C001.mov'),
@@ -64,6 +76,19 @@ describe('an inlet', () => {
       .getByRole('button', { name: /Night drop/ })
       .getByText('1 made today')
       .waitFor();
+    // Whatever page is open is told, and leads back to it.
+    await page.getByRole('link', { name: 'Cards and rolls' }).click();
+    await page.getByText('1 made, 1 left').waitFor();
+    await page.getByRole('button', { name: 'Look', exact: true }).click();
+    await page.getByText(/^All made, \d\d:\d\d; lies in done now$/).waitFor();
+    await page.getByText(/^Not all made, \d\d:\d\d; lies in left now$/).waitFor();
+    const there = await readdir(estuary('salt-lantern-inlet-2'), { recursive: true });
+    expect(there.filter((name) => name.includes('.')).sort()).toEqual([
+      'done/S009C001.mov',
+      'done/S009C001.mov.receipt.txt',
+      'left/half/broken.mov',
+      'left/half/broken.mov.receipt.txt',
+    ]);
     await page.getByRole('link', { name: /^Night drop \d\d:\d\d/ }).click();
     await page.getByRole('listbox', { name: 'Legs' }).waitFor();
     await page.getByText('S009C001').first().waitFor();
@@ -80,10 +105,12 @@ describe('an inlet', () => {
       .getByRole('list', { name: 'Inlets' })
       .getByRole('button', { name: /Night drop/ })
       .click();
+    const broken = async () => (await inletCalled('Night drop')).things.find(({ key }) => key === 'half/broken.mov');
+    const before = (await broken())?.id;
     await page.getByRole('button', { name: 'Try again' }).click();
     await until('it to be looked at again', async () => {
-      const { things } = await inletCalled('Night drop');
-      return things.filter(({ key }) => key === 'half/broken.mov').length === 2;
+      const now = await broken();
+      return now !== undefined && now.id !== before;
     });
     await page.keyboard.press('Space');
     await page.getByRole('button', { name: /Let it go on/ }).waitFor();

@@ -288,6 +288,7 @@ async function addDemoInlet(address: string, production: string): Promise<void> 
       partner: null,
       decide: 'go on',
       decideRules: {},
+      after: { originals: 'stay', receipts: [] },
       takesResults: false,
     },
   });

@@ -6,6 +6,7 @@ import { rational } from '../time/rational.ts';
 import { neighboursOf, type Neighbour } from './around.ts';
 import { findingsOf, rules, standingOf, type Decision } from './findings.ts';
 import type { FindingFacts } from './finding.ts';
+import { decideTitles } from './titles.ts';
 
 const picture: PictureMeasure = {
   pictures: 9,
@@ -364,4 +365,9 @@ it('holds what moves against what the file says, until somebody says which is ri
     seen('progressive', { scanSaid: 'progressive' }),
   ])
     expect(quiet).toEqual(['Interlaced, top field first']);
+});
+
+it('has a name for every finding that needs a decision', () => {
+  const deciding = Object.keys(rules).filter((name) => rules[name]?.level === 'decide');
+  expect(Object.keys(decideTitles).sort()).toEqual(deciding.sort());
 });

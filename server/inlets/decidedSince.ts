@@ -33,7 +33,10 @@ export async function beginDecided(tools: KeeperTools, { id, productionId, defin
           await tx.update(
             inletThing,
             { id: thing.id },
-            { waits, runs: [...thing.runs, ...runs], problems: [...thing.problems, ...problems] },
+            {
+              ...{ waits, runs: [...thing.runs, ...runs], problems: [...thing.problems, ...problems] },
+              ...{ ended: null, endedAt: null },
+            },
           );
         },
       },

@@ -1,155 +1,82 @@
-import { copyFile, mkdir, readdir, rename, writeFile } from 'node:fs/promises';
+import { copyFile, mkdir, rename, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
-import type { InletAnswer, InletDefinition, InletLine } from '@relay/contract/inlets';
+import type { InletDefinition, InletLine } from '@relay/contract/inlets';
 import type { RunAnswer, RunLine } from '@relay/contract/runs';
-import { ffmpegMakes, scratchFolder } from '../../testing/commands.ts';
-import { light, paintClip } from '../../testing/inlet.ts';
-import { startTestServer, type TestServer } from '../../testing/server.ts';
+import { ffmpegMakes } from '../../testing/commands.ts';
+import { InletSite, proved } from '../../testing/inletSite.ts';
+import type { TestServer } from '../../testing/server.ts';
 import { pause } from '../../testing/site.ts';
 import { notBefore } from './begin.ts';
 
+let night: InletSite;
 let site: TestServer;
-let clips: string;
-let production: string;
-let recipe: string;
-let count = 0;
-/** Of one test: the inlet's folder on Estuary, and that of outputs on Shuttle. */
-let [from, to] = ['', ''];
 
 beforeAll(async () => {
-  site = await startTestServer();
-  for (const name of ['Estuary', 'Shuttle']) {
-    await mkdir(join(site.database.home, name));
-    await site.database.stores.put(name, join(site.database.home, name));
-  }
-  clips = await scratchFolder();
-  for (let n = 1; n <= 4; n += 1) await paintClip(join(clips, `${n}.mov`), n);
-  production = (await site.post<{ id: string }>('/productions', { name: 'Salt Lantern' })).body.id;
-  recipe = await newRecipe('Light');
+  night = await InletSite.start();
+  ({ site } = night);
 });
 afterAll(() => site.close());
-beforeEach(async () => {
-  count += 1;
-  [from, to] = [`in-${count}`, `out-${count}`];
-  await mkdir(join(site.database.home, 'Estuary', from));
-});
-
-async function newRecipe(name: string): Promise<string> {
-  const { body } = await site.post<{ id: string }>('/recipes', {
-    definition: { ...light, name },
-    group: 'Ours',
-    note: '',
-  });
-  return body.id;
-}
-
-const drop = (n: number, name: string): Promise<void> =>
-  copyFile(join(clips, `${n}.mov`), join(site.database.home, 'Estuary', from, name));
-const outputs = async (): Promise<string[]> =>
-  (await readdir(join(site.database.home, 'Shuttle', to), { recursive: true }).catch(() => []))
-    .filter((name) => name.endsWith('.mov'))
-    .sort();
-
-function definition(rest: Partial<InletDefinition> = {}): InletDefinition {
-  return {
-    name: `Night ${count}`,
-    source: { kind: 'folders', folders: [{ store: 'estuary', folder: from }] },
-    recipes: [{ recipe, store: 'shuttle', folder: to }],
-    before: { squeeze: null, reel: null },
-    begin: { kind: 'at once' },
-    priority: 0,
-    quietSeconds: 1,
-    partner: null,
-    decide: 'go on',
-    decideRules: {},
-    takesResults: false,
-    ...rest,
-  };
-}
-
-const add = (rest: Partial<InletDefinition> = {}) =>
-  site.post<InletAnswer & { error: { what: string } }>(`/productions/${production}/inlets`, definition(rest));
-const inlet = (id: string): Promise<InletAnswer> => site.get<InletAnswer>(`/inlets/${id}`);
-
-async function until(
-  what: string,
-  id: string,
-  holds: (now: InletAnswer) => boolean,
-  seconds = 60,
-): Promise<InletAnswer> {
-  const end = Date.now() + seconds * 1000;
-  for (;;) {
-    const now = await inlet(id);
-    if (holds(now)) return now;
-    if (Date.now() > end) throw new Error(`${what} was waited for in vain: ${JSON.stringify(now, null, 1)}`);
-    await pause(100);
-  }
-}
-
-const proved = ({ things }: InletAnswer): number => things.reduce((sum, { legs }) => sum + (legs.proved ?? 0), 0);
+beforeEach(() => night.next());
 
 describe('an inlet', () => {
   it('makes what arrives by itself: listed while it waits, in ordinary runs, once, also after a restart and a rename', async () => {
-    const { body: made, status } = await add();
+    const { body: made, status } = await night.add();
     expect(status).toBe(201);
-    await drop(1, 'A.mov');
-    const waiting = await until('waiting', made.id, ({ now }) => now.first.length > 0);
+    await night.drop(1, 'A.mov');
+    const waiting = await night.until('waiting', made.id, ({ now }) => now.first.length > 0);
     expect(waiting.now.first[0]).toMatchObject({ thing: 'A.mov', why: 'A.mov changed a moment ago' });
-    await drop(2, 'B.mov');
-    await writeFile(join(site.database.home, 'Estuary', from, 'bad.mov'), 'no clip, but long enough to be looked at');
-    const done = await until('made', made.id, (now) => proved(now) === 2 && now.things.length === 3);
-    expect(await outputs()).toEqual(['proxy/A.mov', 'proxy/B.mov']);
+    await night.drop(2, 'B.mov');
+    await writeFile(night.in('bad.mov'), 'no clip, but long enough to be looked at');
+    const done = await night.until('made', made.id, (now) => proved(now) === 2 && now.things.length === 3);
+    expect(await night.outputs()).toEqual(['proxy/A.mov', 'proxy/B.mov']);
     expect([done.madeToday, done.underWay, done.left]).toEqual([2, 0, 1]);
     expect(done.things.flatMap(({ left }) => left)).toEqual([
       { path: 'bad.mov', what: expect.stringContaining('bad.mov') as string, remedy: expect.any(String) as string },
     ]);
-    const runs = await site.get<RunLine[]>(`/productions/${production}/runs`);
-    expect(runs.every(({ name }) => name.startsWith(`Night ${count} `))).toBe(true);
+    const runs = await site.get<RunLine[]>(`/productions/${night.production}/runs`);
+    expect(runs.every(({ name }) => name.startsWith(`${night.name} `))).toBe(true);
     // What a person chose last is theirs, whatever inlets ran since.
-    expect(await site.get(`/productions/${production}/last-choice`)).toBeNull();
-    await rename(
-      join(site.database.home, 'Estuary', from, 'A.mov'),
-      join(site.database.home, 'Estuary', from, 'C.mov'),
-    );
-    const known = await until('known', made.id, ({ things }) => things.length === 4);
+    expect(await site.get(`/productions/${night.production}/last-choice`)).toBeNull();
+    await rename(night.in('A.mov'), night.in('C.mov'));
+    const known = await night.until('known', made.id, ({ things }) => things.length === 4);
     expect(known.things.find(({ key }) => key === 'C.mov')).toMatchObject({ known: 1, clips: 0, runs: [] });
     // Its keeper begins anew, with what the database remembers.
     for (const paused of [true, false]) {
       await site.post(`/inlets/${made.id}/pause`, { paused });
       await pause(2_500);
     }
-    expect((await inlet(made.id)).things).toHaveLength(4);
-    expect(await outputs()).toEqual(['proxy/A.mov', 'proxy/B.mov']);
+    expect((await night.inlet(made.id)).things).toHaveLength(4);
+    expect(await night.outputs()).toEqual(['proxy/A.mov', 'proxy/B.mov']);
   });
 
   it('says before what it is told to: a squeeze, a reel from the name, where nobody said anything', async () => {
-    const { body } = await add({ before: { squeeze: { num: 4, den: 3 }, reel: '[name 1-4]' } });
-    await drop(3, 'K007_C001.mov');
-    await until('made', body.id, (now) => proved(now) === 1);
+    const { body } = await night.add({ before: { squeeze: { num: 4, den: 3 }, reel: '[name 1-4]' } });
+    await night.drop(3, 'K007_C001.mov');
+    await night.until('made', body.id, (now) => proved(now) === 1);
     const [row] = await site.database.db.query<{ reel: string; squeeze: unknown; who: string }[]>(
       `SELECT said->>'reel' AS reel, r.value AS squeeze, r.who
        FROM clip JOIN correction_rule r ON r.key = clip.id::text AND r.field = 'squeeze'
        WHERE path = 'K007_C001.mov'`,
     );
-    expect(row).toEqual({ reel: 'K007', squeeze: { num: 4, den: 3 }, who: `inlet Night ${count}` });
+    expect(row).toEqual({ reel: 'K007', squeeze: { num: 4, den: 3 }, who: `inlet ${night.name}` });
   });
 
   it('while it is paused takes nothing up, and all of it when it goes on', async () => {
-    const { body } = await add();
+    const { body } = await night.add();
     await site.post(`/inlets/${body.id}/pause`, { paused: true });
     await pause(2_000);
-    await drop(1, 'A.mov');
+    await night.drop(1, 'A.mov');
     await pause(2_500);
-    expect((await inlet(body.id)).things).toEqual([]);
+    expect((await night.inlet(body.id)).things).toEqual([]);
     await site.post(`/inlets/${body.id}/pause`, { paused: false });
-    await until('made', body.id, (now) => proved(now) === 1);
+    await night.until('made', body.id, (now) => proved(now) === 1);
   });
 
   it('waits for a person where it is told to, and goes on with what they decide', async () => {
     // A varying rate is a finding to decide on.
-    const { body } = await add({ decide: 'wait' });
-    const still = join(clips, 'varies.mkv');
+    const { body } = await night.add({ decide: 'wait' });
+    const still = join(night.clips, 'varies.mkv');
     await ffmpegMakes(
       ...['-f', 'lavfi', '-i', 'gradients=s=320x180:r=25:speed=0.15', '-frames:v', '12'],
       ...[
@@ -164,8 +91,8 @@ describe('an inlet', () => {
         still,
       ],
     );
-    await copyFile(still, join(site.database.home, 'Estuary', from, 'V.mkv'));
-    const waits = await until('to decide', body.id, ({ things }) => things[0]?.waits.length === 1);
+    await copyFile(still, night.in('V.mkv'));
+    const waits = await night.until('to decide', body.id, ({ things }) => things[0]?.waits.length === 1);
     expect([waits.left, waits.things[0]?.runs]).toEqual([1, []]);
     const [clip] = await site.database.db.query<{ id: string; rules: string[] }[]>(
       `SELECT id, ARRAY(SELECT f->>'rule' FROM jsonb_array_elements(findings) f WHERE f->>'level' <> 'note') AS rules
@@ -176,67 +103,66 @@ describe('an inlet', () => {
         `INSERT INTO decision (clip_id, rule, answer, note, who) VALUES ($1, $2, 'as it is', '', 'assistant')`,
         [clip?.id, rule],
       );
-    const made = await until('begun', body.id, ({ things }) => (things[0]?.runs.length ?? 0) === 1);
+    const made = await night.until('begun', body.id, ({ things }) => (things[0]?.runs.length ?? 0) === 1);
     expect(made.things[0]?.waits).toEqual([]);
   });
 
   it('whose recipe was removed says so and keeps what arrives, until it has another', async () => {
-    const gone = await newRecipe(`Gone ${count}`);
-    const { body } = await add({ recipes: [{ recipe: gone, store: 'shuttle', folder: to }] });
+    const gone = await night.newRecipe(`Gone ${night.name}`);
+    const { body } = await night.add({ recipes: [{ recipe: gone, store: 'shuttle', folder: night.to }] });
     await fetch(`${site.address}/recipes/${gone}`, { method: 'DELETE' });
-    await drop(1, 'A.mov');
-    const held = await until('held', body.id, ({ now }) => now.problem !== null);
+    await night.drop(1, 'A.mov');
+    const held = await night.until('held', body.id, ({ now }) => now.problem !== null);
     expect(held.now.problem?.what).toBe('A recipe of this inlet was removed: what arrives waits');
     const change = await fetch(`${site.address}/inlets/${body.id}`, {
       method: 'PUT',
       headers: { 'Content-Type': 'application/json' },
-      body: JSON.stringify({ seen: body.version, definition: definition() }),
+      body: JSON.stringify({ seen: body.version, definition: night.definition() }),
     });
     expect(change.status).toBe(200);
-    await until('made', body.id, (now) => proved(now) === 1 && now.now.problem === null);
+    await night.until('made', body.id, (now) => proved(now) === 1 && now.now.problem === null);
   });
 
   it('never takes what Brisk Relay made for an original, unless it is told to', async () => {
-    const { body } = await add();
-    await drop(4, 'A.mov');
-    await until('made', body.id, (now) => proved(now) === 1);
-    await copyFile(
-      join(site.database.home, 'Shuttle', to, 'proxy/A.mov'),
-      join(site.database.home, 'Estuary', from, 'came-back.mov'),
+    const { body } = await night.add();
+    await night.drop(4, 'A.mov');
+    await night.until('made', body.id, (now) => proved(now) === 1);
+    await copyFile(join(site.database.home, 'Shuttle', night.to, 'proxy/A.mov'), night.in('came-back.mov'));
+    const known = await night.until('known', body.id, ({ things }) =>
+      things.some(({ key }) => key === 'came-back.mov'),
     );
-    const known = await until('known', body.id, ({ things }) => things.some(({ key }) => key === 'came-back.mov'));
     expect(known.things.find(({ key }) => key === 'came-back.mov')).toMatchObject({ known: 1, clips: 0 });
   });
 
   it('new content under an old name is a new version: the old output is set aside', async () => {
-    const { body } = await add();
-    await drop(1, 'A.mov');
-    await until('made', body.id, (now) => proved(now) === 1);
-    await drop(2, 'A.mov');
-    await until('again', body.id, (now) => now.things.length === 2 && now.underWay === 0);
-    expect((await inlet(body.id)).things.map(({ legs, left }) => [legs, left])).toEqual([
+    const { body } = await night.add();
+    await night.drop(1, 'A.mov');
+    await night.until('made', body.id, (now) => proved(now) === 1);
+    await night.drop(2, 'A.mov');
+    await night.until('again', body.id, (now) => now.things.length === 2 && now.underWay === 0);
+    expect((await night.inlet(body.id)).things.map(({ legs, left }) => [legs, left])).toEqual([
       [{ proved: 1 }, []],
       [{ proved: 1 }, []],
     ]);
-    expect(await outputs()).toEqual(['proxy/A.mov', 'superseded/proxy/A.1.mov']);
-    const run = await site.get<RunAnswer>(`/runs/${(await inlet(body.id)).things[0]?.runs[0]?.id ?? ''}`);
+    expect(await night.outputs()).toEqual(['proxy/A.mov', 'superseded/proxy/A.1.mov']);
+    const run = await site.get<RunAnswer>(`/runs/${(await night.inlet(body.id)).things[0]?.runs[0]?.id ?? ''}`);
     expect(run.legLines.map(({ state }) => state)).toEqual(['proved']);
   });
 
   it('keeps what lies beside its clips when others arrive in their folder', async () => {
-    const { body } = await add();
+    const { body } = await night.add();
     const xml = (name: string, scene: string): Promise<void> =>
-      writeFile(join(site.database.home, 'Estuary', from, name), `<clip><scene>${scene}</scene></clip>`);
-    await drop(1, 'S1.mov');
+      writeFile(night.in(name), `<clip><scene>${scene}</scene></clip>`);
+    await night.drop(1, 'S1.mov');
     await xml('S1.xml', '14');
-    await until('the first', body.id, (now) => proved(now) === 1);
-    await drop(2, 'S2.mov');
+    await night.until('the first', body.id, (now) => proved(now) === 1);
+    await night.drop(2, 'S2.mov');
     await xml('S2.xml', '15');
-    await until('the second', body.id, (now) => proved(now) === 2);
+    await night.until('the second', body.id, (now) => proved(now) === 2);
     const rows = await site.database.db.query<{ path: string; scene: string; beside: string[] }[]>(
       `SELECT path, sidecar_said->>'scene' AS scene, sidecars AS beside FROM clip
        WHERE root = $1 AND description IS NOT NULL ORDER BY path`,
-      [from],
+      [night.from],
     );
     expect(rows).toEqual([
       { path: 'S1.mov', scene: '14', beside: ['S1.xml'] },
@@ -245,14 +171,14 @@ describe('an inlet', () => {
   });
 
   it('makes one of two that are alike, and of two that would get one name the first, also while both wait', async () => {
-    const { body } = await add({
+    const { body } = await night.add({
       begin: { kind: 'at', time: new Date(Date.now() - 120_000).toTimeString().slice(0, 5) },
     });
-    await drop(1, 'A.mov');
-    await drop(1, 'copy.mov');
-    await until('taken', body.id, ({ things }) => things.length === 2);
-    await drop(2, 'A.mp4');
-    const now = await until('the third', body.id, ({ things }) => things.length === 3);
+    await night.drop(1, 'A.mov');
+    await night.drop(1, 'copy.mov');
+    await night.until('taken', body.id, ({ things }) => things.length === 2);
+    await night.drop(2, 'A.mp4');
+    const now = await night.until('the third', body.id, ({ things }) => things.length === 3);
     expect(now.things.find(({ key }) => key === 'A.mp4')?.left.map(({ what }) => what)).toEqual([
       'A.mp4 would take the name of what is made of another original',
     ]);
@@ -261,33 +187,33 @@ describe('an inlet', () => {
   });
 
   it('makes what went before its turn, once it is there again', async () => {
-    const { body } = await add({
+    const { body } = await night.add({
       begin: { kind: 'at', time: new Date(Date.now() - 120_000).toTimeString().slice(0, 5) },
     });
-    await drop(3, 'A.mov');
-    const taken = await until('taken', body.id, ({ things }) => things.length === 1);
-    const [lies, away] = ['A.mov', '../away.mov'].map((name) => join(site.database.home, 'Estuary', from, name));
+    await night.drop(3, 'A.mov');
+    const taken = await night.until('taken', body.id, ({ things }) => things.length === 1);
+    const [lies, away] = ['A.mov', '../away.mov'].map((name) => night.in(name));
     await rename(lies ?? '', away ?? '');
     await site.post(`/runs/${taken.things[0]?.runs[0]?.id ?? ''}`, { notBefore: null });
-    await until('lost', body.id, ({ things }) => (things[0]?.legs.failed ?? 0) === 1);
+    await night.until('lost', body.id, ({ things }) => (things[0]?.legs.failed ?? 0) === 1);
     await pause(2_500);
     await rename(away ?? '', lies ?? '');
-    const again = await until('again', body.id, ({ things }) => things.length === 2);
+    const again = await night.until('again', body.id, ({ things }) => things.length === 2);
     await site.post(`/runs/${again.things[0]?.runs[0]?.id ?? ''}`, { notBefore: null });
-    await until('made', body.id, (one) => proved(one) === 1);
-    expect(await outputs()).toEqual(['proxy/A.mov']);
+    await night.until('made', body.id, (one) => proved(one) === 1);
+    expect(await night.outputs()).toEqual(['proxy/A.mov']);
   });
 
   it('whose folder goes away says so, and takes up what lies in it when it is back', async () => {
-    const { body } = await add();
-    await until('looked', body.id, ({ lookedAt, now }) => lookedAt !== null || now.problem === null);
-    const folder = join(site.database.home, 'Estuary', from);
+    const { body } = await night.add();
+    await night.until('looked', body.id, ({ lookedAt, now }) => lookedAt !== null || now.problem === null);
+    const folder = night.in();
     await pause(1_500);
     await rename(folder, `${folder}-away`);
-    await until('away', body.id, ({ now }) => now.problem !== null);
-    await copyFile(join(clips, '1.mov'), join(`${folder}-away`, 'A.mov'));
+    await night.until('away', body.id, ({ now }) => now.problem !== null);
+    await copyFile(join(night.clips, '1.mov'), join(`${folder}-away`, 'A.mov'));
     await rename(`${folder}-away`, folder);
-    await until('made', body.id, (now) => proved(now) === 1);
+    await night.until('made', body.id, (now) => proved(now) === 1);
   });
 });
 
@@ -298,8 +224,8 @@ describe('an inlet of rolls', () => {
     const bring = async (name: string, n: number): Promise<void> => {
       const card = join(site.database.home, 'Bay', name, 'CLIPS');
       await mkdir(card, { recursive: true });
-      await copyFile(join(clips, `${n}.mov`), join(card, `${name}C001.mov`));
-      const { status } = await site.post(`/productions/${production}/rolls`, {
+      await copyFile(join(night.clips, `${n}.mov`), join(card, `${name}C001.mov`));
+      const { status } = await site.post(`/productions/${night.production}/rolls`, {
         card: { store: 'bay', folder: name },
         day: 'day-2',
         name,
@@ -307,20 +233,20 @@ describe('an inlet of rolls', () => {
       });
       expect(status).toBe(201);
       for (let tries = 0; tries < 200; tries += 1) {
-        const rolls = await site.get<{ name: string; state: string }[]>(`/productions/${production}/rolls`);
+        const rolls = await site.get<{ name: string; state: string }[]>(`/productions/${night.production}/rolls`);
         if (rolls.some((roll) => roll.name === name && roll.state === 'proved')) return;
         await pause(100);
       }
       throw new Error(`${name} was not proved`);
     };
     await bring('K001', 1);
-    const { body } = await add({ source: { kind: 'rolls' } });
+    const { body } = await night.add({ source: { kind: 'rolls' } });
     await bring('K002', 2);
-    const made = await until('made', body.id, (now) => proved(now) === 1);
+    const made = await night.until('made', body.id, (now) => proved(now) === 1);
     expect(made.things.map(({ key, clips: found, files }) => [key, found, files])).toEqual([['K002', 1, 1]]);
     await pause(2_500);
-    expect((await inlet(body.id)).things).toHaveLength(1);
-    expect(await outputs()).toEqual(['proxy/CLIPS/K002C001.mov']);
+    expect((await night.inlet(body.id)).things).toHaveLength(1);
+    expect(await night.outputs()).toEqual(['proxy/CLIPS/K002C001.mov']);
   });
 });
 
@@ -335,8 +261,8 @@ describe('what an inlet may not be', () => {
     ['a way out for outputs', { recipes: [{ store: 'shuttle', folder: '../up' }] }, /leads out/],
   ] as const)('%s', async (_, rest, words) => {
     const wanted = JSON.parse(JSON.stringify(rest)) as Partial<InletDefinition>;
-    const recipes = wanted.recipes?.map((one) => ({ ...one, recipe }));
-    const { status, body } = await add({
+    const recipes = wanted.recipes?.map((one) => ({ ...one, recipe: night.recipe }));
+    const { status, body } = await night.add({
       source: { kind: 'folders', folders: [{ store: 'estuary', folder: 'in-here' }] },
       ...wanted,
       ...(recipes ? { recipes } : {}),
@@ -345,21 +271,21 @@ describe('what an inlet may not be', () => {
   });
 
   it('a circle, which is shown; a chain on purpose may be', async () => {
-    const at = (folder: string) => ({ store: 'shuttle', folder: `${to}/${folder}` });
+    const at = (folder: string) => ({ store: 'shuttle', folder: `${night.to}/${folder}` });
     const link = (name: string, a: string, b: string) =>
-      add({
+      night.add({
         name,
         source: { kind: 'folders', folders: [at(a)] },
-        recipes: [{ recipe, ...at(b) }],
+        recipes: [{ recipe: night.recipe, ...at(b) }],
         takesResults: true,
       });
     expect((await link('One', 'a', 'b')).status).toBe(201);
     expect((await link('Two', 'b', 'c')).status).toBe(201);
     const round = await link('Three', 'c', 'a');
     expect([round.status, round.body.error.what]).toEqual([409, 'It would feed itself: Three → One → Two → Three']);
-    const same = await add({ name: 'one' });
+    const same = await night.add({ name: 'one' });
     expect([same.status, same.body.error.what]).toEqual([409, 'There is an inlet called One already']);
-    const lines = await site.get<InletLine[]>(`/productions/${production}/inlets`);
+    const lines = await site.get<InletLine[]>(`/productions/${night.production}/inlets`);
     for (const {
       id,
       definition: { name },

@@ -117,8 +117,11 @@ async function refuseWhatCannotBe(
       what: `It would feed itself: ${way.join(' → ')}`,
       remedy: 'Let one of them take no results, or send its outputs elsewhere',
     });
+  refuseTaking(definition, rest);
   for (const { store, folder } of sources) {
     refuseNoPlace(folder);
+    if (definition.after.originals === 'move' || definition.after.receipts.length > 0)
+      await writableStore({ stores }, store);
     await layOut(await storeOr404({ stores }, store), folder);
   }
 }
@@ -140,6 +143,23 @@ function refuseNoPlace(folder: string): void {
   const wrong = folder === '' ? null : placeProblem(folder);
   if (wrong)
     throw new Refused(400, { what: `${folder.slice(0, 200)} ${wrong}`, remedy: 'Choose a folder of the store' });
+}
+
+/** @throws Refused where originals would be moved out of a folder that another inlet follows, too */
+function refuseTaking({ name, source, after }: InletDefinition, rest: readonly InletRow[]): void {
+  const sources = source.kind === 'folders' ? source.folders : [];
+  for (const { definition: other } of rest) {
+    if (other.source.kind !== 'folders' || (after.originals === 'stay' && other.after.originals === 'stay')) continue;
+    const shared = other.source.folders.find((one) =>
+      sources.some((own) => isWithinPlace(own, one) || isWithinPlace(one, own)),
+    );
+    if (!shared) continue;
+    const [mover, loser] = after.originals === 'move' ? [name, other.name] : [other.name, name];
+    throw new Refused(409, {
+      what: `${mover} would move originals away from ${loser}: both follow ${shared.folder || 'the store itself'}`,
+      remedy: 'Let originals stay where they are, or give each a folder of its own',
+    });
+  }
 }
 
 function refuseSameName(rows: readonly InletRow[], production: string, name: string): void {

@@ -19,6 +19,7 @@ export async function keepThings(
       inletId,
       place,
       key: ready.thing.key === '' ? (ready.thing.paths[0] ?? '') : ready.thing.key,
+      kind: ready.thing.kind,
       files: ready.files.length,
       sizeBytes: ready.files.reduce((sum, { sizeBytes }) => sum + sizeBytes, 0),
       known: known.length,

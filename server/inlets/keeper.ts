@@ -1,10 +1,11 @@
 import { nothingNow } from '@relay/contract/inlets';
 import type { Problem } from '@relay/core/result';
-import type { DataSource, QueryRunner } from 'typeorm';
+import { IsNull, type DataSource, type QueryRunner } from 'typeorm';
 import { isDatabaseAway } from '../db/dataSource.ts';
-import { inlet, type InletRow } from '../db/entities/inlets.ts';
+import { inlet, inletThing, type InletRow } from '../db/entities/inlets.ts';
 import { tell } from '../live/notify.ts';
 import { RecipeGone, recipeGone } from './begin.ts';
+import { endThings, noEnds, type Ends } from './conclude.ts';
 import { beginDecided } from './decidedSince.ts';
 import { forgetLost } from './lost.ts';
 import { beginRolls } from './rolls.ts';
@@ -18,6 +19,8 @@ const lock = 'brisk relay inlets';
 interface Kept {
   row: InletRow;
   folders: FollowedFolder[];
+  /** How things ended since that was told last. */
+  ends: Ends;
   /** Waits to tell what is seen. */
   telling: NodeJS.Timeout | null;
 }
@@ -75,11 +78,39 @@ export class InletKeeper {
       await forgetLost(this.tools.db, row);
       await beginRolls(this.tools, row);
       await beginDecided(this.tools, row);
+      await this.endOf(row);
     } catch (error) {
       if (error instanceof RecipeGone) await standStill(this.tools.db, row, recipeGone);
       else if (isDatabaseAway(error)) throw error;
       else this.tools.complain(error as Error);
     }
+  }
+
+  /** Says how things ended, and tells it once nothing more is in hand. */
+  private async endOf(row: InletRow): Promise<void> {
+    const kept = this.kept.get(row.id);
+    if (!kept) return;
+    const { db, stores } = this.tools;
+    const byPlace = new Map(kept.folders.map(({ followed }) => [followed.at.place, followed]));
+    const ends = await endThings({ db, stores, followed: (place) => byPlace.get(place) }, row);
+    const before = kept.ends;
+    kept.ends = { made: before.made + ends.made, eyes: before.eyes + ends.eyes, left: before.left + ends.left };
+    if (ends.made + ends.eyes + ends.left > 0)
+      await tell(db, { kind: 'changed', what: 'clips', production: row.productionId });
+    const { made, left, eyes } = kept.ends;
+    if (made + left + eyes === 0 || kept.folders.some(({ now }) => now.waiting > 0)) return;
+    if (await db.manager.existsBy(inletThing, { inletId: row.id, endedAt: IsNull() })) return;
+    kept.ends = noEnds();
+    const { id: inletId, productionId: production, definition } = row;
+    await tell(db, {
+      kind: 'inlet',
+      production,
+      inlet: inletId,
+      name: definition.name,
+      made,
+      left,
+      eyes,
+    });
   }
 
   /** Whether this process keeps the inlets: the lock goes with its connection, if that breaks or the process dies. */
@@ -123,7 +154,7 @@ export class InletKeeper {
       await standStill(this.tools.db, row, { what, remedy: 'Choose another folder for the inlet' });
       return;
     }
-    const kept: Kept = { row, folders: [], telling: null };
+    const kept: Kept = { row, folders: [], ends: noEnds(), telling: null };
     this.kept.set(row.id, kept);
     await this.tools.coming.load(this.tools.db, row.id);
     const onNow = (): void => {

@@ -7,7 +7,7 @@ import { scratchFolder } from '../../testing/commands.ts';
 import { light, paintClip } from '../../testing/inlet.ts';
 import { pause, startSite, until } from '../../testing/site.ts';
 
-const files = 36;
+const files = 200;
 
 it('server, worker and database are killed while files arrive: each is made exactly once', async () => {
   const home = await scratchFolder();
@@ -46,14 +46,15 @@ it('server, worker and database are killed while files arrive: each is made exac
       partner: null,
       decide: 'go on',
       decideRules: {},
+      after: { originals: 'stay', receipts: [] },
       takesResults: false,
     });
     const kills = ['serverPid', 'workerPid', 'databasePid', 'serverPid'] as const;
     for (let n = 0; n < files; n += 1) {
       await arrive(n);
-      await pause(150);
-      if (n % 8 !== 7) continue;
-      const which = kills[(n - 7) / 8];
+      await pause(50);
+      if (n % 40 !== 39) continue;
+      const which = kills[(n - 39) / 40];
       if (which) process.kill((await site.pids())[which], 'SIGKILL');
     }
     const runs = await until(
@@ -64,7 +65,7 @@ it('server, worker and database are killed while files arrive: each is made exac
         const legs = all.flatMap(({ legLines }) => legLines);
         return legs.length >= files && legs.every(({ state }) => state === 'proved') ? all : null;
       },
-      180,
+      400,
     );
     // One leg for each original: none was taken up twice.
     expect(

@@ -1,16 +1,21 @@
 import { nothingNow, type InletNow, type InletWaiting } from '@relay/contract/inlets';
 import { KnownFiles } from '@relay/core/inlet/content';
+import { isMovedFolder } from '@relay/core/inlet/ending';
 import { sayWaiting } from '@relay/core/inlet/ready';
+import { under } from '@relay/core/naming/under';
 import type { Problem } from '@relay/core/result';
 import { mountOf, mountsNow, tellsOfChanges } from '@relay/work/disk/mounts';
 import { isThere, type Store } from '@relay/work/disk/store';
 import { Follower, type Look, type Ready } from '@relay/work/watch/follower';
+import { isStillArriving, namesOf } from '@relay/work/watch/moving';
 import { pausing } from '@relay/work/watch/pausing';
 import type { DataSource } from 'typeorm';
 import { inlet as inletRow, inletFile, type InletRow } from '../db/entities/inlets.ts';
 import { tell } from '../live/notify.ts';
 import { setting } from '../site/settings.ts';
 import { beginMaking, notBefore, RecipeGone, recipeGone, type Beginning, type OpenRuns } from './begin.ts';
+import type { Followed } from './conclude.ts';
+import type { EndedThing } from './endedThings.ts';
 import { keepThings } from './keepThings.ts';
 import { findOut } from './takeUp.ts';
 
@@ -54,6 +59,9 @@ export class FollowedFolder {
   private readonly toRead: Ready[] = [];
   private readonly timers = new Set<NodeJS.Timeout>();
   private reading: Promise<void> | null = null;
+  /** What is being read. */
+  private inHand: readonly Ready[] = [];
+  private hasLooked = false;
   private lot: number = together.first;
   private open = { runs: new Map() as OpenRuns, clips: new Set<string>(), untilMs: 0 };
   /** Why nothing is begun, where that is not the place's doing. */
@@ -75,6 +83,7 @@ export class FollowedFolder {
     this.follower = new Follower({
       root: { root: place.store.path, folder: place.folder },
       rules: { quietMs: quietSeconds * 1000, partner },
+      passes: (path) => inlet.definition.after.originals === 'move' && isMovedFolder(path),
       events,
       remembered: ({ path, sizeBytes, modifiedAt }) => remembered.get(path) === `${sizeBytes} ${modifiedAt}`,
     });
@@ -102,6 +111,29 @@ export class FollowedFolder {
     return followed;
   }
 
+  /** What its things' end asks of it. */
+  get followed(): Followed {
+    const { place, inlet, follower, known } = this;
+    const root = { root: place.store.path, folder: place.folder };
+    return {
+      at: { inlet: inlet.id, place: place.key, store: place.store.id, folder: place.folder, root },
+      namesOf: (thing, paths) => namesOf(asItLies(thing, paths), paths, follower),
+      isArriving: (thing, paths) => {
+        const waiting = [...follower.waitingPaths, ...[...this.toRead, ...this.inHand].flatMap(pathsOf)];
+        return !this.hasLooked || isStillArriving(asItLies(thing, paths), waiting);
+      },
+      moved: (paths, { from, to }) => {
+        for (const path of paths) {
+          const [old, now] = [under(from, path), under(to, path)];
+          const file = known.at(old);
+          if (!file) continue;
+          known.forget(old);
+          known.add({ ...file, path: now });
+        }
+      },
+    };
+  }
+
   async end(): Promise<void> {
     this.stop.abort();
     for (const timer of this.timers) clearTimeout(timer);
@@ -119,6 +151,7 @@ export class FollowedFolder {
           for (const file of ready.files) this.follower.settle(file);
           this.toRead.push(ready);
         }
+        this.hasLooked = true;
         if (look.ready.length > 0) this.begin();
         this.say(look);
       }
@@ -180,6 +213,7 @@ export class FollowedFolder {
   private async read(): Promise<void> {
     while (this.toRead.length > 0 && !this.stop.signal.aborted) {
       const lot = this.nextLot();
+      this.inHand = lot;
       const went = await this.readLot(lot).then(
         () => true,
         (error: Error) => this.couldNot(lot, error),
@@ -187,6 +221,7 @@ export class FollowedFolder {
       // What is read further takes its time from what is made: the first legs get going before.
       if (went && lot.length <= together.first && this.toRead.length > 0) await this.sleep(goingMs);
     }
+    this.inHand = [];
     this.lot = together.first;
   }
 
@@ -271,6 +306,17 @@ export class FollowedFolder {
   private sleep(ms: number): Promise<void> {
     return pausing(ms, this.stop.signal);
   }
+}
+
+const pathsOf = ({ files }: Ready): string[] => files.map(({ path }) => path);
+
+/** A thing as its folder knows it: a structure that is the inlet's folder itself has no name there. */
+function asItLies(
+  { key, kind }: Pick<EndedThing, 'key' | 'kind'>,
+  paths: readonly string[],
+): Pick<Ready['thing'], 'key' | 'kind'> {
+  const isWhole = kind === 'structure' && !paths.every((path) => path.startsWith(`${key}/`));
+  return { key: isWhole ? '' : key, kind: kind === 'structure' ? kind : 'files' };
 }
 
 /** Keeps what is told of an inlet: all its folders together. */

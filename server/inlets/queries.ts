@@ -1,6 +1,6 @@
 import type { InletAnswer, InletLine, InletThing } from '@relay/contract/inlets';
 import type { DataSource } from 'typeorm';
-import type { InletRow } from '../db/entities/inlets.ts';
+import type { InletRow, InletThingRow } from '../db/entities/inlets.ts';
 
 /** What inlets took up and what came of it, as the page asks for it. */
 
@@ -8,7 +8,7 @@ import type { InletRow } from '../db/entities/inlets.ts';
 const mostThings = 200;
 
 /** Whether a leg is one of a thing's clips in its runs; beside rows called `t`. */
-const ofThing = 'leg.run_id = ANY(t.runs) AND leg.clip_id = ANY(t.clips)';
+export const ofThing = 'leg.run_id = ANY(t.runs) AND leg.clip_id = ANY(t.clips)';
 
 /** What is counted of an inlet. Joined beside a row called `i`. */
 const counts = `
@@ -53,11 +53,19 @@ export async function inletLines(db: DataSource, production: string): Promise<In
   return (await counted(db, 'i.production_id', production)).map(lineOf);
 }
 
+interface ThingRow extends Omit<InletThing, 'takenAt' | 'bytes' | 'ended'> {
+  takenAt: Date;
+  bytes: string;
+  end: InletThingRow['ended'];
+  endedAt: Date | null;
+  lies: string;
+}
+
 /** What was taken up last, the latest first. */
 async function things(db: DataSource, inlet: string): Promise<InletThing[]> {
-  const rows = await db.query<(Omit<InletThing, 'takenAt' | 'bytes'> & { takenAt: Date; bytes: string })[]>(
+  const rows = await db.query<ThingRow[]>(
     `SELECT t.id, t.key, t.files, t.size_bytes AS bytes, t.taken_at AS "takenAt", cardinality(t.clips) AS clips,
-       t.known, t.waits, t.problems AS left,
+       t.known, t.waits, t.problems AS left, t.stays, t.ended AS end, t.ended_at AS "endedAt", t.lies,
        coalesce(
          (
            SELECT jsonb_object_agg(state, n)
@@ -79,10 +87,11 @@ async function things(db: DataSource, inlet: string): Promise<InletThing[]> {
      LIMIT ${mostThings}`,
     [inlet],
   );
-  return rows.map(({ takenAt, bytes, ...row }) => ({
+  return rows.map(({ takenAt, bytes, end, endedAt, lies, ...row }) => ({
     ...row,
     bytes: Number(bytes),
     takenAt: takenAt.toISOString(),
+    ended: end && endedAt ? { end, at: endedAt.toISOString(), lies } : null,
   }));
 }
 

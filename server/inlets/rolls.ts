@@ -55,6 +55,7 @@ export async function beginRolls(tools: KeeperTools, row: InletRow): Promise<voi
           inletId,
           place: placeOf(roll.id),
           key: roll.name,
+          kind: 'roll',
           files: roll.files,
           sizeBytes: Number(roll.bytes),
           clips: roll.clips,

@@ -41,7 +41,7 @@ export function inletHandlers(context: Context): Handlers<typeof inletRows> {
       await changed();
     },
     again: async ({ params }) => {
-      await tryAgain(db, params.thing);
+      await tryAgain(context, params.thing);
       await changed();
     },
     drop: async ({ params }) => dropCard(context, await answer(params.inlet)),

@@ -3,6 +3,7 @@ import { isSidecar } from '@relay/core/clip/formats';
 import { folderOf } from '@relay/core/clip/roll';
 import { KnownFiles, type KnownFile } from '@relay/core/inlet/content';
 import type { Refusal } from '@relay/core/clip/description';
+import { under } from '@relay/core/naming/under';
 import type { Problem } from '@relay/core/result';
 import { hashFile } from '@relay/work/disk/hash';
 import { holding, type Place } from '@relay/work/disk/held';
@@ -124,10 +125,10 @@ async function isLost({ db, root, work }: TakingUp, path: string): Promise<boole
        SELECT 1
        FROM leg
        JOIN clip ON clip.id = leg.clip_id
-       WHERE clip.production_id = $1 AND clip.store_id = $2 AND clip.root = $3 AND clip.path = $4
+       WHERE clip.production_id = $1 AND clip.store_id = $2 AND concat_ws('/', nullif(clip.root, ''), clip.path) = $3
          AND leg.state IN ('proved', 'needs eyes')
      ) AS made`,
-    [work.productionId, work.storeId, work.folder, path],
+    [work.productionId, work.storeId, under(work.folder, path)],
   );
   return row?.made === false;
 }

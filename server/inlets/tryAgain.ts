@@ -1,22 +1,51 @@
 import type { DataSource } from 'typeorm';
-import { notThere } from '../http.ts';
+import { storeOr404 } from '../context.ts';
+import { notThere, Refused } from '../http.ts';
+import type { Stores } from '../stores/stores.ts';
+import { inOneFolder, thingById, type EndedThing } from './endedThings.ts';
+import { carryOut, folderOfPlace, type Movable } from './moveThings.ts';
 
 /**
- * Has what was left of a thing looked at again: nothing of it is remembered, so that its keeper finds it new. What was
- * made of the rest stays as it is.
+ * Has what was left of a thing looked at again: nothing of it is remembered, so that its keeper finds it new, where it
+ * arrived. What was made of the rest stays as it is.
+ * @throws Refused where something else lies there now
  */
-export async function tryAgain(db: DataSource, thing: string): Promise<void> {
+export async function tryAgain({ db, stores }: { db: DataSource; stores: Stores }, id: string): Promise<void> {
+  const thing = await thingById(db, id);
+  if (!thing) throw notThere('What was taken up');
+  if (thing.lies !== '') await moveBack(db, stores, thing);
   await db.transaction(async (tx) => {
-    const [row] = await tx.query<{ inlet: string; left: string[] }[]>(
-      `SELECT inlet_id AS inlet, ARRAY(SELECT one->>'path' FROM jsonb_array_elements(problems) one) AS left
-       FROM inlet_thing
-       WHERE id = $1
-       FOR UPDATE`,
-      [thing],
+    const left = thing.problems.map(({ path }) => path);
+    await tx.query('DELETE FROM inlet_file WHERE thing_id = $1 AND path = ANY($2)', [id, left]);
+    await tx.query(`UPDATE inlet_thing SET problems = '[]', ended = NULL, ended_at = NULL WHERE id = $1`, [id]);
+    // Of what is found anew nothing more is to be said here.
+    await tx.query(
+      `DELETE FROM inlet_thing t
+       WHERE id = $1 AND clips = '{}' AND NOT EXISTS (SELECT 1 FROM inlet_file f WHERE f.thing_id = t.id)`,
+      [id],
     );
-    if (!row) throw notThere('What was taken up');
-    await tx.query('DELETE FROM inlet_file WHERE thing_id = $1 AND path = ANY($2)', [thing, row.left]);
-    await tx.query(`UPDATE inlet_thing SET problems = '[]' WHERE id = $1`, [thing]);
-    await tx.query('UPDATE inlet SET stirs = stirs + 1 WHERE id = $1', [row.inlet]);
+    await tx.query('UPDATE inlet SET stirs = stirs + 1 WHERE id = $1', [thing.inlet]);
   });
+}
+
+/** Moves a thing back to where it arrived. */
+async function moveBack(db: DataSource, stores: Stores, thing: EndedThing & { inlet: string }): Promise<void> {
+  const at = await folderOfPlace(thing, (store) => storeOr404({ stores }, store));
+  const group = thing.kind === 'structure' ? await inOneFolder(db, thing.inlet, thing) : [thing];
+  if (group === null)
+    throw new Refused(409, {
+      what: `${thing.key} cannot be moved back: something of it is being made`,
+      remedy: 'Wait until that has ended, then try again',
+    });
+  const movable: Movable = {
+    ids: group.map(({ id }) => id),
+    paths: group.flatMap(({ files }) => files.map(({ path }) => path)),
+    lies: thing.lies,
+  };
+  const { stays } = await carryOut(db, at, movable, { from: thing.lies, to: '', names: thing.names });
+  if (stays !== null)
+    throw new Refused(409, {
+      what: `${thing.key} cannot be moved back: ${stays}`,
+      remedy: 'Move away what lies there now, then try again',
+    });
 }

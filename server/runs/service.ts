@@ -232,6 +232,13 @@ export async function retryLegs(db: DataSource, boss: PgBoss, where: LegsOf): Pr
   const legs = rows.sort((a, b) => a.ordinal - b.ordinal).map((row) => row.id);
   if (legs.length > 0) {
     await db.query('DELETE FROM output WHERE leg_id = ANY($1) AND xxh3 IS NULL', [legs]);
+    await db.query(
+      `UPDATE inlet_thing t
+       SET ended_at = NULL, ended = NULL
+       FROM leg
+       WHERE leg.id = ANY($1) AND leg.run_id = ANY(t.runs) AND leg.clip_id = ANY(t.clips)`,
+      [legs],
+    );
     await queueLegs(boss, legs);
   }
   return legs.length;

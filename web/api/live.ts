@@ -4,10 +4,12 @@ import type { LiveMessage } from '@relay/contract/live';
 import type { RunAnswer } from '@relay/contract/runs';
 import { openStates } from '@relay/contract/states';
 import { useQueryClient, type QueryClient } from '@tanstack/react-query';
-import { useEffect } from 'react';
+import { useEffect, useRef } from 'react';
+import { useNavigate } from 'react-router';
+import { toast } from 'sonner';
 import { inOrder } from '../runs/order.ts';
 import { noteAway, noteThere } from './reach.ts';
-import { legEnded } from '../ui/notices.ts';
+import { inletEnded, legEnded, sayInletEnd } from '../ui/notices.ts';
 import { runRows } from '@relay/contract/routes/runs';
 import { siteRows } from '@relay/contract/routes/site';
 import { addressOf, ask } from './client.ts';
@@ -82,6 +84,9 @@ export function lay(
       );
       return;
     }
+    case 'inlet':
+      refreshSoon(['inlets']);
+      return;
     case 'changed':
       for (const key of staleAfter(message.what)) refreshSoon([key]);
   }
@@ -113,9 +118,20 @@ export async function refreshLegs(
   });
 }
 
+type InletEnded = Extract<LiveMessage, { kind: 'inlet' }>;
+
 /** Keeps the one line to the server open while the page is; many changes at once are fetched once. */
 export function useLive(): void {
   const client = useQueryClient();
+  const navigate = useNavigate();
+  const sayEnded = useRef<(ended: InletEnded) => void>(() => undefined);
+  useEffect(() => {
+    sayEnded.current = ({ name, production, inlet, ...counts }) => {
+      inletEnded(name, counts);
+      const look = (): void => void navigate(`/p/${production}/arrivals/inlets?inlet=${inlet}`);
+      toast(name, { description: sayInletEnd(counts), action: { label: 'Look', onClick: look } });
+    };
+  }, [navigate]);
   useEffect(() => {
     const waiting = new Map<string, readonly string[]>();
     const legs = new Map<string, Set<string>>();
@@ -139,8 +155,11 @@ export function useLive(): void {
       soon();
     };
     const line = new EventSource(addressOf(siteRows.live));
-    line.onmessage = (event: MessageEvent<string>) =>
-      lay(client, JSON.parse(event.data) as LiveMessage, refreshSoon, legSoon);
+    line.onmessage = (event: MessageEvent<string>) => {
+      const message = JSON.parse(event.data) as LiveMessage;
+      lay(client, message, refreshSoon, legSoon);
+      if (message.kind === 'inlet') sayEnded.current(message);
+    };
     // After a gap everything shown may be old.
     let wasOpen = false;
     line.onerror = noteAway;

@@ -128,6 +128,13 @@ function sayThing({ files, bytes, clips, known }: InletThing): string {
   return parts.join('; ');
 }
 
+/** How a thing ended, and where it lies then. */
+function sayEnd({ end, at, lies }: NonNullable<InletThing['ended']>): string {
+  const said =
+    end === 'made' ? 'All made' : end === 'left' ? 'Not all made' : end === 'stopped' ? 'Stopped' : 'Needs eyes';
+  return `${said}, ${sayClock(new Date(at))}${lies === '' ? '' : `; lies in ${lies} now`}`;
+}
+
 function Thing({ production, thing }: { production: string; thing: InletThing }) {
   const client = useQueryClient();
   const again = useMutation({
@@ -145,6 +152,8 @@ function Thing({ production, thing }: { production: string; thing: InletThing })
       </span>
       <span className="text-dim">{sayThing(thing)}</span>
       {Object.keys(thing.legs).length > 0 && <Shares legs={thing.legs} />}
+      {thing.ended && <p className="text-dim">{sayEnd(thing.ended)}</p>}
+      {thing.stays !== null && <LevelNote level="note">Stays where it is: {thing.stays}.</LevelNote>}
       {thing.runs.map(({ id, name }) => (
         <Link key={id} to={`/p/${production}/runs/${id}`} className="w-fit underline underline-offset-4">
           {name}

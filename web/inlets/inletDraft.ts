@@ -40,6 +40,7 @@ export function proposedInlet(
     partner: null,
     decide: 'go on',
     decideRules: {},
+    after: { originals: 'stay', receipts: [] },
     takesResults: false,
   };
 }

@@ -1,8 +1,11 @@
 import type { InletDefinition } from '@relay/contract/inlets';
+import { decideTitles } from '@relay/core/findings/titles';
 import { formatSqueeze, squeezes } from '@relay/core/shape/pixelAspects';
 import { equal } from '@relay/core/time/rational';
+import { X } from 'lucide-react';
 import { NumberField } from '../ui/numberField.tsx';
-import { Field, inputLook } from '../ui/pieces.tsx';
+import { Button, Field, inputLook } from '../ui/pieces.tsx';
+import { SearchChoice } from '../ui/searchChoice.tsx';
 import type { Part } from './inletPart.ts';
 
 /** How long something must be quiet, and when what is taken up begins. */
@@ -57,6 +60,7 @@ export function InletMore({ says, say }: Part) {
         <Before says={says} say={say} />
         <Whole says={says} say={say} />
         <Decisions says={says} say={say} />
+        {says.source.kind === 'folders' && <After says={says} say={say} />}
         <Rest says={says} say={say} />
       </div>
     </details>
@@ -130,18 +134,97 @@ function Whole({ says: { partner }, say }: Part) {
   );
 }
 
-function Decisions({ says: { decide }, say }: Part) {
+/** Findings that need a decision, by their names. */
+const findings = Object.entries(decideTitles)
+  .map(([value, name]) => ({ value, name }))
+  .sort((a, b) => a.name.localeCompare(b.name));
+
+function without(rules: InletDefinition['decideRules'], rule: string): InletDefinition['decideRules'] {
+  return Object.fromEntries(Object.entries(rules).filter(([name]) => name !== rule));
+}
+
+function Decisions({ says: { decide, decideRules }, say }: Part) {
+  const other = decide === 'wait' ? 'go on' : 'wait';
+  const apart = Object.keys(decideRules).filter((rule) => decideRules[rule] !== decide);
   return (
-    <Field label="What needs a decision">
-      <select
-        className={inputLook}
-        value={decide}
-        onChange={({ target }) => say({ decide: target.value as InletDefinition['decide'] })}
-      >
-        <option value="go on">goes on as it is</option>
-        <option value="wait">waits for a person</option>
-      </select>
-    </Field>
+    <div className="flex flex-col gap-2">
+      <Field label="What needs a decision">
+        <select
+          className={inputLook}
+          value={decide}
+          onChange={({ target }) => say({ decide: target.value as InletDefinition['decide'], decideRules: {} })}
+        >
+          <option value="go on">goes on as it is</option>
+          <option value="wait">waits for a person</option>
+        </select>
+      </Field>
+      <Field label={other === 'wait' ? 'Waits for a person all the same' : 'Goes on as it is all the same'}>
+        <SearchChoice
+          label={other === 'wait' ? 'Waits for a person all the same' : 'Goes on as it is all the same'}
+          shown={apart.length === 0 ? 'no finding' : 'one more finding…'}
+          value={null}
+          groups={[{ options: findings.filter(({ value }) => !apart.includes(value)) }]}
+          nothing="No finding is called that"
+          onChoose={(rule) => say({ decideRules: { ...decideRules, [rule]: other } })}
+        />
+      </Field>
+      {apart.length > 0 && (
+        <ul className="flex flex-wrap gap-1.5">
+          {apart.map((rule) => (
+            <li key={rule}>
+              <Button
+                className="h-7 px-2"
+                aria-label={`${decideTitles[rule] ?? rule}: as the others`}
+                onClick={() => say({ decideRules: without(decideRules, rule) })}
+              >
+                {decideTitles[rule] ?? rule} <X className="size-3.5" aria-hidden />
+              </Button>
+            </li>
+          ))}
+        </ul>
+      )}
+    </div>
+  );
+}
+
+/** Receipts, as they are chosen: none, one form, or both. */
+const receiptChoices = [
+  { said: 'none', receipts: [] },
+  { said: 'JSON, for scripts', receipts: ['json'] },
+  { said: 'text, for people', receipts: ['text'] },
+  { said: 'both', receipts: ['json', 'text'] },
+] as const;
+
+function After({ says: { after }, say }: Part) {
+  const chosen = receiptChoices.findIndex(({ receipts }) => receipts.join() === after.receipts.join());
+  return (
+    <div className="grid grid-cols-2 gap-3">
+      <Field label="Originals that are dealt with">
+        <select
+          className={inputLook}
+          value={after.originals}
+          onChange={({ target }) => say({ after: { ...after, originals: target.value === 'move' ? 'move' : 'stay' } })}
+        >
+          <option value="stay">stay where they are</option>
+          <option value="move">go into done or left</option>
+        </select>
+      </Field>
+      <Field label="A receipt beside each">
+        <select
+          className={inputLook}
+          value={chosen}
+          onChange={({ target }) =>
+            say({ after: { ...after, receipts: [...(receiptChoices[Number(target.value)]?.receipts ?? [])] } })
+          }
+        >
+          {receiptChoices.map(({ said }, index) => (
+            <option key={said} value={index}>
+              {said}
+            </option>
+          ))}
+        </select>
+      </Field>
+    </div>
   );
 }
 

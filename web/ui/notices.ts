@@ -49,6 +49,25 @@ export function legEnded(name: string, state: LegState): void {
   if (wantedNotices() === 'legs') show(name, state, state === 'proved');
 }
 
+/** All that an inlet had in hand has ended. */
+export function inletEnded(name: string, counts: InletCounts): void {
+  if (wantedNotices() !== 'nothing') show(name, sayInletEnd(counts), counts.left === 0);
+}
+
+export interface InletCounts {
+  made: number;
+  left: number;
+  eyes: number;
+}
+
+/** What came of what an inlet took up, in words. */
+export function sayInletEnd({ made, left, eyes }: InletCounts): string {
+  const parts = [`${made} made`];
+  if (eyes > 0) parts.push(eyes === 1 ? '1 needs eyes' : `${eyes} need eyes`);
+  if (left > 0) parts.push(`${left} left`);
+  return parts.join(', ');
+}
+
 /** Nothing is under way any more. */
 export function allEnded(): void {
   if (wantedNotices() !== 'nothing') show('Brisk Relay', 'All legs have ended', true);

@@ -43,6 +43,13 @@ export interface ClipThatWaits extends Problem {
   path: string;
 }
 
+/** A move of names from one folder of an inlet to another; empty is the inlet's own. */
+export interface MovingThing {
+  from: string;
+  to: string;
+  names: string[];
+}
+
 /** Something that was taken up. */
 export interface InletThingRow {
   id: string;
@@ -50,6 +57,8 @@ export interface InletThingRow {
   /** Which of its inlet's folders it lay in: store and folder. */
   place: string;
   key: string;
+  /** Of a structure its folder is moved, of files each of them; a roll stays where it is. */
+  kind: 'structure' | 'files' | 'roll';
   files: number;
   sizeBytes: number;
   known: number;
@@ -58,6 +67,17 @@ export interface InletThingRow {
   waits: ClipThatWaits[];
   runs: string[];
   problems: (Problem & { path: string })[];
+  /** How it ended, once nothing of it is under way. */
+  ended: 'made' | 'needs eyes' | 'left' | 'stopped' | null;
+  endedAt: Date | null;
+  /** The folder of its inlet that it was moved to; empty where it lies as it arrived. */
+  lies: string;
+  /** By which names it was moved there. */
+  names: string[];
+  /** Written down before it is moved, so that a move that was broken off is found again. */
+  moving: MovingThing | null;
+  /** Why it was not moved, or told of beside, although it should be. */
+  stays: string | null;
   takenAt: Date;
 }
 
@@ -71,6 +91,7 @@ export const inletThing = new EntitySchema<InletThingRow>({
     inletId: { type: 'uuid', name: 'inlet_id' },
     place: text(),
     key: text(),
+    kind: text(),
     files: { type: 'int' },
     sizeBytes: { ...bytes, name: 'size_bytes' },
     known: { type: 'int', default: 0 },
@@ -78,6 +99,12 @@ export const inletThing = new EntitySchema<InletThingRow>({
     waits: { ...json(), default: [] },
     runs: ids,
     problems: { ...json(), default: [] },
+    ended: text(true),
+    endedAt: { ...time, name: 'ended_at' },
+    lies: { ...text(), default: '' },
+    names: { type: 'text', array: true, default: '{}' },
+    moving: json(true),
+    stays: text(true),
     takenAt: { ...now, name: 'taken_at' },
   },
 });

@@ -23,6 +23,7 @@ export class Inlets1765600000000 implements MigrationInterface {
         inlet_id uuid NOT NULL REFERENCES inlet ON DELETE CASCADE,
         place text NOT NULL,
         key text NOT NULL,
+        kind text NOT NULL,
         files int NOT NULL,
         size_bytes bigint NOT NULL DEFAULT 0,
         known int NOT NULL DEFAULT 0,
@@ -30,9 +31,16 @@ export class Inlets1765600000000 implements MigrationInterface {
         waits jsonb NOT NULL DEFAULT '[]',
         runs uuid[] NOT NULL DEFAULT '{}',
         problems jsonb NOT NULL DEFAULT '[]',
+        ended text,
+        ended_at timestamptz,
+        lies text NOT NULL DEFAULT '',
+        names text[] NOT NULL DEFAULT '{}',
+        moving jsonb,
+        stays text,
         taken_at timestamptz NOT NULL DEFAULT now()
       );
       CREATE INDEX inlet_thing_taken ON inlet_thing (inlet_id, taken_at DESC);
+      CREATE INDEX inlet_thing_open ON inlet_thing (inlet_id, taken_at) WHERE ended_at IS NULL;
       CREATE INDEX output_by_size ON output (size_bytes);
       CREATE TABLE inlet_file (
         inlet_id uuid NOT NULL REFERENCES inlet ON DELETE CASCADE,
