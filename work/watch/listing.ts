@@ -18,8 +18,8 @@ export interface Seen extends Sighting {
 interface Known {
   /** The folder's own times when its names were read; null where they may be older than what was read. */
   mark: string | null;
-  /** Its number on the disk. */
-  inode: number;
+  /** Its number on the disk, and when it was made: a number is given to another folder again. */
+  self: string;
   folders: string[];
   names: Set<string>;
   /** Links, pipes, devices and what lies too deep: passed over. */
@@ -204,7 +204,8 @@ export class Listing {
     const mark = markOf(facts);
     // Another folder may have got the name since: all of it is new.
     const last = this.known.get(folder);
-    if (last && last.inode !== facts.ino) this.forget(folder);
+    const self = `${facts.ino} ${facts.birthtimeMs}`;
+    if (last && last.self !== self) this.forget(folder);
     const before = this.known.get(folder);
     if (before && before.mark === mark && closeness === 'names') return { known: before, fresh: [], gone: [] };
     const entries = await readdir(place, { withFileTypes: true });
@@ -215,7 +216,7 @@ export class Listing {
     const old = Date.now() - Math.max(facts.mtimeMs, facts.ctimeMs) > clockStepMs;
     const known: Known = {
       ...sorted,
-      inode: facts.ino,
+      self,
       mark: old ? mark : null,
       waiting: before?.waiting ?? new Map<string, Seen>(),
     };
