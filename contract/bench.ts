@@ -56,6 +56,8 @@ export const benchGroup = z.strictObject({
   chained: z.number(),
   logWithout: z.number(),
   first: z.string(),
+  /** A chain that clips of it have, and that in words; null where none has one. */
+  chain: chain.nullable(),
   says: z.string().nullable(),
 });
 export type BenchGroup = z.infer<typeof benchGroup>;

@@ -2,6 +2,7 @@ import { receiptForms } from '@relay/core/inlet/receipt';
 import { parsePattern } from '@relay/core/identity/pattern';
 import { z } from 'zod';
 import { storeFolder } from './arrivals.ts';
+import { chain } from './chain.ts';
 import { aspect } from './corrections.ts';
 import { problem } from './description.ts';
 import { timeOfDay } from './site.ts';
@@ -45,7 +46,11 @@ export const inletDefinition = z.strictObject({
   source: inletSource,
   recipes: z.array(inletRecipe).min(1, 'choose a recipe').max(4),
   /** What is said of clips that arrive, where nobody has said anything else. */
-  before: z.strictObject({ squeeze: aspect.nullable(), reel: reelPattern.nullable() }),
+  before: z.strictObject({
+    colour: chain.nullable(),
+    squeeze: aspect.nullable(),
+    reel: reelPattern.nullable(),
+  }),
   begin: inletBegin,
   priority: z.number().int().min(-5).max(5),
   /** Seconds for which nothing of it must change. */

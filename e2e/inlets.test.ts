@@ -52,7 +52,7 @@ describe('an inlet', () => {
     expect(Date.now() - from).toBeLessThan(60_000);
     expect((await inletCalled('Night drop')).definition).toMatchObject({
       quietSeconds: 2,
-      before: { squeeze: null, reel: '[name 1-4]' },
+      before: { colour: null, squeeze: null, reel: '[name 1-4]' },
       decideRules: { noTimecode: 'wait' },
       after: { originals: 'move', receipts: ['text'] },
       source: { folders: [{ store: 'estuary-raid', folder: 'salt-lantern-inlet-2' }] },

@@ -78,7 +78,7 @@ export class InletSite {
       name: this.name,
       source: { kind: 'folders', folders: [{ store: 'estuary', folder: this.from }] },
       recipes: [{ recipe: this.recipe, store: 'shuttle', folder: this.to }],
-      before: { squeeze: null, reel: null },
+      before: { colour: null, squeeze: null, reel: null },
       begin: { kind: 'at once' },
       priority: 0,
       quietSeconds: 1,
@@ -106,7 +106,10 @@ export class InletSite {
     for (;;) {
       const now = await this.inlet(id);
       if (holds(now)) return now;
-      if (Date.now() > end) throw new Error(`${what} was waited for in vain: ${JSON.stringify(now, null, 1)}`);
+      if (Date.now() > end) {
+        const failed = await this.site.database.db.query<unknown[]>(`SELECT problem FROM leg WHERE state = 'failed'`);
+        throw new Error(`${what} was waited for in vain: ${JSON.stringify({ failed, now }, null, 1)}`);
+      }
       await pause(100);
     }
   }

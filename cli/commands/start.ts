@@ -281,7 +281,7 @@ async function addDemoInlet(address: string, production: string): Promise<void> 
       name: 'Ferry inlet',
       source: { kind: 'folders', folders: [{ store: 'estuary-raid', folder: 'salt-lantern-inlet' }] },
       recipes: [{ recipe: recipe.id, store: 'shuttle', folder: 'salt-lantern-inlet-outputs' }],
-      before: { squeeze: null, reel: null },
+      before: { colour: null, squeeze: null, reel: null },
       begin: { kind: 'at once' },
       priority: 0,
       quietSeconds: 15,

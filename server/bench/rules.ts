@@ -76,9 +76,7 @@ export async function benchAnswer(db: DataSource, id: string): Promise<BenchAnsw
 
 /** The groups of a production, as the bench begins with them. */
 export async function benchGroups(db: DataSource, production: string): Promise<BenchGroup[]> {
-  const rows = await db.query<
-    (Omit<BenchGroup, 'text' | 'says'> & { description: ClipDescription; chain: Chain | null })[]
-  >(
+  const rows = await db.query<(Omit<BenchGroup, 'text' | 'says'> & { description: ClipDescription })[]>(
     `SELECT clip.grp AS key, count(*)::int AS clips,
        count(*) FILTER (WHERE jsonb_typeof(rule.chain) = 'object')::int AS chained,
        count(*) FILTER (WHERE rule.scope IS NULL AND clip.findings @> '[{"rule": "logAsVideo"}]')::int AS "logWithout",
@@ -93,10 +91,10 @@ export async function benchGroups(db: DataSource, production: string): Promise<B
      ORDER BY clip.grp`,
     [production],
   );
-  return rows.map(({ description, chain, ...row }) => ({
+  return rows.map(({ description, ...row }) => ({
     ...row,
     text: sayGroup(description),
-    says: chain ? sayChain(chain) : null,
+    says: row.chain ? sayChain(row.chain) : null,
   }));
 }
 

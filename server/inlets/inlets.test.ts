@@ -3,12 +3,15 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import type { InletDefinition, InletLine } from '@relay/contract/inlets';
 import type { RunAnswer, RunLine } from '@relay/contract/runs';
+import { emptyChain, type Chain } from '@relay/core/colour/chain/chain';
+import type { LegPlan } from '@relay/core/recipe/legPlan';
 import { ffmpegMakes } from '../../testing/commands.ts';
 import { InletSite, proved } from '../../testing/inletSite.ts';
 import type { TestServer } from '../../testing/server.ts';
 import { pause } from '../../testing/site.ts';
 import { notBefore } from './begin.ts';
 
+const lantern: Chain = { ...emptyChain, input: 'slog3-sgamut3cine', output: 'bt709', rendering: 'estuary' };
 let night: InletSite;
 let site: TestServer;
 
@@ -50,16 +53,28 @@ describe('an inlet', () => {
     expect(await night.outputs()).toEqual(['proxy/A.mov', 'proxy/B.mov']);
   });
 
-  it('says before what it is told to: a squeeze, a reel from the name, where nobody said anything', async () => {
-    const { body } = await night.add({ before: { squeeze: { num: 4, den: 3 }, reel: '[name 1-4]' } });
+  it('says before what it is told to: a chain, a squeeze, a reel from the name, where nobody said anything', async () => {
+    const { body } = await night.add({ before: { colour: lantern, squeeze: { num: 4, den: 3 }, reel: '[name 1-4]' } });
     await night.drop(3, 'K007_C001.mov');
-    await night.until('made', body.id, (now) => proved(now) === 1);
-    const [row] = await site.database.db.query<{ reel: string; squeeze: unknown; who: string }[]>(
-      `SELECT said->>'reel' AS reel, r.value AS squeeze, r.who
-       FROM clip JOIN correction_rule r ON r.key = clip.id::text AND r.field = 'squeeze'
-       WHERE path = 'K007_C001.mov'`,
+    // What comes of it is not asked: a chain of strong contrast over a bare gradient leaves proofs little to tell by.
+    await night.until('begun', body.id, ({ things }) => things[0]?.runs.length === 1);
+    const rows = await site.database.db.query<{ reel: string; field: string; value: unknown; who: string }[]>(
+      `SELECT said->>'reel' AS reel, r.field, r.value, r.who
+       FROM clip
+       JOIN correction_rule r ON r.key = clip.id::text
+       WHERE path = 'K007_C001.mov'
+       ORDER BY r.field`,
     );
-    expect(row).toEqual({ reel: 'K007', squeeze: { num: 4, den: 3 }, who: `inlet ${night.name}` });
+    const who = `inlet ${night.name}`;
+    expect(rows).toEqual([
+      { reel: 'K007', field: 'colour', value: lantern, who },
+      { reel: 'K007', field: 'squeeze', value: { num: 4, den: 3 }, who },
+    ]);
+    // And the leg's plan has it.
+    const [leg] = await site.database.db.query<{ plan: LegPlan }[]>(
+      `SELECT plan FROM leg JOIN clip ON clip.id = leg.clip_id WHERE clip.path = 'K007_C001.mov'`,
+    );
+    expect(leg?.plan.outputs[0]?.colour).toMatchObject({ kind: 'baked', chain: { input: 'slog3-sgamut3cine' } });
   });
 
   it('while it is paused takes nothing up, and all of it when it goes on', async () => {

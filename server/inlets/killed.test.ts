@@ -39,7 +39,7 @@ it('server, worker and database are killed while files arrive: each is made exac
       name: 'Night',
       source: { kind: 'folders', folders: [{ store: 'estuary', folder: 'in' }] },
       recipes: [{ recipe, store: 'shuttle', folder: 'out' }],
-      before: { squeeze: null, reel: null },
+      before: { colour: null, squeeze: null, reel: null },
       begin: { kind: 'at once' },
       priority: 0,
       quietSeconds: 1,

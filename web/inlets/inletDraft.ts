@@ -33,7 +33,7 @@ export function proposedInlet(
         folder: `${folder(number)}-outputs`,
       },
     ],
-    before: { squeeze: null, reel: null },
+    before: { colour: null, squeeze: null, reel: null },
     begin: { kind: 'at once' },
     priority: 0,
     quietSeconds: 15,

@@ -11,6 +11,7 @@ import type { Part } from './inletPart.ts';
 import { InletSource } from './inletSource.tsx';
 
 interface InletFormProps {
+  production: string;
   title: string;
   action: string;
   saved: InletDefinition;
@@ -20,7 +21,7 @@ interface InletFormProps {
 }
 
 /** An inlet as it is made or changed: where from, what of it, where to; the rest stands as most want it. */
-export function InletForm({ title, action, saved, busy, onSend, onClose }: InletFormProps) {
+export function InletForm({ production, title, action, saved, busy, onSend, onClose }: InletFormProps) {
   const form = useForm<InletDefinition, unknown, InletDefinition>({
     values: saved,
     resetOptions: { keepDirtyValues: true },
@@ -46,7 +47,7 @@ export function InletForm({ title, action, saved, busy, onSend, onClose }: Inlet
         <InletMakes key={index} index={index} says={says} say={say} />
       ))}
       <InletWhen says={says} say={say} />
-      <InletMore says={says} say={say} />
+      <InletMore production={production} says={says} say={say} />
       {problems.slice(0, 3).map(({ path, message }) => (
         <p key={path.join('.')} role="alert" className="text-rose">
           {path.length > 0 ? `${sayPath(path)}: ` : ''}

@@ -1,11 +1,8 @@
 import type { InletDefinition } from '@relay/contract/inlets';
-import { decideTitles } from '@relay/core/findings/titles';
-import { formatSqueeze, squeezes } from '@relay/core/shape/pixelAspects';
-import { equal } from '@relay/core/time/rational';
-import { X } from 'lucide-react';
 import { NumberField } from '../ui/numberField.tsx';
-import { Button, Field, inputLook } from '../ui/pieces.tsx';
-import { SearchChoice } from '../ui/searchChoice.tsx';
+import { Field, inputLook } from '../ui/pieces.tsx';
+import { InletBefore } from './inletBefore.tsx';
+import { InletDecisions } from './inletDecisions.tsx';
 import type { Part } from './inletPart.ts';
 
 /** How long something must be quiet, and when what is taken up begins. */
@@ -52,54 +49,18 @@ export function InletWhen({ says: { quietSeconds, begin }, say }: Part) {
 }
 
 /** What is seldom said of an inlet. */
-export function InletMore({ says, say }: Part) {
+export function InletMore({ production, says, say }: Part & { production: string }) {
   return (
     <details className="rounded-lg border border-line px-3 py-2">
       <summary className="cursor-pointer text-dim">More for this inlet</summary>
       <div className="mt-3 flex flex-col gap-3">
-        <Before says={says} say={say} />
+        <InletBefore production={production} says={says} say={say} />
         <Whole says={says} say={say} />
-        <Decisions says={says} say={say} />
+        <InletDecisions says={says} say={say} />
         {says.source.kind === 'folders' && <After says={says} say={say} />}
         <Rest says={says} say={say} />
       </div>
     </details>
-  );
-}
-
-function Before({ says: { before }, say }: Part) {
-  const chosen = before.squeeze ? formatSqueeze(before.squeeze) : '';
-  return (
-    <div className="grid grid-cols-2 gap-3">
-      <Field label="Lens squeeze, where none is said">
-        <select
-          className={inputLook}
-          value={chosen}
-          onChange={({ target }) => {
-            const row = squeezes.find(({ squeeze }) => formatSqueeze(squeeze) === target.value);
-            say({ before: { ...before, squeeze: row?.squeeze ?? null } });
-          }}
-        >
-          <option value="">none</option>
-          {squeezes
-            .filter(({ squeeze }) => !equal(squeeze, { num: 1, den: 1 }))
-            .map(({ squeeze, written }) => (
-              <option key={written} value={formatSqueeze(squeeze)}>
-                {written}
-              </option>
-            ))}
-        </select>
-      </Field>
-      <Field label="Reel from the name, where it has none">
-        <input
-          className={`${inputLook} font-mono`}
-          placeholder="[name 1-4]"
-          value={before.reel ?? ''}
-          spellCheck={false}
-          onChange={({ target }) => say({ before: { ...before, reel: target.value === '' ? null : target.value } })}
-        />
-      </Field>
-    </div>
   );
 }
 
@@ -129,59 +90,6 @@ function Whole({ says: { partner }, say }: Part) {
           />
           nothing is taken up without
         </label>
-      )}
-    </div>
-  );
-}
-
-/** Findings that need a decision, by their names. */
-const findings = Object.entries(decideTitles)
-  .map(([value, name]) => ({ value, name }))
-  .sort((a, b) => a.name.localeCompare(b.name));
-
-function without(rules: InletDefinition['decideRules'], rule: string): InletDefinition['decideRules'] {
-  return Object.fromEntries(Object.entries(rules).filter(([name]) => name !== rule));
-}
-
-function Decisions({ says: { decide, decideRules }, say }: Part) {
-  const other = decide === 'wait' ? 'go on' : 'wait';
-  const apart = Object.keys(decideRules).filter((rule) => decideRules[rule] !== decide);
-  return (
-    <div className="flex flex-col gap-2">
-      <Field label="What needs a decision">
-        <select
-          className={inputLook}
-          value={decide}
-          onChange={({ target }) => say({ decide: target.value as InletDefinition['decide'], decideRules: {} })}
-        >
-          <option value="go on">goes on as it is</option>
-          <option value="wait">waits for a person</option>
-        </select>
-      </Field>
-      <Field label={other === 'wait' ? 'Waits for a person all the same' : 'Goes on as it is all the same'}>
-        <SearchChoice
-          label={other === 'wait' ? 'Waits for a person all the same' : 'Goes on as it is all the same'}
-          shown={apart.length === 0 ? 'no finding' : 'one more finding…'}
-          value={null}
-          groups={[{ options: findings.filter(({ value }) => !apart.includes(value)) }]}
-          nothing="No finding is called that"
-          onChoose={(rule) => say({ decideRules: { ...decideRules, [rule]: other } })}
-        />
-      </Field>
-      {apart.length > 0 && (
-        <ul className="flex flex-wrap gap-1.5">
-          {apart.map((rule) => (
-            <li key={rule}>
-              <Button
-                className="h-7 px-2"
-                aria-label={`${decideTitles[rule] ?? rule}: as the others`}
-                onClick={() => say({ decideRules: without(decideRules, rule) })}
-              >
-                {decideTitles[rule] ?? rule} <X className="size-3.5" aria-hidden />
-              </Button>
-            </li>
-          ))}
-        </ul>
       )}
     </div>
   );

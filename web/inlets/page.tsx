@@ -206,6 +206,7 @@ function Edit({ production, editing, others, onDone, onClose }: EditProps) {
   if (!saved) return <Loading what="The inlet" rows={5} />;
   return (
     <InletForm
+      production={production}
       title={id === null ? 'A new inlet' : `Change ${saved.name}`}
       action={id === null ? 'Make the inlet' : 'Save'}
       saved={saved}
