@@ -183,6 +183,19 @@ describe('an inlet', () => {
       { path: 'S1.mov', scene: '14', beside: ['S1.xml'] },
       { path: 'S2.mov', scene: '15', beside: ['S2.xml'] },
     ]);
+    // And gives what arrives after its clip to that clip.
+    await night.drop(3, 'S3.mov');
+    await night.until('the third', body.id, (now) => proved(now) === 3);
+    await xml('S3.xml', '16');
+    const late = async (): Promise<unknown> =>
+      (
+        await site.database.db.query<unknown[]>(
+          `SELECT sidecar_said->>'scene' AS scene, sidecars AS beside FROM clip WHERE root = $1 AND path = 'S3.mov'`,
+          [night.from],
+        )
+      )[0];
+    for (let tries = 0; tries < 100 && !JSON.stringify(await late()).includes('16'); tries += 1) await pause(100);
+    expect(await late()).toEqual({ scene: '16', beside: ['S3.xml'] });
   });
 
   it('makes one of two that are alike, and of two that would get one name the first, also while both wait', async () => {

@@ -1,4 +1,3 @@
-import type { InletDefinition } from '@relay/contract/inlets';
 import { isSidecar } from '@relay/core/clip/formats';
 import { folderOf } from '@relay/core/clip/roll';
 import { KnownFiles, type KnownFile } from '@relay/core/inlet/content';
@@ -6,29 +5,19 @@ import type { Refusal } from '@relay/core/clip/description';
 import { under } from '@relay/core/naming/under';
 import type { Problem } from '@relay/core/result';
 import { hashFile } from '@relay/work/disk/hash';
-import { holding, type Place } from '@relay/work/disk/held';
+import { holding } from '@relay/work/disk/held';
 import { Sidecars } from '@relay/work/read/sidecars';
 import { acquaint } from '@relay/work/watch/acquaint';
 import type { Ready } from '@relay/work/watch/follower';
 import type { Seen } from '@relay/work/watch/listing';
 import { filesToRead } from '@relay/work/watch/takeUp';
-import type PgBoss from 'pg-boss';
 import type { DataSource } from 'typeorm';
-import { joinFiles, keepFiles, keepSidecars, type ReadingInto } from '../arrivals/keepRead.ts';
+import { joinFiles, keepFiles, keepSidecars } from '../arrivals/keepRead.ts';
 import { refreshClips } from '../clips/refresh.ts';
 import { sayBefore } from './before.ts';
+import { attachLate, clipsIn } from './lateSidecars.ts';
+import type { TakingUp } from './takingUp.ts';
 import { queueLooks } from '../queue/boss.ts';
-
-/** Where what is taken up is read, and into what. */
-export interface TakingUp {
-  db: DataSource;
-  boss: PgBoss;
-  cacheFolder: string;
-  root: Place;
-  work: ReadingInto;
-  definition: InletDefinition;
-  known: KnownFiles;
-}
 
 /** What was found in something that was taken up. */
 export interface Found {
@@ -64,6 +53,7 @@ export async function findOut(lot: readonly Ready[], at: TakingUp): Promise<Foun
       }
     }
   if (fresh.size > 0) await readFresh(at, found, fresh);
+  await attachLate(at, lot);
   return found;
 }
 
@@ -148,8 +138,10 @@ async function readFresh(at: TakingUp, found: readonly Found[], fresh: ReadonlyM
     files,
     changedAt,
   });
-  const sidecars = new Sidecars(files);
-  await joinFiles(db, work, sidecars, [...new Set([...fresh.keys()].map(folderOf))]);
+  const folders = [...new Set([...fresh.keys()].map(folderOf))];
+  const before = (await clipsIn(at, folders)).filter(({ shownPath }) => !fresh.has(shownPath));
+  const sidecars = new Sidecars([...files, ...before]);
+  await joinFiles(db, work, sidecars, folders);
   await keepSidecars(db, work, sidecars, [...fresh.keys()]);
   const rows = await db.query<{ id: string; path: string; refusal: Refusal | null }[]>(
     `SELECT id, path, refusal
