@@ -72,6 +72,19 @@ export const inletDefinition = z.strictObject({
 });
 export type InletDefinition = z.infer<typeof inletDefinition>;
 
+/** What of an inlet is seldom said: it begins at once, waits for nobody, and leaves originals where they are. */
+export const usualInlet = {
+  before: { colour: null, squeeze: null, reel: null },
+  begin: { kind: 'at once' },
+  priority: 0,
+  quietSeconds: 15,
+  partner: null,
+  decide: 'go on',
+  decideRules: {},
+  after: { originals: 'stay', receipts: [] },
+  takesResults: false,
+} satisfies Partial<InletDefinition>;
+
 export const inletChange = z.strictObject({
   /** The version that its editor knew. */
   seen: z.number().int(),

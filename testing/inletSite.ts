@@ -1,6 +1,6 @@
 import { copyFile, mkdir, readdir } from 'node:fs/promises';
 import { join } from 'node:path';
-import type { InletAnswer, InletDefinition } from '@relay/contract/inlets';
+import { usualInlet, type InletAnswer, type InletDefinition } from '@relay/contract/inlets';
 import { scratchFolder } from './commands.ts';
 import { light, paintClip } from './inlet.ts';
 import { startTestServer, type TestServer } from './server.ts';
@@ -78,15 +78,8 @@ export class InletSite {
       name: this.name,
       source: { kind: 'folders', folders: [{ store: 'estuary', folder: this.from }] },
       recipes: [{ recipe: this.recipe, store: 'shuttle', folder: this.to }],
-      before: { colour: null, squeeze: null, reel: null },
-      begin: { kind: 'at once' },
-      priority: 0,
+      ...usualInlet,
       quietSeconds: 1,
-      partner: null,
-      decide: 'go on',
-      decideRules: {},
-      after: { originals: 'stay', receipts: [] },
-      takesResults: false,
       ...rest,
     };
   }

@@ -1,3 +1,4 @@
+import { usualInlet } from '@relay/contract/inlets';
 import { usualCopyRule } from '@relay/core/custody/clearing';
 import { cp, mkdir, readFile, rename, rm, stat, statfs, writeFile } from 'node:fs/promises';
 import { resolve } from 'node:path';
@@ -281,15 +282,7 @@ async function addDemoInlet(address: string, production: string): Promise<void> 
       name: 'Ferry inlet',
       source: { kind: 'folders', folders: [{ store: 'estuary-raid', folder: 'salt-lantern-inlet' }] },
       recipes: [{ recipe: recipe.id, store: 'shuttle', folder: 'salt-lantern-inlet-outputs' }],
-      before: { colour: null, squeeze: null, reel: null },
-      begin: { kind: 'at once' },
-      priority: 0,
-      quietSeconds: 15,
-      partner: null,
-      decide: 'go on',
-      decideRules: {},
-      after: { originals: 'stay', receipts: [] },
-      takesResults: false,
+      ...usualInlet,
     },
   });
   await askAt(address, inletRows.pause, { inlet: id, body: { paused: true } });

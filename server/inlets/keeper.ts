@@ -13,6 +13,8 @@ import { FollowedFolder, keepNow, tellMs, type KeeperTools } from './oneInlet.ts
 
 /** How often it is seen whether inlets were made, changed or paused, and decisions taken. */
 const sweepMs = 1_500;
+/** So many times as long as it took to see what has ended, it is not looked for again. */
+const restsPerEnding = 20;
 /** Whoever holds this lock in the database keeps the inlets: one process of a site. */
 const lock = 'brisk relay inlets';
 
@@ -21,6 +23,8 @@ interface Kept {
   folders: FollowedFolder[];
   /** How things ended since that was told last. */
   ends: Ends;
+  /** When it is next seen what has ended. */
+  endsDueMs: number;
   /** Waits to tell what is seen. */
   telling: NodeJS.Timeout | null;
 }
@@ -89,10 +93,14 @@ export class InletKeeper {
   /** Says how things ended, and tells it once nothing more is in hand. */
   private async endOf(row: InletRow): Promise<void> {
     const kept = this.kept.get(row.id);
-    if (!kept) return;
+    const from = performance.now();
+    if (!kept || from < kept.endsDueMs) return;
     const { db, stores } = this.tools;
     const byPlace = new Map(kept.folders.map(({ followed }) => [followed.at.place, followed]));
     const ends = await endThings({ db, stores, followed: (place) => byPlace.get(place) }, row);
+    // Of ten thousand things it takes a while: making them comes first.
+    const now = performance.now();
+    kept.endsDueMs = now + (now - from) * restsPerEnding;
     const before = kept.ends;
     kept.ends = { made: before.made + ends.made, eyes: before.eyes + ends.eyes, left: before.left + ends.left };
     if (ends.made + ends.eyes + ends.left > 0)
@@ -154,7 +162,7 @@ export class InletKeeper {
       await standStill(this.tools.db, row, { what, remedy: 'Choose another folder for the inlet' });
       return;
     }
-    const kept: Kept = { row, folders: [], ends: noEnds(), telling: null };
+    const kept: Kept = { row, folders: [], ends: noEnds(), endsDueMs: 0, telling: null };
     this.kept.set(row.id, kept);
     await this.tools.coming.load(this.tools.db, row.id);
     const onNow = (): void => {

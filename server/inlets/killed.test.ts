@@ -1,7 +1,7 @@
 import { chmod, copyFile, mkdir, readdir, readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { expect, it } from 'vitest';
-import type { InletAnswer } from '@relay/contract/inlets';
+import { usualInlet, type InletAnswer } from '@relay/contract/inlets';
 import type { RunAnswer, RunLine } from '@relay/contract/runs';
 import { scratchFolder } from '../../testing/commands.ts';
 import { light, paintClip } from '../../testing/inlet.ts';
@@ -39,15 +39,8 @@ it('server, worker and database are killed while files arrive: each is made exac
       name: 'Night',
       source: { kind: 'folders', folders: [{ store: 'estuary', folder: 'in' }] },
       recipes: [{ recipe, store: 'shuttle', folder: 'out' }],
-      before: { colour: null, squeeze: null, reel: null },
-      begin: { kind: 'at once' },
-      priority: 0,
+      ...usualInlet,
       quietSeconds: 1,
-      partner: null,
-      decide: 'go on',
-      decideRules: {},
-      after: { originals: 'stay', receipts: [] },
-      takesResults: false,
     });
     const kills = ['serverPid', 'workerPid', 'databasePid', 'serverPid'] as const;
     for (let n = 0; n < files; n += 1) {

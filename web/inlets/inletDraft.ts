@@ -1,4 +1,4 @@
-import type { InletDefinition, InletLine } from '@relay/contract/inlets';
+import { usualInlet, type InletDefinition, type InletLine } from '@relay/contract/inlets';
 import type { RecipeAnswer } from '@relay/contract/recipes';
 import type { StoreAnswer } from '@relay/contract/site';
 import { plural, slug } from '../ui/format.ts';
@@ -33,15 +33,7 @@ export function proposedInlet(
         folder: `${folder(number)}-outputs`,
       },
     ],
-    before: { colour: null, squeeze: null, reel: null },
-    begin: { kind: 'at once' },
-    priority: 0,
-    quietSeconds: 15,
-    partner: null,
-    decide: 'go on',
-    decideRules: {},
-    after: { originals: 'stay', receipts: [] },
-    takesResults: false,
+    ...usualInlet,
   };
 }
 
