@@ -6,6 +6,27 @@ import { z } from 'zod';
 
 /** Finished outputs beside their originals, and what is handed on of them. */
 
+/** What somebody said of an output that they looked at. */
+export const outputLook = z.strictObject({
+  verdict: z.enum(['accepted', 'sent back']),
+  note: z.string(),
+  /** The frame that was seen then, from 0; null where none is meant. */
+  frame: z.number().nullable(),
+  who: z.string(),
+  at: z.string(),
+});
+export type OutputLook = z.infer<typeof outputLook>;
+
+/** Says it, or takes back what was said. */
+export const lookOrder = z
+  .strictObject({
+    verdict: z.enum(['accepted', 'sent back', 'taken back']),
+    note: z.string().trim().max(2_000).default(''),
+    frame: z.number().int().min(0).max(100_000_000).nullable().default(null),
+  })
+  .refine(({ verdict, note }) => verdict !== 'sent back' || note !== '', 'say why it is sent back');
+export type LookOrder = z.output<typeof lookOrder>;
+
 export const outputLine = z.strictObject({
   id: z.string(),
   deliverable: z.string(),
@@ -17,6 +38,8 @@ export const outputLine = z.strictObject({
   xxh3: z.string().nullable(),
   proof: coreType<Proof>().nullable(),
   problem: problem.nullable(),
+  /** What was said last of it as it is; null before anybody looked. */
+  look: outputLook.nullable(),
 });
 export type OutputLine = z.infer<typeof outputLine>;
 
@@ -35,6 +58,9 @@ export const outputAnswer = outputLine.extend({
   original: clipDescription,
 });
 export type OutputAnswer = z.infer<typeof outputAnswer>;
+
+/** The run in which something is made again. */
+export const madeAgain = z.strictObject({ run: z.string() });
 
 export const checksAnswer = z.strictObject({
   total: z.number(),

@@ -153,6 +153,28 @@ describe('the first ten minutes', () => {
     await page.getByRole('link', { name: 'Checks' }).click();
     await page.getByRole('button', { name: 'needs eyes 2' }).click();
     expect(await page.getByRole('row').filter({ hasText: 'P000_0008' }).count()).toBe(2);
+    // One is accepted by its key, the other sent back at the frame that is seen, and that taken back again.
+    const [first, second] = await page.getByRole('link', { name: 'P000_0008' }).all();
+    const other = (await second?.getAttribute('href')) ?? '';
+    await first?.click();
+    await page.getByRole('button', { name: /^Accept/ }).waitFor();
+    await page.keyboard.press('a');
+    await page.getByText(/^Accepted by assistant/).waitFor();
+    await page.goto(site.address + other);
+    await page.getByRole('button', { name: /^Send back at/ }).waitFor();
+    expect(await page.getByRole('button', { name: /^Send back at/ }).isDisabled()).toBe(true);
+    await page.getByLabel('Note, if it is sent back').fill('too dark');
+    await page.getByRole('slider', { name: 'Frame' }).press('ArrowRight');
+    await page.getByRole('button', { name: 'Send back at frame 2' }).click();
+    await page.getByText('too dark').waitFor();
+    await page.keyboard.press('r');
+    await page.getByText(/would come out as it is: nothing of P000_0008 was corrected since/).waitFor();
+    await page.getByRole('link', { name: 'Checks' }).getByText('1 to look at').waitFor();
+    await page.getByRole('button', { name: 'Take back' }).click();
+    await page.getByRole('button', { name: /^Accept/ }).waitFor();
+    await page.getByRole('link', { name: 'Checks' }).click();
+    await page.getByRole('button', { name: 'accepted 1' }).waitFor();
+    await page.getByRole('button', { name: 'needs eyes 1' }).waitFor();
     await page.getByRole('link', { name: 'Hand-offs' }).click();
     await page.getByRole('link', { name: 'Relink sheet, CSV' }).waitFor();
   });

@@ -4,7 +4,7 @@ import type { LegPlan, OutputPlan } from '@relay/core/recipe/legPlan';
 import { sayPlan } from '@relay/core/recipe/sentence';
 import type { DataSource } from 'typeorm';
 import { notThere } from '../http.ts';
-import { outputColumns } from '../runs/queries.ts';
+import { lookOfOutput, outputColumns } from '../runs/queries.ts';
 
 /** An output with its leg's plan, and where it lies. */
 export interface OutputRecord extends OutputLine {
@@ -49,7 +49,10 @@ export async function finishedOutputs(db: DataSource, production: string): Promi
      JOIN run ON run.id = leg.run_id
      JOIN clip ON clip.id = leg.clip_id
      WHERE run.production_id = $1
-     ORDER BY array_position(ARRAY['needs eyes', 'failed', 'stopped', 'proved'], o.state), run.created_at DESC,
+     ORDER BY array_position(
+         ARRAY['sent back', 'needs eyes', 'failed', 'stopped', 'accepted', 'proved'],
+         coalesce((${lookOfOutput})->>'verdict', o.state)
+       ), run.created_at DESC,
        leg.ordinal, o.role
      LIMIT 20000`,
     [production],
@@ -57,8 +60,8 @@ export async function finishedOutputs(db: DataSource, production: string): Promi
 }
 
 function lineOf(record: OutputRecord): OutputLine {
-  const { id, deliverable, role, path, state, alreadyThere, sizeBytes, xxh3, proof, problem } = record;
-  return { id, deliverable, role, path, state, alreadyThere, sizeBytes, xxh3, proof, problem };
+  const { id, deliverable, role, path, state, alreadyThere, sizeBytes, xxh3, proof, problem, look } = record;
+  return { id, deliverable, role, path, state, alreadyThere, sizeBytes, xxh3, proof, problem, look };
 }
 
 /** An output as the checks show it; null when there is none of that id. */

@@ -12,6 +12,7 @@ import { storeOr404, type Context } from '../context.ts';
 import { notThere, Refused } from '../http.ts';
 import { tell } from '../live/notify.ts';
 import { removeOutput } from '../removal/removal.ts';
+import { makeAgain, sayLook } from './looks.ts';
 import { finishedOutputs, outputAnswer, plannedOf, recordOf } from './outputs.ts';
 
 /** Finished outputs beside their originals. */
@@ -27,6 +28,11 @@ export function checkHandlers(context: Context): Handlers<typeof checkRows> {
       if (!output) throw notThere('The output');
       return output;
     },
+    look: async ({ params, body, who }) => {
+      const production = await sayLook(db, params.output, body, who);
+      await tell(db, { kind: 'changed', what: 'runs', production });
+    },
+    again: async ({ params }) => ({ run: await makeAgain(context, params.output) }),
     remove: async ({ params }) => {
       const { production } = await removeOutput(db, params.output);
       await tell(db, { kind: 'changed', what: 'runs', production });

@@ -18,6 +18,7 @@ import { DisksOfCopies1765300000000 } from './migrations/1765300000000-disksOfCo
 import { Places1765400000000 } from './migrations/1765400000000-places.ts';
 import { Patterns1765500000000 } from './migrations/1765500000000-patterns.ts';
 import { Inlets1765600000000 } from './migrations/1765600000000-inlets.ts';
+import { Looks1765700000000 } from './migrations/1765700000000-looks.ts';
 
 /** The connection pool and the tables. Migrations run when `migrate` is true; only one process should. */
 export async function openDatabase(url: string, migrate = false, connections = 10): Promise<DataSource> {
@@ -46,6 +47,7 @@ export async function openDatabase(url: string, migrate = false, connections = 1
       Places1765400000000,
       Patterns1765500000000,
       Inlets1765600000000,
+      Looks1765700000000,
     ],
     extra: { max: connections, connectionTimeoutMillis: 5_000 },
     poolErrorHandler: () => undefined, // A lost connection shows up at the next query, which is tried again.

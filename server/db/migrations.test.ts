@@ -16,6 +16,16 @@ afterAll(async () => {
   await database?.close();
 });
 
+/** Undoes migrations from the last to one, that among them. */
+async function undo(db: DataSource, name: string): Promise<void> {
+  for (let undone = ''; undone !== name;) {
+    const [last] = await db.query<{ name: string }[]>('SELECT name FROM migrations ORDER BY id DESC LIMIT 1');
+    if (!last) throw new Error(`${name} was not there`);
+    await db.undoLastMigration();
+    undone = last.name;
+  }
+}
+
 describe('the tables', () => {
   it('group clips in SQL just as core does, whatever their facts', async () => {
     const [row] = await database.db.query<
@@ -81,9 +91,7 @@ describe('the tables', () => {
       `INSERT INTO recipe (definition) VALUES ('{"deliverables": [{"name": "a", "burn": {"lines": [], "image": {}}}, {"name": "b"}]}')`,
     );
     // A run from before deliverables had places of their own: its legs need its store, its outputs lie there.
-    await db.undoLastMigration();
-    await db.undoLastMigration();
-    await db.undoLastMigration();
+    await undo(db, 'Places1765400000000');
     await db.query(
       `INSERT INTO run (production_id, name, recipe, store_id, folder) SELECT id, 'r', '{}', 'raid', 'out' FROM production`,
     );
@@ -98,9 +106,7 @@ describe('the tables', () => {
       { stores: ['raid'], bytes_by_store: { raid: 7 } },
     ]);
     expect(await db.query('SELECT store_id, folder FROM output')).toEqual([{ store_id: 'raid', folder: 'out' }]);
-    await db.undoLastMigration();
-    await db.undoLastMigration();
-    await db.undoLastMigration();
+    await undo(db, 'Places1765400000000');
     expect(await db.query('SELECT bytes_likely FROM leg')).toEqual([{ bytes_likely: '7' }]);
     await db.query('DELETE FROM run');
     await db.undoLastMigration();
@@ -129,11 +135,7 @@ describe('the tables', () => {
       'SELECT before FROM correction_change',
     );
     expect(undoes.map(({ key }) => key).sort()).toEqual(parted);
-    await db.undoLastMigration();
-    await db.undoLastMigration();
-    await db.undoLastMigration();
-    await db.undoLastMigration();
-    await db.undoLastMigration();
+    await undo(db, 'GroupsByCamera1765200000000');
     expect(await db.query(`SELECT key FROM correction_rule WHERE scope = 'group'`)).toEqual([{ key: grp }]);
     await db.query("DELETE FROM clip WHERE path = 'b.mov'");
     await db.query("DELETE FROM correction_rule WHERE scope = 'group'");

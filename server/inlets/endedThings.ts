@@ -4,6 +4,7 @@ import type { ReceiptOutput, ReceiptPart } from '@relay/core/inlet/receipt';
 import type { Problem } from '@relay/core/result';
 import type { DataSource } from 'typeorm';
 import type { InletThingRow, MovingThing } from '../db/entities/inlets.ts';
+import { lookOfOutput } from '../runs/queries.ts';
 import { ofThing } from './queries.ts';
 
 /** Things of which nothing is under way any more, and how their parts ended. */
@@ -93,7 +94,16 @@ export async function partsOf(
   storeName: (id: string) => string,
 ): Promise<Map<string, ReceiptPart[]>> {
   const legs = await db.query<LegEnd[]>(
-    `SELECT t.id AS thing, clip.path, leg.state, leg.problem,
+    `SELECT t.id AS thing, clip.path, leg.problem,
+       CASE
+         WHEN leg.state = 'needs eyes' AND NOT EXISTS (
+           SELECT 1
+           FROM output o
+           WHERE o.leg_id = leg.id AND o.state = 'needs eyes'
+             AND ((${lookOfOutput})->>'verdict') IS DISTINCT FROM 'accepted'
+         ) THEN 'proved'
+         ELSE leg.state
+       END AS state,
        (
          SELECT jsonb_agg(
            jsonb_build_object(

@@ -21,8 +21,21 @@ export async function runLines(db: DataSource, production: string): Promise<RunL
   );
 }
 
+/** What was said last of an output as it is now; beside rows called `o`. */
+export const lookOfOutput = `
+  (
+    SELECT CASE WHEN k.verdict <> 'taken back' THEN
+      json_build_object('verdict', k.verdict, 'note', k.note, 'frame', k.frame, 'who', k.who, 'at', k.at)
+    END
+    FROM output_look k
+    WHERE k.output_id = o.id AND k.xxh3 IS NOT DISTINCT FROM o.xxh3
+    ORDER BY k.at DESC
+    LIMIT 1
+  )`;
+
 export const outputColumns = `
-  o.id, o.deliverable, o.role, o.path, o.state, o.already_there AS "alreadyThere", o.size_bytes::float AS "sizeBytes", o.xxh3, o.proof, o.problem`;
+  o.id, o.deliverable, o.role, o.path, o.state, o.already_there AS "alreadyThere", o.size_bytes::float AS "sizeBytes", o.xxh3, o.proof, o.problem,
+  ${lookOfOutput} AS look`;
 
 interface LegRecord extends Omit<LegLine, 'outputs'> {
   outputs: OutputLine[] | null;
@@ -52,7 +65,7 @@ export async function legLines(
            json_build_object(
              'id', o.id, 'deliverable', o.deliverable, 'role', o.role, 'path', o.path, 'state', o.state,
              'alreadyThere', o.already_there, 'sizeBytes', o.size_bytes, 'xxh3', o.xxh3, 'proof', null, 'problem',
-             o.problem
+             o.problem, 'look', ${lookOfOutput}
            ) ORDER BY o.role,
            o.path
          )

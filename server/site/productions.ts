@@ -1,4 +1,5 @@
 import type { ProductionAnswer } from '@relay/contract/site';
+import { lookOfOutput } from '../runs/queries.ts';
 import type { Rational } from '@relay/core/time/rational';
 import type { DataSource } from 'typeorm';
 import { production } from '../db/entities/productions.ts';
@@ -18,7 +19,7 @@ const countsOf = `
     'runs', (SELECT count(*) FROM run r WHERE r.production_id = p.id),
     'legsOpen', (SELECT count(*) FROM leg l JOIN run r ON r.id = l.run_id WHERE r.production_id = p.id AND l.state IN ('waiting', 'running', 'proving')),
     'outputs', (SELECT count(*) FROM output o JOIN leg l ON l.id = o.leg_id JOIN run r ON r.id = l.run_id WHERE r.production_id = p.id),
-    'needEyes', (SELECT count(*) FROM output o JOIN leg l ON l.id = o.leg_id JOIN run r ON r.id = l.run_id WHERE r.production_id = p.id AND o.state = 'needs eyes'),
+    'needEyes', (SELECT count(*) FROM output o JOIN leg l ON l.id = o.leg_id JOIN run r ON r.id = l.run_id WHERE r.production_id = p.id AND o.state = 'needs eyes' AND ((${lookOfOutput})->>'verdict') IS DISTINCT FROM 'accepted'),
     'failed', (SELECT count(*) FROM leg l JOIN run r ON r.id = l.run_id WHERE r.production_id = p.id AND l.state = 'failed'),
     'handoffs', (SELECT count(DISTINCT r.id) FROM output o JOIN leg l ON l.id = o.leg_id JOIN run r ON r.id = l.run_id WHERE r.production_id = p.id AND o.state IN ('proved', 'needs eyes'))
   ) AS counts`;

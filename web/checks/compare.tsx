@@ -17,6 +17,7 @@ import { ProofTable } from '../ui/proof.tsx';
 import { Remove } from '../ui/remove.tsx';
 import { StateMark } from '../ui/stateMark.tsx';
 import { docketWidth } from '../ui/docketWidth.ts';
+import { LookedAt } from './look.tsx';
 
 /** How large the pictures are shown: fitted to the page, or in percent of the original's samples. */
 const zooms = ['fit', 100, 200, 400] as const;
@@ -131,6 +132,14 @@ export function ComparePage() {
           </h1>
           <p className="font-mono text-[11px] break-all text-faint">{output.path}</p>
         </div>
+        <LookedAt
+          key={output.id}
+          production={production}
+          output={output}
+          frame={frame}
+          labelOf={(one) => labelOf(output, one)}
+          onFrame={to}
+        />
         {output.problem && (
           <p>
             <span className="block">{output.problem.what}.</span>

@@ -1,5 +1,4 @@
 import type { ChecksAnswer } from '@relay/contract/checks';
-import type { LegState } from '@relay/contract/states';
 import { useQuery } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import { Link, useParams } from 'react-router';
@@ -8,9 +7,16 @@ import { ListTable, type ListColumn } from '../ui/listTable.tsx';
 import { blocks, Bytes, Empty, Loading, ProblemNote, problemOf } from '../ui/pieces.tsx';
 import { StateMark } from '../ui/stateMark.tsx';
 
-const shown: readonly LegState[] = ['needs eyes', 'failed', 'stopped', 'proved'];
+/** How a line stands for whoever checks: what was sent back and what needs eyes comes first. */
+const shown = ['sent back', 'needs eyes', 'failed', 'stopped', 'accepted', 'proved'] as const;
+type Standing = (typeof shown)[number];
 
 type Line = ChecksAnswer['outputs'][number];
+
+function standingOf({ state, look }: Line): Standing {
+  if (look) return look.verdict;
+  return shown.find((one) => one === state) ?? 'stopped';
+}
 
 /** Where a line leads: what was made to its comparison, what was not to its run. */
 function leadsTo(production: string, { id, state, runId }: Line): string {
@@ -24,8 +30,8 @@ function columnsOf(production: string): ListColumn<Line>[] {
     {
       id: 'state',
       name: 'State',
-      of: ({ state }) => shown.indexOf(state),
-      show: ({ state }) => <StateMark state={state} />,
+      of: (line) => shown.indexOf(standingOf(line)),
+      show: (line) => <Stands as={standingOf(line)} />,
       track: '7rem',
     },
     {
@@ -51,8 +57,14 @@ function columnsOf(production: string): ListColumn<Line>[] {
       id: 'path',
       name: 'Where, or why not',
       of: ({ problem, path }) => problem?.what ?? path,
-      show: ({ problem, path }) =>
-        problem ? <span className="text-dim">{problem.what}</span> : <span className="font-mono text-dim">{path}</span>,
+      show: ({ problem, path, look }) =>
+        look && look.note !== '' ? (
+          <span className="text-dim">{look.note}</span>
+        ) : problem ? (
+          <span className="text-dim">{problem.what}</span>
+        ) : (
+          <span className="font-mono text-dim">{path}</span>
+        ),
       track: 'minmax(11rem, 1fr)',
     },
     {
@@ -66,11 +78,22 @@ function columnsOf(production: string): ListColumn<Line>[] {
   ];
 }
 
+/** What somebody said is marked as what they would have found: good, or to be made again. */
+function Stands({ as }: { as: Standing }) {
+  if (as !== 'accepted' && as !== 'sent back') return <StateMark state={as} />;
+  return (
+    <span className="inline-flex items-center gap-1.5 whitespace-nowrap">
+      <StateMark state={as === 'accepted' ? 'proved' : 'failed'} word={false} />
+      <span>{as}</span>
+    </span>
+  );
+}
+
 /** Everything that was made, what needs a person first. */
 export function ChecksPage() {
   const { production = '' } = useParams();
   const { data, error, refetch } = useQuery(checksQuery(production));
-  const [state, setState] = useState<LegState | null>(null);
+  const [state, setState] = useState<Standing | null>(null);
   const columns = useMemo(() => columnsOf(production), [production]);
   if (error && blocks(error, data)) return <ProblemNote problem={problemOf(error)} again={() => void refetch()} />;
   if (!data)
@@ -87,7 +110,7 @@ export function ChecksPage() {
         </Empty>
       </div>
     );
-  const outputs = data.outputs.filter((output) => state === null || output.state === state);
+  const outputs = data.outputs.filter((output) => state === null || standingOf(output) === state);
   return (
     <div className="flex min-w-0 flex-1 flex-col">
       <div role="group" aria-label="Show" className="flex gap-1 border-b border-line px-5 py-2">
@@ -95,10 +118,10 @@ export function ChecksPage() {
           All {data.total}
         </Choice>
         {shown.map((one) => {
-          const count = data.outputs.filter((output) => output.state === one).length;
+          const count = data.outputs.filter((output) => standingOf(output) === one).length;
           return count > 0 ? (
             <Choice key={one} on={state === one} onClick={() => setState(one)}>
-              <StateMark state={one} /> {count}
+              <Stands as={one} /> {count}
             </Choice>
           ) : null;
         })}

@@ -7,6 +7,7 @@ import { recipe, recipeVersion, overlayImage, pathPattern } from './recipes.ts';
 import { run, leg, output, segment, joinedCopy } from './runs.ts';
 import { worker, setting } from './site.ts';
 import { inlet, inletThing, inletFile } from './inlets.ts';
+import { outputLook } from './looks.ts';
 
 /** Every table; a test holds them against the migrated schema. */
 export const entities = [
@@ -29,6 +30,7 @@ export const entities = [
   run,
   leg,
   output,
+  outputLook,
   segment,
   joinedCopy,
   inlet,

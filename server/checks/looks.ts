@@ -1,0 +1,110 @@
+import type { LookOrder } from '@relay/contract/checks';
+import { standingOf } from '@relay/core/findings/findings';
+import { planMark } from '@relay/core/recipe/mark';
+import type { Recipe } from '@relay/core/recipe/recipe';
+import type PgBoss from 'pg-boss';
+import type { DataSource } from 'typeorm';
+import { outputLook } from '../db/entities/looks.ts';
+import { notThere, Refused } from '../http.ts';
+import { recordedMarks } from '../runs/recorded.ts';
+import { clipsToRun, planAndClash, takenBy } from '../runs/plans.ts';
+import { startRun } from '../runs/service.ts';
+
+/** What people say of outputs that they looked at, and what follows. */
+
+/** Writes down what somebody says of an output as it is now. Answers its production. */
+export async function sayLook(db: DataSource, id: string, said: LookOrder, who: string): Promise<string> {
+  return db.transaction(async (tx) => {
+    const [row] = await tx.query<
+      { xxh3: string | null; state: string; path: string; production: string; run: string; clip: string }[]
+    >(
+      `SELECT o.xxh3, o.state, o.path, run.production_id AS production, run.id AS run, leg.clip_id AS clip
+       FROM output o
+       JOIN leg ON leg.id = o.leg_id
+       JOIN run ON run.id = leg.run_id
+       WHERE o.id = $1
+       FOR UPDATE OF o`,
+      [id],
+    );
+    if (!row) throw notThere('The output');
+    if (row.state !== 'proved' && row.state !== 'needs eyes')
+      throw new Refused(409, {
+        what: `${row.path} was not made: there is nothing to look at`,
+        remedy: 'Retry its leg, then look at it',
+      });
+    await tx.save(outputLook, { outputId: id, xxh3: row.xxh3, ...said, who });
+    // An inlet that waited for eyes says anew how its thing ended.
+    await tx.query(
+      `UPDATE inlet_thing
+       SET ended = NULL, ended_at = NULL
+       WHERE ended = 'needs eyes' AND $1 = ANY(runs) AND $2 = ANY(clips)`,
+      [row.run, row.clip],
+    );
+    return row.production;
+  });
+}
+
+interface MadeBefore {
+  production: string;
+  path: string;
+  clip: string;
+  stem: string;
+  recipe: Recipe;
+  recipeId: string | null;
+  recipeVersion: number | null;
+  store: string;
+  folder: string;
+  priority: number;
+  outputStore: string;
+  outputFolder: string;
+}
+
+/**
+ * Makes an output's clip again by its run's own recipe, as it is corrected now. Answers the run.
+ * @throws Refused where nothing was corrected since, or the clip may not be run
+ */
+export async function makeAgain({ db, boss }: { db: DataSource; boss: PgBoss }, id: string): Promise<string> {
+  const [row] = await db.query<MadeBefore[]>(
+    `SELECT run.production_id AS production, o.path, clip.id AS clip, clip.stem, run.recipe,
+       run.recipe_id AS "recipeId", run.recipe_version AS "recipeVersion", run.store_id AS store, run.folder,
+       run.priority, o.store_id AS "outputStore", o.folder AS "outputFolder"
+     FROM output o
+     JOIN leg ON leg.id = o.leg_id
+     JOIN run ON run.id = leg.run_id
+     JOIN clip ON clip.id = leg.clip_id
+     WHERE o.id = $1`,
+    [id],
+  );
+  if (!row) throw notThere('The output');
+  const clips = await clipsToRun(db, row.production, [row.clip]);
+  const { planned } = planAndClash(takenBy(clips, row.recipe), row.recipe);
+  const [one] = planned;
+  if (!one) throw notThere('The clip');
+  const { runs, why } = standingOf(one.clip.findings, one.clip.decisions);
+  if (!runs)
+    throw new Refused(409, { what: `${row.stem} is kept out: ${why ?? ''}`, remedy: 'Decide on it under Clips' });
+  if (!one.plan.ok) throw new Refused(409, one.plan.problem);
+  const plan = one.plan.value;
+  const place = { store: row.outputStore, folder: row.outputFolder };
+  const made = (await recordedMarks(db, place, [row.path])).get(row.path);
+  const output = plan.outputs.find(({ path }) => path === row.path);
+  if (output && made === planMark(plan, output))
+    throw new Refused(409, {
+      what: `${row.path} would come out as it is: nothing of ${row.stem} was corrected since`,
+      remedy: 'Correct the clip first, then make it again',
+    });
+  return startRun(
+    db,
+    boss,
+    {
+      production: row.production,
+      name: `${row.stem} again`,
+      recipe: row.recipe,
+      from: row.recipeId === null ? null : { id: row.recipeId, version: row.recipeVersion ?? 1 },
+      store: row.store,
+      folder: row.folder,
+      priority: row.priority,
+    },
+    [one],
+  );
+}
