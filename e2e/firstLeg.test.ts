@@ -166,7 +166,8 @@ describe('the first ten minutes', () => {
     await page.getByLabel('Note, if it is sent back').fill('too dark');
     await page.getByRole('slider', { name: 'Frame' }).press('ArrowRight');
     await page.getByRole('button', { name: 'Send back at frame 2' }).click();
-    await page.getByText('too dark').waitFor();
+    await page.getByText(/^Sent back by assistant/).waitFor();
+    await page.getByRole('button', { name: 'At frame 2' }).waitFor();
     await page.keyboard.press('r');
     await page.getByText(/would come out as it is: nothing of P000_0008 was corrected since/).waitFor();
     await page.getByRole('link', { name: 'Checks' }).getByText('1 to look at').waitFor();

@@ -32,7 +32,7 @@ export function LookedAt({ production, output, frame, labelOf, onFrame }: LookPr
       }),
     onSuccess: () => {
       setNote('');
-      return client.invalidateQueries();
+      void client.invalidateQueries();
     },
     onError: toastProblem,
   });
@@ -42,7 +42,7 @@ export function LookedAt({ production, output, frame, labelOf, onFrame }: LookPr
       toast(`${output.original.stem} is made again`, {
         action: { label: 'To the run', onClick: () => void go(`/p/${production}/runs/${run}`) },
       });
-      return client.invalidateQueries();
+      void client.invalidateQueries();
     },
     onError: toastProblem,
   });
