@@ -69,7 +69,8 @@ describe('corrections on the bench', () => {
     await choice('A shaken camera').selectOption('2');
     await willDo(/The middle 1174×661 is kept/);
     const video = page.locator('video');
-    await video.waitFor({ timeout: 60_000 });
+    // A few seconds are repaired and encoded first: on a machine that tests more beside, for longer than a minute.
+    await video.waitFor({ timeout: 180_000 });
     await until(
       'the preview to play',
       async () => (await video.evaluate((one: HTMLVideoElement) => one.readyState)) >= 2,

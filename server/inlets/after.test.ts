@@ -118,6 +118,29 @@ describe('originals that are dealt with', () => {
     expect((await lies()).filter((name) => name.endsWith('.mov'))).toEqual(['done/C.mov']);
   });
 
+  it('that are left do not go back where another of the name was taken up since', async () => {
+    const { body } = await night.add(moving);
+    const whole = await readFile(join(night.clips, '4.mov'));
+    await writeFile(night.in('C.mov'), whole.subarray(0, whole.length / 2));
+    const left = await night.until('left', body.id, allEnded(1));
+    await night.drop(4, 'C.mov');
+    await night.until('made', body.id, ({ things }) => things[0]?.ended?.end === 'made');
+    const again = (): Promise<{ status: number; body: { error: { what: string } } }> =>
+      night.site.post(`/things/${left.things[0]?.id ?? ''}/again`);
+    // The newer has gone on to done: the name is free, and the older comes back.
+    expect((await again()).status).toBe(204);
+    await night.until('left again', body.id, allEnded(2));
+    await writeFile(night.in('C.mov'), 'somebody puts another there');
+    const refused = await night.site.post<{ error: { what: string } }>(
+      `/things/${(await night.inlet(body.id)).things.find(({ ended }) => ended?.end === 'left')?.id ?? ''}/again`,
+    );
+    expect([refused.status, refused.body.error.what]).toEqual([
+      409,
+      expect.stringMatching(/^C\.mov cannot be moved back: /) as string,
+    ]);
+    expect(await readFile(night.in('C.mov'), 'utf8')).toBe('somebody puts another there');
+  });
+
   it('stay as a whole while something of their folder still waits for a decision', async () => {
     const { body } = await night.add({ ...moving, decideRules: { noTimecode: 'wait' } });
     await mkdir(night.in('K1/DCIM'), { recursive: true });

@@ -69,6 +69,20 @@ export async function hindrance(
   return { stays: `${other.production} has read it in ${other.root || 'the store itself'}, and would lose it` };
 }
 
+/** Whether the production knows other clips by the paths that things would have in a folder of the inlet. */
+export async function isKnownIn(
+  db: DataSource,
+  at: InletFolder,
+  paths: readonly string[],
+  folder: string,
+): Promise<boolean> {
+  const [row] = await db.query<{ known: boolean }[]>(
+    'SELECT EXISTS (SELECT 1 FROM clip WHERE store_id = $1 AND root = $2 AND path = ANY($3)) AS known',
+    [at.store, under(at.folder, folder), paths],
+  );
+  return row?.known ?? false;
+}
+
 /** Writes a move down before it is made: into the first folder of its kind where all its names are free. */
 export async function intendMove(
   db: DataSource,
@@ -81,15 +95,10 @@ export async function intendMove(
     turn = free.turn;
     // A clip that lay there once keeps its place in the production, although its file is gone.
     const [row] = await db.query<{ taken: boolean }[]>(
-      `SELECT EXISTS (SELECT 1 FROM clip WHERE store_id = $1 AND root = $2 AND path = ANY($3)) OR EXISTS (
-         SELECT 1 FROM inlet_file WHERE inlet_id = $4 AND place = $5 AND path = ANY($6)
-       ) AS taken`,
-      [
-        ...[at.store, under(at.folder, free.folder), paths],
-        ...[at.inlet, at.place, paths.map((path) => under(free.folder, path))],
-      ],
+      'SELECT EXISTS (SELECT 1 FROM inlet_file WHERE inlet_id = $1 AND place = $2 AND path = ANY($3)) AS taken',
+      [at.inlet, at.place, paths.map((path) => under(free.folder, path))],
     );
-    if (row?.taken) continue;
+    if (row?.taken || (await isKnownIn(db, at, paths, free.folder))) continue;
     const moving = { from: lies, to: free.folder, names };
     await db.manager.update(inletThing, { id: In([...ids]) }, { moving });
     return moving;

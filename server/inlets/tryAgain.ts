@@ -3,7 +3,7 @@ import { storeOr404 } from '../context.ts';
 import { notThere, Refused } from '../http.ts';
 import type { Stores } from '../stores/stores.ts';
 import { inOneFolder, thingById, type EndedThing } from './endedThings.ts';
-import { carryOut, folderOfPlace, type Movable } from './moveThings.ts';
+import { carryOut, folderOfPlace, isKnownIn, type Movable } from './moveThings.ts';
 
 /**
  * Has what was left of a thing looked at again: nothing of it is remembered, so that its keeper finds it new, where it
@@ -42,6 +42,11 @@ async function moveBack(db: DataSource, stores: Stores, thing: EndedThing & { in
     paths: group.flatMap(({ files }) => files.map(({ path }) => path)),
     lies: thing.lies,
   };
+  if (await isKnownIn(db, at, movable.paths, ''))
+    throw new Refused(409, {
+      what: `${thing.key} cannot be moved back: the production knows another of the name there`,
+      remedy: 'Give it another name, and put it into the inlet by hand',
+    });
   const { stays } = await carryOut(db, at, movable, { from: thing.lies, to: '', names: thing.names });
   if (stays !== null)
     throw new Refused(409, {
