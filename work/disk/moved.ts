@@ -27,6 +27,34 @@ export async function moveTo(root: Root, from: string, to: string): Promise<void
   });
 }
 
+/** Moves a name back or on, where it lies there; what cannot be moved stays. */
+const moveQuietly = (root: Root, from: string, to: string): Promise<void> =>
+  moveTo(root, from, to).catch(() => undefined);
+
+/**
+ * Moves names below `root` from one folder to another, all of them or none. A name that lies in the other folder
+ * already, by a move that was broken off, or that somebody took away, is passed over.
+ * @throws what keeps one of them from being moved; those before it are back
+ */
+export async function moveAll(
+  root: Root,
+  names: readonly string[],
+  { from, to }: { from: string; to: string },
+): Promise<void> {
+  for (const [index, name] of names.entries()) {
+    const [here, there] = [under(from, name), under(to, name)];
+    try {
+      await moveTo(root, here, there);
+    } catch (error) {
+      if ((error as NodeJS.ErrnoException).code === 'ENOENT') continue;
+      if (error instanceof NameTaken && (await takenAmong(root, [here])).length === 0) continue;
+      for (const before of names.slice(0, index).reverse())
+        await moveQuietly(root, under(to, before), under(from, before));
+      throw error;
+    }
+  }
+}
+
 /**
  * Sets a finished file or set below `root` aside as a version: under `superseded/`, its own path kept, its name
  * followed by the first number that is free. Nothing is replaced, and nothing is lost.

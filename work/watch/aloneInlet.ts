@@ -1,18 +1,17 @@
-import type { OutputEnd, WatchEvent } from '@relay/contract/watch';
+import type { WatchEvent } from '@relay/contract/watch';
 import type { ClipDescription } from '@relay/core/clip/description';
 import { KnownFiles } from '@relay/core/inlet/content';
-import { endOfThing, folderAfter, isMovedFolder } from '@relay/core/inlet/ending';
+import { isMovedFolder } from '@relay/core/inlet/ending';
 import { sayWaiting, type ArrivalRules } from '@relay/core/inlet/ready';
-import type { ReceiptForm, ReceiptOutput, ReceiptPart } from '@relay/core/inlet/receipt';
+import type { ReceiptForm, ReceiptPart } from '@relay/core/inlet/receipt';
 import type { LegPlan } from '@relay/core/recipe/legPlan';
 import type { Problem, Result } from '@relay/core/result';
-import { diskProblem } from '../disk/diskProblem.ts';
 import type { Acquainted } from './acquaint.ts';
 import { Follower, type Look, type Ready, type StillWaiting } from './follower.ts';
 import { Making, type JobEnd, type MakingOptions } from './making.ts';
-import { isStillArriving, moveAway, namesOf } from './moving.ts';
+import { putAway } from './moving.ts';
 import { pausing } from './pausing.ts';
-import { layReceipts } from './receipts.ts';
+import { partOf } from './receipts.ts';
 import { stoppedBy, takeUp, type ArrivedClip, type TakenUp } from './takeUp.ts';
 
 export interface AloneOptions extends MakingOptions {
@@ -316,25 +315,9 @@ export class AloneInlet {
     if (part) inHand.parts.push(part);
     if (inHand.toCome > 0) return;
     const { ready, parts } = inHand;
-    const { source, memory, moves, receipts, tell } = this.options;
-    const others = this.letGo(ready);
-    const ends = parts.map((one) => one.end);
-    const end = endOfThing(ends);
+    const { follower } = this;
     const onProblem = (path: string, problem: Problem): void => this.tellLeft(path, problem);
-    const paths = ready.files.map(({ path }) => path);
-    const names = namesOf(ready.thing, paths, this.follower);
-    const wanted =
-      moves && others === 0 && !isStillArriving(ready.thing, this.follower.waitingPaths) ? folderAfter(ends) : null;
-    const lies = wanted === null ? '' : await moveAway(ready, names, wanted, { source, memory, tell, onProblem });
-    if (end === null || receipts.length === 0) return;
-    const at = new Date().toISOString();
-    const thing = ready.thing.key === '' ? (names[0] ?? '') : ready.thing.key;
-    await layReceipts(
-      source,
-      { kind: ready.thing.kind, names, lies },
-      { kind: 'Brisk Relay receipt', version: 1, inlet: 'relay watch', thing, end, at, originals: parts },
-      receipts,
-    ).catch((error: unknown) => onProblem(thing, diskProblem(error, `the receipt of ${thing}`)));
+    await putAway({ ready, parts, others: this.letGo(ready) }, { ...this.options, follower, onProblem });
   }
 
   /** A thing is in hand no more; how many others of its structure still are. */
@@ -358,21 +341,6 @@ export class AloneInlet {
 }
 
 type Left = Extract<WatchEvent, { event: 'left' }>;
-
-function receiptOutput({ deliverable, folder, path, state, sizeBytes, xxh3 }: OutputEnd): ReceiptOutput {
-  return { deliverable, folder, path, state, sizeBytes, xxh3 };
-}
-
-/** What is said of a part of a thing beside it. */
-function partOf(
-  path: string,
-  end: ReceiptPart['end'],
-  rest: { knownAs?: string; problem?: Problem; outputs?: readonly OutputEnd[] } = {},
-): ReceiptPart {
-  const { knownAs = null, problem, outputs = [] } = rest;
-  const said = problem ? { what: problem.what, remedy: problem.remedy } : null;
-  return { path, end, knownAs, problem: said, outputs: outputs.map(receiptOutput) };
-}
 
 function unplanned({ clip: { path } }: ArrivedClip): Problem {
   return { what: `${path} could not be planned`, remedy: 'Look at it under Clips, or with relay read' };

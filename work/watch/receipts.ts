@@ -1,5 +1,15 @@
-import { isReceipt, receiptName, writeReceipt, type Receipt, type ReceiptForm } from '@relay/core/inlet/receipt';
+import type { OutputEnd } from '@relay/contract/watch';
+import {
+  isReceipt,
+  receiptName,
+  writeReceipt,
+  type Receipt,
+  type ReceiptForm,
+  type ReceiptOutput,
+  type ReceiptPart,
+} from '@relay/core/inlet/receipt';
 import { under } from '@relay/core/naming/under';
+import type { Problem } from '@relay/core/result';
 import { holding, type Root } from '../disk/held.ts';
 import { exists, readText, writeWhole } from '../disk/place.ts';
 
@@ -49,4 +59,19 @@ export async function layReceipts(
   const [first] = names;
   if (kind === 'structure' && first !== undefined) await layReceipt(root, now(first), { ...receipt, originals }, forms);
   else for (const part of originals) await layReceipt(root, part.path, { ...receipt, originals: [part] }, forms);
+}
+
+function receiptOutput({ deliverable, folder, path, state, sizeBytes, xxh3 }: OutputEnd): ReceiptOutput {
+  return { deliverable, folder, path, state, sizeBytes, xxh3 };
+}
+
+/** What is said of a part of a thing beside it. */
+export function partOf(
+  path: string,
+  end: ReceiptPart['end'],
+  rest: { knownAs?: string; problem?: Problem; outputs?: readonly OutputEnd[] } = {},
+): ReceiptPart {
+  const { knownAs = null, problem, outputs = [] } = rest;
+  const said = problem ? { what: problem.what, remedy: problem.remedy } : null;
+  return { path, end, knownAs, problem: said, outputs: outputs.map(receiptOutput) };
 }
