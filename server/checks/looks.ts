@@ -1,14 +1,15 @@
 import type { LookOrder } from '@relay/contract/checks';
 import { standingOf } from '@relay/core/findings/findings';
 import { planMark } from '@relay/core/recipe/mark';
-import type { Recipe } from '@relay/core/recipe/recipe';
 import type PgBoss from 'pg-boss';
 import type { DataSource } from 'typeorm';
 import { outputLook } from '../db/entities/looks.ts';
+import { run } from '../db/entities/runs.ts';
 import { notThere, Refused } from '../http.ts';
 import { recordedMarks } from '../runs/recorded.ts';
 import { clipsToRun, planAndClash, takenBy } from '../runs/plans.ts';
 import { startRun } from '../runs/service.ts';
+import { recordOf } from './outputs.ts';
 
 /** What people say of outputs that they looked at, and what follows. */
 
@@ -44,67 +45,30 @@ export async function sayLook(db: DataSource, id: string, said: LookOrder, who: 
   });
 }
 
-interface MadeBefore {
-  production: string;
-  path: string;
-  clip: string;
-  stem: string;
-  recipe: Recipe;
-  recipeId: string | null;
-  recipeVersion: number | null;
-  store: string;
-  folder: string;
-  priority: number;
-  outputStore: string;
-  outputFolder: string;
-}
-
 /**
  * Makes an output's clip again by its run's own recipe, as it is corrected now. Answers the run.
  * @throws Refused where nothing was corrected since, or the clip may not be run
  */
 export async function makeAgain({ db, boss }: { db: DataSource; boss: PgBoss }, id: string): Promise<string> {
-  const [row] = await db.query<MadeBefore[]>(
-    `SELECT run.production_id AS production, o.path, clip.id AS clip, clip.stem, run.recipe,
-       run.recipe_id AS "recipeId", run.recipe_version AS "recipeVersion", run.store_id AS store, run.folder,
-       run.priority, o.store_id AS "outputStore", o.folder AS "outputFolder"
-     FROM output o
-     JOIN leg ON leg.id = o.leg_id
-     JOIN run ON run.id = leg.run_id
-     JOIN clip ON clip.id = leg.clip_id
-     WHERE o.id = $1`,
-    [id],
-  );
-  if (!row) throw notThere('The output');
-  const clips = await clipsToRun(db, row.production, [row.clip]);
-  const { planned } = planAndClash(takenBy(clips, row.recipe), row.recipe);
-  const [one] = planned;
+  const record = await recordOf(db, id);
+  const before = record && (await db.manager.findOneBy(run, { id: record.runId }));
+  if (!record || !before) throw notThere('The output');
+  const { stem } = record.plan.original;
+  const clips = await clipsToRun(db, before.productionId, [record.clipId]);
+  const [one] = planAndClash(takenBy(clips, before.recipe), before.recipe).planned;
   if (!one) throw notThere('The clip');
   const { runs, why } = standingOf(one.clip.findings, one.clip.decisions);
-  if (!runs)
-    throw new Refused(409, { what: `${row.stem} is kept out: ${why ?? ''}`, remedy: 'Decide on it under Clips' });
+  if (!runs) throw new Refused(409, { what: `${stem} is kept out: ${why ?? ''}`, remedy: 'Decide on it under Clips' });
   if (!one.plan.ok) throw new Refused(409, one.plan.problem);
   const plan = one.plan.value;
-  const place = { store: row.outputStore, folder: row.outputFolder };
-  const made = (await recordedMarks(db, place, [row.path])).get(row.path);
-  const output = plan.outputs.find(({ path }) => path === row.path);
+  const made = (await recordedMarks(db, record, [record.path])).get(record.path);
+  const output = plan.outputs.find(({ path }) => path === record.path);
   if (output && made === planMark(plan, output))
     throw new Refused(409, {
-      what: `${row.path} would come out as it is: nothing of ${row.stem} was corrected since`,
+      what: `${record.path} would come out as it is: nothing of ${stem} was corrected since`,
       remedy: 'Correct the clip first, then make it again',
     });
-  return startRun(
-    db,
-    boss,
-    {
-      production: row.production,
-      name: `${row.stem} again`,
-      recipe: row.recipe,
-      from: row.recipeId === null ? null : { id: row.recipeId, version: row.recipeVersion ?? 1 },
-      store: row.store,
-      folder: row.folder,
-      priority: row.priority,
-    },
-    [one],
-  );
+  const { productionId: production, recipe, recipeId, recipeVersion, storeId: store, folder, priority } = before;
+  const from = recipeId === null ? null : { id: recipeId, version: recipeVersion ?? 1 };
+  return startRun(db, boss, { production, name: `${stem} again`, recipe, from, store, folder, priority }, [one]);
 }
