@@ -154,8 +154,8 @@ export const inletThing = z.strictObject({
   ended: z
     .strictObject({ end: z.enum(['made', 'needs eyes', 'left', 'stopped']), at: z.string(), lies: z.string() })
     .nullable(),
-  /** Why its originals stay although they were to be moved, or no receipt was laid. */
-  stays: z.string().nullable(),
+  /** Why its originals were not moved although they should be, or no receipt was laid; null where all went well. */
+  trouble: z.string().nullable(),
   /** What was left, and why. */
   left: z.array(problem.extend({ path: z.string() })),
 });

@@ -4,8 +4,8 @@ import type { InletAnswer } from '@relay/contract/inlets';
 import type { RunAnswer } from '@relay/contract/runs';
 import type { Receipt } from '@relay/core/inlet/receipt';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
-import { ffmpegMakes } from '../../testing/commands.ts';
-import { InletSite } from '../../testing/inletSite.ts';
+import { call, ffmpegMakes } from '../../testing/commands.ts';
+import { InletSite, proved } from '../../testing/inletSite.ts';
 import { pause } from '../../testing/site.ts';
 
 /** What becomes of originals once an inlet has dealt with them. */
@@ -104,6 +104,82 @@ describe('originals that are dealt with', () => {
     expect(await night.outputs()).toEqual(['proxy/A.mov', 'proxy/B.mov']);
   });
 
+  it('make room for a new version of their name: the old output is set aside, the new original lies beside the old', async () => {
+    const { body } = await night.add(moving);
+    await night.drop(1, 'A.mov');
+    await night.until('made', body.id, allEnded(1));
+    await night.drop(2, 'A.mov');
+    const again = await night.until('made again', body.id, allEnded(2));
+    expect(again.things.map(({ ended, left }) => [ended?.end, ended?.lies, left])).toEqual([
+      ['made', 'done.2', []],
+      ['made', 'done', []],
+    ]);
+    expect(await night.outputs()).toEqual(['proxy/A.mov', 'superseded/proxy/A.1.mov']);
+  });
+
+  it('are moved with all that belongs to them or not at all, and it is said', async () => {
+    const { body } = await night.add({ ...moving, begin: { kind: 'at', time: inAnHour() } });
+    await night.drop(1, 'A.mov');
+    await writeFile(night.in('A.xml'), '<clip><scene>14</scene></clip>');
+    const taken = await night.until('taken', body.id, ({ things }) => things.length === 1);
+    // A file that something is mounted on cannot be moved (rename(2), EBUSY; link(2), EXDEV).
+    await call('mount', ['--bind', night.in('A.xml'), night.in('A.xml')]);
+    try {
+      await night.site.post(`/runs/${taken.things[0]?.runs[0]?.id ?? ''}`, { notBefore: null });
+      const ended = await night.until('ended', body.id, allEnded(1));
+      expect(ended.things[0]?.ended).toMatchObject({ end: 'made', lies: '' });
+      expect(ended.things[0]?.trouble).toMatch(/^A\.mov was not moved: /);
+      expect((await lies()).filter((name) => !name.includes('receipt'))).toEqual(['A.mov', 'A.xml']);
+      expect(await rootOf('A.mov')).toEqual([night.from]);
+    } finally {
+      await call('umount', ['-l', night.in('A.xml')]);
+    }
+  });
+
+  it('are moved from a full disk, too; that no receipt could be laid is said', async () => {
+    await call('mount', ['-t', 'tmpfs', '-o', 'size=1m', 'tmpfs', night.in()]);
+    try {
+      const { body } = await night.add({ ...moving, begin: { kind: 'at', time: inAnHour() } });
+      await night.drop(1, 'A.mov');
+      const taken = await night.until('taken', body.id, ({ things }) => things.length === 1);
+      await writeFile(night.in('.ballast'), Buffer.alloc(2_000_000, 1)).catch(() => undefined);
+      await night.site.post(`/runs/${taken.things[0]?.runs[0]?.id ?? ''}`, { notBefore: null });
+      const ended = await night.until('ended', body.id, allEnded(1));
+      expect(ended.things[0]?.ended).toMatchObject({ end: 'made', lies: 'done' });
+      expect(ended.things[0]?.trouble).toMatch(/^No receipt lies beside A\.mov: The disk is full/);
+      const there = await readdir(night.in('done'));
+      expect(there.filter((name) => name.includes('receipt.') || name.includes('relay-part'))).toEqual([]);
+      expect(there).toContain('A.mov');
+    } finally {
+      await call('umount', ['-l', night.in()]);
+    }
+  });
+
+  it('wait where their store is away, and are moved when it is back', async () => {
+    const { body } = await night.add({ ...moving, begin: { kind: 'at', time: inAnHour() } });
+    await night.drop(3, 'A.mov');
+    const taken = await night.until('taken', body.id, ({ things }) => things.length === 1);
+    const { db } = night.site.database;
+    const looked = (): Promise<unknown[]> =>
+      db.query('SELECT 1 FROM clip WHERE root = $1 AND looked_at IS NOT NULL', [night.from]);
+    await waitFor(async () => (await looked()).length === 1);
+    // As long as it is looked at, it waits for that.
+    await db.query('UPDATE clip SET looked_at = NULL WHERE root = $1', [night.from]);
+    await night.site.post(`/runs/${taken.things[0]?.runs[0]?.id ?? ''}`, { notBefore: null });
+    await waitFor(async () => proved(await night.inlet(body.id)) === 1);
+    const estuary = join(night.site.database.home, 'Estuary');
+    await rename(estuary, `${estuary}-away`);
+    await db.query('UPDATE clip SET looked_at = now() WHERE root = $1', [night.from]);
+    await pause(4_000);
+    expect((await night.inlet(body.id)).things[0]?.ended).toBeNull();
+    await rename(`${estuary}-away`, estuary);
+    const back = await night.until('moved', body.id, allEnded(1));
+    expect(back.things[0]?.ended?.lies).toBe('done');
+    expect(back.things[0]?.trouble).toBeNull();
+    expect(await rootOf('A.mov')).toEqual([`${night.from}/done`]);
+    expect(await lies()).toContain('done/A.mov');
+  });
+
   it('that are left go back to be tried again, and then with the others when they are made', async () => {
     const { body } = await night.add(moving);
     const whole = await readFile(join(night.clips, '3.mov'));
@@ -197,7 +273,9 @@ describe('originals that are dealt with', () => {
     );
     await night.site.post(`/runs/${taken.things[0]?.runs[0]?.id ?? ''}`, { notBefore: null });
     const ended = await night.until('ended', body.id, allEnded(1));
-    expect(ended.things[0]?.stays).toBe(`Other ${night.name} has read it in the store itself, and would lose it`);
+    expect(ended.things[0]?.trouble).toBe(
+      `A.mov was not moved: Other ${night.name} has read it in the store itself, and would lose it`,
+    );
     expect(await lies()).toContain('A.mov');
   });
 });

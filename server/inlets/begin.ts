@@ -14,6 +14,7 @@ import { recipe as recipeRow } from '../db/entities/recipes.ts';
 import { clipsToRun, planAndClash, takenBy, type ClipToRun, type PlannedClip } from '../runs/plans.ts';
 import { addToRun, queueRun, writeRun, type RunToStart, type WrittenRun } from '../runs/service.ts';
 import type { Stores } from '../stores/stores.ts';
+import { earlierVersions, type EarlierVersions } from './earlierVersions.ts';
 import type { ComingNames } from './comingNames.ts';
 
 /** What an inlet's runs are begun with. */
@@ -162,8 +163,17 @@ export async function beginMaking(
   const { go, waits, answered } = sortByFindings(all, inlet.definition);
   await decide({ db }, inlet.production, answered, 'as it is', `by the inlet ${inlet.definition.name}`);
   const begun: Begun = { runs: [], problems: [], waits };
+  const earlier = await earlierVersions(
+    db,
+    inlet.id,
+    go.map(({ id }) => id),
+  );
   const prepared = await Promise.all(
-    recipes.map(async (one, index) => ({ one, index, planned: await plan(beginning, one, go, begun) })),
+    recipes.map(async (one, index) => ({
+      one,
+      index,
+      planned: await plan(beginning, one, { clips: go, earlier }, begun),
+    })),
   );
   const written = new Map<number, WrittenRun>();
   await db.transaction(async (tx) => {
@@ -208,11 +218,11 @@ function runOf(
 async function plan(
   beginning: Beginning,
   { recipe, from }: InletRecipe,
-  clips: readonly ClipToRun[],
+  { clips, earlier }: { clips: readonly ClipToRun[]; earlier: EarlierVersions },
   begun: Begun,
 ): Promise<PlannedClip[]> {
   const { planned } = planAndClash(takenBy(clips, recipe), recipe);
-  const taken = await namesOfOthers(beginning, planned, { store: from.store, folder: from.folder });
+  const taken = await namesOfOthers(beginning, planned, earlier, { store: from.store, folder: from.folder });
   return planned.flatMap((one) => {
     const { clip, plan: made } = one;
     const problem = made.ok
@@ -238,6 +248,7 @@ function nameTaken(path: string): Problem {
 async function namesOfOthers(
   { db, stores, coming }: Beginning,
   planned: readonly PlannedClip[],
+  earlier: EarlierVersions,
   own: OutputPlace,
 ): Promise<Set<string>> {
   const outputs = planned.flatMap(({ clip, plan: made }) =>
@@ -249,11 +260,13 @@ async function namesOfOthers(
     const paths = [...clipOf.keys()];
     const store = await stores.get(place.store);
     const lies = store ? await takenAmong({ root: store.path, folder: place.folder }, paths) : [];
-    for (const { path, clip } of await madeAt(db, place, lies)) if (clipOf.get(path) !== clip) others.add(path);
+    const isOther = (clip: string | undefined, first: string): boolean =>
+      clip !== first && !(clip !== undefined && earlier.get(clip)?.has(first));
+    for (const { path, clip } of await madeAt(db, place, lies)) if (isOther(clipOf.get(path), clip)) others.add(path);
     for (const [path, clip] of clipOf) {
       const first = coming.clipOf(place, path);
       if (first === undefined) coming.add(place, path, clip);
-      else if (first !== clip) others.add(path);
+      else if (isOther(clip, first)) others.add(path);
     }
   }
   return others;

@@ -3,25 +3,24 @@ import type { PartEnd } from '@relay/core/inlet/ending';
 import type { ReceiptOutput, ReceiptPart } from '@relay/core/inlet/receipt';
 import type { Problem } from '@relay/core/result';
 import type { DataSource } from 'typeorm';
-import type { InletThingRow, MovingThing } from '../db/entities/inlets.ts';
+import type { InletThingRow } from '../db/entities/inlets.ts';
 import { lookOfOutput } from '../runs/queries.ts';
 import { ofThing } from './queries.ts';
 
 /** Things of which nothing is under way any more, and how their parts ended. */
 
-/** Things that are ended together. */
+/** Things that are ended together, whichever: those that still wait for something must not keep the others back. */
 const most = 50;
 
 export interface EndedThing extends Pick<
   InletThingRow,
-  'id' | 'place' | 'key' | 'kind' | 'lies' | 'names' | 'problems' | 'known'
+  'id' | 'place' | 'key' | 'kind' | 'lies' | 'names' | 'problems' | 'moving'
 > {
-  moving: MovingThing | null;
   /** Its files as they arrived, those that are played first known by their contents. */
   files: { path: string; sampled: string | null }[];
 }
 
-const columns = `t.id, t.place, t.key, t.kind, t.lies, t.names, t.problems, t.known, t.moving,
+const columns = `t.id, t.place, t.key, t.kind, t.lies, t.names, t.problems, t.moving,
   coalesce(
     (
       SELECT jsonb_agg(
@@ -45,7 +44,7 @@ export async function thingsToEnd(db: DataSource, inlet: string): Promise<EndedT
     `SELECT ${columns}
      FROM inlet_thing t
      WHERE t.inlet_id = $1 AND t.ended_at IS NULL AND ${isStill}
-     ORDER BY t.taken_at
+     ORDER BY random()
      LIMIT ${most}`,
     [inlet],
   );

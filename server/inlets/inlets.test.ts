@@ -154,8 +154,8 @@ describe('an inlet', () => {
     await night.drop(1, 'A.mov');
     await night.until('made', body.id, (now) => proved(now) === 1);
     await night.drop(2, 'A.mov');
-    await night.until('again', body.id, (now) => now.things.length === 2 && now.underWay === 0);
-    expect((await night.inlet(body.id)).things.map(({ legs, left }) => [legs, left])).toEqual([
+    const again = await night.until('again', body.id, (now) => proved(now) === 2);
+    expect(again.things.map(({ legs, left }) => [legs, left])).toEqual([
       [{ proved: 1 }, []],
       [{ proved: 1 }, []],
     ]);

@@ -1,9 +1,7 @@
 import { under } from '@relay/core/naming/under';
-import { diskProblem } from '@relay/work/disk/diskProblem';
 import type { Place } from '@relay/work/disk/held';
-import type { Store } from '@relay/work/disk/store';
-import { folderFreeFor, moveTo } from '@relay/work/disk/moved';
-import { NameTaken, takenAmong } from '@relay/work/disk/place';
+import { folderFreeFor, moveAll } from '@relay/work/disk/moved';
+import { isThere, type Store } from '@relay/work/disk/store';
 import { In, type DataSource, type EntityManager } from 'typeorm';
 import { inletThing, type MovingThing } from '../db/entities/inlets.ts';
 
@@ -14,9 +12,8 @@ export interface InletFolder {
   inlet: string;
   /** Its key among the inlet's places. */
   place: string;
-  store: string;
+  store: Store;
   folder: string;
-  root: Place;
 }
 
 /** The folder of an inlet that a thing was taken up in. */
@@ -26,8 +23,11 @@ export async function folderOfPlace(
 ): Promise<InletFolder> {
   const [id = '', folder = ''] = JSON.parse(place) as string[];
   const store = await storeOf(id);
-  return { inlet, place, store: store.id, folder, root: { root: store.path, folder } };
+  return { inlet, place, store, folder };
 }
+
+/** An inlet's folder as places lie below it. */
+export const rootOf = ({ store, folder }: InletFolder): Place => ({ root: store.path, folder });
 
 /** Things that lie in one folder and are moved as one: their ids, and their files' paths as they arrived. */
 export interface Movable {
@@ -41,7 +41,7 @@ export async function hindrance(
   db: DataSource,
   at: InletFolder,
   { paths, lies }: Movable,
-): Promise<{ waits: true } | { stays: string } | null> {
+): Promise<{ why: string } | 'waits' | null> {
   const root = under(at.folder, lies);
   const [busy] = await db.query<{ busy: boolean }[]>(
     `SELECT EXISTS (
@@ -54,19 +54,19 @@ export async function hindrance(
          )
        )
      ) AS busy`,
-    [at.store, root, paths],
+    [at.store.id, root, paths],
   );
-  if (busy?.busy) return { waits: true };
+  if (busy?.busy) return 'waits';
   const [other] = await db.query<{ production: string; root: string }[]>(
     `SELECT production.name AS production, clip.root
      FROM clip
      JOIN production ON production.id = clip.production_id
      WHERE clip.store_id = $1 AND clip.root <> $2 AND concat_ws('/', nullif(clip.root, ''), clip.path) = ANY($3)
      LIMIT 1`,
-    [at.store, root, paths.map((path) => under(root, path))],
+    [at.store.id, root, paths.map((path) => under(root, path))],
   );
   if (!other) return null;
-  return { stays: `${other.production} has read it in ${other.root || 'the store itself'}, and would lose it` };
+  return { why: `${other.production} has read it in ${other.root || 'the store itself'}, and would lose it` };
 }
 
 /** Whether the production knows other clips by the paths that things would have in a folder of the inlet. */
@@ -78,7 +78,7 @@ export async function isKnownIn(
 ): Promise<boolean> {
   const [row] = await db.query<{ known: boolean }[]>(
     'SELECT EXISTS (SELECT 1 FROM clip WHERE store_id = $1 AND root = $2 AND path = ANY($3)) AS known',
-    [at.store, under(at.folder, folder), paths],
+    [at.store.id, under(at.folder, folder), paths],
   );
   return row?.known ?? false;
 }
@@ -91,7 +91,7 @@ export async function intendMove(
   { names, wanted }: { names: string[]; wanted: string },
 ): Promise<MovingThing> {
   for (let turn = 1; ; turn += 1) {
-    const free = await folderFreeFor(at.root, wanted, names, turn);
+    const free = await folderFreeFor(rootOf(at), wanted, names, turn);
     turn = free.turn;
     // A clip that lay there once keeps its place in the production, although its file is gone.
     const [row] = await db.query<{ taken: boolean }[]>(
@@ -106,31 +106,28 @@ export async function intendMove(
 }
 
 /**
- * Makes a move that is written down, also one that was broken off in the middle. Answers where the things lie then, and
- * why not all of it could be moved, if so.
+ * Makes a move that is written down, also one that was broken off in the middle: all of it or nothing.
+ * @throws what keeps it from being made: everything lies where it did, and no move is written down any more
  */
 export async function carryOut(
   db: DataSource,
   at: InletFolder,
   { ids, paths }: Movable,
   { from, to, names }: MovingThing,
-): Promise<{ lies: string; stays: string | null }> {
-  for (const name of names) {
-    try {
-      await moveTo(at.root, under(from, name), under(to, name));
-    } catch (error) {
-      if ((error as NodeJS.ErrnoException).code === 'ENOENT') continue;
-      // It went there before this process began; else somebody else has the name.
-      const gone = (await takenAmong(at.root, [under(from, name)])).length === 0;
-      if (error instanceof NameTaken && gone) continue;
-      const { what } = diskProblem(error, under(from, name));
-      await db.manager.update(inletThing, { id: In([...ids]) }, { moving: null });
-      return { lies: from, stays: what };
-    }
+): Promise<void> {
+  // What is not mounted has none of the names, and keeps what is written down for when it is.
+  if (!(await isThere(at.store))) throw new StoreAway(`${at.store.name} is not there`);
+  try {
+    await moveAll(rootOf(at), names, { from, to });
+  } catch (error) {
+    await db.manager.update(inletThing, { id: In([...ids]) }, { moving: null });
+    throw error;
   }
   await db.transaction((tx) => follow(tx, at, { ids, paths, lies: from }, { to, names }));
-  return { lies: to, stays: null };
 }
+
+/** Thrown where a move's store is not there: it is made when that is back. */
+export class StoreAway extends Error {}
 
 /** Has everything that is known of originals say where they lie now. Their own paths stay: the folder is another. */
 async function follow(
@@ -140,7 +137,7 @@ async function follow(
   { to, names }: Pick<MovingThing, 'to' | 'names'>,
 ): Promise<void> {
   await tx.query('UPDATE clip SET root = $4 WHERE store_id = $1 AND root = $2 AND path = ANY($3)', [
-    at.store,
+    at.store.id,
     under(at.folder, lies),
     paths,
     under(at.folder, to),

@@ -114,9 +114,8 @@ export class FollowedFolder {
   /** What its things' end asks of it. */
   get followed(): Followed {
     const { place, inlet, follower, known } = this;
-    const root = { root: place.store.path, folder: place.folder };
     return {
-      at: { inlet: inlet.id, place: place.key, store: place.store.id, folder: place.folder, root },
+      at: { inlet: inlet.id, place: place.key, store: place.store, folder: place.folder },
       namesOf: (thing, paths) => namesOf(asItLies(thing, paths), paths, follower),
       isArriving: (thing, paths) => {
         const waiting = [...follower.waitingPaths, ...[...this.toRead, ...this.inHand].flatMap(pathsOf)];

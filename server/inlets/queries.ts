@@ -65,7 +65,7 @@ interface ThingRow extends Omit<InletThing, 'takenAt' | 'bytes' | 'ended'> {
 async function things(db: DataSource, inlet: string): Promise<InletThing[]> {
   const rows = await db.query<ThingRow[]>(
     `SELECT t.id, t.key, t.files, t.size_bytes AS bytes, t.taken_at AS "takenAt", cardinality(t.clips) AS clips,
-       t.known, t.waits, t.problems AS left, t.stays, t.ended AS end, t.ended_at AS "endedAt", t.lies,
+       t.known, t.waits, t.problems AS left, t.trouble, t.ended AS end, t.ended_at AS "endedAt", t.lies,
        coalesce(
          (
            SELECT jsonb_object_agg(state, n)

@@ -1,9 +1,10 @@
-import type { DataSource } from 'typeorm';
+import { diskProblem } from '@relay/work/disk/diskProblem';
+import { QueryFailedError, type DataSource } from 'typeorm';
 import { storeOr404 } from '../context.ts';
 import { notThere, Refused } from '../http.ts';
 import type { Stores } from '../stores/stores.ts';
 import { inOneFolder, thingById, type EndedThing } from './endedThings.ts';
-import { carryOut, folderOfPlace, isKnownIn, type Movable } from './moveThings.ts';
+import { carryOut, folderOfPlace, isKnownIn, StoreAway, type Movable } from './moveThings.ts';
 
 /**
  * Has what was left of a thing looked at again: nothing of it is remembered, so that its keeper finds it new, where it
@@ -47,10 +48,11 @@ async function moveBack(db: DataSource, stores: Stores, thing: EndedThing & { in
       what: `${thing.key} cannot be moved back: the production knows another of the name there`,
       remedy: 'Give it another name, and put it into the inlet by hand',
     });
-  const { stays } = await carryOut(db, at, movable, { from: thing.lies, to: '', names: thing.names });
-  if (stays !== null)
+  await carryOut(db, at, movable, { from: thing.lies, to: '', names: thing.names }).catch((error: unknown) => {
+    if (error instanceof QueryFailedError) throw error;
     throw new Refused(409, {
-      what: `${thing.key} cannot be moved back: ${stays}`,
-      remedy: 'Move away what lies there now, then try again',
+      what: `${thing.key} cannot be moved back: ${error instanceof StoreAway ? error.message : diskProblem(error, thing.key).what}`,
+      remedy: 'See what lies there now, then try again',
     });
+  });
 }

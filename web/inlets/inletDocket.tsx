@@ -153,7 +153,7 @@ function Thing({ production, thing }: { production: string; thing: InletThing })
       <span className="text-dim">{sayThing(thing)}</span>
       {Object.keys(thing.legs).length > 0 && <Shares legs={thing.legs} />}
       {thing.ended && <p className="text-dim">{sayEnd(thing.ended)}</p>}
-      {thing.stays !== null && <LevelNote level="note">Stays where it is: {thing.stays}.</LevelNote>}
+      {thing.trouble !== null && <LevelNote>{thing.trouble}.</LevelNote>}
       {thing.runs.map(({ id, name }) => (
         <Link key={id} to={`/p/${production}/runs/${id}`} className="w-fit underline underline-offset-4">
           {name}

@@ -104,7 +104,7 @@ const receiptChoices = [
 ] as const;
 
 function After({ says: { after }, say }: Part) {
-  const chosen = receiptChoices.findIndex(({ receipts }) => receipts.join() === after.receipts.join());
+  const chosen = receiptChoices.findIndex(({ receipts }) => receipts.join() === [...after.receipts].sort().join());
   return (
     <div className="grid grid-cols-2 gap-3">
       <Field label="Originals that are dealt with">

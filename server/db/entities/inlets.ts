@@ -77,7 +77,7 @@ export interface InletThingRow {
   /** Written down before it is moved, so that a move that was broken off is found again. */
   moving: MovingThing | null;
   /** Why it was not moved, or told of beside, although it should be. */
-  stays: string | null;
+  trouble: string | null;
   takenAt: Date;
 }
 
@@ -104,7 +104,7 @@ export const inletThing = new EntitySchema<InletThingRow>({
     lies: { ...text(), default: '' },
     names: { type: 'text', array: true, default: '{}' },
     moving: json(true),
-    stays: text(true),
+    trouble: text(true),
     takenAt: { ...now, name: 'taken_at' },
   },
 });

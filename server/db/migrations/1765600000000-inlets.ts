@@ -36,7 +36,7 @@ export class Inlets1765600000000 implements MigrationInterface {
         lies text NOT NULL DEFAULT '',
         names text[] NOT NULL DEFAULT '{}',
         moving jsonb,
-        stays text,
+        trouble text,
         taken_at timestamptz NOT NULL DEFAULT now()
       );
       CREATE INDEX inlet_thing_taken ON inlet_thing (inlet_id, taken_at DESC);
