@@ -15,7 +15,7 @@ import { Refused } from '../http.ts';
 import { tell } from '../live/notify.ts';
 import { arrivalQueue } from '../queue/boss.ts';
 import { realPathOf, type Place } from '@relay/work/disk/held';
-import { isThere, type Store } from '@relay/work/disk/store';
+import { isThere, placeIn, type Store } from '@relay/work/disk/store';
 import type { Stores } from '../stores/stores.ts';
 import { cardBytes, lookAtCard, type Card } from '@relay/work/custody/card';
 import { note, rollAnswer } from './rolls.ts';
@@ -25,13 +25,13 @@ import { note, rollAnswer } from './rolls.ts';
  * through at the desk.
  */
 
-function placeIn(store: Store, folder: string): Place {
+function checkedPlace(store: Store, folder: string): Place {
   if (folder !== '' && placeProblem(folder))
     throw new Refused(400, {
       what: `${folder} leads out of ${store.name}`,
       remedy: 'Choose a folder inside the store',
     });
-  return { root: store.path, folder };
+  return placeIn(store, folder);
 }
 
 function cardAt(place: Place): Promise<Card> {
@@ -50,7 +50,7 @@ export async function cardAnswer(
   storeId: string,
   folder: string,
 ): Promise<CardAnswer> {
-  const place = placeIn(await storeOr404({ stores }, storeId), folder);
+  const place = checkedPlace(await storeOr404({ stores }, storeId), folder);
   const card = await cardAt(place);
   const rolls = await db.query<{ name: string; files: CardFile[] }[]>(
     'SELECT name, card_files AS files FROM roll WHERE production_id = $1',
@@ -90,7 +90,7 @@ export async function beginRoll(
   production: string,
   wanted: z.output<typeof newRoll>,
 ): Promise<RollAnswer | null> {
-  const card = placeIn(await storeOr404({ stores }, wanted.card.store), wanted.card.folder);
+  const card = checkedPlace(await storeOr404({ stores }, wanted.card.store), wanted.card.folder);
   const found = await cardAt(card);
   if (found.files.length === 0)
     throw new Refused(400, {
@@ -171,7 +171,7 @@ async function seeTargets(
         what: `${store.name} is not there: what lies at ${store.path} is not this store`,
         remedy: 'Mount it, or choose another',
       });
-    const place = placeIn(store, target.folder);
+    const place = checkedPlace(store, target.folder);
     if (`${await realPathOf(place)}/`.startsWith(`${await realPathOf(card)}/`))
       throw new Refused(400, {
         what: 'A copy would lie on the card itself',

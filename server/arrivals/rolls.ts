@@ -13,7 +13,7 @@ import { verifyFolder } from '@relay/work/custody/verify';
 import { refreshClips } from '../clips/refresh.ts';
 import { patiently } from '../db/dataSource.ts';
 import { tell } from '../live/notify.ts';
-import { isThere } from '@relay/work/disk/store';
+import { isThere, placeIn } from '@relay/work/disk/store';
 import type { Stores } from '../stores/stores.ts';
 import { arrive, type ArrivalProgress, type ArrivalResult } from '@relay/work/arrive/arrive';
 import { beating } from '@relay/work/heart';
@@ -134,7 +134,7 @@ async function bringIn(
     onProgress,
     destinations: known.map((store, index) => ({
       store: store.name,
-      at: { root: store.path, folder: copies[index]?.folder ?? '' },
+      at: placeIn(store, copies[index]?.folder ?? ''),
       there: () => isThere(store),
     })),
   });
@@ -242,7 +242,7 @@ export async function carryOutVerification(db: DataSource, stores: Stores, copyI
     if (!store) throw new Error('its store is no longer known');
     if (!(await isThere(store))) throw new Error(`${store.name} is not there`);
     disk = await diskOf(under(store.path, copy.folder));
-    const result = await verifyFolder({ root: store.path, folder: copy.folder });
+    const result = await verifyFolder(placeIn(store, copy.folder));
     const doubted = [...result.doubts.map(({ file, why }) => ({ path: file, why })), ...result.unread];
     found = {
       verified: result.verified,
@@ -407,7 +407,7 @@ export async function rollAnswer(db: DataSource, stores: Stores, id: string): Pr
   const generations: RollAnswer['generations'] = [];
   for (const copy of line.copies) {
     const store = await stores.get(copy.store);
-    const history = store ? await readHistory({ root: store.path, folder: copy.folder }).catch(() => null) : null;
+    const history = store ? await readHistory(placeIn(store, copy.folder)).catch(() => null) : null;
     for (const { file, manifest, doubt } of history?.generations ?? []) {
       generations.push({
         copy: copy.storeName,

@@ -5,7 +5,7 @@ import { placesNamed, withPlaces } from '@relay/core/recipe/places';
 import type { OutputPlace } from '@relay/core/recipe/recipe';
 import { In, type DataSource, type EntityManager } from 'typeorm';
 import { holding } from '@relay/work/disk/held';
-import type { Store } from '@relay/work/disk/store';
+import { placeIn, type Store } from '@relay/work/disk/store';
 import { storeOr404, writableStore } from '../context.ts';
 import { inlet, type InletRow } from '../db/entities/inlets.ts';
 import { recipe } from '../db/entities/recipes.ts';
@@ -129,7 +129,7 @@ async function refuseWhatCannotBe(
 /** Makes the folder that is to be watched, where it is not there and may be made. */
 async function layOut(store: Store, folder: string): Promise<void> {
   try {
-    await holding(async (held) => held.folder(store.path, folder, !store.readOnly));
+    await holding(async (held) => held.folder(placeIn(store, folder), '', !store.readOnly));
   } catch (error) {
     const { code, message } = error as NodeJS.ErrnoException;
     throw new Refused(404, {

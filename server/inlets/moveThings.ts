@@ -1,7 +1,7 @@
 import { under } from '@relay/core/naming/under';
 import type { Place } from '@relay/work/disk/held';
 import { folderFreeFor, moveAll } from '@relay/work/disk/moved';
-import { isThere, type Store } from '@relay/work/disk/store';
+import { isThere, placeIn, type Store } from '@relay/work/disk/store';
 import { In, type DataSource, type EntityManager } from 'typeorm';
 import { inletThing, type MovingThing } from '../db/entities/inlets.ts';
 
@@ -27,7 +27,7 @@ export async function folderOfPlace(
 }
 
 /** An inlet's folder as places lie below it. */
-export const rootOf = ({ store, folder }: InletFolder): Place => ({ root: store.path, folder });
+export const rootOf = ({ store, folder }: InletFolder): Place => placeIn(store, folder);
 
 /** Things that lie in one folder and are moved as one: their ids, and their files' paths as they arrived. */
 export interface Movable {

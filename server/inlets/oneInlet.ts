@@ -5,7 +5,7 @@ import { sayWaiting } from '@relay/core/inlet/ready';
 import { under } from '@relay/core/naming/under';
 import type { Problem } from '@relay/core/result';
 import { mountOf, mountsNow, tellsOfChanges } from '@relay/work/disk/mounts';
-import { isThere, type Store } from '@relay/work/disk/store';
+import { isThere, placeIn, type Store } from '@relay/work/disk/store';
 import { Follower, type Look, type Ready } from '@relay/work/watch/follower';
 import { isStillArriving, namesOf } from '@relay/work/watch/moving';
 import { pausing } from '@relay/work/watch/pausing';
@@ -81,7 +81,7 @@ export class FollowedFolder {
     this.known = known;
     const { quietSeconds, partner } = inlet.definition;
     this.follower = new Follower({
-      root: { root: place.store.path, folder: place.folder },
+      root: placeIn(place.store, place.folder),
       rules: { quietMs: quietSeconds * 1000, partner },
       passes: (path) => inlet.definition.after.originals === 'move' && isMovedFolder(path),
       events,
@@ -253,7 +253,7 @@ export class FollowedFolder {
     const { db, boss, cacheFolder } = tools;
     const found = await findOut(lot, {
       ...{ db, boss, cacheFolder, known, definition: inlet.definition },
-      root: { root: place.store.path, folder: place.folder },
+      root: placeIn(place.store, place.folder),
       work: {
         productionId: inlet.productionId,
         storeId: place.store.id,

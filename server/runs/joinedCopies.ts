@@ -14,6 +14,7 @@ import { tell } from '../live/notify.ts';
 import { diskProblem } from '@relay/work/disk/diskProblem';
 import { hashFile, hashOutput, outputBytes } from '@relay/work/disk/hash';
 import { holding, pathOf } from '@relay/work/disk/held';
+import { placeIn } from '@relay/work/disk/store';
 import {
   discard,
   discardLeftovers,
@@ -176,7 +177,7 @@ async function makeJoinedCopy(
   return holding(async (held) => {
     let part: Part | null = null;
     try {
-      const root = { root: store.path, folder };
+      const root = placeIn(store, folder);
       const paths = await Promise.all(plan.parts.map(({ path }) => held.file(root, path)));
       for (const [index, path] of paths.entries()) {
         const name = plan.parts[index]?.path ?? '';

@@ -2,7 +2,7 @@ import type { LegPlan } from '@relay/core/recipe/legPlan';
 import { byPlace, samePlace } from '@relay/core/recipe/places';
 import type { OutputPlace } from '@relay/core/recipe/recipe';
 import type { Root } from '@relay/work/disk/held';
-import type { Store } from '@relay/work/disk/store';
+import { placeIn, type Store } from '@relay/work/disk/store';
 import type { OutRoots } from '@relay/work/leg/outputPlace';
 import type { Stores } from '../stores/stores.ts';
 
@@ -33,7 +33,7 @@ export async function rootsHere(
     if (!store) throw new UnknownStore(id);
     return store;
   };
-  const rootAt = ({ store, folder }: OutputPlace): Root => ({ root: storeOf(store).path, folder });
+  const rootAt = ({ store, folder }: OutputPlace): Root => placeIn(storeOf(store), folder);
   const own = { store: outStore, folder: outFolder };
   const used = byPlace(plan.outputs, own).map(({ place }) => place);
   return {

@@ -2,7 +2,7 @@ import type { OutputPlace } from '@relay/core/recipe/recipe';
 import type { RelinkRow } from '@relay/core/relink/sheet';
 import type { DataSource } from 'typeorm';
 import { holding } from '@relay/work/disk/held';
-import { isThere } from '@relay/work/disk/store';
+import { isThere, placeIn } from '@relay/work/disk/store';
 import type { Stores } from '../stores/stores.ts';
 import { mergeIntoSheet } from '@relay/work/leg/sheet';
 
@@ -84,7 +84,7 @@ export class SheetKeeper {
       await tx.query('SELECT pg_advisory_xact_lock(hashtext($1))', [`relink ${storeId} ${folder}`]);
       const rows = await relinkRows(this.db, { store: storeId, folder });
       if (rows.length === 0) return;
-      await holding(async (held) => mergeIntoSheet(await held.folder(store.path, folder, true), rows));
+      await holding(async (held) => mergeIntoSheet(await held.folder(placeIn(store, folder), '', true), rows));
     });
   }
 

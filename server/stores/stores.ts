@@ -2,7 +2,8 @@ import { mkdir, readdir, readFile } from 'node:fs/promises';
 import { basename, dirname } from 'node:path';
 import { diskProblem } from '@relay/work/disk/diskProblem';
 import { writeWhole } from '@relay/work/disk/place';
-import { markAs, markOf, type Store } from '@relay/work/disk/store';
+import { markOf } from '@relay/work/disk/mark';
+import { markAs, type Store } from '@relay/work/disk/store';
 import { z } from 'zod';
 import { Refused } from '../http.ts';
 

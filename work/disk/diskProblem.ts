@@ -23,6 +23,7 @@ export function diskProblem(error: unknown, at: string): Problem {
       what: `${path} may not be written (${code})`,
       remedy: 'Give Brisk Relay the right to write there, or choose another store',
     };
+  if (code === 'RELAY_STORE_AWAY') return { what: message, remedy: 'Mount it, then retry' };
   if (code === 'RELAY_NOT_AS_IT_SHOULD')
     return { what: message, remedy: 'Put a real folder in its place, or choose another' };
   if (code === 'ENAMETOOLONG')

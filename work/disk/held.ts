@@ -2,6 +2,7 @@ import { constants } from 'node:fs';
 import { lchown, lstat, mkdir, open, realpath, stat, type FileHandle } from 'node:fs/promises';
 import { folderAndName, OutOfPlace, under } from '@relay/core/naming/under';
 import { letGo, pin } from '@relay/media/process/pinned';
+import { markOf } from './mark.ts';
 
 /**
  * Users' folders and files, each opened once and held for one piece of work. Every folder on the way is opened relative
@@ -18,6 +19,11 @@ export class NotAsItShould extends Error {
   readonly code = 'RELAY_NOT_AS_IT_SHOULD';
 }
 
+/** Thrown where something is to be made in a store and what lies at its path is not that store any more. */
+export class StoreAway extends Error {
+  readonly code = 'RELAY_STORE_AWAY';
+}
+
 /**
  * A folder that places lie below: `root` as the site's own settings (or the command line) name it, where links are
  * followed on the way, and `folder` below it, where none are.
@@ -25,6 +31,11 @@ export class NotAsItShould extends Error {
 export interface Place {
   root: string;
   folder: string;
+  /**
+   * The store that the root is marked as, where it is: no folder is made in a root without that mark. It is looked for
+   * in the very folder that is opened, so that a share that goes away in between is not taken for its empty folder.
+   */
+  store?: string;
 }
 
 /** A place, or a root alone. */
@@ -48,23 +59,26 @@ export class Held {
 
   /**
    * A folder below `root`, as the path of its descriptor. A root may itself be a held folder.
-   * @throws OutOfPlace, NotAsItShould, or the system's error, ENOENT among them
+   * @throws OutOfPlace, NotAsItShould, StoreAway, or the system's error, ENOENT among them
    */
   folder(root: Root, relative: string, make = false): Promise<string> {
-    if (typeof root !== 'string') return this.folder(root.root, under(root.folder, relative), make);
-    const key = `${make ? 'make' : 'there'} ${root}\0${relative}`;
+    const place =
+      typeof root === 'string' ? { root, folder: relative } : { ...root, folder: under(root.folder, relative) };
+    const key = `${make ? 'make' : 'there'} ${place.root}\0${place.folder}`;
     const known = this.folders.get(key);
     if (known) return known;
-    const opening = this.openFolder(root, relative, make);
+    const opening = this.openFolder(place, make);
     this.folders.set(key, opening);
     opening.catch(() => this.folders.delete(key));
     return opening;
   }
 
-  private async openFolder(root: string, relative: string, make: boolean): Promise<string> {
+  private async openFolder({ root, folder: relative, store }: Place, make: boolean): Promise<string> {
     const shown = under(root, relative);
     let at = await open(root, O_PATH | O_DIRECTORY);
     try {
+      if (make && store !== undefined && (await markOf(`/proc/self/fd/${at.fd}`)) !== store)
+        throw new StoreAway(`${root} is not its store any more: it was unmounted, or exchanged`);
       for (const name of relative === '' ? [] : relative.split('/')) {
         const next = await inside(at, name, make, shown);
         await at.close();

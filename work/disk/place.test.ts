@@ -4,7 +4,8 @@ import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { call, scratchFolder } from '../../testing/commands.ts';
 import { hashFile } from './hash.ts';
-import { holding, NotAsItShould } from './held.ts';
+import { diskProblem } from './diskProblem.ts';
+import { holding, NotAsItShould, StoreAway } from './held.ts';
 import { pause } from '../../testing/site.ts';
 import {
   discard,
@@ -25,6 +26,7 @@ import {
   writeWhole,
   type Part,
 } from './place.ts';
+import { markAs, placeIn } from './store.ts';
 import { filesBelow } from './walk.ts';
 
 /** A finished part with a text in it, its folder made. */
@@ -161,6 +163,26 @@ describe('places', () => {
     await discardAbandoned(folder, (owner) => owner === 'cli.host.1.0');
     expect((await readdir(join(folder, 'a'))).length).toBe(2);
     expect(await exists(mine.place)).toBe(false);
+  });
+
+  it('nothing is made in the empty folder that a marked store leaves where it was unmounted', async () => {
+    const folder = await scratchFolder();
+    const at = join(folder, 'shuttle');
+    await mkdir(at);
+    expect(await markAs(at, 'shuttle')).toBe(true);
+    const place = placeIn({ id: 'shuttle', name: 'Shuttle', path: at, marked: true }, 'out');
+    await holding((held) => held.folder(place, 'proxy', true));
+    expect(await readdir(join(at, 'out'))).toEqual(['proxy']);
+    await rename(at, join(folder, 'away'));
+    await mkdir(at);
+    const making = holding((held) => held.place(place, 'proxy/C001.mov', true));
+    await expect(making).rejects.toThrow(StoreAway);
+    expect(diskProblem(await making.catch((error: unknown) => error), 'C001.mov').what).toContain('is not its store');
+    expect(await readdir(at)).toEqual([]);
+    // Another store in its place is as little it.
+    await markAs(at, 'estuary');
+    await expect(holding((held) => held.folder(place, '', true))).rejects.toThrow(StoreAway);
+    expect(await readdir(at)).toEqual(['.relay-store']);
   });
 
   it("nothing is removed but by a temporary name, never deeper than a set's own files, and nothing outside", async () => {

@@ -1,8 +1,8 @@
-import { opendir, stat, statfs, writeFile } from 'node:fs/promises';
+import { opendir, stat, statfs } from 'node:fs/promises';
 import type { MemberSystem } from '@relay/core/naming/systemPath';
 import { under } from '@relay/core/naming/under';
-import { asItsFolder, type Held, holding } from './held.ts';
-import { readText } from './place.ts';
+import { asItsFolder, type Held, holding, type Place } from './held.ts';
+import { markOf, writeMark } from './mark.ts';
 
 /** A disk or folder that Brisk Relay may use. */
 export interface Store {
@@ -20,24 +20,10 @@ export interface Store {
   elsewhere?: Partial<Record<MemberSystem, string>>;
 }
 
-const markName = '.relay-store';
-/** Bytes that a mark has at most: a store's id and a line's end. */
-const mostMark = 1_000;
-
-/** Which store a folder is marked as; null where it is not. */
-export async function markOf(path: string): Promise<string | null> {
-  return readText(under(path, markName), mostMark).then(
-    (text) => text.trim(),
-    () => null,
-  );
-}
-
 /** Marks a folder as a store, where it may be written to; whether it is marked now. */
 export async function markAs(path: string, id: string): Promise<boolean> {
-  const mark = under(path, markName);
   try {
-    await writeFile(mark, `${id}\n`, { flag: 'wx' });
-    await asItsFolder(mark, path);
+    await asItsFolder(await writeMark(path, id), path);
     return true;
   } catch {
     return false;
@@ -51,6 +37,11 @@ export async function isThere(store: Store): Promise<boolean> {
     (facts) => facts.isDirectory(),
     () => false,
   );
+}
+
+/** A folder of a store: nothing is made in it while something else lies at the store's path. */
+export function placeIn({ id, path, marked }: Store, folder: string): Place {
+  return { root: path, folder, ...(marked ? { store: id } : {}) };
 }
 
 /** Bytes free and in all on a store's disk; null when it is not there. */
