@@ -99,7 +99,7 @@ function mostOften(values: readonly number[]): number {
 }
 
 /** Bits in each second of the clip; the last, shorter one is brought to a whole second. */
-function ratePerSecond(packets: readonly Packet[], rate: Rational): number[] {
+export function ratePerSecond(packets: readonly Packet[], rate: Rational): number[] {
   const first = packets.reduce((a, packet) => Math.min(a, packet.seconds), Infinity);
   const last = packets.reduce((a, packet) => Math.max(a, packet.seconds), -Infinity) + rate.den / rate.num;
   const bins = new Array<number>(Math.max(1, Math.ceil(last - first - 1e-6))).fill(0);

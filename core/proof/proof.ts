@@ -6,6 +6,7 @@ import { timeReference } from '../recipe/timeReference.ts';
 import { wrappers } from '../recipe/wrappers.ts';
 import type { OutputPlan } from '../recipe/legPlan.ts';
 import { formatRaster } from '../shape/raster.ts';
+import { rateAsked } from '../size/asked.ts';
 import { formatRate } from '../time/rate.ts';
 import { equal, formatFraction, toNumber } from '../time/rational.ts';
 
@@ -140,10 +141,15 @@ function colourTags({ video: { colour } }: OutputPlan, video: ClipDescription['v
   ];
 }
 
-function sizeAsked({ rate }: OutputPlan, { sizeBytes }: ClipDescription): Comparison[] {
-  const most = rate?.wholeBytes;
-  if (!most) return [];
-  return [{ name: 'size', planned: `${most} bytes at most`, found: `${sizeBytes} bytes`, holds: sizeBytes <= most }];
+function sizeAsked(plan: OutputPlan, found: ClipDescription): Comparison[] {
+  const most = plan.rate?.wholeBytes;
+  const { sizeBytes } = found;
+  return [
+    ...(most
+      ? [{ name: 'size', planned: `${most} bytes at most`, found: `${sizeBytes} bytes`, holds: sizeBytes <= most }]
+      : []),
+    ...rateAsked(plan, found),
+  ];
 }
 
 /** The wrapper, and where sound lies in a Broadcast Wave file when it says that it begins. */

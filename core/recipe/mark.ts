@@ -25,7 +25,7 @@ function steadyJson(value: unknown): string {
  */
 export function planMark(plan: LegPlan, output: OutputPlan): string {
   const { video, sound, codec, wrapper, colour, burn, timecode, reel, rate } = output;
-  const { sizeBytes, modifiedAt, chapters } = plan.original;
+  const { sizeBytes, modifiedAt, chapters, part } = plan.original;
   // The times of frames are the original's, read when it is run: a plan from before and one from after are the same
   // plan.
   const planned = video.map?.kind === 'times' ? { ...video, map: { kind: 'times' } } : video;
@@ -41,7 +41,7 @@ export function planMark(plan: LegPlan, output: OutputPlan): string {
       reel,
       rate,
       pictureStart: plan.pictureStart,
-      original: { sizeBytes, modifiedAt, chapters: chapters.map((one) => one.path) },
+      original: { sizeBytes, modifiedAt, chapters: chapters.map((one) => one.path), part },
     }),
   );
 }

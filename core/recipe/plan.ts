@@ -1,6 +1,7 @@
 import { checkLayout } from '../burn/layout.ts';
 import { planBurn, type BurnFacts, type BurnPlan } from '../burn/plan.ts';
 import { canRun, type Running } from '../burn/running.ts';
+import { correctionsOfPart, partMark } from '../clip/part.ts';
 import type { ClipDescription, StartTimecode } from '../clip/description.ts';
 import type { Chain } from '../colour/chain/chain.ts';
 import { chainProblem } from '../colour/chain/end.ts';
@@ -136,7 +137,7 @@ function pathFacts(
 ): PathFacts {
   return {
     path: clip.path,
-    stem: clip.stem,
+    stem: `${clip.stem}${partMark(clip)}`,
     reel,
     roll: facts.roll ?? rollOf(clip.path, ''),
     day: facts.day === undefined ? dayOfPath(clip.path) : facts.day,
@@ -272,15 +273,16 @@ function clipProblem(clip: ClipDescription, recipe: Recipe, { colour }: ClipCorr
 }
 
 /**
- * The plan of one clip's leg; `facts` are what burn-ins tell beyond the clip's own. Fails for clips that no deliverable
+ * The plan of one clip's leg, or of a part's (`partOfClip`); `facts` are what burn-ins tell beyond the clip's own. Fails for clips that no deliverable
  * of the recipe can be made from.
  */
 export function planLeg(
   clip: ClipDescription,
   recipe: Recipe,
-  corrections: ClipCorrections = {},
+  said: ClipCorrections = {},
   facts: LegFacts = {},
 ): Result<LegPlan> {
+  const corrections = correctionsOfPart(said, clip.part);
   const problem = clipProblem(clip, recipe, corrections);
   if (problem) return { ok: false, problem };
   const outputs: OutputPlan[] = [];
@@ -297,5 +299,12 @@ export function planLeg(
       `${clip.path} has no sound`,
       'Leave it out of the run, or add a deliverable with pictures to the recipe',
     );
-  return ok({ version: 1, original: clip, corrections, pictureStart: clip.video?.start ?? rational(0), outputs });
+  return ok({
+    version: 1,
+    original: clip,
+    corrections,
+    // A part is entered where its pictures begin.
+    pictureStart: clip.part ? rational(0) : (clip.video?.start ?? rational(0)),
+    outputs,
+  });
 }

@@ -35,6 +35,8 @@ export function canBeCut({ original, outputs }: LegPlan): boolean {
     original.video !== null &&
     original.video.rateConstant &&
     original.chapters.length === 0 &&
+    // A part is entered by itself, and short.
+    original.part === undefined &&
     original.cutShort === null &&
     outputs.length > 0 &&
     outputs.every(outputCan)

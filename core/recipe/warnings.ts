@@ -1,4 +1,5 @@
 import type { ClipDescription } from '../clip/description.ts';
+import { rateWarning } from '../size/asked.ts';
 import { estimateOutput } from '../size/estimate.ts';
 import { formatRaster } from '../shape/raster.ts';
 import { formatRate } from '../time/rate.ts';
@@ -75,6 +76,7 @@ export function outputWarnings(original: ClipDescription, output: OutputPlan): s
     shapeWarning(output),
     samplingWarning(output),
     levelWarning(output),
+    rateWarning(output),
     lightWarning(output),
     codec.id === 'av1' ? 'AV1 plays in new players only, and few cutting programs take it' : null,
     wrapperWarnings[wrapper] ?? null,

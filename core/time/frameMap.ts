@@ -1,4 +1,5 @@
-import { toNumber, type Rational } from './rational.ts';
+import { fail, ok, type Result } from '../result.ts';
+import { parseRational, toNumber, type Rational } from './rational.ts';
 
 /**
  * Which frames of the original an output's frames show: exact, both ways, and small however long the clip is. Frames
@@ -222,5 +223,47 @@ export function writeMap(map: FrameMap): string {
       put();
       return `places ${words.join(' ')}`;
     }
+  }
+}
+
+/** Frames of a map of times are no more than these: days of them. */
+const mostPlaces = 50_000_000;
+
+/** Places out of their steps, `+1*40 +2`; null where they are no such. */
+function readPlaces(words: readonly string[]): number[] | null {
+  const places = [0];
+  for (const word of words) {
+    const [, step, count = '1'] = /^\+(\d{1,9})(?:\*(\d{1,9}))?$/.exec(word) ?? [];
+    if (step === undefined || places.length + Number(count) > mostPlaces) return null;
+    for (let n = 0; n < Number(count); n += 1) places.push((places.at(-1) as number) + Number(step));
+  }
+  return places;
+}
+
+/** Reads what {@link writeMap} wrote. */
+export function readMap(text: string): Result<FrameMap> {
+  const [kind = '', ...words] = text.trim().split(/\s+/);
+  const wrong = fail(
+    `${JSON.stringify(text.trim().slice(0, 40))} is no frame map`,
+    'Take the column frame map of a relink sheet: every, hold 4/5, blend 25/24, fields, pulldown-out 3, pulldown-in, places +1*40 +2',
+  );
+  switch (kind) {
+    case 'every':
+    case 'fields':
+    case 'pulldown-in':
+      return words.length === 0 ? ok({ kind }) : wrong;
+    case 'hold':
+    case 'blend': {
+      const ratio = parseRational(words[0] ?? '');
+      return words.length === 1 && ratio.ok && ratio.value.num > 0 ? ok({ kind, ratio: ratio.value }) : wrong;
+    }
+    case 'pulldown-out':
+      return words.length === 1 && /^[0-4]$/.test(words[0] ?? '') ? ok({ kind, phase: Number(words[0]) }) : wrong;
+    case 'places': {
+      const places = readPlaces(words);
+      return places ? ok({ kind: 'times', places }) : wrong;
+    }
+    default:
+      return wrong;
   }
 }
