@@ -1,3 +1,4 @@
+import type { ClipPart } from './partPlace.ts';
 import type { Problem } from '../result.ts';
 import type { Raster } from '../shape/raster.ts';
 import type { Rational } from '../time/rational.ts';
@@ -106,6 +107,8 @@ export interface ClipDescription {
    * lengths above are of all together.
    */
   chapters: Chapter[];
+  /** Where it lies in its original, if it is but a part of one. Frames and timecode above are the part's. */
+  part?: ClipPart;
 }
 
 export type RefusalKind = 'sidecar' | 'chapter' | 'not-media' | 'broken' | 'not-decodable' | 'unreadable';

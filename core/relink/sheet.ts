@@ -46,8 +46,13 @@ export interface RelinkRow {
    */
   frameMap?: string;
   driftSeconds?: string;
-  /** The original's own start timecode, where the output's is another. */
+  /**
+   * The original's own timecode at the output's beginning: there the output's may be another. Of a part it is that of its
+   * first frame.
+   */
   originalTimecode?: string;
+  /** The first frame of the original, from 0, that the output was made from: the frame map counts from there. Absent where it is the first of all. */
+  originalFrom?: number;
   /** Where the picture lies in its raster. */
   activeArea?: string;
   state: Verdict;
@@ -85,7 +90,7 @@ function colourOf({ colour }: OutputPlan): string {
 
 // eslint-disable-next-line complexity -- a list of columns, each of which a clip may lack
 export function relinkRow(plan: LegPlan, output: OutputPlan, placed: PlacedOutput, whole: string): RelinkRow {
-  const video = plan.original.video;
+  const { video, part } = plan.original;
   return {
     stem: plan.original.stem,
     roll: rollOf(plan.original.path, whole),
@@ -96,7 +101,8 @@ export function relinkRow(plan: LegPlan, output: OutputPlan, placed: PlacedOutpu
     rateFraction: video ? formatFraction(output.video.rate) : '',
     original: plan.original.path,
     originalBytes: plan.original.sizeBytes,
-    originalFrames: video?.frames ?? 0,
+    originalFrames: part?.of ?? video?.frames ?? 0,
+    ...(part ? { originalFrom: part.from } : {}),
     originalRate: video
       ? video.rateConstant
         ? formatRate(video.rate)
@@ -154,6 +160,7 @@ const columns: readonly (keyof RelinkRow)[] = [
   'frameMap',
   'driftSeconds',
   'originalTimecode',
+  'originalFrom',
   'activeArea',
   'state',
   'outputBytes',
