@@ -2,6 +2,7 @@ import type { VideoDescription } from '@relay/core/clip/description';
 import { toNumber } from '@relay/core/time/rational';
 import { ffmpeg, inputArguments } from './process/ffmpeg.ts';
 import { run } from './process/run.ts';
+import { justBefore } from './process/seek.ts';
 
 /** One frame's samples: planes of Y', Cb, Cr, 16 bits each in legal range, chroma as dense as luma. */
 export interface Frame {
@@ -21,7 +22,8 @@ export async function frameAt(
   widest: number,
   signal: AbortSignal,
 ): Promise<Frame | null> {
-  const from = Math.max(0, seconds - 0.5 / toNumber(video.rate));
+  const rate = toNumber(video.rate);
+  const from = justBefore(seconds * rate, rate);
   const { raster } = video;
   const width = Math.min(raster.width, widest);
   const height = Math.max(1, Math.round((raster.height * width) / raster.width));

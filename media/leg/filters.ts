@@ -8,7 +8,7 @@ import { burnFilters, layingFormat } from '../burn/lay.ts';
 import type { Tuning } from './encoders.ts';
 
 /** H.273 matrix names as ffprobe prints them → the scaler's own words for them. */
-const scalerMatrix: Readonly<Record<string, string>> = {
+export const scalerMatrix: Readonly<Record<string, string>> = {
   bt709: 'bt709',
   smpte170m: 'smpte170m',
   bt470bg: 'bt470',
@@ -40,10 +40,40 @@ export function pixelFormat(output: OutputPlan): string {
 }
 
 /** Frames at an even clock of their rate, so that what follows counts and does not measure. */
-function counted(rate: PictureStepRate): string[] {
+export function counted(rate: PictureStepRate): string[] {
   return [`settb=${formatFraction(invert(rate))}`, 'setpts=N'];
 }
 type PictureStepRate = Extract<PictureStep, { kind: 'resample' }>['from'];
+
+type PulldownOut = Pick<Extract<PictureStep, { kind: 'pulldown-out' }>, 'phase' | 'topFieldFirst' | 'from'>;
+
+/** A whole picture of both fields, or of each. */
+export function wholePictures({ double, topFieldFirst }: Extract<PictureStep, { kind: 'deinterlace' }>): string {
+  return `bwdif=mode=${double ? 'send_field' : 'send_frame'}:parity=${topFieldFirst ? 'tff' : 'bff'}:deint=all`;
+}
+
+/** The first whole film frame of those that {@link wholeAgain} gives. */
+export function filmBegins({ phase }: Pick<PulldownOut, 'phase'>): number {
+  return [0, 1, 2, 3, 3][phase] as number;
+}
+
+/**
+ * Film frames out of the fields of a 2:3 pattern. Fields are put before the first so that the pattern begins whole, and
+ * after the last so that it ends whole.
+ */
+export function wholeAgain({ phase, topFieldFirst, from }: PulldownOut): string[] {
+  return [
+    ...counted(from),
+    `setfield=${topFieldFirst ? 'tff' : 'bff'}`,
+    'separatefields',
+    `tpad=start=${phase * 2}:start_mode=clone:stop=10:stop_mode=clone`,
+    'shuffleframes=0 1 2 3 6 5 8 9 -1 -1',
+    `weave=first_field=${topFieldFirst ? 'top' : 'bottom'}`,
+  ];
+}
+
+/** Film frames into fields of the 2:3 pattern. */
+export const intoFields = 'telecine=pattern=23:first_field=top';
 
 /**
  * Temporal averaging: how far samples of neighbouring pictures may lie apart to be averaged, and over how many
@@ -59,9 +89,7 @@ const denoising = {
 function stepFilters(step: PictureStep, video: VideoPlan, tuning: Tuning): string[] {
   switch (step.kind) {
     case 'deinterlace':
-      return [
-        `bwdif=mode=${step.double ? 'send_field' : 'send_frame'}:parity=${step.topFieldFirst ? 'tff' : 'bff'}:deint=all`,
-      ];
+      return [wholePictures(step)];
     case 'steady':
       return ['setpts=PTS-STARTPTS', `fps=${formatFraction(step.rate)}:round=near`];
     case 'resample':
@@ -76,21 +104,10 @@ function stepFilters(step: PictureStep, video: VideoPlan, tuning: Tuning): strin
             `framerate=fps=${formatFraction(step.rate)}:interp_start=0:interp_end=255:scene=100`,
             `trim=end_frame=${step.frames}`,
           ];
-    case 'pulldown-out': {
-      const first = [0, 1, 2, 3, 3][step.phase] as number;
-      // Fields are put before the first so that the pattern begins whole, and after the last so that it ends whole.
-      return [
-        ...counted(step.from),
-        `setfield=${step.topFieldFirst ? 'tff' : 'bff'}`,
-        'separatefields',
-        `tpad=start=${step.phase * 2}:start_mode=clone:stop=10:stop_mode=clone`,
-        'shuffleframes=0 1 2 3 6 5 8 9 -1 -1',
-        `weave=first_field=${step.topFieldFirst ? 'top' : 'bottom'}`,
-        `trim=start_frame=${first}:end_frame=${first + step.frames}`,
-      ];
-    }
+    case 'pulldown-out':
+      return [...wholeAgain(step), `trim=start_frame=${filmBegins(step)}:end_frame=${filmBegins(step) + step.frames}`];
     case 'pulldown-in':
-      return [...counted(step.from), 'telecine=pattern=23:first_field=top', `trim=end_frame=${step.frames}`];
+      return [...counted(step.from), intoFields, `trim=end_frame=${step.frames}`];
     case 'denoise': {
       const { near, sum, pictures } = denoising[step.strength];
       return [`atadenoise=0a=${near}:0b=${sum}:1a=${near}:1b=${sum}:2a=${near}:2b=${sum}:s=${pictures}`];
@@ -131,6 +148,9 @@ function stepFilters(step: PictureStep, video: VideoPlan, tuning: Tuning): strin
  */
 const chromaLeft = ':in_h_chr_pos=0:out_h_chr_pos=0';
 
+/** What samples are, as far as bringing them to legal luma and chroma goes. */
+export type Sampled = Pick<VideoPlan, 'samplesIn' | 'scan' | 'alpha'>;
+
 /** Depths that there are formats of; floats are taken as 16 bits. */
 const depths = [8, 10, 12, 16] as const;
 
@@ -139,7 +159,7 @@ const depths = [8, 10, 12, 16] as const;
  * white (BT.709-6, item 3.6: 1023 becomes 940), where the scaler's is 943. It takes planes of the original's own depth,
  * since full range does not grow by shifting.
  */
-function toLegalFilters(video: VideoPlan): string[] {
+export function toLegalFilters(video: Sampled): string[] {
   const { from, matrix, range } = video.samplesIn;
   if (!from) return [];
   const depth = depths.find((bits) => bits >= from.bitDepth) ?? 16;
@@ -156,15 +176,15 @@ function toLegalFilters(video: VideoPlan): string[] {
 }
 
 /** The range of samples once they are brought to legal range, or of plans that do not say what from. */
-function rangeIn({ samplesIn }: VideoPlan): 'pc' | 'tv' {
+function rangeIn({ samplesIn }: Sampled): 'pc' | 'tv' {
   return samplesIn.range === 'full' && !samplesIn.from ? 'pc' : 'tv';
 }
 
-/** Another pixel format, matrix and range as they are. */
-function evenly(video: VideoPlan, format: string, more = ''): string {
+/** Another pixel format, matrix and range as they are; `size` where the picture is scaled by the way. */
+export function evenly(video: Sampled, format: string, more = '', size = ''): string {
   const matrix = scalerMatrix[video.samplesIn.matrix] ?? 'bt709';
   const range = rangeIn(video);
-  return `scale=flags=bicubic+accurate_rnd:in_color_matrix=${matrix}:out_color_matrix=${matrix}:in_range=${range}:out_range=${range}:interl=${isInterlaced(video.scan) ? 1 : 0}${chromaLeft}${more},format=${format}`;
+  return `scale=${size}flags=bicubic+accurate_rnd:in_color_matrix=${matrix}:out_color_matrix=${matrix}:in_range=${range}:out_range=${range}:interl=${isInterlaced(video.scan) ? 1 : 0}${chromaLeft}${more},format=${format}`;
 }
 
 /** Chroma as dense as luma. */

@@ -46,3 +46,8 @@ export function openOutput(output: OutputPlan, path: string): Opened {
     sound: (track) => (picture.kind === 'track' ? `${track + 1}:a:0` : `1:a:${track}`),
   };
 }
+
+/** The first input of several. */
+export function firstInput(args: readonly string[]): readonly string[] {
+  return args.slice(0, args.indexOf('-i') + 2);
+}

@@ -12,6 +12,7 @@ import { legMemory } from './memory.ts';
 import { outcomeOf, type Material, type Performed } from './perform.ts';
 import { trackArguments } from './sound.ts';
 import { wrapperArguments } from './wrap.ts';
+import { justBefore } from '../process/seek.ts';
 
 /**
  * Arguments that write a checksum of every frame of the original as it is decoded: by them it is seen that segments
@@ -48,8 +49,7 @@ export async function makeSegment(
   { onFrames = () => undefined, signal }: { onFrames?: (done: number) => void; signal?: AbortSignal | undefined } = {},
 ): Promise<Performed> {
   const rate = toNumber(plan.original.video?.rate ?? { num: 25, den: 1 });
-  // Half a frame early, so that no rounding of times takes the one before or leaves the first out.
-  const at = toNumber(plan.pictureStart) + (from - 0.5) / rate;
+  const at = toNumber(plan.pictureStart) + justBefore(from, rate);
   let command: string[] = [];
   const ended = await withInput(source, (input, hands) =>
     runWatched(

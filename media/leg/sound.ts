@@ -54,12 +54,12 @@ export function soundFilters(sound: SoundPlan, pictureStart: Rational, original:
  * chapter's pictures, one behind the other. `label` is what its parts' pads are named by.
  */
 function trackOf(
-  { chapters, cutShort }: ClipDescription,
+  { chapters, cutShort, part }: ClipDescription,
   track: number,
   sampleRate: number,
   label: string,
 ): { before: string[]; pad: string } {
-  if (chapters.length === 0) return { before: [], pad: `[0:a:${track}]` };
+  if (chapters.length <= 1) return { before: [], pad: `[${part ? chapterInput(0) : 0}:a:${track}]` };
   const parts = chapterSounds(chapters, sampleRate).map(({ samples, pictureStart }, index) =>
     [
       `[${chapterInput(index)}:a:${track}]`,
@@ -75,7 +75,7 @@ function trackOf(
   return {
     before: [
       ...parts,
-      `${parts.map((_, index) => `[${label}p${index}]`).join('')}concat=n=${parts.length}:v=0:a=1[${label}w]`,
+      `${parts.map((_, index) => `[${label}p${index}]`).join('')}concat=n=${parts.length}:v=0:a=1${part ? `,atrim=start_sample=${Math.round(toNumber(part.at) * sampleRate)},asetpts=PTS-STARTPTS` : ''}[${label}w]`,
     ],
     pad: `[${label}w]`,
   };

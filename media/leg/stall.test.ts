@@ -49,7 +49,7 @@ it('what stands still is ended by itself, and says so', async () => {
     letGo(held);
     await held.close();
   }
-}, 40_000);
+});
 
 it('what says nothing for long, but works, is left to it', async () => {
   const folder = await scratchFolder();
@@ -90,4 +90,4 @@ it('what says nothing for long, but works, is left to it', async () => {
   expect((await stat(target)).size).toBeGreaterThan(10_000);
   // Or nothing was tried here: x265 reads 20 pictures and more ahead before its first.
   expect(longest).toBeGreaterThan(2_500);
-}, 120_000);
+});

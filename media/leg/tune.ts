@@ -130,31 +130,32 @@ async function sampleQuantisers(
   for (const place of [...places.slice(0, Math.max(1, Math.ceil(seconds / secondsAPlace))), 0]) {
     if (place === 0 && all.length > 0) break;
     const labels = tried.map((_, index) => `[q${index}]`);
-    const ended = await withInput(source, (input, hands) =>
-      run(
-        ffmpeg,
-        [
-          '-v',
-          'error',
-          // Ahead of one frame nothing needs to be decoded.
-          '-threads',
-          '1',
-          '-ss',
-          (seconds * place).toFixed(3),
-          ...input,
-          '-filter_complex',
-          `[0:v:0]trim=end_frame=1,${pictureFilters(output, tuning)},split=${tried.length}${labels.join('')}`,
-          ...labels.flatMap((label) => ['-map', label]),
-          ...encoderArguments(output, {}),
-          '-pix_fmt',
-          pixelFormat(output),
-          ...tried.flatMap((quantiser, index) => [`-q:v:${index}`, String(quantiser), `-frames:v:${index}`, '1']),
-          '-f',
-          'framecrc',
-          'pipe:1',
-        ],
-        { timeoutMs: 180_000, signal, hands, memoryBytes: legMemory(plan) },
-      ),
+    const ended = await withInput(
+      source,
+      (input, hands) =>
+        run(
+          ffmpeg,
+          [
+            '-v',
+            'error',
+            // Ahead of one frame nothing needs to be decoded.
+            '-threads',
+            '1',
+            ...input,
+            '-filter_complex',
+            `[0:v:0]trim=end_frame=1,${pictureFilters(output, tuning)},split=${tried.length}${labels.join('')}`,
+            ...labels.flatMap((label) => ['-map', label]),
+            ...encoderArguments(output, {}),
+            '-pix_fmt',
+            pixelFormat(output),
+            ...tried.flatMap((quantiser, index) => [`-q:v:${index}`, String(quantiser), `-frames:v:${index}`, '1']),
+            '-f',
+            'framecrc',
+            'pipe:1',
+          ],
+          { timeoutMs: 180_000, signal, hands, memoryBytes: legMemory(plan) },
+        ),
+      { at: seconds * place },
     );
     for (const line of ended.stdout.split('\n')) {
       // stream, dts, pts, duration, size, checksum

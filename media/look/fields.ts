@@ -4,6 +4,7 @@ import { toNumber } from '@relay/core/time/rational';
 import { ffmpeg, inputArguments } from '../process/ffmpeg.ts';
 import { run } from '../process/run.ts';
 import { fewPictures, type Place } from './places.ts';
+import { justBefore } from '../process/seek.ts';
 
 /** Pictures in a stretch: two of the five-frame patterns of 2:3 pulldown and the picture before them. */
 const together = 11;
@@ -81,7 +82,7 @@ export async function lookAtFields(
   const framesPerSecond = toNumber(rate);
   // With rounding, a picture's time may lie a hair before its place: half a picture early is always right.
   const from = (start: number): string[] =>
-    frames <= fewPictures || start === 0 ? [] : ['-ss', ((start - 0.5) / framesPerSecond).toFixed(6)];
+    frames <= fewPictures || start === 0 ? [] : ['-ss', justBefore(start, framesPerSecond).toFixed(6)];
   const stretches: Stretch[] = [];
   for (const start of starts) {
     const seek = from(start);

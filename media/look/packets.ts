@@ -4,10 +4,19 @@ import { toNumber } from '@relay/core/time/rational';
 import { framesToTimecode, timecodeToFrames } from '@relay/core/time/timecode';
 import { probeFile } from '../describe/probe.ts';
 import { ffprobe, inputArguments } from '../process/ffmpeg.ts';
-import { run } from '../process/run.ts';
+import { run, type RunOptions } from '../process/run.ts';
 
 /** Every packet of a file's picture, in stored order; `after` seconds are added to their times. */
 export async function picturePackets(path: string, after = 0): Promise<Packet[]> {
+  return packetsOf(inputArguments(path), after);
+}
+
+/** Every packet of what `input` opens. */
+export async function packetsOf(
+  input: readonly string[],
+  after = 0,
+  more: Pick<RunOptions, 'hands' | 'signal'> = {},
+): Promise<Packet[]> {
   const packets: Packet[] = [];
   await run(
     ffprobe,
@@ -20,9 +29,10 @@ export async function picturePackets(path: string, after = 0): Promise<Packet[]>
       'packet=pts_time,dts_time,size,flags',
       '-of',
       'compact=p=0',
-      ...inputArguments(path),
+      ...input,
     ],
     {
+      ...more,
       timeoutMs: 3_600_000,
       onLine: (line) => {
         const fields = Object.fromEntries(line.split('|').map((field) => field.split('=') as [string, string]));

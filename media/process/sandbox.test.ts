@@ -109,7 +109,7 @@ describe("whatever reads strangers' files", () => {
       letGo(folder);
       await folder.close();
     }
-  }, 60_000);
+  });
 
   it('tells by which signal it ended, and what is not installed', async () => {
     expect(await run(bash, ['-c', 'kill -SEGV $$'])).toMatchObject({ code: null, endedBy: 'SIGSEGV' });

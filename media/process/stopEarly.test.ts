@@ -17,4 +17,4 @@ it('a process that is stopped while its place is still being made ends, whenever
     const ends = await Promise.all(Array.from({ length: 6 }, (_, at) => stopAfter(at * 2 + (round % 2))));
     expect(ends).toEqual(ends.map(() => 'ended'));
   }
-}, 120_000);
+});

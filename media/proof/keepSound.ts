@@ -111,12 +111,19 @@ export const asItIs: Pick<Opened, 'picture' | 'sound'> = { picture: '0:v:0', sou
 export function originalTracks({ original, pictureStart }: LegPlan): TrackTaking[] {
   const before = (start: number): string =>
     `${start > 0 ? `asetpts=PTS-${start.toFixed(9)}/TB,` : ''}aresample=48000:async=1:first_pts=0,`;
-  if (original.chapters.length === 0) return wholeTracks(asItIs, original.audio, before(toNumber(pictureStart)));
+  if (original.chapters.length <= 1)
+    return wholeTracks(
+      original.part ? { sound: (track) => `${chapterInput(0)}:a:${track}` } : asItIs,
+      original.audio,
+      before(toNumber(pictureStart)),
+    );
+  const skipped = original.part ? Math.round(toNumber(original.part.at) * 48_000) : 0;
   const chapters = chapterSounds(original.chapters, 48_000);
   return original.audio.map(({ channels }, track) => ({
     channels,
-    pieces: ({ first, length }) =>
+    pieces: ({ first: wanted, length }) =>
       chapters.flatMap((chapter, index): SoundPiece[] => {
+        const first = wanted + skipped;
         const [start, end] = [
           Math.max(first, chapter.first),
           Math.min(first + length, chapter.first + chapter.samples),

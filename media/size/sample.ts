@@ -100,37 +100,38 @@ export async function sampleLeg(
         ];
     for (const [place, at] of starts.entries()) {
       if (signal?.aborted || (place === places && found.some(({ bytesPerFrame }) => bytesPerFrame.length > 0))) break;
-      await withInput(source, (input, hands) =>
-        run(
-          ffmpeg,
-          [
-            '-v',
-            'error',
-            '-y',
-            '-ss',
-            at.toFixed(3),
-            ...input,
-            ...wanted.flatMap(({ output, tuning, index }) => [
-              '-map',
-              '0:v:0',
-              '-filter:v',
-              `${pictureFilters(output, tuning)}${lengthFor(output).every > 1 ? `,select='not(mod(n,${lengthFor(output).every}))',setpts=N` : ''}`,
-              '-r',
-              formatFraction(output.video.rate),
-              ...encoderArguments(output, tuning, null),
-              '-flags:v',
-              '+global_header',
-              '-pix_fmt',
-              pixelFormat(output),
-              '-frames:v',
-              String(lengthFor(output).frames),
-              '-f',
-              'framecrc',
-              `file:${under(folder, String(index))}`,
-            ]),
-          ],
-          { timeoutMs: 300_000, signal, hands, memoryBytes: legMemory(plan) },
-        ),
+      await withInput(
+        source,
+        (input, hands) =>
+          run(
+            ffmpeg,
+            [
+              '-v',
+              'error',
+              '-y',
+              ...input,
+              ...wanted.flatMap(({ output, tuning, index }) => [
+                '-map',
+                '0:v:0',
+                '-filter:v',
+                `${pictureFilters(output, tuning)}${lengthFor(output).every > 1 ? `,select='not(mod(n,${lengthFor(output).every}))',setpts=N` : ''}`,
+                '-r',
+                formatFraction(output.video.rate),
+                ...encoderArguments(output, tuning, null),
+                '-flags:v',
+                '+global_header',
+                '-pix_fmt',
+                pixelFormat(output),
+                '-frames:v',
+                String(lengthFor(output).frames),
+                '-f',
+                'framecrc',
+                `file:${under(folder, String(index))}`,
+              ]),
+            ],
+            { timeoutMs: 300_000, signal, hands, memoryBytes: legMemory(plan) },
+          ),
+        { at },
       );
       for (const { index, output } of wanted) {
         const { from, to, every } = lengthFor(output);

@@ -36,34 +36,35 @@ export async function secondsPerFrame(
   const at = Math.max(0, (toNumber(video.duration) * (video.frames - long - 1)) / video.frames / 2);
   const took = async (frames: number): Promise<number | null> => {
     const begun = performance.now();
-    const ended = await withInput(source, (input, hands) =>
-      run(
-        ffmpeg,
-        [
-          '-v',
-          'error',
-          '-ss',
-          at.toFixed(3),
-          ...input,
-          ...wanted.flatMap(({ output, tuning }) => [
-            '-map',
-            '0:v:0',
-            '-filter:v',
-            pictureFilters(output, tuning),
-            '-r',
-            formatFraction(output.video.rate),
-            ...encoderArguments(output, tuning, null),
-            '-pix_fmt',
-            pixelFormat(output),
-            '-frames:v',
-            String(frames),
-            '-f',
-            'null',
-            '-',
-          ]),
-        ],
-        { timeoutMs: 300_000, signal, hands, memoryBytes: legMemory(plan) },
-      ),
+    const ended = await withInput(
+      source,
+      (input, hands) =>
+        run(
+          ffmpeg,
+          [
+            '-v',
+            'error',
+            ...input,
+            ...wanted.flatMap(({ output, tuning }) => [
+              '-map',
+              '0:v:0',
+              '-filter:v',
+              pictureFilters(output, tuning),
+              '-r',
+              formatFraction(output.video.rate),
+              ...encoderArguments(output, tuning, null),
+              '-pix_fmt',
+              pixelFormat(output),
+              '-frames:v',
+              String(frames),
+              '-f',
+              'null',
+              '-',
+            ]),
+          ],
+          { timeoutMs: 300_000, signal, hands, memoryBytes: legMemory(plan) },
+        ),
+      { at },
     );
     return ended.code === 0 ? (performance.now() - begun) / 1000 : null;
   };
