@@ -260,15 +260,15 @@ describe('bringing a card in', () => {
     ]);
   });
 
-  it('takes 5,000 tiny sidecars in one go', async () => {
+  it('takes 1,000 tiny sidecars in one go', async () => {
     const { card, base } = await cardWith(
       Object.fromEntries(
-        Array.from({ length: 5000 }, (_, index) => [`S/${Math.floor(index / 500)}/${index}.XML`, `<n>${index}</n>`]),
+        Array.from({ length: 1000 }, (_, index) => [`S/${Math.floor(index / 100)}/${index}.XML`, `<n>${index}</n>`]),
       ),
     );
     const result = await arrive(order(base, card));
-    expect(result).toMatchObject({ state: 'proved', files: 5000, clearing: { clear: true } });
-    expect(await verifyFolder(join(base, 'raid/A002'))).toMatchObject({ verified: true, same: 5000 });
+    expect(result).toMatchObject({ state: 'proved', files: 1000, clearing: { clear: true } });
+    expect(await verifyFolder(join(base, 'raid/A002'))).toMatchObject({ verified: true, same: 1000 });
   });
 });
 
@@ -365,11 +365,7 @@ describe('what goes wrong', () => {
     ];
     const env = { RELAY_HOME: join(base, 'home') };
     const child = spawn(process.execPath, [built, ...args], { stdio: 'ignore', env: { ...process.env, ...env } });
-    await until(
-      'some files proved',
-      async () => (await journalIn(join(base, 'home/journals'))).split('\n').length > 8,
-      30,
-    );
+    await until('some files proved', async () => (await journalIn(join(base, 'home/journals'))).split('\n').length > 8);
     child.kill('SIGKILL');
     await once(child, 'close');
     const before = await Promise.all(
@@ -680,7 +676,7 @@ describe('a hostile card', () => {
     ]);
     expect(result.clearing.clear).toBe(false);
     expect(result.copies.map((copy) => copy.filesProved)).toEqual([4, 4]);
-  }, 20_000);
+  });
 
   it('a file swapped for a link while it is copied is never read outside the card', async () => {
     const { card, base } = await cardWith({ ...usual, 'swap/clip.mov': essence(200_000, 5) });
@@ -705,7 +701,7 @@ describe('a hostile card', () => {
     const copies = (await filesIn(base)).filter((path) => /^raid-\d+\/.*clip\.mov$/.test(path));
     const wanted = essence(200_000, 5);
     for (const path of copies) expect((await readFile(join(base, path))).equals(wanted), path).toBe(true);
-  }, 60_000);
+  });
 
   it('a journal or a link planted on a destination proves nothing, and is not written through', async () => {
     const { card, base } = await cardWith(usual);

@@ -38,6 +38,8 @@ export interface ArrivalOrder {
   roll: string;
   /** The card's folder; it is only read. */
   card: Root;
+  /** Of its files these alone, by path: the copy then begins a history of its own. All without. */
+  only?: ReadonlySet<string>;
   /** The site's own folder for journals of unfinished copies. */
   journals: string;
   destinations: readonly Destination[];
@@ -145,7 +147,7 @@ async function placeOnCard({ card, copies }: UnderWay): Promise<string | undefin
 export async function arrive(order: ArrivalOrder): Promise<ArrivalResult> {
   let card: Card;
   try {
-    card = await lookAtCard(order.card);
+    card = onlyOf(await lookAtCard(order.card), order);
   } catch (error) {
     return nothingOf(order, {
       what: `${pathOf(order.card)} cannot be read (${(error as NodeJS.ErrnoException).code ?? String(error)})`,
@@ -153,7 +155,7 @@ export async function arrive(order: ArrivalOrder): Promise<ArrivalResult> {
     });
   }
   const history = await readHistory(card.root);
-  const stated = statedEntries(history);
+  const stated = statedEntries(history).filter(({ path }) => order.only?.has(path) ?? true);
   const copies: Copy[] = order.destinations.map(newCopy);
   const problems: FileProblem[] = [];
   const arrival: UnderWay = { order, card, copies, hashes: hashesOf(order, stated), problems };
@@ -173,13 +175,21 @@ export async function arrive(order: ArrivalOrder): Promise<ArrivalResult> {
     const made = copies.find((copy) => !copy.whole) ?? copies[0];
     const manifest = history.kind === 'none' || !made ? null : cardAgainst(history, stated, made, card);
     if (order.signal?.aborted) return await resultOf(arrival, manifest, 'stopped');
-    for (const copy of copies) await writeManifest(copy, card, history, order);
+    const continued: History = order.only ? { ...history, kind: 'none' } : history;
+    for (const copy of copies) await writeManifest(copy, card, continued, order);
     const asStated = manifest === null || (manifest.changed.length === 0 && manifest.missing.length === 0);
     const whole = problems.length === 0 && copies.every((copy) => !copy.problem);
     return await resultOf(arrival, manifest, whole && asStated ? 'proved' : 'failed');
   } finally {
     for (const copy of copies) await copy.journal?.close().catch(() => undefined);
   }
+}
+
+/** A card as if nothing but what is wanted lay on it. */
+function onlyOf(card: Card, { only }: ArrivalOrder): Card {
+  return only
+    ? { ...card, files: card.files.filter(({ path }) => only.has(path)), emptyFolders: [], notCopied: [] }
+    : card;
 }
 
 function nothingOf(order: ArrivalOrder, problem: Problem, card?: Card): ArrivalResult {

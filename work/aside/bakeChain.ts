@@ -1,4 +1,5 @@
 import { burnt } from '@relay/core/burn/area';
+import type { BurnPlan } from '@relay/core/burn/plan';
 import { bakeCube } from '@relay/core/colour/bake/bake';
 import { squeezed } from '@relay/core/colour/bake/light';
 import { shapersFor, type Shaper } from '@relay/core/colour/bake/shaper';
@@ -10,11 +11,14 @@ import { readLutFile } from '@relay/core/colour/lut/file';
 import type { LutFile } from '@relay/core/colour/lut/read';
 import { compile } from '@relay/core/colour/ops/compile';
 import type { ColourOp } from '@relay/core/colour/ops/op';
+import { colourState } from '@relay/core/colour/states';
 import { forFloatLutFilter, forLutFilter } from '@relay/core/colour/ycbcr';
+import { seenApart, type SeenApart } from '@relay/core/measure/deltaE';
 import { colourComparison, colourDifference } from '@relay/core/proof/colour';
 import { lightComparison } from '@relay/core/proof/light';
 import type { Comparison } from '@relay/core/proof/proof';
 import { ok, type Result } from '@relay/core/result';
+import type { Window } from '@relay/core/shape/window';
 import type { FrameSample } from '@relay/media/proof/colour';
 
 /** LUT files by the keys that chains name them by. */
@@ -103,4 +107,44 @@ export function proveColour({ chain, luts, matrices, sample, bitDepth }: ColourP
   );
   const light = sample.light ? lightComparison(sample, sample.light, ops.value, matrices[0]) : null;
   return ok(light ? [byChain, light] : [byChain]);
+}
+
+/** A frame of an original as it comes to its chain, and what became of it: legal codes of 16 bits. */
+export interface SeenOrder {
+  chain: Chain;
+  luts: LutTexts;
+  matrices: readonly [before: string, after: string];
+  /** Where the picture lies in its raster. */
+  window: Window;
+  before: Uint16Array;
+  after: Uint16Array;
+  /** The state whose display it is shown on; BT.709's where null. */
+  state: string | null;
+  burn: BurnPlan | null;
+  frame: number;
+}
+
+/** How far an output's frame is seen from what the chain itself makes of its original's. */
+export function seenByChain({
+  chain,
+  luts,
+  matrices,
+  window,
+  state,
+  burn,
+  frame,
+  ...planes
+}: SeenOrder): Result<SeenApart> {
+  const ops = opsOf(chain, luts);
+  if (!ops.ok) return ops;
+  const { x, y, width, height } = window;
+  const named = state === null ? null : colourState(state);
+  return ok(
+    seenApart(
+      { width, height, planes: planes.before, matrix: matrices[0], ops: ops.value },
+      { width, height, planes: planes.after, matrix: matrices[1] },
+      named?.ok ? named.value : null,
+      (left, top) => burnt(burn, { x: x + left, y: y + top, width: 1, height: 1 }, frame),
+    ),
+  );
 }

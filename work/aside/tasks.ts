@@ -1,12 +1,22 @@
+import type { RateAsked } from '@relay/core/cut/rate';
+import { readCut } from '@relay/core/cut/read';
 import { readChain } from '@relay/core/custody/chain';
 import { readMhl } from '@relay/core/custody/mhl';
 import { readSums } from '@relay/core/custody/sums';
+import { readRelinkSheet } from '@relay/core/relink/readSheet';
 import { readXml } from '@relay/core/text/tree';
-import { bakeChain, proveColour, type BakeOrder, type ColourProofOrder } from './bakeChain.ts';
+import {
+  bakeChain,
+  proveColour,
+  seenByChain,
+  type BakeOrder,
+  type ColourProofOrder,
+  type SeenOrder,
+} from './bakeChain.ts';
 
 /**
  * What is done aside, in a thread of its own, because it reads what strangers made or takes long: parsing manifests,
- * and sidecars, baking and proving. Each is a pure function of its input; inputs and answers are copied.
+ * sidecars and edit lists, baking and proving. Each is a pure function of its input; inputs and answers are copied.
  */
 
 /** A sidecar larger than this holds more than facts. */
@@ -17,8 +27,11 @@ export const tasks = {
   chain: (text: string) => readChain(text),
   sums: ({ text, name }: { text: string; name: string }) => readSums(text, name),
   sidecar: (text: string) => readXml(text, sidecarLimits),
+  cut: ({ text, asked }: { text: string; asked: RateAsked }) => readCut(text, asked),
+  relinkSheet: (text: string) => readRelinkSheet(text),
   bake: (order: BakeOrder) => bakeChain(order),
   proveColour: (order: ColourProofOrder) => proveColour(order),
+  seenByChain: (order: SeenOrder) => seenByChain(order),
 } as const;
 
 export type Tasks = typeof tasks;
@@ -30,6 +43,9 @@ export const patience: Readonly<Record<TaskName, number>> = {
   chain: 10,
   sums: 30,
   sidecar: 5,
+  cut: 60,
+  relinkSheet: 60,
   bake: 120,
   proveColour: 120,
+  seenByChain: 120,
 };

@@ -94,7 +94,7 @@ it('a run made again remakes only what changed, under the same name, and sets wh
   expect(JSON.parse(await readFile(join(out, 'relink.json'), 'utf8'))).toMatchObject({
     rows: [{ output: 'intermediate/clip.mov' }, { output: proxy, outputXxh3: await hashFile(join(out, proxy)) }],
   });
-}, 60_000);
+});
 
 it('what is set aside for an output that is then not written down goes back under its name; one whose maker was killed in between is made', async () => {
   const before = await hashFile(join(out, proxy));
@@ -111,7 +111,7 @@ it('what is set aside for an output that is then not written down goes back unde
   await rename(join(out, proxy), join(out, 'superseded/proxy/clip.3.mov'));
   expect(there(await again(35))[1]).toEqual(['Proxy', 'proved', false]);
   expect(await hashFile(join(out, 'superseded/proxy/clip.3.mov'))).toBe(before);
-}, 60_000);
+});
 
 it('what somebody changed, or put there, is never moved', async () => {
   await writeFile(join(out, proxy), "somebody's own");
@@ -122,12 +122,12 @@ it('what somebody changed, or put there, is never moved', async () => {
   });
   expect(await readFile(join(out, proxy), 'utf8')).toBe("somebody's own");
   await expect(access(join(out, 'superseded/proxy/clip.4.mov'))).rejects.toThrow();
-}, 60_000);
+});
 
 it('a leg keeps a log: what ran, and what came of it', async () => {
   const { log } = await again(30);
   expect(log.some((line) => /^\d\d:\d\d:\d\d .*proved/.test(line))).toBe(true);
-}, 60_000);
+});
 
 it('an output goes to a place of its own, is found there again, and set aside there; a place nobody knows is said', async () => {
   const place = { store: 'shuttle', folder: 'cut' };
@@ -167,4 +167,4 @@ it('an output goes to a place of its own, is found there again, and set aside th
   expect(await readdir(join(elsewhere, 'cut/superseded/proxy'))).toEqual(['clip.1.mov']);
   const lost = await placed(30, false);
   expect([lost.state, lost.problem?.what]).toEqual(['failed', expect.stringContaining('shuttle is not known here')]);
-}, 60_000);
+});

@@ -1,6 +1,8 @@
 import { lightTable } from '@relay/core/colour/bake/light';
 import type { Chain } from '@relay/core/colour/chain/chain';
+import { stateOfTags } from '@relay/core/colour/tags';
 import { writeCube } from '@relay/core/colour/lut/cubeWrite';
+import type { SeenApart } from '@relay/core/measure/deltaE';
 import { provedDepth } from '@relay/core/proof/colour';
 import type { Comparison } from '@relay/core/proof/proof';
 import { codecRow } from '@relay/core/recipe/codecs';
@@ -13,7 +15,7 @@ import { scratchFolder } from '@relay/media/process/scratch';
 import { rm, writeFile } from 'node:fs/promises';
 import { under } from '@relay/core/naming/under';
 import { aside } from '../aside/aside.ts';
-import type { LutTexts, Matrices } from '../aside/bakeChain.ts';
+import type { LutTexts, Matrices, SeenOrder } from '../aside/bakeChain.ts';
 
 /** A LUT's text by its key: the cabinet's, or a file that the command line was given. Null when it is not there. */
 export type LutText = (key: string) => Promise<{ text: string; fileName: string } | null>;
@@ -56,6 +58,28 @@ function matricesOf({ video }: OutputPlan): readonly [before: string, after: str
   return [video.samplesIn.matrix, matrixMade(video)];
 }
 
+/** A frame of an original as it comes to the LUT, and of the output, both of the picture's window alone; see {@link SeenOrder}. */
+export type SeenPictures = Pick<SeenOrder, 'window' | 'before' | 'after' | 'frame'>;
+
+async function seenByItsChain(output: OutputPlan, pictures: SeenPictures, files: LutTexts): Promise<SeenApart> {
+  const { colour } = output;
+  if (!colour || colour.kind === 'as-shot' || colour.kind === 'beside') return notBaked(output);
+  return unwrap(
+    await aside('seenByChain', {
+      ...pictures,
+      chain: colour.chain,
+      luts: only(colour.chain, files),
+      matrices: matricesOf(output),
+      state: stateOfTags(output.video.colour),
+      burn: output.burn ?? null,
+    }),
+  );
+}
+
+async function notBaked(output: OutputPlan): Promise<SeenApart> {
+  throw new RangeError(`${output.path} has no chain baked in`);
+}
+
 /** What a leg's colour needs, made ready before its pictures are. */
 export interface LegColour {
   /** For each output, the baked file of its chain; undefined where the picture stays as shot. */
@@ -64,13 +88,16 @@ export interface LegColour {
   beside: { path: string; text: string }[];
   /** Holds an output's decoded frame against the chain itself; null where there is nothing to hold. */
   prove: (output: OutputPlan, sample: FrameSample | null) => Promise<Comparison[]>;
+  /** How far a frame is seen from what the chain itself makes of its original's; of outputs whose chain is baked in. */
+  seen: (output: OutputPlan, pictures: SeenPictures) => Promise<SeenApart>;
   discard: () => Promise<void>;
 }
 
 /** Bakes the chains of a leg's outputs. @throws Error in plain words when a chain cannot be baked */
 export async function legColour(outputs: readonly OutputPlan[], textOf: LutText): Promise<LegColour> {
   const chains = outputs.flatMap(({ colour }) => (colour && colour.kind !== 'as-shot' ? [colour.chain] : []));
-  if (chains.length === 0) return { luts: [], beside: [], prove: async () => [], discard: async () => undefined };
+  if (chains.length === 0)
+    return { luts: [], beside: [], prove: async () => [], seen: notBaked, discard: async () => undefined };
   const files = await lutsOf(chains, textOf);
   const luts: (string | undefined)[] = [];
   const beside = new Map<string, string>();
@@ -134,5 +161,6 @@ export async function legColour(outputs: readonly OutputPlan[], textOf: LutText)
         }),
       );
     },
+    seen: (output, pictures) => seenByItsChain(output, pictures, files),
   };
 }

@@ -10,13 +10,9 @@ import type { RelinkRow } from '@relay/core/relink/sheet';
 import { unwrap } from '@relay/core/result';
 import { shownBy } from '@relay/core/time/frameMap';
 import { rational } from '@relay/core/time/rational';
-import { originals } from '@relay/demo/originals';
-import { paintOriginal } from '@relay/demo/paint';
-import { readStrip } from '@relay/demo/scene/slate';
-import { describeFile } from '@relay/media/describe/describe';
-import { ffmpeg, inputArguments } from '@relay/media/process/ffmpeg';
-import { runOwn as run } from '@relay/media/process/run';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { paintedClip } from '../../testing/paintedClip.ts';
+import { slates } from '../../testing/slates.ts';
 import { runLeg } from './leg.ts';
 import type { LegResult } from './outcome.ts';
 
@@ -31,45 +27,9 @@ const proxies: Recipe = {
 
 beforeAll(async () => {
   folder = await mkdtemp(join(tmpdir(), 'relay-conform-'));
-  const painted = originals.find(({ path }) => path.endsWith(name));
-  if (!painted) throw new Error(`${name} is not painted`);
-  await paintOriginal({ ...painted, path: name, frames: 60 }, folder);
-  clip = (await describeFile(join(folder, name), name)) as ClipDescription;
-}, 120_000);
+  clip = await paintedClip(name, folder, { frames: 60 });
+});
 afterAll(() => rm(folder, { recursive: true, force: true }));
-
-/** Frame numbers read back from the slates of every decoded frame of an output. */
-async function slates(path: string, width: number, height: number, shape: number): Promise<number[]> {
-  const found: number[] = [];
-  let rest = Buffer.alloc(0);
-  await run(
-    ffmpeg,
-    [
-      '-v',
-      'error',
-      ...inputArguments(path),
-      '-map',
-      '0:v:0',
-      '-vf',
-      'extractplanes=y',
-      '-fps_mode',
-      'passthrough',
-      '-f',
-      'rawvideo',
-      '-pix_fmt',
-      'gray',
-      'pipe:1',
-    ],
-    {
-      onData: (chunk) => {
-        rest = Buffer.concat([rest, chunk]);
-        for (; rest.length >= width * height; rest = rest.subarray(width * height))
-          found.push(readStrip(rest.subarray(0, width * height), width, height, shape));
-      },
-    },
-  );
-  return found;
-}
 
 async function made(
   corrections: ClipCorrections,
@@ -98,25 +58,19 @@ describe('conforms, run and read back from the slates', () => {
     ['its pitch kept', { time: { kind: 'relabel', rate: rational(30), timecode, sound: 'pitch kept' } }],
     ['down', { time: { kind: 'resample', rate: rational(25), how: 'hold', timecode } }],
     ['up', { time: { kind: 'resample', rate: rational(96), how: 'hold', timecode } }],
-  ])(
-    '%s: every output frame shows the frame that core says',
-    async (into, corrections) => {
-      const { plan, result, rows } = await made(corrections, into);
-      expect(result.outputs[0]?.proof?.reasons).toEqual([]);
-      expect(result.state).toBe('proved');
-      const output = plan.outputs[0] as LegPlan['outputs'][number];
-      const { width, height } = output.video.raster;
-      const read = await slates(join(folder, into, output.path), width, height, width / height);
-      expect(read).toEqual(
-        Array.from({ length: output.video.frames }, (_, n) => shownBy(output.video.map, n, 60).frame),
-      );
-      expect(rows[0]).toMatchObject({
-        originalTimecode: '16:45:10;12',
-        frameMap: expect.stringMatching(/^(every|hold \d+\/\d+)$/) as string,
-      });
-    },
-    60_000,
-  );
+  ])('%s: every output frame shows the frame that core says', async (into, corrections) => {
+    const { plan, result, rows } = await made(corrections, into);
+    expect(result.outputs[0]?.proof?.reasons).toEqual([]);
+    expect(result.state).toBe('proved');
+    const output = plan.outputs[0] as LegPlan['outputs'][number];
+    const { width, height } = output.video.raster;
+    const read = await slates(join(folder, into, output.path), width, height, width / height);
+    expect(read).toEqual(Array.from({ length: output.video.frames }, (_, n) => shownBy(output.video.map, n, 60).frame));
+    expect(rows[0]).toMatchObject({
+      originalTimecode: '16:45:10;12',
+      frameMap: expect.stringMatching(/^(every|hold \d+\/\d+)$/) as string,
+    });
+  });
 
   it("a picture at the wrong place, another channel's sound, and a level 0.26 dB off do not pass", async () => {
     const { plan, result } = await made(
@@ -178,7 +132,7 @@ describe('conforms, run and read back from the slates', () => {
       expect(again.state, wrong).toBe('failed');
       expect(again.outputs[0]?.proof?.reasons.join(), wrong).toContain(wrong);
     }
-  }, 90_000);
+  });
 
   it('what does not pass gets no name, and nothing of it is left or written down', async () => {
     const plan = unwrap(planLeg(clip, proxies, { shape: { turn: { quarters: 1, across: false, down: false } } }));
@@ -210,5 +164,5 @@ describe('conforms, run and read back from the slates', () => {
       const left = await readdir(join(folder, into), { recursive: true, withFileTypes: true }).catch(() => []);
       expect([left.filter((entry) => entry.isFile()), written]).toEqual([[], []]);
     }
-  }, 90_000);
+  });
 });

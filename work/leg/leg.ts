@@ -2,6 +2,7 @@ import type { EndState } from '@relay/contract/run';
 import type { LegPlan } from '@relay/core/recipe/legPlan';
 import type { Problem, Result } from '@relay/core/result';
 import { fail, ok } from '@relay/core/result';
+import { timesOfPart } from '@relay/core/clip/part';
 import { mapByTimes } from '@relay/core/time/frameMap';
 import { toNumber } from '@relay/core/time/rational';
 import { frameTimes } from '@relay/media/look/packets';
@@ -105,10 +106,11 @@ async function openOriginal(
 /** The plan with the map of each output whose rate was made constant: that needs the time of every frame. */
 async function withTimes(plan: LegPlan, source: Source): Promise<LegPlan> {
   if (!plan.outputs.some(({ video }) => video.map?.kind === 'times')) return plan;
-  const times = await frameTimes(
+  const all = await frameTimes(
     source.paths,
     plan.original.chapters.map((chapter) => toNumber(chapter.duration)),
   );
+  const times = timesOfPart(plan.original, all);
   return {
     ...plan,
     outputs: plan.outputs.map((output) =>

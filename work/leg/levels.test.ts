@@ -273,7 +273,7 @@ describe('thinned-out chroma', () => {
       reference.reduce((worst, value, i) => Math.max(worst, Math.abs(value - (found[i] as number))), 0);
     expect(away(await planes(painted, 'zscale=filter=bicubic:chromal=left,format=yuv420p'))).toBeLessThanOrEqual(2);
     expect(away(await planes(painted, 'zscale=filter=bicubic:chromal=center,format=yuv420p'))).toBeGreaterThan(20);
-  }, 60_000);
+  });
 });
 
 describe('levels and matrices', () => {
@@ -306,41 +306,37 @@ describe('levels and matrices', () => {
       ['-color_range', 'pc', '-colorspace', 'bt709'],
     ],
     ["R'G'B'", 1920, 1080, ({ rgb: [r, g, b] }) => [g * 1023, b * 1023, r * 1023], 'gbrp10le', []],
-  ])(
-    'of %s are the published ones in whatever is made',
-    async (name, width, height, codes, format, tags) => {
-      const clip = await original(name.replaceAll(/\W/g, '-'), width, height, bars.map(codes), format, tags);
-      const recipe: Recipe = { ...finishAndCut, deliverables: wanted.map(([one]) => one) };
-      const plan = unwrap(planLeg(clip, recipe));
-      const into = `out-${name.replaceAll(/\W/g, '-')}`;
-      const result = await runLeg(plan, {
-        sourceRoot: folder,
-        outRoot: { root: folder, folder: into },
-        owner: 'test.levels',
-        whole: 'X',
-        recorded: async () => null,
-        record: async () => undefined,
-      });
-      expect(result.outputs.map(({ path, state, proof, problem }) => [path, state, proof?.reasons ?? problem])).toEqual(
-        plan.outputs.map(({ path }) => [path, 'proved', []]),
+  ])('of %s are the published ones in whatever is made', async (name, width, height, codes, format, tags) => {
+    const clip = await original(name.replaceAll(/\W/g, '-'), width, height, bars.map(codes), format, tags);
+    const recipe: Recipe = { ...finishAndCut, deliverables: wanted.map(([one]) => one) };
+    const plan = unwrap(planLeg(clip, recipe));
+    const into = `out-${name.replaceAll(/\W/g, '-')}`;
+    const result = await runLeg(plan, {
+      sourceRoot: folder,
+      outRoot: { root: folder, folder: into },
+      owner: 'test.levels',
+      whole: 'X',
+      recorded: async () => null,
+      record: async () => undefined,
+    });
+    expect(result.outputs.map(({ path, state, proof, problem }) => [path, state, proof?.reasons ?? problem])).toEqual(
+      plan.outputs.map(({ path }) => [path, 'proved', []]),
+    );
+    for (const [index, output] of plan.outputs.entries()) {
+      const found = await read(output, join(folder, into, output.path), 1);
+      const off = found.colours.map((colour, bar) =>
+        Math.max(...colour.map((value, c) => Math.abs(value - (bars[bar]?.rgb[c] as number)) * 255)),
       );
-      for (const [index, output] of plan.outputs.entries()) {
-        const found = await read(output, join(folder, into, output.path), 1);
-        const off = found.colours.map((colour, bar) =>
-          Math.max(...colour.map((value, c) => Math.abs(value - (bars[bar]?.rgb[c] as number)) * 255)),
-        );
-        // White is white: 1023 of 1023 in images.
-        if (output.wrapper === 'pictures')
-          expect(found.colours[0]?.map((value) => Math.round(value * 1023))).toEqual([1023, 1023, 1023]);
-        expect([
-          output.deliverable,
-          Math.max(...off) <= (wanted[index]?.[1] as number),
-          off.map((value) => value.toFixed(2)),
-        ]).toEqual([output.deliverable, true, off.map((value) => value.toFixed(2))]);
-      }
-    },
-    120_000,
-  );
+      // White is white: 1023 of 1023 in images.
+      if (output.wrapper === 'pictures')
+        expect(found.colours[0]?.map((value) => Math.round(value * 1023))).toEqual([1023, 1023, 1023]);
+      expect([
+        output.deliverable,
+        Math.max(...off) <= (wanted[index]?.[1] as number),
+        off.map((value) => value.toFixed(2)),
+      ]).toEqual([output.deliverable, true, off.map((value) => value.toFixed(2))]);
+    }
+  });
 });
 
 describe('OpenEXR brought to light', () => {
@@ -420,7 +416,7 @@ describe('OpenEXR brought to light', () => {
     expect(result.outputs[0]?.proof?.comparisons.find(({ name }) => name === 'light above white')?.found).toMatch(
       /^-?0\.\d\d % at frame 12, where it is \d/,
     );
-  }, 60_000);
+  });
 
   it('says beforehand that bars around it cost the light above white', async () => {
     const { plan, result, greys } = await made('bars', { ...exr, raster: { kind: 'pad', width: 640, height: 400 } });
@@ -434,7 +430,7 @@ describe('OpenEXR brought to light', () => {
         expect(Math.abs(grey / light(signals[bar] as number) - 1), `bar ${bar}: ${grey}`).toBeLessThan(0.03),
       );
     expect(Math.max(...greys)).toBeLessThan(1.1);
-  }, 60_000);
+  });
 });
 
 describe('a chain baked over hard edges', () => {
@@ -473,5 +469,5 @@ describe('a chain baked over hard edges', () => {
       expect(
         Number.parseFloat(proof?.comparisons.find(({ name }) => name === 'colour by the chain')?.found ?? '9'),
       ).toBeLessThan(0.34);
-  }, 60_000);
+  });
 });

@@ -12,13 +12,13 @@ import { unwrap } from '@relay/core/result';
 import { rational } from '@relay/core/time/rational';
 import { originals } from '@relay/demo/originals';
 import { paintOriginal } from '@relay/demo/paint';
-import { readStrip } from '@relay/demo/scene/slate';
 import { describeFile } from '@relay/media/describe/describe';
 import { lookAtPictures } from '@relay/media/look/pictures';
 import { placesIn } from '@relay/media/look/places';
 import { ffmpeg, inputArguments } from '@relay/media/process/ffmpeg';
 import { runOwn as run } from '@relay/media/process/run';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { slates } from '../../testing/slates.ts';
 import { runLeg } from './leg.ts';
 import type { LegResult } from './outcome.ts';
 
@@ -135,61 +135,53 @@ describe('odd originals under conforms', () => {
       48,
     ],
     ['timecode past midnight', [...moving('25'), ...video, '-timecode', '23:59:59:10'], relabel(rational(24)), 50],
-  ])(
-    '%s',
-    async (name, args, corrections, frames) => {
-      const file = `${name.replaceAll(/\W/g, '-')}.${args.includes('matroska') ? 'mkv' : 'mov'}`;
-      const { plan, result } = await runWith(await made(file, ...args), corrections, file.replace('.', '-'));
-      expect(plan.outputs[0]?.video.frames).toBe(frames);
-      expect(result.outputs[0]?.proof?.reasons ?? [result.problem?.what]).toEqual([]);
-      expect(result.state).toBe('proved');
-    },
-    90_000,
-  );
+  ])('%s', async (name, args, corrections, frames) => {
+    const file = `${name.replaceAll(/\W/g, '-')}.${args.includes('matroska') ? 'mkv' : 'mov'}`;
+    const { plan, result } = await runWith(await made(file, ...args), corrections, file.replace('.', '-'));
+    expect(plan.outputs[0]?.video.frames).toBe(frames);
+    expect(result.outputs[0]?.proof?.reasons ?? [result.problem?.what]).toEqual([]);
+    expect(result.state).toBe('proved');
+  });
 
   it.each([
     ['one.mxf', ['-an', '-c:v', 'mpeg2video', '-q:v', '2']],
     ['one.ts', ['-an', '-c:v', 'libx264']],
     ['one.mov', ['-c:v', 'libx264', '-c:a', 'pcm_s16le']],
-  ] as const)(
-    'one picture, from %s into every kind of wrapper',
-    async (name, coding) => {
-      const clip = await made(
-        name,
-        ...moving('24000/1001', '1920x1080', 1),
-        ...sweep(48000, 1),
-        '-frames:v',
-        '1',
-        '-shortest',
-        ...coding,
-      );
-      const [intermediate] = finishAndCut.deliverables as [Deliverable];
-      const wrapped = (
-        folderName: string,
-        codec: Deliverable['codec'],
-        wrapper: Deliverable['wrapper'],
-      ): Deliverable => ({ ...intermediate, name: folderName, folder: folderName, codec, wrapper });
-      const deliverables = [
-        wrapped('prores', { id: 'prores', profile: 'hq' }, 'mov'),
-        wrapped('vc3', { id: 'vc3', profile: 'hqx' }, 'mxf'),
-        wrapped('ffv1', { id: 'ffv1', sampling: '4:2:2 10' }, 'mkv'),
-        wrapped('h264', { id: 'h264', quality: 20 }, 'mov'),
-      ];
-      const plan = unwrap(planLeg(clip, { ...finishAndCut, deliverables }));
-      const result = await runLeg(plan, {
-        sourceRoot: folder,
-        outRoot: { root: folder, folder: `single-${name}` },
-        owner: 'test.single',
-        whole: 'X',
-        recorded: async () => null,
-        record: async () => undefined,
-      });
-      expect(
-        result.outputs.map(({ path, state, problem, proof }) => [path, state, problem?.what ?? null, proof?.reasons]),
-      ).toEqual(plan.outputs.map(({ path }) => [path, 'proved', null, []]));
-    },
-    90_000,
-  );
+  ] as const)('one picture, from %s into every kind of wrapper', async (name, coding) => {
+    const clip = await made(
+      name,
+      ...moving('24000/1001', '1920x1080', 1),
+      ...sweep(48000, 1),
+      '-frames:v',
+      '1',
+      '-shortest',
+      ...coding,
+    );
+    const [intermediate] = finishAndCut.deliverables as [Deliverable];
+    const wrapped = (
+      folderName: string,
+      codec: Deliverable['codec'],
+      wrapper: Deliverable['wrapper'],
+    ): Deliverable => ({ ...intermediate, name: folderName, folder: folderName, codec, wrapper });
+    const deliverables = [
+      wrapped('prores', { id: 'prores', profile: 'hq' }, 'mov'),
+      wrapped('vc3', { id: 'vc3', profile: 'hqx' }, 'mxf'),
+      wrapped('ffv1', { id: 'ffv1', sampling: '4:2:2 10' }, 'mkv'),
+      wrapped('h264', { id: 'h264', quality: 20 }, 'mov'),
+    ];
+    const plan = unwrap(planLeg(clip, { ...finishAndCut, deliverables }));
+    const result = await runLeg(plan, {
+      sourceRoot: folder,
+      outRoot: { root: folder, folder: `single-${name}` },
+      owner: 'test.single',
+      whole: 'X',
+      recorded: async () => null,
+      record: async () => undefined,
+    });
+    expect(
+      result.outputs.map(({ path, state, problem, proof }) => [path, state, problem?.what ?? null, proof?.reasons]),
+    ).toEqual(plan.outputs.map(({ path }) => [path, 'proved', null, []]));
+  });
 
   it('an edit list that begins 45 frames in: what a player shows is what is made', async () => {
     await made(
@@ -257,7 +249,7 @@ describe('odd originals under conforms', () => {
     expect(
       found.reduce((sum, value, i) => sum + Math.abs(value - (wanted[i] as number)), 0) / found.length,
     ).toBeLessThan(2);
-  }, 60_000);
+  });
 
   it('an hour of sound from 44.1 kHz is in step to the sample at its end', async () => {
     // A click each minute, and two pictures a second: what is measured is sound. One minute is made, and said 60 times.
@@ -309,7 +301,7 @@ describe('odd originals under conforms', () => {
     let first = 0;
     while (first < bytes.length / 2 && Math.abs(bytes.readInt16LE(first * 2)) < 328) first += 1;
     expect(Math.abs(first - 48_000)).toBeLessThanOrEqual(2);
-  }, 240_000);
+  });
 });
 
 describe("a recorder's file", () => {
@@ -362,7 +354,7 @@ describe("a recorder's file", () => {
       out.audio.map(({ channels, sampleRate }) => [channels, sampleRate]),
       out.audio[0]?.duration,
     ]).toEqual([48_000 * 36_000 + 24_000, [[4, 48_000]], rational(33, 10)]);
-  }, 60_000);
+  });
 });
 
 describe('files that are cut short', () => {
@@ -396,7 +388,7 @@ describe('files that are cut short', () => {
     unsaid.writeUInt32LE(0, unsaid.indexOf('data') + 4);
     await writeFile(join(folder, 'unsaid.wav'), unsaid);
     expect(((await describeFile(join(folder, 'unsaid.wav'), 'unsaid.wav')) as ClipDescription).cutShort).toBeNull();
-  }, 60_000);
+  });
 
   it("as the last chapter's is: the others are made whole, nothing is drawn out, and it wants eyes", async () => {
     for (const n of [1, 2, 3])
@@ -434,7 +426,7 @@ describe('files that are cut short', () => {
         /\.mov/.test(name),
       ),
     ).toEqual([]);
-  }, 60_000);
+  });
 });
 
 describe('timecode tracks', () => {
@@ -455,19 +447,15 @@ describe('timecode tracks', () => {
   it.each([
     ['25', '10:00:00:12', rational(25)],
     ['24000/1001', '01:02:03:04', rational(24000, 1001)],
-  ] as const)(
-    'that claim drop-frame at %s keep their labels, counted without',
-    async (rate, start, own) => {
-      const name = `plain-${rate.replace('/', '-')}.mov`;
-      await made(name, ...moving(rate), ...video, '-timecode', start);
-      const clip = await retrack(name, `drop-${name}`, (entry) => entry.writeUInt32BE(entry.readUInt32BE(12) | 1, 12));
-      expect(clip.timecode).toEqual({ start, dropFrame: false, written: { start, rate: own, dropClaimed: true } });
-      const { plan, result } = await runWith(clip, {}, `drop-${rate.replace('/', '-')}`);
-      expect([result.state, result.outputs[0]?.proof?.reasons ?? result.problem]).toEqual(['proved', []]);
-      expect(plan.outputs[0]?.timecode?.start).toBe(start);
-    },
-    60_000,
-  );
+  ] as const)('that claim drop-frame at %s keep their labels, counted without', async (rate, start, own) => {
+    const name = `plain-${rate.replace('/', '-')}.mov`;
+    await made(name, ...moving(rate), ...video, '-timecode', start);
+    const clip = await retrack(name, `drop-${name}`, (entry) => entry.writeUInt32BE(entry.readUInt32BE(12) | 1, 12));
+    expect(clip.timecode).toEqual({ start, dropFrame: false, written: { start, rate: own, dropClaimed: true } });
+    const { plan, result } = await runWith(clip, {}, `drop-${rate.replace('/', '-')}`);
+    expect([result.state, result.outputs[0]?.proof?.reasons ?? result.problem]).toEqual(['proved', []]);
+    expect(plan.outputs[0]?.timecode?.start).toBe(start);
+  });
 
   it('that count 25 beside 50 pictures a second name the same moment at 50', async () => {
     await made('fifty.mov', ...moving('50'), ...video, '-timecode', '05:00:00:12');
@@ -484,7 +472,7 @@ describe('timecode tracks', () => {
     });
     const { result } = await runWith(clip, {}, 'half');
     expect([result.state, result.outputs[0]?.proof?.reasons ?? result.problem]).toEqual(['proved', []]);
-  }, 60_000);
+  });
 });
 
 describe('2:3 pulldown', () => {
@@ -543,39 +531,12 @@ describe('2:3 pulldown', () => {
     const [output] = plan.outputs as [LegPlan['outputs'][number]];
     expect(output.video.rate).toEqual(rational(24000, 1001));
     const { width, height } = output.video.raster;
-    const numbers: number[] = [];
-    let rest = Buffer.alloc(0);
-    await run(
-      ffmpeg,
-      [
-        '-v',
-        'error',
-        ...inputArguments(join(folder, 'pulled', output.path)),
-        '-map',
-        '0:v:0',
-        '-vf',
-        'extractplanes=y',
-        '-fps_mode',
-        'passthrough',
-        '-f',
-        'rawvideo',
-        '-pix_fmt',
-        'gray',
-        'pipe:1',
-      ],
-      {
-        onData: (chunk) => {
-          rest = Buffer.concat([rest, chunk]);
-          for (; rest.length >= width * height; rest = rest.subarray(width * height))
-            numbers.push(readStrip(rest.subarray(0, width * height), width, height, width / height));
-        },
-      },
-    );
+    const numbers = await slates(join(folder, 'pulled', output.path), width, height, width / height);
     expect(numbers).toHaveLength(output.video.frames);
     expect(numbers).toEqual(numbers.map((_, n) => (numbers[0] as number) + n));
     expect(numbers[0]).toBeLessThanOrEqual(4);
     expect(numbers.length).toBeGreaterThanOrEqual(43);
-  }, 120_000);
+  });
 });
 
 describe('AAC', () => {
@@ -609,7 +570,7 @@ describe('AAC', () => {
     expect(result.outputs[0]?.proof?.comparisons.find(({ name }) => name === 'sound level')?.planned).toBe(
       'within 0.5 dB below 10 kHz',
     );
-  }, 60_000);
+  });
 
   it.each([6, 8])(
     'of %i channels keeps each in its place, though decoders have no name for its layout',
@@ -645,6 +606,5 @@ describe('AAC', () => {
         String(count),
       );
     },
-    60_000,
   );
 });

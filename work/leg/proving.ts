@@ -40,6 +40,11 @@ export interface OriginalSeen {
   evidence: Evidence;
 }
 
+/** A part of an original that is cut short, all of whose pictures came, is whole: what is missing comes after it. */
+function asMet({ original: { part } }: LegPlan, source: SourceFacts, all: boolean): SourceFacts {
+  return part?.goesOn && all && source.errors.length === 0 ? { ...source, cutShort: null } : source;
+}
+
 /** Describes and decodes one output, and holds it against its plan and its original. */
 export async function proofOf(
   { plan, colour, at: { signal } }: ProvedIn,
@@ -47,13 +52,14 @@ export async function proofOf(
   path: string,
   original: OriginalSeen,
 ): Promise<Proof> {
-  const { source, evidence } = original;
+  const { evidence } = original;
   const found: ReadEntry = await describeOutput(output, path);
   if (isRefusal(found)) return { verdict: 'failed', comparisons: [], reasons: [found.problem.what] };
   const taking = await takeOutput(plan, output, path, found.audio);
   try {
     const decoded = await decodeWhole(openOutput(output, path), found.audio.length, signal, taking.args);
     const made = await taking.read();
+    const source = asMet(plan, original.source, decoded.frames >= output.video.frames);
     const [before, after] = [evidence.frames.get(output.path), made.frames.get('colour')];
     const sample = before && after ? colourSample(output, before, after) : null;
     // Of what is cut short before the frame that would be looked at, nothing is seen; that it is short is said.
@@ -66,7 +72,7 @@ export async function proofOf(
     return prove(output, found, decoded, source, [
       ...byChain,
       ...overIt,
-      ...compareWith(plan, output, found, original, made),
+      ...compareWith(plan, output, found, { source, evidence }, made),
     ]);
   } finally {
     await taking.discard();

@@ -46,7 +46,7 @@ beforeAll(async () => {
     join(folder, 'shaken.mov'),
   ]);
   clip = (await describeFile(join(folder, 'shaken.mov'), 'shaken.mov')) as ClipDescription;
-}, 60_000);
+});
 afterAll(() => rm(folder, { recursive: true, force: true }));
 
 /** How much neighbouring frames differ in their middle: mean of absolute differences of luma. */
@@ -135,5 +135,5 @@ describe('stabilising', () => {
       '-',
     ]);
     expect(/crop=(\d+:\d+)/.exec(dark.stderr.slice(-400))?.[1]).toBe('640:360');
-  }, 60_000);
+  });
 });

@@ -148,8 +148,8 @@ describe('what goes away', () => {
     await watched.until('begun', () => watched.of('begun').length === 1);
     await copyFile(join(clips, '2.mov'), join(watched.source, '.new'));
     await rename(join(watched.source, '.new'), join(watched.source, 'A.mov'));
-    await watched.until('both', () => watched.of('begun').length === 2 && watched.of('made').length > 0, 120);
-    await watched.until('made', () => watched.of('made').length + watched.of('left').length >= 2, 120);
+    await watched.until('both', () => watched.of('begun').length === 2 && watched.of('made').length > 0);
+    await watched.until('made', () => watched.of('made').length + watched.of('left').length >= 2);
     const made = watched.of('made').at(-1);
     expect(made?.state).toBe('proved');
     const frames = await call('ffprobe', [
@@ -196,7 +196,7 @@ describe('a disk that fills', () => {
       expect(watched.of('left')[0]).toMatchObject({ again: true, what: expect.stringMatching(/space|full/) as string });
       expect((await readdir(small, { recursive: true })).filter((name) => name.includes('relay-part'))).toEqual([]);
       await rm(ballast);
-      await watched.until('all', () => new Set(watched.made).size === 5, 120);
+      await watched.until('all', () => new Set(watched.made).size === 5);
       expect(watched.made).toEqual(['C1.mov', 'C2.mov', 'C3.mov', 'C4.mov', 'C5.mov']);
     } finally {
       await watched.over();
@@ -216,7 +216,7 @@ describe('originals that are dealt with', () => {
     await mkdir(join(watched.source, 'K1'));
     await pause(1_000);
     await drop(2, 'K1/B.mov');
-    await watched.until('the second', () => watched.made.length === 2, 15);
+    await watched.until('the second', () => watched.made.length === 2);
   });
 
   it('are moved, structures whole, never over anything, and not before every output is proved', async () => {

@@ -199,7 +199,7 @@ describe('what was made is not made again', () => {
       'intermediate/D.mov is already the name of what is made of D.mov',
       'proxy/A.mov is already the name of what is made of A.mov',
     ]);
-    await watched.until('both', () => watched.made.length === 2, 120);
+    await watched.until('both', () => watched.made.length === 2);
     expect((await outputs()).filter((name) => name.includes('superseded'))).toEqual([]);
   });
 
@@ -221,7 +221,7 @@ describe('what was made is not made again', () => {
     void watched.watch({ lanes: 1, recipe: finishAndCut });
     await watched.until('the long one', () => watched.of('begun').length === 1);
     await rename(join(watched.source, 'B.mov'), join(watched.source, 'C.mov'));
-    await watched.until('both', () => watched.made.length === 2, 120);
+    await watched.until('both', () => watched.made.length === 2);
     expect(watched.made).toEqual(['A1.mov', 'C.mov']);
     expect((await outputs()).filter((name) => name.startsWith('proxy'))).toEqual([
       'proxy/A.mov',
