@@ -11,6 +11,15 @@ import { z } from 'zod';
 
 const place = z.strictObject(storeFolder);
 
+/** What a run takes of its clips for a cut. */
+export const pullWish = z.strictObject({
+  version: z.uuid(),
+  /** Frames before and after what is needed; and those between stretches that become one. */
+  handles: z.number().int().min(0).max(100_000),
+  gap: z.number().int().min(0).max(100_000),
+});
+export type PullWish = z.infer<typeof pullWish>;
+
 /**
  * Clips, a recipe and where its outputs go. `places` are of deliverables that go elsewhere, by their folders; the
  * recipe's own places hold where it is not given.
@@ -20,6 +29,8 @@ const runChoice = {
   recipe: z.uuid(),
   ...storeFolder,
   places: z.record(z.string().max(200), place).optional(),
+  /** Only what a version of a cut needs of the clips: stretches of them, each as an output of its own. */
+  pull: pullWish.optional(),
 };
 
 export const runCheckRequest = z.strictObject(runChoice);
@@ -125,6 +136,19 @@ export const runCheck = z.strictObject({
   remedy: z.strictObject({ text: z.string(), definition: recipe }).nullable(),
   /** Outputs that were made to another plan: they are set aside as versions once the new ones are proved. */
   superseded: z.number(),
+  /**
+   * Of a pull: its stretches and their frames, how many have shorter handles than asked for, events that are found only
+   * nearly, and those that no clip has.
+   */
+  pull: z
+    .strictObject({
+      stretches: z.number(),
+      frames: z.number(),
+      short: z.number(),
+      nearly: z.number(),
+      left: z.number(),
+    })
+    .nullable(),
 });
 export type RunCheck = z.infer<typeof runCheck>;
 
@@ -143,6 +167,8 @@ export const runLine = z.strictObject({
   priority: z.number(),
   notBefore: z.string().nullable(),
   wantedBy: z.string().nullable(),
+  /** The version of a cut that it was pulled for. */
+  pull: z.strictObject({ version: z.string(), cut: z.string(), number: z.number() }).nullable(),
 });
 export type RunLine = z.infer<typeof runLine>;
 

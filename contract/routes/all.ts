@@ -4,6 +4,8 @@ import { cabinetRows } from './cabinet.ts';
 import { checkRows } from './checks.ts';
 import { clipRows } from './clips.ts';
 import { correctionRows } from './corrections.ts';
+import { cutRows } from './cuts.ts';
+import { swapRows } from './swaps.ts';
 import { handoffRows } from './handoffs.ts';
 import { identityRows } from './identity.ts';
 import { recipeRows } from './recipes.ts';
@@ -26,4 +28,6 @@ export const allRows = {
   runs: runRows,
   checks: checkRows,
   handoffs: handoffRows,
+  cuts: cutRows,
+  swaps: swapRows,
 } satisfies Record<string, Readonly<Record<string, Row>>>;

@@ -11,9 +11,6 @@ import {
 } from '../clips.ts';
 import { file, json, row } from './route.ts';
 
-/** A place in a clip or an output, in seconds from its first picture. */
-export const atSeconds = z.object({ seconds: z.coerce.number().min(0).max(1e6).default(0) });
-
 /** The clips sheet, one clip with all that is known of it, its pictures and its sound. */
 export const clipRows = {
   sheet: row({
@@ -43,7 +40,6 @@ export const clipRows = {
   poster: row({ method: 'GET', path: '/clips/:clip/poster', who: 'assistant', answer: file }),
   strip: row({ method: 'GET', path: '/clips/:clip/strip', who: 'assistant', answer: file }),
   look: row({ method: 'GET', path: '/clips/:clip/look', who: 'assistant', answer: json(lookAnswer) }),
-  picture: row({ method: 'GET', path: '/clips/:clip/picture', who: 'assistant', query: atSeconds, answer: file }),
   play: row({
     method: 'GET',
     path: '/clips/:clip/play',
