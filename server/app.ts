@@ -14,6 +14,8 @@ import { identityHandlers } from './clips/identityRoutes.ts';
 import { clipHandlers } from './clips/routes.ts';
 import { correctionHandlers } from './corrections/routes.ts';
 import { Desk } from './desk/desk.ts';
+import { cutHandlers } from './cuts/routes.ts';
+import { swapHandlers } from './swaps/routes.ts';
 import { handoffHandlers } from './handoffs/routes.ts';
 import { inletHandlers } from './inlets/routes.ts';
 import { startInletThread } from './inlets/thread.ts';
@@ -86,6 +88,8 @@ function apiOf(context: Context, live: LiveStream): Router {
   bind(api, allRows.runs, runHandlers(context));
   bind(api, allRows.checks, checkHandlers(context));
   bind(api, allRows.handoffs, handoffHandlers(context));
+  bind(api, allRows.cuts, cutHandlers(context));
+  bind(api, allRows.swaps, swapHandlers(context));
   api.use(() => {
     throw notThere('What you asked for');
   });

@@ -1,4 +1,5 @@
 import { randomBytes } from 'node:crypto';
+import { once } from 'node:events';
 import type { NextFunction, Request, Response } from 'express';
 import { Gate, GateFull } from '@relay/media/process/gate';
 import { Refused } from './http.ts';
@@ -16,6 +17,8 @@ const gates = {
   repair: new Gate(1, 1, 20),
   /** Sampled pictures of several clips. */
   forecast: new Gate(1, 1, 20),
+  /** Pictures at every event of a cut. */
+  swap: new Gate(1, 1, 20),
 } as const;
 
 const cookie = 'relay-page';
@@ -56,4 +59,15 @@ export async function asAsked(
       throw new Refused(429, { what: 'Too much is being asked for at once', remedy: 'Wait a moment, then try again' });
     throw error;
   }
+}
+
+/** Hands a stream on to a page piece by piece, as it is made: a page that takes no more makes FFmpeg wait. */
+export function handOn(response: Response, gone: AbortSignal): (chunk: Buffer) => Promise<void> | undefined {
+  return (chunk) => {
+    if (gone.aborted || response.write(chunk)) return undefined;
+    return once(response, 'drain', { signal: gone }).then(
+      () => undefined,
+      () => undefined,
+    );
+  };
 }

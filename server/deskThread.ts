@@ -8,6 +8,8 @@ import { openTools, type DeskSettings } from './desk/tools.ts';
 import { refusalOf } from './http.ts';
 import { cabinetTasks } from './cabinet/deskTasks.ts';
 import { recipeTasks } from './recipes/deskTasks.ts';
+import { cutTasks } from './cuts/deskTasks.ts';
+import { swapTasks } from './swaps/deskTasks.ts';
 import { runTasks } from './runs/deskTasks.ts';
 
 /** The thread in which what goes through a whole production is done: it knows the tasks of all rooms. */
@@ -18,6 +20,8 @@ const tables = [
   cabinetTasks,
   recipeTasks,
   runTasks,
+  cutTasks,
+  swapTasks,
   { [readyTask]: () => true },
 ];
 

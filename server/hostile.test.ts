@@ -219,7 +219,7 @@ describe('whatever is asked', () => {
     expect(asked.map((one) => [one.files, one.notCopied.map((left) => left.shownPath)])).toEqual(
       Array.from({ length: 8 }, () => [1, ['card.md5']]),
     );
-  }, 20_000);
+  });
 });
 
 describe('what the desk refuses', () => {

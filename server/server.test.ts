@@ -1,3 +1,4 @@
+import type { Comparison, MadeOfClip, SizesAnswer } from '@relay/contract/checks';
 import type { ClipsAnswer } from '@relay/contract/clips';
 import type { LeftAsideLine, ReadingAnswer } from '@relay/contract/arrivals';
 import type { RecipeAnswer } from '@relay/contract/recipes';
@@ -175,10 +176,58 @@ describe('a run', () => {
     expect(heard.join('')).toMatch(/"state":"proved"/);
 
     const output = ended.legLines[0]?.outputs[1]?.id;
-    const picture = await fetch(`${address}/outputs/${output}/picture?seconds=1`);
-    expect([picture.status, picture.headers.get('content-type')]).toEqual([200, 'image/png']);
-    expect((await fetch(`${address}/outputs/${output}/picture?seconds=999`)).status).toBe(404);
-    expect((await fetch(`${address}/outputs/${output}/picture?seconds=-1`)).status).toBe(400);
+    const still = await fetch(`${address}/outputs/${output}/still?side=against&frame=24&width=320`);
+    expect([still.status, still.headers.get('x-width'), still.headers.get('x-height')]).toEqual([200, '320', '180']);
+    expect((await still.arrayBuffer()).byteLength).toBe(320 * 180 * 6);
+    expect((await fetch(`${address}/outputs/${output}/still?side=against&frame=-1`)).status).toBe(400);
+    const both = await get<Comparison>(`/outputs/${output}/comparison`);
+    expect([both.against.title, both.output.title, both.frames, both.against.raster]).toEqual([
+      'Original',
+      'Proxy',
+      120,
+      { width: 1280, height: 720 },
+    ]);
+    // The other of the same leg is there to be held against; of another clip there is none.
+    expect(both.others.map(({ deliverable }) => deliverable)).toEqual(['Intermediate']);
+    expect((await fetch(`${address}/outputs/${output}/comparison?against=${run.id}`)).status).toBe(404);
+    const played = await fetch(`${address}/outputs/${output}/played?from=100&hear=nothing`);
+    expect([played.status, played.headers.get('content-type')]).toEqual([200, 'video/mp4']);
+    expect(
+      Buffer.from(await played.arrayBuffer())
+        .subarray(4, 8)
+        .toString('latin1'),
+    ).toBe('ftyp');
+    const file = await fetch(`${address}/outputs/${output}/file`, { headers: { Range: 'bytes=4-99' } });
+    expect([file.status, file.headers.get('content-disposition'), (await file.arrayBuffer()).byteLength]).toEqual([
+      206,
+      'attachment; filename=A001C001.mov',
+      96,
+    ]);
+    const beyond = await fetch(`${address}/outputs/${output}/file`, { headers: { Range: 'bytes=999999999-' } });
+    expect([beyond.status, await beyond.text()]).toEqual([400, expect.stringContaining('no such range') as string]);
+    const opened = await fetch(`${address}/outputs/${output}/file?keep=false`);
+    const sizes = ended.legLines[0]?.outputs.map(({ sizeBytes }) => sizeBytes) ?? [];
+    expect([opened.headers.get('content-disposition'), (await opened.arrayBuffer()).byteLength]).toEqual([
+      null,
+      sizes[1],
+    ]);
+    const made = await get<MadeOfClip>(`/clips/${choice.clips[0]}/outputs`);
+    expect(made.map(({ deliverable, run: name, oneFile }) => [deliverable, name, oneFile])).toEqual([
+      ['Intermediate', 'Night', true],
+      ['Proxy', 'Night', true],
+    ]);
+    const summed = await get<SizesAnswer>(`/productions/${production}/sizes?by=deliverable`);
+    const originalBytes = clips[0]?.sizeBytes;
+    expect(summed.all).toMatchObject({
+      clips: 1,
+      outputs: 2,
+      originalBytes,
+      outputBytes: sizes.reduce((a, b) => a + b),
+    });
+    expect(summed.lines.map(({ name, outputBytes }) => [name, outputBytes])).toEqual([
+      ['Intermediate', sizes[0]],
+      ['Proxy', sizes[1]],
+    ]);
     const csv = await (await fetch(`${address}/runs/${run.id}/relink.csv`)).text();
     expect(csv.split('\r\n')[1]).toContain('A001C001,A001,S009,16:45:10;12,120,59.94');
 
@@ -302,4 +351,4 @@ it('what happens comes to open pages at once, also to those that take compressed
   gone.abort();
   expect(said).toContain('"what":"productions"');
   expect(line.headers.get('content-encoding')).toBeNull();
-}, 10_000);
+});

@@ -7,6 +7,7 @@ import type { DataSource } from 'typeorm';
 import type PgBoss from 'pg-boss';
 import { carryOutReading, orphanedReadings } from './arrivals/reading.ts';
 import { carryOutArrival, carryOutVerification, orphanedRolls } from './arrivals/rolls.ts';
+import { carryOutMeasuring, orphanedMeasurings } from './checks/measurings.ts';
 import { carryOutLook, orphanedLooks } from './clips/looking.ts';
 import { clockOf, isDatabaseAway, openDatabase, patiently } from './db/dataSource.ts';
 import { tell } from './live/notify.ts';
@@ -17,14 +18,17 @@ import {
   openQueue,
   queueLegs,
   queueLooks,
+  queueMeasurings,
   readingQueue,
   joinedCopyQueue,
+  measureQueue,
   verifyQueue,
   type ArrivalJob,
   type LegJob,
   type LookJob,
   type ReadingJob,
   type JoinedCopyJob,
+  type MeasureJob,
   type VerifyJob,
 } from './queue/boss.ts';
 import {
@@ -60,7 +64,7 @@ import { isolated } from '@relay/media/process/sandbox';
 import { discardLeftovers } from '@relay/work/disk/place';
 import { beatWorker, leaveWorker } from './queue/roster.ts';
 import { setting } from './site/settings.ts';
-import { isThere } from '@relay/work/disk/store';
+import { isThere, placeIn } from '@relay/work/disk/store';
 import { Stores } from './stores/stores.ts';
 import { beating } from '@relay/work/heart';
 
@@ -145,6 +149,7 @@ export async function startWorker(settings: WorkerSettings): Promise<{ close(): 
     await takes<JoinedCopyJob>(joinedCopyQueue, (job) =>
       carryOutJoinedCopy(db, stores, job.joinedCopy, leaving.signal),
     );
+    await takes<MeasureJob>(measureQueue, (job) => carryOutMeasuring(db, stores, job.measuring, leaving.signal));
     await takes<VerifyJob>(verifyQueue, (job) => carryOutVerification(db, stores, job.copy));
   }
   const state = await isolated();
@@ -211,7 +216,7 @@ async function sweep({ db, boss, stores, host, started }: Sweeping): Promise<voi
     back.filter((leg) => leg.state !== 'waiting').map((leg) => leg.id),
   )) {
     const store = await stores.get(ended.store);
-    if (store) await discardLeftovers({ root: store.path, folder: ended.folder }, ended.paths, ended.id);
+    if (store) await discardLeftovers(placeIn(store, ended.folder), ended.paths, ended.id);
   }
   await queueLegs(
     boss,
@@ -223,6 +228,7 @@ async function sweep({ db, boss, stores, host, started }: Sweeping): Promise<voi
   for (const reading of await orphanedReadings(db)) await boss.send(readingQueue, { reading });
   await queueLooks(boss, await orphanedLooks(db, started));
   for (const joinedCopy of await orphanedJoinedCopies(db)) await boss.send(joinedCopyQueue, { joinedCopy });
+  await queueMeasurings(boss, await orphanedMeasurings(db));
   const { rolls, copies } = await orphanedRolls(db);
   for (const roll of rolls) await boss.send(arrivalQueue, { roll });
   for (const copy of copies) await boss.send(verifyQueue, { copy });

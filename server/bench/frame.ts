@@ -4,7 +4,7 @@ import { frameAt } from '@relay/media/frame';
 import type { Response } from 'express';
 import { asAsked } from '../asked.ts';
 import { withOriginal } from '../clips/original.ts';
-import { fileAt } from '../clips/picture.ts';
+import { fileAt } from '../clips/fileAt.ts';
 import type { Context } from '../context.ts';
 import { notThere, Refused } from '../http.ts';
 

@@ -1,6 +1,7 @@
 import type { ChecksAnswer, OutputAnswer, OutputLine } from '@relay/contract/checks';
 import { hasPicture } from '@relay/core/recipe/codecs';
 import type { LegPlan, OutputPlan } from '@relay/core/recipe/legPlan';
+import { membersOf } from '@relay/core/recipe/members';
 import { sayPlan } from '@relay/core/recipe/sentence';
 import type { DataSource } from 'typeorm';
 import { notThere } from '../http.ts';
@@ -43,7 +44,8 @@ export function plannedOf({ plan, path }: OutputRecord): OutputPlan {
 export async function finishedOutputs(db: DataSource, production: string): Promise<ChecksAnswer['outputs']> {
   return db.query<ChecksAnswer['outputs']>(
     `SELECT ${outputColumns.replace('o.proof', 'NULL AS proof')}, run.id AS "runId", clip.id AS "clipId",
-       clip.path AS "clipPath", clip.stem, o.created_at AS "createdAt"
+       clip.path AS "clipPath", clip.stem, clip.size_bytes::float AS "originalBytes",
+       clip.seconds, o.created_at AS "createdAt"
      FROM output o
      JOIN leg ON leg.id = o.leg_id
      JOIN run ON run.id = leg.run_id
@@ -76,6 +78,9 @@ export async function outputAnswer(db: DataSource, id: string): Promise<OutputAn
     runId,
     clipId,
     clipPath,
+    store: record.store,
+    folder: record.folder,
+    oneFile: membersOf(planned) === null,
     said: sayPlan(plan),
     frames: record.proof?.frames ?? planned.video.frames,
     pictured: hasPicture(planned),

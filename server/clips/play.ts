@@ -5,11 +5,10 @@ import { toNumber } from '@relay/core/time/rational';
 import { describeFile } from '@relay/media/describe/describe';
 import { playStream } from '@relay/media/play';
 import type { Response } from 'express';
-import { once } from 'node:events';
 import { under } from '@relay/core/naming/under';
 import type { Context } from '../context.ts';
 import { correctionsInForce, inForceOfClip, type InForceRows } from './inForce.ts';
-import { asAsked } from '../asked.ts';
+import { asAsked, handOn } from '../asked.ts';
 import { type Held, holding } from '@relay/work/disk/held';
 import { withOriginal } from './original.ts';
 
@@ -31,14 +30,7 @@ export async function sendPlay(
         source.path,
         source.description,
         { seconds: source.seconds, channel },
-        (chunk) => {
-          if (gone.aborted || response.write(chunk)) return;
-          // A page that takes no more makes FFmpeg wait.
-          return once(response, 'drain', { signal: gone }).then(
-            () => undefined,
-            () => undefined,
-          );
-        },
+        handOn(response, gone),
         gone,
       );
       response.end();

@@ -1,14 +1,11 @@
 import type { clipRows } from '@relay/contract/routes/clips';
 import type { Response } from 'express';
-import { inputArguments } from '@relay/media/process/ffmpeg';
 import type { Handlers } from '../bind.ts';
 import type { Context } from '../context.ts';
 import { notThere } from '../http.ts';
 import { lookPath, posterPath, readLook, stripPath } from './cache.ts';
 import type { clipTasks } from './deskTasks.ts';
 import { clipAnswer } from './one.ts';
-import { withOriginal } from './original.ts';
-import { sendPicture } from './picture.ts';
 import { sendPlay } from './play.ts';
 import { changedFor } from './changed.ts';
 import { clipLines, clipSheet } from './queries.ts';
@@ -37,16 +34,6 @@ export function clipHandlers(context: Context): Handlers<typeof clipRows> {
       if (!look) throw notThere('What was looked at closely');
       return look;
     },
-    picture: async ({ params, query, response }) =>
-      withOriginal(context, params.clip, async ({ files, description }) => {
-        if (!description.video) throw notThere('The picture');
-        await sendPicture(
-          response,
-          files.map((file) => inputArguments(file)),
-          description,
-          query.seconds,
-        );
-      }),
     play: async ({ params, query, response }) =>
       sendPlay(context, response, params.clip, query.from, query.channel ?? null),
   };

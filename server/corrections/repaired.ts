@@ -8,7 +8,7 @@ import type { Response } from 'express';
 import { createHash } from 'node:crypto';
 import { mkdir, readdir, rename, rm, stat } from 'node:fs/promises';
 import { under } from '@relay/core/naming/under';
-import { fileAt } from '../clips/picture.ts';
+import { fileAt } from '../clips/fileAt.ts';
 import { asAsked } from '../asked.ts';
 import { withOriginal } from '../clips/original.ts';
 import type { Context } from '../context.ts';

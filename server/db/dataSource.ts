@@ -19,6 +19,9 @@ import { Places1765400000000 } from './migrations/1765400000000-places.ts';
 import { Patterns1765500000000 } from './migrations/1765500000000-patterns.ts';
 import { Inlets1765600000000 } from './migrations/1765600000000-inlets.ts';
 import { Looks1765700000000 } from './migrations/1765700000000-looks.ts';
+import { Measurings1765800000000 } from './migrations/1765800000000-measurings.ts';
+import { Cuts1765900000000 } from './migrations/1765900000000-cuts.ts';
+import { Pulls1766000000000 } from './migrations/1766000000000-pulls.ts';
 
 /** The connection pool and the tables. Migrations run when `migrate` is true; only one process should. */
 export async function openDatabase(url: string, migrate = false, connections = 10): Promise<DataSource> {
@@ -48,6 +51,9 @@ export async function openDatabase(url: string, migrate = false, connections = 1
       Patterns1765500000000,
       Inlets1765600000000,
       Looks1765700000000,
+      Measurings1765800000000,
+      Cuts1765900000000,
+      Pulls1766000000000,
     ],
     extra: { max: connections, connectionTimeoutMillis: 5_000 },
     poolErrorHandler: () => undefined, // A lost connection shows up at the next query, which is tried again.

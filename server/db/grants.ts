@@ -17,6 +17,7 @@ const workersMay: Readonly<Record<string, string>> = {
   output: 'INSERT, UPDATE',
   segment: 'INSERT, UPDATE, DELETE',
   reel: 'UPDATE',
+  measuring: 'UPDATE',
   worker: 'INSERT, UPDATE, DELETE',
 };
 

@@ -3,19 +3,22 @@ import { under } from '@relay/core/naming/under';
 import type { OutputPlace } from '@relay/core/recipe/recipe';
 import type { RelinkRow } from '@relay/core/relink/sheet';
 import type { DataSource } from 'typeorm';
+import { checkSheetOf } from '../checks/checkSheet.ts';
 import { run } from '../db/entities/runs.ts';
 import { notThere } from '../http.ts';
 import { relinkRows } from '../runs/sheetKeeper.ts';
 import type { Stores } from '../stores/stores.ts';
 
-interface Handed extends Omit<HandoffLine, 'places'> {
+interface Handed extends Omit<HandoffLine, 'places' | 'sheet'> {
   places: OutputPlace[];
+  /** It is to be looked at first. */
+  checked: boolean;
 }
 
 /** Runs of a production that made something, with where it lies and its relink sheets, the newest first. */
 export async function handoffLines(db: DataSource, stores: Stores, production: string): Promise<HandoffLine[]> {
   const rows = await db.query<Handed[]>(
-    `SELECT run.id AS "runId", run.name,
+    `SELECT run.id AS "runId", run.name, coalesce((run.check_rule->>'handoff')::boolean, false) AS checked,
        jsonb_agg(DISTINCT jsonb_build_object('store', o.store_id, 'folder', o.folder)) AS places, count(o.id)::int AS outputs, sum(o.size_bytes)::float AS bytes
      FROM run
      JOIN leg ON leg.run_id = run.id
@@ -26,10 +29,13 @@ export async function handoffLines(db: DataSource, stores: Stores, production: s
     [production],
   );
   const paths = new Map((await stores.list()).map(({ id, path }) => [id, path]));
-  return rows.map(({ places, ...row }) => ({
-    ...row,
-    places: places.map(({ store, folder }) => under(paths.get(store) ?? store, folder)).sort(),
-  }));
+  return Promise.all(
+    rows.map(async ({ places, checked, ...row }) => ({
+      ...row,
+      places: places.map(({ store, folder }) => under(paths.get(store) ?? store, folder)).sort(),
+      sheet: checked ? (await checkSheetOf(db, row.runId)).state : null,
+    })),
+  );
 }
 
 /** A run's relink sheet: of one place, or of all that its outputs lie in, each line with its own. */

@@ -1,6 +1,7 @@
 import type { handoffRows } from '@relay/contract/routes/handoffs';
 import { relinkCsv, relinkJson } from '@relay/core/relink/sheet';
 import { sheetNames } from '@relay/work/leg/sheet';
+import { mayBeHandedOn } from '../checks/checkSheet.ts';
 import type { Handlers } from '../bind.ts';
 import type { Context } from '../context.ts';
 import { handoffLines, sheetOfRun } from './handoffs.ts';
@@ -10,6 +11,7 @@ export function handoffHandlers({ db, stores }: Context): Handlers<typeof handof
   return {
     handoffs: async ({ params }) => handoffLines(db, stores, params.production),
     relink: async ({ params, response }) => {
+      await mayBeHandedOn(db, params.run);
       const rows = await sheetOfRun(db, stores, params.run);
       if (params.format === 'csv') response.attachment(sheetNames.csv).type('text/csv').send(relinkCsv(rows));
       else response.attachment(sheetNames.json).type('json').send(relinkJson(rows));

@@ -50,16 +50,12 @@ it('server, worker and database are killed while files arrive: each is made exac
       const which = kills[(n - 39) / 40];
       if (which) process.kill((await site.pids())[which], 'SIGKILL');
     }
-    const runs = await until(
-      'every file to be made',
-      async () => {
-        const lines = await site.api<RunLine[]>(`/productions/${production}/runs`);
-        const all = await Promise.all(lines.map((line) => site.api<RunAnswer>(`/runs/${line.id}`)));
-        const legs = all.flatMap(({ legLines }) => legLines);
-        return legs.length >= files && legs.every(({ state }) => state === 'proved') ? all : null;
-      },
-      400,
-    );
+    const runs = await until('every file to be made', async () => {
+      const lines = await site.api<RunLine[]>(`/productions/${production}/runs`);
+      const all = await Promise.all(lines.map((line) => site.api<RunAnswer>(`/runs/${line.id}`)));
+      const legs = all.flatMap(({ legLines }) => legLines);
+      return legs.length >= files && legs.every(({ state }) => state === 'proved') ? all : null;
+    });
     // One leg for each original: none was taken up twice.
     expect(
       runs

@@ -42,24 +42,24 @@ it('comes back after the database let it go, asks pages to fetch afresh, and goe
   const stream = new LiveStream(database.url);
   const open = page(stream);
   try {
-    await until('the beginning', async () => open.came.includes(fresh), 20);
+    await until('the beginning', async () => open.came.includes(fresh));
     await notify('one');
-    await until('the first word', async () => open.came.includes('data: one\n\n'), 20);
+    await until('the first word', async () => open.came.includes('data: one\n\n'));
     open.came.length = 0;
     const ended = await database.db.query<unknown[]>(
       `SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE query = $1`,
       [`LISTEN ${channel}`],
     );
     expect(ended.length).toBeGreaterThan(0);
-    await until('the beginning', async () => open.came.includes(fresh), 20);
+    await until('the beginning', async () => open.came.includes(fresh));
     await notify('two');
-    await until('the second word', async () => open.came.includes('data: two\n\n'), 20);
+    await until('the second word', async () => open.came.includes('data: two\n\n'));
     expect(open.came.filter((text) => text.includes('two'))).toHaveLength(1);
     open.leave();
     const left = open.came.length;
     const other = page(stream);
     await notify('three');
-    await until('the third word', async () => other.came.includes('data: three\n\n'), 20);
+    await until('the third word', async () => other.came.includes('data: three\n\n'));
     expect(open.came).toHaveLength(left);
   } finally {
     await stream.close();
@@ -70,7 +70,7 @@ it('drops a page that takes nothing, and goes on with the others', async () => {
   const stream = new LiveStream(database.url);
   try {
     const [full, stuck] = [page(stream, 1 << 20), page(stream, (1 << 20) + 1)];
-    await until('the beginning', async () => full.came.includes(fresh), 20);
+    await until('the beginning', async () => full.came.includes(fresh));
     expect([stuck.dropped(), stuck.came.includes(fresh), full.dropped()]).toEqual([true, false, false]);
   } finally {
     await stream.close();

@@ -3,7 +3,7 @@ import PgBoss from 'pg-boss';
 
 /**
  * Queues of pg-boss: legs, folders to be read, clips to be looked at closely, cards to be brought in, copies to be
- * verified, copies to be joined.
+ * verified, copies to be joined, outputs to be measured.
  */
 export const legQueue = 'leg';
 export const readingQueue = 'reading';
@@ -11,6 +11,7 @@ export const lookQueue = 'look';
 export const arrivalQueue = 'arrival';
 export const verifyQueue = 'verify';
 export const joinedCopyQueue = 'reel';
+export const measureQueue = 'measure';
 
 export interface LegJob {
   leg: string;
@@ -29,6 +30,9 @@ export interface VerifyJob {
 }
 export interface JoinedCopyJob {
   joinedCopy: string;
+}
+export interface MeasureJob {
+  measuring: string;
 }
 
 /**
@@ -68,7 +72,7 @@ export async function prepareQueue(url: string): Promise<void> {
   });
   boss.on('error', () => undefined);
   await boss.start();
-  for (const name of [legQueue, readingQueue, lookQueue, arrivalQueue, verifyQueue, joinedCopyQueue])
+  for (const name of [legQueue, readingQueue, lookQueue, arrivalQueue, verifyQueue, joinedCopyQueue, measureQueue])
     await boss.createQueue(name, { name, retryLimit: 0, expireInSeconds: 24 * 3600 - 1, retentionDays: 14 });
   await boss.stop({ graceful: false, wait: true });
 }
@@ -86,31 +90,45 @@ function idsInOrder(count: number): string[] {
   });
 }
 
+/** Queues jobs of one kind, in their order. */
+async function queueAll(
+  boss: PgBoss,
+  name: string,
+  jobs: readonly { data: object; priority?: number }[],
+): Promise<void> {
+  const ids = idsInOrder(jobs.length);
+  const chunk = 2_000;
+  for (let at = 0; at < jobs.length; at += chunk)
+    await boss.insert(
+      jobs.slice(at, at + chunk).map((job, index) => ({ id: ids[at + index] as string, name, ...job })),
+    );
+}
+
 /** Queues clips to be looked at closely, in their order. */
 export async function queueLooks(boss: PgBoss, clips: readonly string[]): Promise<void> {
-  const ids = idsInOrder(clips.length);
-  for (let at = 0; at < clips.length; at += 2_000)
-    await boss.insert(
-      clips
-        .slice(at, at + 2_000)
-        .map((clip, index) => ({ id: ids[at + index] as string, name: lookQueue, data: { clip } })),
-    );
+  await queueAll(
+    boss,
+    lookQueue,
+    clips.map((clip) => ({ data: { clip } })),
+  );
+}
+
+/** Queues outputs to be measured, in their order. */
+export async function queueMeasurings(boss: PgBoss, measurings: readonly string[]): Promise<void> {
+  await queueAll(
+    boss,
+    measureQueue,
+    measurings.map((measuring) => ({ data: { measuring } })),
+  );
 }
 
 /**
  * Queues legs in their order: earlier ones of a run first. Those that somebody had begun already go before all others.
  */
 export async function queueLegs(boss: PgBoss, legs: readonly string[], begun = false): Promise<void> {
-  const chunk = 2_000;
-  const ids = idsInOrder(legs.length);
-  for (let at = 0; at < legs.length; at += chunk) {
-    await boss.insert(
-      legs.slice(at, at + chunk).map((leg, index) => ({
-        id: ids[at + index] as string,
-        name: legQueue,
-        data: { leg },
-        priority: begun ? 1 : 0,
-      })),
-    );
-  }
+  await queueAll(
+    boss,
+    legQueue,
+    legs.map((leg) => ({ data: { leg }, priority: begun ? 1 : 0 })),
+  );
 }

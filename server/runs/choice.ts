@@ -1,5 +1,5 @@
 import type { SampledForecast } from '@relay/contract/forecast';
-import type { RunAnswer, RunCheck, RunChoice, RunOrder } from '@relay/contract/runs';
+import type { PullWish, RunAnswer, RunCheck, RunChoice, RunOrder } from '@relay/contract/runs';
 import { byPlace, placesNamed, withPlaces } from '@relay/core/recipe/places';
 import type { OutputPlace, Recipe } from '@relay/core/recipe/recipe';
 import type { Source } from '@relay/media/process/joined';
@@ -26,6 +26,9 @@ import {
   type Readied,
 } from './plans.ts';
 import { runAnswer } from './queries.ts';
+import { asShown } from '@relay/media/process/pinned';
+import { partOfFiles } from '@relay/work/cut/part';
+import { pullOfVersion } from '../cuts/pull.ts';
 import { sampleForecast } from '@relay/work/leg/sampledForecast';
 import { queueRun, writeRun } from './service.ts';
 
@@ -39,10 +42,15 @@ interface Chosen extends Readied {
   version: number;
   /** Every store that outputs go to. */
   stores: Store[];
+  pull: RunCheck['pull'];
 }
 
 /** A choice as plans; refuses what can never be. */
-async function chosen({ db, stores }: Tools, production: string, choice: RunChoice): Promise<Chosen> {
+async function chosen(
+  { db, stores }: Pick<Tools, 'db' | 'stores'>,
+  production: string,
+  choice: RunChoice,
+): Promise<Chosen> {
   const [row] = await db.query<
     {
       definition: Recipe;
@@ -68,8 +76,11 @@ async function chosen({ db, stores }: Tools, production: string, choice: RunChoi
         remedy: 'Choose a folder outside the one that was read',
       });
   }
-  const sorted = sortOut(clips, recipe);
+  const whole = sortOut(clips, recipe);
+  const pulled = choice.pull ? await pulledOf({ db, stores }, production, choice.pull, whole.runs) : null;
+  const sorted = pulled ? { ...whole, runs: pulled.parts } : whole;
   return {
+    pull: pulled && pulled.counts,
     recipe,
     kept: row.definition,
     version: row.version,
@@ -77,6 +88,31 @@ async function chosen({ db, stores }: Tools, production: string, choice: RunChoi
     ...planAndClash(sorted.runs, recipe),
     sorted,
   };
+}
+
+/** The stretches of clips that a cut needs, each as a clip to run. */
+async function pulledOf(
+  { db, stores }: Pick<Tools, 'db' | 'stores'>,
+  production: string,
+  wish: PullWish,
+  clips: readonly ClipToRun[],
+): Promise<{ parts: ClipToRun[]; counts: NonNullable<RunCheck['pull']> }> {
+  const { stretches, ...counts } = await pullOfVersion(db, production, wish);
+  const byId = new Map(clips.map((clip) => [clip.id, clip]));
+  const parts: ClipToRun[] = [];
+  for (const { clip: id, frames: span } of stretches) {
+    const clip = byId.get(id);
+    if (!clip) continue;
+    const store = await storeOr404({ stores }, clip.storeId);
+    const at = { root: store.path, folder: clip.root };
+    const part = await partOfFiles(at, clip.description, span).catch((error: Error) => {
+      const what = `${clip.path} cannot be read: ${asShown(error.message)}`;
+      throw new Refused(409, { what, remedy: `See that ${store.name} is mounted and the file is there` });
+    });
+    if (!part.ok) throw new Refused(409, part.problem);
+    parts.push({ ...clip, description: part.value });
+  }
+  return { parts, counts: { stretches: stretches.length, ...counts } };
 }
 
 /** Every place that a recipe's deliverables go to, once. */
@@ -104,14 +140,14 @@ async function goneOriginals({ stores }: Tools, clips: readonly ClipToRun[]): Pr
 
 /** What a run would make, need and meet. */
 export async function checkChoice(tools: Tools, production: string, choice: RunChoice): Promise<RunCheck> {
-  const { recipe, kept, stores, ...readied } = await chosen(tools, production, choice);
+  const { recipe, kept, stores, pull, ...readied } = await chosen(tools, production, choice);
   const gone = await goneOriginals(
     tools,
     readied.planned.map(({ clip }) => clip),
   );
   const own = { store: choice.store, folder: choice.folder };
   const check = await checkRun(tools.db, recipe, readied, { own, stores });
-  return { ...check, remedy: check.remedy && withoutRunPlaces(check.remedy, kept), gone };
+  return { ...check, remedy: check.remedy && withoutRunPlaces(check.remedy, kept), gone, pull };
 }
 
 /** A remedy as it would be kept: the places that only this run chose are none of the recipe's. */
@@ -200,6 +236,7 @@ export async function beginChoice(tools: Tools, production: string, order: RunOr
       inWaves,
       notBefore,
       wantedBy,
+      pull: order.pull ?? null,
     },
     planned,
   );

@@ -159,7 +159,7 @@ export async function checkRun(
   recipe: Recipe,
   { sorted, planned, clashes }: Readied,
   { own, stores }: { own: OutputPlace; stores: readonly Store[] },
-): Promise<Omit<RunCheck, 'gone'>> {
+): Promise<Omit<RunCheck, 'gone' | 'pull'>> {
   const good = planned.flatMap(({ plan }) => (plan.ok ? [plan.value] : []));
   const history = await siteHistory(db);
   const outputs = good.flatMap((plan) => plan.outputs.map((output) => ({ plan, output, ...placeIn(output) })));

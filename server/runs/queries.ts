@@ -12,7 +12,8 @@ const runColumns = `
   (SELECT coalesce(json_agg(json_build_object('deliverable', d->>'name', 'store', d->'place'->>'store', 'folder', d->'place'->>'folder')), '[]') FROM jsonb_array_elements(run.recipe->'deliverables') d WHERE d ? 'place') AS places,
   (SELECT CASE WHEN bool_and(leg.ended_at IS NOT NULL) THEN max(leg.ended_at) END FROM leg WHERE leg.run_id = run.id) AS "endedAt",
   (SELECT coalesce(json_object_agg(s.state, s.n), '{}') FROM (SELECT state, count(*) AS n FROM leg WHERE leg.run_id = run.id GROUP BY state) s) AS legs,
-  (SELECT coalesce(sum(o.size_bytes), 0)::float FROM output o JOIN leg ON leg.id = o.leg_id WHERE leg.run_id = run.id) AS bytes`;
+  (SELECT coalesce(sum(o.size_bytes), 0)::float FROM output o JOIN leg ON leg.id = o.leg_id WHERE leg.run_id = run.id) AS bytes,
+  (SELECT json_build_object('version', v.id, 'cut', c.name, 'number', v.number) FROM cut_version v JOIN cut c ON c.id = v.cut_id WHERE run.pull IS NOT NULL AND v.id = (run.pull->>'version')::uuid) AS pull`;
 
 export async function runLines(db: DataSource, production: string): Promise<RunLine[]> {
   return await db.query<RunLine[]>(
@@ -52,7 +53,10 @@ export async function legLines(
     `SELECT leg.id, leg.clip_id AS "clipId", clip.stem, clip.path, clip.roll, leg.ordinal, leg.wave, leg.hand, leg.makes,
        leg.state, leg.frames_done AS "framesDone", leg.frames_total AS "framesTotal",
        coalesce(
-         (clip.description->'video'->'duration'->>'num')::float / (clip.description->'video'->'duration'->>'den')::float,
+         CASE WHEN run.pull IS NULL
+           THEN (clip.description->'video'->'duration'->>'num')::float / (clip.description->'video'->'duration'->>'den')::float
+           ELSE leg.frames_total * (clip.description->'video'->'rate'->>'den')::float / (clip.description->'video'->'rate'->>'num')::float
+         END,
          0
        ) AS seconds,
        coalesce(
@@ -74,6 +78,7 @@ export async function legLines(
        ) AS outputs
      FROM leg
      JOIN clip ON clip.id = leg.clip_id
+     JOIN run ON run.id = leg.run_id
      WHERE leg.${column} = $1 AND ($2::uuid[] IS NULL OR leg.id = ANY($2))
      ORDER BY CASE WHEN leg.state IN ('waiting', 'held') THEN leg.hand ELSE 2147483647 END DESC, leg.wave, leg.ordinal`,
     [value, only],
@@ -142,7 +147,7 @@ export async function promisedBytes(db: DataSource): Promise<Map<string, number>
 export async function lastChoiceOf(db: DataSource, production: string): Promise<LastChoice> {
   const last = await db.manager.findOne(run, {
     select: { id: true, recipeId: true, recipeVersion: true, storeId: true, folder: true, recipe: true },
-    where: { productionId: production, inletId: IsNull() },
+    where: { productionId: production, inletId: IsNull(), pull: IsNull() },
     order: { createdAt: 'DESC' },
   });
   return (

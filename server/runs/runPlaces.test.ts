@@ -5,7 +5,8 @@ import { mkdir, readdir, readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
 import { call } from '../../testing/commands.ts';
-import { finishOnly, until, useNight } from '../../testing/night.ts';
+import { finishOnly, useNight } from '../../testing/night.ts';
+import { until } from '../../testing/site.ts';
 import { joinedCopyQueue } from '../queue/boss.ts';
 import { claimForemost, workerName } from './claims.ts';
 import { joinedCopyLines, orderJoinedCopy } from './joinedCopies.ts';
@@ -97,7 +98,7 @@ describe('a run whose deliverables go to two places', () => {
   it('is joined beside its parts', async () => {
     await night.work({ legsOnly: false });
     const run = await night.begin(2, parted);
-    await until('proved', night.allAre(run, 'proved'), 120);
+    await until('proved', night.allAre(run, 'proved'));
     const ordered = await orderJoinedCopy(night.database.db, run, 'Proxy');
     if (!ordered.ok) throw new Error(ordered.problem.what);
     await night.database.boss.send(joinedCopyQueue, { joinedCopy: ordered.value });
@@ -130,7 +131,7 @@ describe('a run whose deliverables go to two places', () => {
       );
       await call('mount', ['-o', 'remount,size=200m', small]);
       await retryLegs(night.database.db, night.database.boss, { run });
-      await until('proved', night.allAre(run, 'proved'), 90);
+      await until('proved', night.allAre(run, 'proved'));
       expect(await readdir(join(small, 'cut/proxy'))).toEqual(['C001.mov']);
     } finally {
       await night.over();

@@ -7,7 +7,8 @@ import { freeBytes } from '@relay/work/disk/place';
 import { segmentsWanted, type Helpers } from '@relay/work/leg/segments';
 import { describe, expect, it, vi } from 'vitest';
 import { call } from '../../testing/commands.ts';
-import { finishOnly, until, useNight } from '../../testing/night.ts';
+import { finishOnly, useNight } from '../../testing/night.ts';
+import { until } from '../../testing/site.ts';
 import { claimForemost, workerName } from './claims.ts';
 import { planClips } from './plans.ts';
 import { claimSegment, dealSegments, dropSegments, endSegment, segmentsOf } from './segmentClaims.ts';
@@ -78,7 +79,7 @@ describe('a long leg', () => {
         problem: 'no room there',
       }),
     ).toBe(true);
-    await until('proved', night.allAre(run, 'proved'), 90);
+    await until('proved', night.allAre(run, 'proved'));
     expect(await night.logOf(run)).toMatch(/cut in 3 segments[^]*made by one worker/);
     expect(await pictures()).toBe(alone);
     await night.database.db.query(`DELETE FROM worker WHERE name = 'ghost'`);
@@ -157,6 +158,6 @@ describe('a long leg', () => {
     await until('dealt', async () => (await night.database.db.query<unknown[]>('SELECT 1 FROM segment')).length > 0);
     await stopLegs(night.database.db, { run });
     await until('stopped', night.allAre(run, 'stopped'));
-    await until('cleared up', async () => (await readdir(made()).catch(() => [])).length === 0, 15);
+    await until('cleared up', async () => (await readdir(made()).catch(() => [])).length === 0);
   });
 });

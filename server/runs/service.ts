@@ -1,3 +1,4 @@
+import type { PullWish } from '@relay/contract/runs';
 import type { LegState } from '@relay/contract/states';
 import { inWaves } from '@relay/core/recipe/mark';
 import type { OutputPlan } from '@relay/core/recipe/legPlan';
@@ -34,6 +35,8 @@ export interface RunToStart {
   priority?: number;
   /** The inlet that began it; null where a person did. */
   inlet?: string | null;
+  /** The cut that its stretches are for. */
+  pull?: PullWish | null;
 }
 
 const dateOf = (text: string | null | undefined): Date | null => (text ? new Date(text) : null);
@@ -114,6 +117,7 @@ export async function writeRun(
       notBefore: dateOf(wanted.notBefore),
       wantedBy: dateOf(wanted.wantedBy),
       inletId: wanted.inlet ?? null,
+      pull: wanted.pull ?? null,
     });
     const waiting = await writeLegs(tx, id, wanted, planned, 0);
     return { id, production: wanted.production, waiting };

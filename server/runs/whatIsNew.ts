@@ -24,7 +24,7 @@ async function runWith(db: DataSource, production: string, recipe: string): Prom
     `SELECT leg.clip_id AS clip, bool_or(leg.state IN ('waiting', 'held', 'running', 'proving')) AS open
      FROM leg
      JOIN run ON run.id = leg.run_id
-     WHERE run.production_id = $1 AND run.recipe_id = $2
+     WHERE run.production_id = $1 AND run.recipe_id = $2 AND run.pull IS NULL
      GROUP BY leg.clip_id`,
     [production, recipe],
   );

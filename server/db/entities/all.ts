@@ -8,6 +8,8 @@ import { run, leg, output, segment, joinedCopy } from './runs.ts';
 import { worker, setting } from './site.ts';
 import { inlet, inletThing, inletFile } from './inlets.ts';
 import { outputLook } from './looks.ts';
+import { cut, cutAnswer, cutVersion } from './cuts.ts';
+import { measuring } from './measurings.ts';
 
 /** Every table; a test holds them against the migrated schema. */
 export const entities = [
@@ -31,6 +33,10 @@ export const entities = [
   leg,
   output,
   outputLook,
+  measuring,
+  cut,
+  cutVersion,
+  cutAnswer,
   segment,
   joinedCopy,
   inlet,

@@ -1,7 +1,8 @@
 import type { ClipRow } from './clips.ts';
-import type { JoinedCopyLine } from '@relay/contract/runs';
+import type { JoinedCopyLine, PullWish } from '@relay/contract/runs';
 import type { LegState } from '@relay/contract/states';
 import type { Proof } from '@relay/core/proof/proof';
+import type { CheckRule } from '@relay/core/checks/checkSheet';
 import type { LegPlan } from '@relay/core/recipe/legPlan';
 import type { Recipe } from '@relay/core/recipe/recipe';
 import type { JoinedCopyPlan } from '@relay/core/recipe/joinedCopy';
@@ -28,6 +29,10 @@ export interface RunRow {
   wantedBy: Date | null;
   /** The inlet that began it; null where a person did, or where that is gone. */
   inletId: string | null;
+  /** What of it is to be looked at; the usual where null. */
+  checkRule: CheckRule | null;
+  /** The cut that it was pulled for, and how; null where its clips were taken whole. */
+  pull: PullWish | null;
   createdAt: Date;
 }
 
@@ -47,6 +52,8 @@ export const run = new EntitySchema<RunRow>({
     notBefore: { ...time, name: 'not_before' },
     wantedBy: { ...time, name: 'wanted_by' },
     inletId: { type: 'uuid', name: 'inlet_id', nullable: true },
+    checkRule: { ...json(true), name: 'check_rule' },
+    pull: json(true),
     createdAt: { ...now, name: 'created_at' },
   },
 });
