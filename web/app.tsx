@@ -29,10 +29,16 @@ const Burn = lazy(() => import('./burn/page.tsx').then((m) => ({ default: m.Burn
 const Runs = lazy(() => import('./runs/page.tsx').then((m) => ({ default: m.RunsPage })));
 const Run = lazy(() => import('./runs/run.tsx').then((m) => ({ default: m.RunPage })));
 const Checks = lazy(() => import('./checks/page.tsx').then((m) => ({ default: m.ChecksPage })));
+const Sizes = lazy(() => import('./checks/sizes.tsx').then((m) => ({ default: m.SizesPage })));
+const Along = lazy(() => import('./checks/along.tsx').then((m) => ({ default: m.AlongPage })));
+const CheckSheet = lazy(() => import('./checks/checkSheet.tsx').then((m) => ({ default: m.CheckSheetPage })));
+const ContactSheet = lazy(() => import('./checks/contactSheet.tsx').then((m) => ({ default: m.ContactSheetPage })));
 const Compare = lazy(() => import('./checks/compare.tsx').then((m) => ({ default: m.ComparePage })));
 const Site = lazy(() => import('./site/page.tsx').then((m) => ({ default: m.SitePage })));
 const HowDialog = lazy(() => import('./how/dialog.tsx').then((m) => ({ default: m.HowDialog })));
 const Handoffs = lazy(() => import('./handoffs/page.tsx').then((m) => ({ default: m.HandoffsPage })));
+
+const Cut = lazy(() => import('./cuts/page.tsx').then((m) => ({ default: m.CutPage })));
 
 interface Place {
   path: string;
@@ -58,9 +64,14 @@ const places: readonly Place[] = [
   { path: 'recipes/:recipe/burn', name: 'Burn-in', page: <Burn />, headed: true },
   { path: 'runs', name: 'Runs', page: <Runs /> },
   { path: 'runs/:run', name: 'Run', page: <Run />, headed: true },
+  { path: 'runs/:run/check-sheet', name: 'Check sheet', page: <CheckSheet />, headed: true },
+  { path: 'runs/:run/contact-sheet', name: 'Contact sheet', page: <ContactSheet />, headed: true },
   { path: 'checks', name: 'Checks', page: <Checks /> },
+  { path: 'checks/sizes', name: 'Sizes', page: <Sizes /> },
   { path: 'checks/:output', name: 'Compare', page: <Compare />, headed: true },
+  { path: 'checks/:output/along', name: 'Along its length', page: <Along />, headed: true },
   { path: 'handoffs', name: 'Hand-offs', page: <Handoffs /> },
+  { path: 'handoffs/cuts/:version', name: 'Cut', page: <Cut />, headed: true },
 ];
 
 /** A page of a production under its name. */

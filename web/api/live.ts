@@ -21,10 +21,12 @@ const overviews = ['productions', 'runs', 'outputs', 'handoffs', 'site', 'clips'
 function staleAfter(what: Extract<LiveMessage, { kind: 'changed' }>['what']): readonly string[] {
   // What waits in an inlet changes every second, and nothing else with it.
   if (what === 'inlets') return ['inlets'];
+  if (what === 'cuts') return ['cuts', 'rehearsal'];
   return [
     ...overviews,
     ...(what === 'stores' ? ['stores', 'roots', 'bay', 'folders'] : []),
-    ...(what === 'runs' || what === 'productions' ? ['run', 'leg'] : []),
+    ...(what === 'runs' || what === 'productions' ? ['run', 'leg', 'check sheet', 'measuring'] : []),
+    'rehearsal',
     'readings',
     'rolls',
     'card',

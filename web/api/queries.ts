@@ -2,9 +2,12 @@ import type { ClipSort } from '@relay/contract/clips';
 import { arrivalRows } from '@relay/contract/routes/arrivals';
 import { benchRows } from '@relay/contract/routes/bench';
 import { cabinetRows } from '@relay/contract/routes/cabinet';
+import type { sizesBy } from '@relay/contract/checks';
 import { checkRows } from '@relay/contract/routes/checks';
 import { clipRows } from '@relay/contract/routes/clips';
 import { correctionRows } from '@relay/contract/routes/corrections';
+import { cutRows } from '@relay/contract/routes/cuts';
+import { swapRows } from '@relay/contract/routes/swaps';
 import { handoffRows } from '@relay/contract/routes/handoffs';
 import { identityRows } from '@relay/contract/routes/identity';
 import { inletRows } from '@relay/contract/routes/inlets';
@@ -114,13 +117,49 @@ export const runQuery = (id: string) =>
   queryOptions({ queryKey: ['run', id], queryFn: () => ask(runRows.run, { run: id }) });
 export const legQuery = (id: string) =>
   queryOptions({ queryKey: ['leg', id], queryFn: () => ask(runRows.leg, { leg: id }) });
+type SizesBy = (typeof sizesBy)[number];
 export const checksQuery = (production: string) =>
   queryOptions({
     queryKey: ['outputs', production],
     queryFn: () => ask(checkRows.outputs, { production }),
   });
+export const sizesQuery = (production: string, by: SizesBy) =>
+  queryOptions({
+    queryKey: ['outputs', production, 'sizes', by],
+    queryFn: () => ask(checkRows.sizes, { production, query: { by } }),
+    placeholderData: (previous) => previous,
+  });
 export const outputQuery = (id: string) =>
   queryOptions({ queryKey: ['output', id], queryFn: () => ask(checkRows.output, { output: id }) });
+export const madeOfClipQuery = (clip: string) =>
+  queryOptions({ queryKey: ['outputs', 'of', clip], queryFn: () => ask(checkRows.ofClip, { clip }) });
+/** What was measured along an output; asked again and again while it is. */
+export const measuringQuery = (output: string) =>
+  queryOptions({
+    queryKey: ['measuring', output],
+    queryFn: () => ask(checkRows.measuring, { output }),
+    refetchInterval: ({ state: { data } }) =>
+      data?.measuring?.state === 'waiting' || data?.measuring?.state === 'running' ? 1_000 : false,
+  });
+/** What of a run is to be looked at; asked again while its outputs are measured. */
+export const checkSheetQuery = (run: string) =>
+  queryOptions({
+    queryKey: ['check sheet', run],
+    queryFn: () => ask(checkRows.sheet, { run }),
+    refetchInterval: ({ state: { data } }) => ((data?.measuring ?? 0) > 0 ? 2_000 : false),
+  });
+export const contactSheetQuery = (run: string, deliverable: string | null) =>
+  queryOptions({
+    queryKey: ['check sheet', run, 'contact', deliverable],
+    queryFn: () => ask(checkRows.contact, { run, query: deliverable === null ? {} : { deliverable } }),
+    placeholderData: (previous) => previous,
+  });
+export const comparisonQuery = (output: string, against: string) =>
+  queryOptions({
+    queryKey: ['comparison', output, against],
+    queryFn: () => ask(checkRows.comparison, { output, query: { against } }),
+    placeholderData: (previous) => previous,
+  });
 export const handoffsQuery = (production: string) =>
   queryOptions({
     queryKey: ['handoffs', production],
@@ -157,4 +196,25 @@ export const chainedQuery = (production: string, scope: 'roll' | 'group' | 'prod
   queryOptions({
     queryKey: ['clips', production, 'chained', scope, key],
     queryFn: () => ask(benchRows.chained, { production, query: scope === 'production' ? { scope } : { scope, key } }),
+  });
+/** Cuts that came back; and a version of one tried against the originals. */
+export const cutsQuery = (production: string) =>
+  queryOptions({ queryKey: ['cuts', production], queryFn: () => ask(cutRows.cuts, { production }) });
+export const rehearsalQuery = (version: string) =>
+  queryOptions({ queryKey: ['rehearsal', version], queryFn: () => ask(cutRows.rehearsal, { version }) });
+export const cutChangesQuery = (version: string) =>
+  queryOptions({ queryKey: ['cuts', 'changes', version], queryFn: () => ask(cutRows.changes, { version }) });
+const madeOf = (deliverable: string | undefined) => (deliverable === undefined ? {} : { deliverable });
+export const swapQuery = (run: string, deliverable: string | undefined) =>
+  queryOptions({
+    queryKey: ['swap', run, deliverable ?? null],
+    queryFn: () => ask(swapRows.swap, { run, query: madeOf(deliverable) }),
+  });
+/** Asked for by hand: it opens a picture of every event. */
+export const swapProofQuery = (run: string, deliverable: string | undefined) =>
+  queryOptions({
+    queryKey: ['swap-proof', run, deliverable ?? null],
+    queryFn: ({ signal }) => ask(swapRows.proof, { run, query: madeOf(deliverable), signal }),
+    enabled: false,
+    retry: false,
   });

@@ -59,10 +59,11 @@ export function Bay({ onBring }: { onBring: (card: { store: string; folder: stri
             <span className="text-faint">Beside it</span>
             <span className="flex flex-wrap gap-2">
               {bay.tray.map((card) => (
+                // The next free slot is known once the card before is in.
                 <Button
                   key={card}
                   className="h-7 px-2.5"
-                  disabled={free === null}
+                  disabled={free === null || move.isPending}
                   title={free === null ? 'Both slots are taken' : undefined}
                   onClick={() => move.mutate({ card, slot: free })}
                 >

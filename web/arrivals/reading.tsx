@@ -42,6 +42,8 @@ export function ReadInPlace({ production, wanted, onWanted }: ReadInPlaceProps) 
   const begin: Place = first
     ? { store: first.id, folder: '' }
     : { store: '', folder: '', ...(roots?.[0] ? { root: roots[0].path } : {}) };
+  // Opened before the stores were known, it begins with the first as soon as they are.
+  const place = wanted && isNothing(wanted) ? begin : wanted;
   const read = useMutation({
     mutationFn: async (place: Place) => ask(arrivalRows.read, { production, body: await settled(place, 'read') }),
     onSuccess: (made) => {
@@ -67,16 +69,16 @@ export function ReadInPlace({ production, wanted, onWanted }: ReadInPlaceProps) 
           Add a folder…
         </Button>
       </div>
-      {wanted && (
+      {place && (
         <div className="mb-4">
-          <FolderChooser machine="all" place={wanted} onChoose={onWanted} />
+          <FolderChooser machine="all" place={place} onChoose={onWanted} />
           <div className="mt-3 flex items-center gap-3">
             <p className="text-dim">Every file below it is described; nothing in it is changed.</p>
             <Button
               className="ml-auto"
               main
-              onClick={() => read.mutate(wanted)}
-              disabled={isNothing(wanted) || read.isPending}
+              onClick={() => read.mutate(place)}
+              disabled={isNothing(place) || read.isPending}
             >
               Read this folder
             </Button>

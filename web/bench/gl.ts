@@ -1,6 +1,7 @@
 import { fromCodes } from '@relay/core/colour/ycbcr';
 import type { CubeData, FrameData } from './messages.ts';
-import { pictureShader, probeShader, vertexShader } from './shader.ts';
+import { edgedTexture, fillingProgram, uploadPlane } from '../ui/glProgram.ts';
+import { pictureShader, probeShader } from './shader.ts';
 
 export const modes = ['side by side', 'wipe', 'difference', 'before', 'after'] as const;
 export type Mode = (typeof modes)[number];
@@ -34,41 +35,13 @@ export class GlPicture {
     if (!gl?.getExtension('EXT_color_buffer_float')) throw new Error('no float textures to draw into');
     this.gl = gl;
     gl.pixelStorei(gl.UNPACK_ALIGNMENT, 1);
-    this.picture = this.program(pictureShader);
-    this.probe = this.program(probeShader);
-    const texture = (target: number): WebGLTexture => {
-      const made = gl.createTexture();
-      gl.bindTexture(target, made);
-      for (const name of [gl.TEXTURE_MIN_FILTER, gl.TEXTURE_MAG_FILTER]) gl.texParameteri(target, name, gl.NEAREST);
-      for (const name of [gl.TEXTURE_WRAP_S, gl.TEXTURE_WRAP_T]) gl.texParameteri(target, name, gl.CLAMP_TO_EDGE);
-      return made;
-    };
-    this.planes = [0, 1, 2].map(() => texture(gl.TEXTURE_2D));
-    this.triplets = texture(gl.TEXTURE_2D);
-    this.cube = texture(gl.TEXTURE_3D);
+    this.picture = fillingProgram(gl, pictureShader);
+    this.probe = fillingProgram(gl, probeShader);
+    this.planes = [0, 1, 2].map(() => edgedTexture(gl, gl.TEXTURE_2D));
+    this.triplets = edgedTexture(gl, gl.TEXTURE_2D);
+    this.cube = edgedTexture(gl, gl.TEXTURE_3D);
     // A cube of two points stands in until there is one.
     gl.texImage3D(gl.TEXTURE_3D, 0, gl.RGBA32F, 2, 2, 2, 0, gl.RGBA, gl.FLOAT, new Float32Array(32));
-  }
-
-  private program(fragment: string): WebGLProgram {
-    const { gl } = this;
-    const made = gl.createProgram();
-    for (const [kind, source] of [
-      [gl.VERTEX_SHADER, vertexShader],
-      [gl.FRAGMENT_SHADER, fragment],
-    ] as const) {
-      const shader = gl.createShader(kind);
-      if (!shader) throw new Error('the graphics card makes no shader');
-      gl.shaderSource(shader, source);
-      gl.compileShader(shader);
-      if (!gl.getShaderParameter(shader, gl.COMPILE_STATUS))
-        throw new Error(gl.getShaderInfoLog(shader) ?? 'the shader does not compile');
-      gl.attachShader(made, shader);
-    }
-    gl.linkProgram(made);
-    if (!gl.getProgramParameter(made, gl.LINK_STATUS))
-      throw new Error(gl.getProgramInfoLog(made) ?? 'the shaders do not fit');
-    return made;
   }
 
   setFrame(frame: FrameData): void {
@@ -78,17 +51,7 @@ export class GlPicture {
     this.planes.forEach((texture, n) => {
       gl.activeTexture(gl.TEXTURE0 + n);
       gl.bindTexture(gl.TEXTURE_2D, texture);
-      gl.texImage2D(
-        gl.TEXTURE_2D,
-        0,
-        gl.R16UI,
-        frame.width,
-        frame.height,
-        0,
-        gl.RED_INTEGER,
-        gl.UNSIGNED_SHORT,
-        frame.planes.subarray(n * size, (n + 1) * size),
-      );
+      uploadPlane(gl, frame.width, frame.height, frame.planes.subarray(n * size, (n + 1) * size));
     });
   }
 

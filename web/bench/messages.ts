@@ -1,3 +1,4 @@
+import type { Planes } from '../api/planes.ts';
 import type { BakeError } from '@relay/core/colour/bake/error';
 import type { Chain } from '@relay/core/colour/chain/chain';
 import type { Lut3d } from '@relay/core/colour/lut/lut';
@@ -6,13 +7,8 @@ import type { Problem } from '@relay/core/result';
 
 /** What the bench asks of its worker, where core computes beside the page. */
 
-/** A frame as the server delivers it: planes of Y', Cb, Cr, 16 bits, legal range. */
-export interface FrameData {
-  width: number;
-  height: number;
-  matrix: string;
-  planes: Uint16Array;
-}
+/** A frame as the server delivers it. */
+export type FrameData = Planes;
 
 /** A baked chain as both renderers take it. Null in an answer: the chain does nothing. */
 export type CubeData = Lut3d;

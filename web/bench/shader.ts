@@ -1,7 +1,3 @@
-/** A triangle that covers everything. */
-export const vertexShader = `#version 300 es
-void main() { gl_Position = vec4(vec2(gl_VertexID & 1, gl_VertexID >> 1) * 4.0 - 1.0, 0.0, 1.0); }`;
-
 /** The core's tetrahedral arithmetic (core/colour/lut/eval3d.ts), on a texture that is read point by point. */
 const tetrahedral = `
 uniform highp sampler3D cube;

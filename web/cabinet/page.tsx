@@ -9,7 +9,7 @@ import { lutsQuery } from '../api/queries.ts';
 import { LevelShape } from '../ui/levelMark.tsx';
 import { useKeys } from '../ui/keys.ts';
 import { blocks, Button, Empty, Loading, ProblemNote, problemOf, toastProblem } from '../ui/pieces.tsx';
-import { StoreFiles } from './fromStore.tsx';
+import { StoreFile } from '../ui/storeFile.tsx';
 import { LutDetail } from './detail.tsx';
 
 function bringIn(file: File): Promise<LutAnswer> {
@@ -112,7 +112,8 @@ export function CabinetPage() {
       </div>
       <div className="min-w-0 flex-1 overflow-auto">
         {choosing && (
-          <StoreFiles
+          <StoreFile
+            example="estuary-night.cube"
             busy={fromStore.isPending}
             onChoose={(place) => fromStore.mutate(place)}
             onClose={() => setChoosing(false)}

@@ -7,20 +7,22 @@ import { toast } from 'sonner';
 import { ask } from '../api/client.ts';
 import { sayClock } from '../ui/format.ts';
 import { useKeys } from '../ui/keys.ts';
+import { usePlaying, type Playhead } from './playhead.ts';
 import { Button, Field, inputLook, Key, toastProblem } from '../ui/pieces.tsx';
 
 interface LookProps {
   production: string;
   output: OutputAnswer;
   /** The frame that is seen. */
-  frame: number;
+  head: Playhead;
   /** A frame as it is labelled. */
   labelOf: (frame: number) => string;
   onFrame: (frame: number) => void;
 }
 
 /** What somebody says of the output that they look at: accepted, or sent back with a note, at the frame they see. */
-export function LookedAt({ production, output, frame, labelOf, onFrame }: LookProps) {
+export function LookedAt({ production, output, head, labelOf, onFrame }: LookProps) {
+  const { frame } = usePlaying(head);
   const client = useQueryClient();
   const go = useNavigate();
   const [note, setNote] = useState('');

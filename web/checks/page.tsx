@@ -5,24 +5,29 @@ import { Link, useParams } from 'react-router';
 import { checksQuery } from '../api/queries.ts';
 import { ListTable, type ListColumn } from '../ui/listTable.tsx';
 import { blocks, Bytes, Empty, Loading, ProblemNote, problemOf } from '../ui/pieces.tsx';
-import { StateMark } from '../ui/stateMark.tsx';
+import { standingOf, type Standing } from '../ui/standing.ts';
+import { Stands } from '../ui/stands.tsx';
+import { ChecksHead, Choice } from './head.tsx';
+import { sayMegabits, sayShare } from './sizeWords.ts';
 
-/** How a line stands for whoever checks: what was sent back and what needs eyes comes first. */
-const shown = ['sent back', 'needs eyes', 'failed', 'stopped', 'accepted', 'proved'] as const;
-type Standing = (typeof shown)[number];
+/** What was sent back and what needs eyes comes first. */
+const shown: readonly Standing[] = ['sent back', 'needs eyes', 'failed', 'stopped', 'accepted', 'proved'];
 
 type Line = ChecksAnswer['outputs'][number];
-
-function standingOf({ state, look }: Line): Standing {
-  if (look) return look.verdict;
-  return shown.find((one) => one === state) ?? 'stopped';
-}
 
 /** Where a line leads: what was made to its comparison, what was not to its run. */
 function leadsTo(production: string, { id, state, runId }: Line): string {
   return state === 'proved' || state === 'needs eyes'
     ? `/p/${production}/checks/${id}`
     : `/p/${production}/runs/${runId}`;
+}
+
+function shareOf({ sizeBytes, originalBytes }: Line): number {
+  return sizeBytes / Math.max(1, originalBytes);
+}
+
+function saidShare({ sizeBytes, originalBytes }: Line): string {
+  return sayShare({ originalBytes, outputBytes: sizeBytes });
 }
 
 function columnsOf(production: string): ListColumn<Line>[] {
@@ -40,8 +45,8 @@ function columnsOf(production: string): ListColumn<Line>[] {
       of: ({ stem }) => stem,
       // The whole row is pressed by it.
       show: (line) => (
-        <Link to={leadsTo(production, line)} className="font-semibold after:absolute after:inset-0">
-          {line.stem}
+        <Link to={leadsTo(production, line)} title={line.stem} className="font-semibold after:absolute after:inset-0">
+          <TwoLines>{line.stem}</TwoLines>
         </Link>
       ),
       track: 'minmax(8rem, 14rem)',
@@ -50,7 +55,11 @@ function columnsOf(production: string): ListColumn<Line>[] {
       id: 'deliverable',
       name: 'Deliverable',
       of: ({ deliverable }) => deliverable,
-      show: ({ deliverable }) => <span className="text-dim">{deliverable}</span>,
+      show: ({ deliverable }) => (
+        <span className="text-dim" title={deliverable}>
+          <TwoLines>{deliverable}</TwoLines>
+        </span>
+      ),
       track: '8rem',
     },
     {
@@ -59,34 +68,63 @@ function columnsOf(production: string): ListColumn<Line>[] {
       of: ({ problem, path }) => problem?.what ?? path,
       show: ({ problem, path, look }) =>
         look && look.note !== '' ? (
-          <span className="text-dim">{look.note}</span>
+          <span className="text-dim" title={look.note}>
+            <TwoLines>{look.note}</TwoLines>
+          </span>
         ) : problem ? (
-          <span className="text-dim">{problem.what}</span>
+          <span className="text-dim" title={problem.what}>
+            <TwoLines>{problem.what}</TwoLines>
+          </span>
         ) : (
-          <span className="font-mono text-dim">{path}</span>
+          <span className="font-mono text-dim" title={path}>
+            <TwoLines>{path}</TwoLines>
+          </span>
         ),
       track: 'minmax(11rem, 1fr)',
+    },
+    {
+      id: 'original',
+      name: 'Original',
+      of: ({ originalBytes }) => originalBytes,
+      show: ({ originalBytes }) => <Bytes value={originalBytes} />,
+      track: '5.5rem',
+      right: true,
     },
     {
       id: 'size',
       name: 'Size',
       of: ({ sizeBytes }) => sizeBytes,
       show: ({ sizeBytes }) => sizeBytes > 0 && <Bytes value={sizeBytes} />,
-      track: '6rem',
+      track: '5.5rem',
+      right: true,
+    },
+    {
+      id: 'share',
+      name: 'Share',
+      of: (line) => shareOf(line),
+      show: (line) => line.sizeBytes > 0 && <span className="font-mono whitespace-nowrap">{saidShare(line)}</span>,
+      track: '5rem',
+      right: true,
+    },
+    {
+      id: 'rate',
+      name: 'Mb/s',
+      of: ({ sizeBytes, seconds }) => sizeBytes / Math.max(1e-9, seconds ?? 0),
+      show: ({ sizeBytes, originalBytes, seconds }) =>
+        sizeBytes > 0 && (
+          <span className="font-mono whitespace-nowrap">
+            {sayMegabits(originalBytes, seconds)} → {sayMegabits(sizeBytes, seconds)}
+          </span>
+        ),
+      track: '8rem',
       right: true,
     },
   ];
 }
 
-/** What somebody said is marked as what they would have found: good, or to be made again. */
-function Stands({ as }: { as: Standing }) {
-  if (as !== 'accepted' && as !== 'sent back') return <StateMark state={as} />;
-  return (
-    <span className="inline-flex items-center gap-1.5 whitespace-nowrap">
-      <StateMark state={as === 'accepted' ? 'proved' : 'failed'} word={false} />
-      <span>{as}</span>
-    </span>
-  );
+/** A long name takes no more of a list than two lines; the whole of it stands on what leads to it. */
+function TwoLines({ children }: { children: string }) {
+  return <span className="line-clamp-2 break-words">{children}</span>;
 }
 
 /** Everything that was made, what needs a person first. */
@@ -113,33 +151,22 @@ export function ChecksPage() {
   const outputs = data.outputs.filter((output) => state === null || standingOf(output) === state);
   return (
     <div className="flex min-w-0 flex-1 flex-col">
-      <div role="group" aria-label="Show" className="flex gap-1 border-b border-line px-5 py-2">
-        <Choice on={state === null} onClick={() => setState(null)}>
-          All {data.total}
-        </Choice>
-        {shown.map((one) => {
-          const count = data.outputs.filter((output) => standingOf(output) === one).length;
-          return count > 0 ? (
-            <Choice key={one} on={state === one} onClick={() => setState(one)}>
-              <Stands as={one} /> {count}
-            </Choice>
-          ) : null;
-        })}
-      </div>
+      <ChecksHead production={production} at="outputs">
+        <span role="group" aria-label="Show" className="flex flex-wrap gap-1">
+          <Choice on={state === null} onClick={() => setState(null)}>
+            All {data.total}
+          </Choice>
+          {shown.map((one) => {
+            const count = data.outputs.filter((output) => standingOf(output) === one).length;
+            return count > 0 ? (
+              <Choice key={one} on={state === one} onClick={() => setState(one)}>
+                <Stands as={one} /> {count}
+              </Choice>
+            ) : null;
+          })}
+        </span>
+      </ChecksHead>
       <ListTable label="Outputs" lines={outputs} idOf={({ id }) => id} columns={columns} className="flex-1" />
     </div>
-  );
-}
-
-function Choice({ on, onClick, children }: { on: boolean; onClick: () => void; children: React.ReactNode }) {
-  return (
-    <button
-      type="button"
-      aria-pressed={on}
-      onClick={onClick}
-      className={`flex h-8 items-center gap-2 rounded-md px-3 ${on ? 'bg-raised text-ink' : 'text-dim hover:text-ink'}`}
-    >
-      {children}
-    </button>
   );
 }

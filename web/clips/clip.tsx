@@ -8,6 +8,7 @@ import { useKeys } from '../ui/keys.ts';
 import { blocks, Key, Loading, ProblemNote, problemOf } from '../ui/pieces.tsx';
 import { ClipFacts } from './docket.tsx';
 import { FindingsList } from './findings.tsx';
+import { MadeOfIt } from './madeOfIt.tsx';
 import { IdentityForm } from './identity.tsx';
 import { Player } from './player.tsx';
 import { docketWidth } from '../ui/docketWidth.ts';
@@ -75,6 +76,7 @@ export function ClipPage() {
           values={clip.identity}
           circled={clip.identity.circled ?? false}
         />
+        <MadeOfIt clip={id} production={production} />
         <ClipFacts clip={clip} production={production} heading="h2" />
       </aside>
     </>

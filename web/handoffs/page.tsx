@@ -1,10 +1,21 @@
+import type { HandoffLine } from '@relay/contract/checks';
 import { handoffRows } from '@relay/contract/routes/handoffs';
 import { addressOf } from '../api/client.ts';
 import { useQuery } from '@tanstack/react-query';
-import { useParams } from 'react-router';
+import { Link, useParams } from 'react-router';
 import { handoffsQuery } from '../api/queries.ts';
+import { CutList } from '../cuts/list.tsx';
 import { plural } from '../ui/format.ts';
-import { blocks, Bytes, CopyButton, Empty, Loading, ProblemNote, problemOf } from '../ui/pieces.tsx';
+import { blocks, Bytes, CopyButton, Loading, ProblemNote, problemOf } from '../ui/pieces.tsx';
+
+/** Its rule asks for nothing first, or that is done. */
+function mayGo({ sheet }: HandoffLine): boolean {
+  return sheet === null || sheet.met;
+}
+
+function saysWhyNot({ sheet }: HandoffLine): string {
+  return `To be looked at first: ${sheet?.accepted ?? 0} of ${sheet?.asked ?? 0} accepted`;
+}
 
 /** What can be handed to the edit team: where it lies, and the sheet that leads back from it. */
 export function HandoffsPage() {
@@ -17,22 +28,17 @@ export function HandoffsPage() {
         <Loading what="The hand-offs" rows={3} />
       </div>
     );
-  if (data.length === 0)
-    return (
-      <div className="flex-1 px-6">
-        <Empty title="Nothing to hand off yet">
-          <p>
-            When a run has made outputs, they stand here with their relink sheet: the table that leads every proxy back
-            to its original.
-          </p>
-        </Empty>
-      </div>
-    );
   return (
     <div className="min-h-0 flex-1 overflow-auto">
       <div className="mx-auto max-w-5xl px-6 py-6">
         <h2 className="mb-3 text-lg font-semibold">Hand-offs</h2>
-        <ul className="border-t border-line">
+        {data.length === 0 && (
+          <p className="max-w-xl text-dim">
+            Nothing to hand off yet. When a run has made outputs, they stand here with their relink sheet: the table
+            that leads every proxy back to its original.
+          </p>
+        )}
+        <ul className="border-t border-line empty:hidden">
           {data.map((line) => (
             <li
               key={line.runId}
@@ -44,20 +50,30 @@ export function HandoffsPage() {
                 <Bytes value={line.bytes} />
               </span>
               <span className="flex gap-4">
-                <a
-                  className="underline underline-offset-4"
-                  href={addressOf(handoffRows.relink, { run: line.runId, format: 'csv' })}
-                  download
-                >
-                  Relink sheet, CSV
-                </a>
-                <a
-                  className="underline underline-offset-4"
-                  href={addressOf(handoffRows.relink, { run: line.runId, format: 'json' })}
-                  download
-                >
-                  JSON
-                </a>
+                <Link className="underline underline-offset-4" to={`/p/${production}/runs/${line.runId}/check-sheet`}>
+                  {mayGo(line) ? 'Check sheet' : saysWhyNot(line)}
+                </Link>
+                <Link className="underline underline-offset-4" to={`/p/${production}/runs/${line.runId}/contact-sheet`}>
+                  Contact sheet
+                </Link>
+                {mayGo(line) && (
+                  <>
+                    <a
+                      className="underline underline-offset-4"
+                      href={addressOf(handoffRows.relink, { run: line.runId, format: 'csv' })}
+                      download
+                    >
+                      Relink sheet, CSV
+                    </a>
+                    <a
+                      className="underline underline-offset-4"
+                      href={addressOf(handoffRows.relink, { run: line.runId, format: 'json' })}
+                      download
+                    >
+                      JSON
+                    </a>
+                  </>
+                )}
               </span>
               {line.places.map((place) => (
                 <span key={place} className="col-span-2 flex items-center gap-1 font-mono text-[11px] text-faint">
@@ -68,10 +84,13 @@ export function HandoffsPage() {
             </li>
           ))}
         </ul>
-        <p className="mt-4 text-dim">
-          In each of these folders lies the sheet of what is in it, as <code>relink.csv</code> and{' '}
-          <code>relink.json</code>.
-        </p>
+        {data.length > 0 && (
+          <p className="mt-4 text-dim">
+            In each of these folders lies the sheet of what is in it, as <code>relink.csv</code> and{' '}
+            <code>relink.json</code>.
+          </p>
+        )}
+        <CutList production={production} />
       </div>
     </div>
   );

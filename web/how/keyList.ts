@@ -10,6 +10,15 @@ export const keyList: readonly [string, readonly (readonly [string, string])[]][
     ],
   ],
   [
+    'Cuts',
+    [
+      ['↑ ↓', 'From event to event'],
+      ['[ ]', 'To the one before or after that is not found without question'],
+      ['+ −', 'The strip closer, or farther'],
+      ['0', 'All of the cut'],
+    ],
+  ],
+  [
     'Clips',
     [
       ['↑ ↓', 'Move'],
@@ -95,12 +104,31 @@ export const keyList: readonly [string, readonly (readonly [string, string])[]][
     ],
   ],
   [
+    'Check sheet',
+    [
+      ['↑ ↓', 'From one to the next'],
+      ['A', 'Accept it'],
+      ['C', 'Compare it with its original'],
+      ['R', 'Make it again, once it was sent back'],
+    ],
+  ],
+  [
     'Compare',
     [
       ['← →', 'One frame back or on'],
       ['Shift ← →', 'Ten frames'],
       ['Home End', 'First or last frame'],
-      ['1 2 3 4', 'Zoom to fit, 100, 200, 400 %'],
+      ['Space', 'Play or pause'],
+      ['J K L', 'Back, stop, on; once more is faster'],
+      ['I O', 'Played from here, to here'],
+      ['G', 'Again and again'],
+      ['S W D B', 'Side by side, wipe, difference, blink'],
+      ['1 … 5', 'Zoom to fit, 100 to 800 %'],
+      ['Ctrl ← ↑ → ↓', 'Move the enlarged pictures, while the focus is on them'],
+      ['F', 'Whole screen'],
+      ['A', 'Accept it'],
+      ['R', 'Make it again, once it was sent back'],
+      ['N', 'The next of its check sheet'],
     ],
   ],
 ];

@@ -1,7 +1,9 @@
 import type { RecipeAnswer } from '@relay/contract/recipes';
-import type { ComponentProps } from 'react';
+import type { RunCheck } from '@relay/contract/runs';
+import { useState, type ComponentProps } from 'react';
 import { DocketForm } from '../ui/docketForm.tsx';
-import { plural } from '../ui/format.ts';
+import { plural, slug } from '../ui/format.ts';
+import { NumberField } from '../ui/numberField.tsx';
 import { Button, Field, inputLook, problemOf, ProblemLine } from '../ui/pieces.tsx';
 import { OutputPlaces } from './outputPlaces.tsx';
 import { RunFacts } from './runFacts.tsx';
@@ -14,14 +16,28 @@ interface PrepareProps {
   clips: readonly string[];
   recipes: readonly RecipeAnswer[];
   onClose: () => void;
+  /** For a cut: a version of it, whose stretches of the clips are made. */
+  pull?: { version: string; cut: string; number: number };
 }
 
 /** Before a run starts: what it will make, where, how much space it may need, and what stands in its way. */
-export function PrepareRun({ production, clips, recipes, onClose }: PrepareProps) {
-  const preparing = useRunDraft({ production, clips, recipes });
+export function PrepareRun({ production, clips, recipes, onClose, pull }: PrepareProps) {
+  const [{ handles, gap }, setTaken] = useState({ handles: 12, gap: 12 });
+  const preparing = useRunDraft({
+    production,
+    clips,
+    recipes,
+    ...(pull ? { pull: { version: pull.version, handles, gap }, named: pulledAs(pull, production.name) } : {}),
+  });
   const { facts, checkError, ready, start } = preparing;
   return (
-    <DocketForm title={`Run ${plural(clips.length, 'clip')}`} ready={ready} onSend={start} onClose={onClose}>
+    <DocketForm
+      title={pull ? `Pull for version ${pull.number}` : `Run ${plural(clips.length, 'clip')}`}
+      ready={ready}
+      onSend={start}
+      onClose={onClose}
+    >
+      {pull && <Taken handles={handles} gap={gap} facts={facts} onTaken={setTaken} />}
       <Choices preparing={preparing} recipes={recipes} production={production.name} />
       {checkError && <ProblemLine problem={problemOf(checkError)} />}
       {facts && (
@@ -37,6 +53,62 @@ export function PrepareRun({ production, clips, recipes, onClose }: PrepareProps
         <Button onClick={onClose}>Not now</Button>
       </div>
     </DocketForm>
+  );
+}
+
+/** What a pull is called, and the folder that it goes to. */
+function pulledAs({ cut, number }: { cut: string; number: number }, production: string) {
+  return {
+    name: `Pull for ${cut}, version ${number}`.slice(0, 120),
+    folder: `${slug(production, 'outputs')}-pulls/${slug(cut, 'cut')}-${number}`,
+  };
+}
+
+interface TakenProps {
+  handles: number;
+  gap: number;
+  facts: RunCheck | undefined;
+  onTaken: (taken: { handles: number; gap: number }) => void;
+}
+
+/** How much is taken around what the cut needs, and what comes of that. */
+function Taken({ handles, gap, facts, onTaken }: TakenProps) {
+  const pull = facts?.pull;
+  return (
+    <>
+      <div className="grid grid-cols-2 gap-2">
+        <Field label="Handles">
+          <NumberField
+            label="Handles"
+            unit="frames"
+            value={handles}
+            least={0}
+            most={100_000}
+            whole
+            onChange={(value) => onTaken({ handles: value ?? 0, gap })}
+          />
+        </Field>
+        <Field label="Gaps closed up to">
+          <NumberField
+            label="Gaps closed up to"
+            unit="frames"
+            value={gap}
+            least={0}
+            most={100_000}
+            whole
+            onChange={(value) => onTaken({ handles, gap: value ?? 0 })}
+          />
+        </Field>
+      </div>
+      {pull && (
+        <p className="text-dim">
+          {plural(pull.stretches, 'stretch', 'stretches')} of {plural(pull.frames, 'frame')} in all
+          {pull.short > 0 ? `; ${pull.short} with shorter handles, where a clip begins or ends` : ''}
+          {pull.nearly > 0 ? `; ${plural(pull.nearly, 'event')} only nearly found` : ''}
+          {pull.left > 0 ? `; ${plural(pull.left, 'event')} of no clip here` : ''}.
+        </p>
+      )}
+    </>
   );
 }
 

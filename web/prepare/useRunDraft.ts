@@ -2,7 +2,7 @@ import { zodResolver } from '@hookform/resolvers/zod';
 import { recipeRows } from '@relay/contract/routes/recipes';
 import { runRows } from '@relay/contract/routes/runs';
 import type { RecipeAnswer } from '@relay/contract/recipes';
-import type { RunCheck } from '@relay/contract/runs';
+import type { PullWish, RunCheck } from '@relay/contract/runs';
 import type { StoreAnswer } from '@relay/contract/site';
 import type { OutputPlace, Recipe } from '@relay/core/recipe/recipe';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
@@ -39,15 +39,19 @@ export interface Preparing {
 interface WhatIsRun {
   production: { id: string; name: string; runs: number };
   clips: readonly string[];
+  /** Only what a cut needs of the clips. */
+  pull?: PullWish | undefined;
+  /** What the run is called, and where it goes, unless somebody says otherwise. */
+  named?: { name: string; folder: string };
   recipes: readonly RecipeAnswer[];
 }
 
 /** The form of a run: what is proposed stands until somebody says something else. */
-function useRunForm({ production, recipes }: WhatIsRun, stores: readonly StoreAnswer[]) {
+function useRunForm({ production, recipes, named }: WhatIsRun, stores: readonly StoreAnswer[]) {
   const { data: last = null } = useQuery(lastChoiceQuery(production.id));
   const folder = slug(production.name, 'outputs');
   const form = useForm<RunDraft, unknown, RunDraft>({
-    values: proposedRun({ production, recipes, stores, last, folder }),
+    values: { ...proposedRun({ production, recipes, stores, last, folder }), ...named },
     resetOptions: { keepDirtyValues: true },
     resolver: zodResolver<RunDraft, unknown, RunDraft>(runForm as z.ZodType<RunDraft, RunDraft>),
     mode: 'onChange',
@@ -63,7 +67,7 @@ function useRunForm({ production, recipes }: WhatIsRun, stores: readonly StoreAn
 
 /** Everything about a run before it starts: the form's state, what the server says of it, and how it is begun. */
 export function useRunDraft(wanted: WhatIsRun): Preparing {
-  const { production, clips, recipes } = wanted;
+  const { production, clips, recipes, pull } = wanted;
   const go = useNavigate();
   const client = useQueryClient();
   const { data: allStores = [] } = useQuery(storesQuery);
@@ -72,7 +76,7 @@ export function useRunDraft(wanted: WhatIsRun): Preparing {
   const { form, draft, chooseRecipe } = useRunForm(wanted, stores);
   const { isValid } = form.formState;
   const recipe = recipes.find((one) => one.id === draft.recipe);
-  const choice = { clips, recipe: draft.recipe, store: draft.store, folder: draft.folder, places: draft.places };
+  const choice = { clips, recipe: draft.recipe, store: draft.store, folder: draft.folder, places: draft.places, pull };
   const asked = useSettled(JSON.stringify(choice));
   const settled = JSON.parse(asked) as typeof choice;
   const isChecked = asked === JSON.stringify(choice);
@@ -90,7 +94,8 @@ export function useRunDraft(wanted: WhatIsRun): Preparing {
     queryFn: ({ signal }) => ask(runRows.forecast, { production: production.id, body: choice, signal }),
   });
   const start = useMutation({
-    mutationFn: (said: RunDraft) => ask(runRows.begin, { production: production.id, body: orderOf(said, clips) }),
+    mutationFn: (said: RunDraft) =>
+      ask(runRows.begin, { production: production.id, body: { ...orderOf(said, clips), pull } }),
     onSuccess: (run) => {
       void client.invalidateQueries({ queryKey: lastChoiceQuery(production.id).queryKey });
       void go(`/p/${production.id}/runs/${run.id}`);

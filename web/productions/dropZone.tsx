@@ -1,4 +1,5 @@
 import { cabinetRows } from '@relay/contract/routes/cabinet';
+import { cutRows } from '@relay/contract/routes/cuts';
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState, type DragEvent, type ReactNode } from 'react';
 import { useNavigate } from 'react-router';
@@ -29,6 +30,12 @@ function useDropped(production: string): (files: readonly File[]) => Promise<voi
         const made = await takeRecipe(file, await client.fetchQuery(recipesQuery));
         await client.invalidateQueries({ queryKey: ['recipes'] });
         to(`recipes/${made.id}`);
+        return;
+      }
+      case 'cut': {
+        const version = await ask(cutRows.add, { production, query: { name: file.name }, body: file });
+        await client.invalidateQueries({ queryKey: ['cuts'] });
+        to(`handoffs/cuts/${version.id}`);
         return;
       }
       case 'list':

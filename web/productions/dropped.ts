@@ -1,5 +1,5 @@
 /** What a file that is dropped into the page is taken as, by its ending. */
-export type DroppedKind = 'lut' | 'recipe' | 'list' | 'clip';
+export type DroppedKind = 'lut' | 'recipe' | 'list' | 'cut' | 'clip';
 
 const endings: Readonly<Record<string, DroppedKind>> = {
   cube: 'lut',
@@ -9,6 +9,8 @@ const endings: Readonly<Record<string, DroppedKind>> = {
   cdl: 'lut',
   json: 'recipe',
   csv: 'list',
+  edl: 'cut',
+  otio: 'cut',
 };
 
 export function droppedKind(name: string): DroppedKind {

@@ -3,7 +3,7 @@ import { openStates } from '@relay/contract/states';
 import { plural } from '../ui/format.ts';
 import { Bytes, CopyButton } from '../ui/pieces.tsx';
 import { StateMark } from '../ui/stateMark.tsx';
-import type { PlaceOf } from './memberPlace.ts';
+import type { PlaceOf } from '../ui/memberPlace.ts';
 
 interface JoinedCopiesProps {
   run: RunAnswer;

@@ -5,7 +5,9 @@ import { useEffect, useRef } from 'react';
 import { DragLegs, useLegDrag } from './dragLegs.tsx';
 import { rowLook } from '../ui/rowLook.ts';
 import { sayClock, saySpan } from '../ui/format.ts';
-import { StateMark, stateColour } from '../ui/stateMark.tsx';
+import { standingOfLeg } from '../ui/standing.ts';
+import { Stands } from '../ui/stands.tsx';
+import { stateColour } from '../ui/stateMark.tsx';
 
 export interface LanesProps {
   legs: readonly LegLine[];
@@ -48,7 +50,7 @@ export function Lanes({ legs, stretches, from, until, now, at, onAt, onMove }: L
   const marks = ticks(from, until).filter((time) => place(time) > 2 && place(time) < 97);
   return (
     <div className="flex min-h-0 flex-1 flex-col">
-      <div className="ml-[188px] mr-[164px] h-6 border-b border-line" aria-hidden>
+      <div className="ml-[188px] mr-[216px] h-6 border-b border-line" aria-hidden>
         <div className="relative h-full font-mono text-[11px] text-faint">
           {marks.map((time) => (
             <span
@@ -89,7 +91,7 @@ export function Lanes({ legs, stretches, from, until, now, at, onAt, onMove }: L
             })}
           </DragLegs>
           {now > from && now < until && (
-            <div aria-hidden className="pointer-events-none absolute inset-y-0 right-[164px] left-[188px]">
+            <div aria-hidden className="pointer-events-none absolute inset-y-0 right-[216px] left-[188px]">
               <span className="absolute inset-y-0 w-0.5 -translate-x-1/2 bg-clay" style={{ left: `${place(now)}%` }} />
             </div>
           )}
@@ -161,9 +163,9 @@ function Lane({ leg, stretch, now, place, at, several, onAt, style }: LaneProps)
         <span className="absolute inset-x-0 top-1/2 translate-y-[4px] border-t border-line/50" />
         {stretch && <LaneBar leg={leg} stretch={stretch} now={now} place={place} />}
       </span>
-      <span className="flex w-[164px] shrink-0 items-center justify-between gap-2 pr-6 pl-4">
-        <StateMark state={leg.state} />
-        <span className="font-mono text-dim">{sayLane(leg)}</span>
+      <span className="flex w-[216px] shrink-0 items-center justify-between gap-2 pr-6 pl-4">
+        <Stands as={standingOfLeg(leg)} />
+        <span className="font-mono whitespace-nowrap text-dim">{sayLane(leg)}</span>
       </span>
     </div>
   );

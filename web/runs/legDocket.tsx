@@ -1,14 +1,16 @@
+import { checkRows } from '@relay/contract/routes/checks';
 import { runRows } from '@relay/contract/routes/runs';
 import type { LegAnswer, LegLine } from '@relay/contract/runs';
 import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
-import { ask } from '../api/client.ts';
+import { addressOf, ask } from '../api/client.ts';
 import { legQuery } from '../api/queries.ts';
 import { saySpan } from '../ui/format.ts';
 import { Button, Bytes, CopyButton, Key, Loading } from '../ui/pieces.tsx';
 import { ProofTable } from '../ui/proof.tsx';
-import { StateMark } from '../ui/stateMark.tsx';
-import type { PlaceOf } from './memberPlace.ts';
+import { standingOf, standingOfLeg } from '../ui/standing.ts';
+import { Stands } from '../ui/stands.tsx';
+import type { PlaceOf } from '../ui/memberPlace.ts';
 
 interface LegDocketProps {
   line: LegLine;
@@ -114,7 +116,7 @@ function Made({ output, production, placeOf, said }: MadeProps) {
         {output.deliverable}
         <span className="flex items-center gap-3 font-normal">
           {output.sizeBytes > 0 && <Bytes value={output.sizeBytes} />}
-          <StateMark state={state} />
+          <Stands as={standingOf(output)} />
         </span>
       </h3>
       <p className="flex items-center gap-1 font-mono text-[11px] text-faint">
@@ -123,9 +125,18 @@ function Made({ output, production, placeOf, said }: MadeProps) {
       </p>
       {output.alreadyThere && <p className="text-dim">Was there from an earlier run; proved again.</p>}
       {(state === 'proved' || state === 'needs eyes') && (
-        <Link className="mt-2 inline-block underline underline-offset-4" to={`/p/${production}/checks/${output.id}`}>
-          Compare with the original
-        </Link>
+        <p className="mt-2 flex gap-4">
+          <Link className="underline underline-offset-4" to={`/p/${production}/checks/${output.id}`}>
+            Play beside the original
+          </Link>
+          <a
+            className="underline underline-offset-4"
+            href={addressOf(checkRows.file, { output: output.id, query: { keep: 'true' } })}
+            download
+          >
+            Download
+          </a>
+        </p>
       )}
       {state === 'failed' && problem && problem.what !== said && (
         <p className="text-dim">
@@ -155,7 +166,7 @@ export function LegDocket(props: LegDocketProps) {
         <h2 className="flex items-center justify-between gap-2 text-[15px] font-semibold">
           <span className="break-all">{line.stem}</span>
           <span className="text-[13px] font-normal">
-            <StateMark state={line.state} />
+            <Stands as={standingOfLeg(line)} />
           </span>
         </h2>
         <p className="font-mono text-[11px] break-all text-faint">{line.path}</p>

@@ -11,7 +11,7 @@ import { useKeys } from '../ui/keys.ts';
 import { blocks, Loading, ProblemNote, problemOf } from '../ui/pieces.tsx';
 import { Lanes } from './lanes.tsx';
 import { LegDocket } from './legDocket.tsx';
-import { memberPlace, useMemberSystem, type PlaceOf } from './memberPlace.ts';
+import { memberPlace, useMemberSystem, type PlaceOf } from '../ui/memberPlace.ts';
 import { JoinedCopies } from './joinedCopies.tsx';
 import { placeBeside, runFigures, type NightPlan } from './runFigures.ts';
 import { RunFigureList } from './runFigureList.tsx';

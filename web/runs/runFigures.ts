@@ -2,6 +2,10 @@ import type { LegLine, RunAnswer } from '@relay/contract/runs';
 import { openStates, type LegState } from '@relay/contract/states';
 import type { Stretch, TimedLeg } from '@relay/core/size/lanes';
 import { plural, sayClock, saySpan } from '../ui/format.ts';
+import { standingOfLeg, type Standing } from '../ui/standing.ts';
+
+/** What somebody must look at or do something about. */
+const asking: readonly Standing[] = ['needs eyes', 'sent back', 'failed'];
 
 /** A leg as the plan of the night takes it. */
 export function timed(leg: LegLine): TimedLeg {
@@ -64,7 +68,7 @@ export function runFigures(run: RunAnswer, plan: NightPlan, now: number): RunFig
     spent,
     speed: spent > 1 && material > 0 ? material / spent : null,
     made: legs.reduce((sum, leg) => sum + leg.outputs.filter((output) => output.sizeBytes > 0).length, 0),
-    lookAt: legs.filter((leg) => leg.state === 'needs eyes' || leg.state === 'failed'),
+    lookAt: legs.filter((leg) => asking.includes(standingOfLeg(leg))),
   };
 }
 

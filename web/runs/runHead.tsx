@@ -1,5 +1,8 @@
 import type { RunAnswer } from '@relay/contract/runs';
 import { memberSystems, systemNames, type MemberSystem } from '@relay/core/naming/systemPath';
+import { useQuery } from '@tanstack/react-query';
+import { Link, useParams } from 'react-router';
+import { checkSheetQuery } from '../api/queries.ts';
 import { selectLook } from '../corrections/row.tsx';
 import { plural, sayClock } from '../ui/format.ts';
 import { Button, CopyButton } from '../ui/pieces.tsx';
@@ -42,6 +45,8 @@ export function RunHead({ run, figures, orders, place, chart, onChart, onRemoved
         </h1>
         <Place {...place} />
       </div>
+      {run.pull && <ToCut run={run.id} pull={run.pull} done={!open} />}
+      <ToCheckSheet run={run.id} />
       {count('waiting') > 0 && <Button onClick={orders.hold}>Hold what waits</Button>}
       {count('held') > 0 && (
         <Button main={count('waiting', 'running', 'proving') === 0} onClick={orders.release}>
@@ -68,6 +73,38 @@ export function RunHead({ run, figures, orders, place, chart, onChart, onRemoved
         </Button>
       )}
     </div>
+  );
+}
+
+const linkLook = 'inline-flex h-8 shrink-0 items-center gap-2 rounded-md border border-line px-3.5 hover:bg-raised';
+
+/** Leads to the cut that a run was pulled for; once it has ended, to that cut on what was made. */
+function ToCut({ run, pull, done }: { run: string; pull: NonNullable<RunAnswer['pull']>; done: boolean }) {
+  const { production = '' } = useParams();
+  return (
+    <Link
+      to={`/p/${production}/handoffs/cuts/${pull.version}${done ? `?do=swap+${run}` : ''}`}
+      title={`${pull.cut}, version ${pull.number}`}
+      className={linkLook}
+    >
+      {done ? 'Swap into the cut' : 'The cut'}
+    </Link>
+  );
+}
+
+/** Leads to what of the run is to be looked at, and says how far that is. */
+function ToCheckSheet({ run }: { run: string }) {
+  const { production = '' } = useParams();
+  const { data } = useQuery(checkSheetQuery(run));
+  if (!data || data.outputs === 0) return null;
+  const { met, accepted, asked } = data.state;
+  return (
+    <Link to={`/p/${production}/runs/${run}/check-sheet`} className={linkLook}>
+      {met ? 'Looked at' : 'Check sheet'}
+      <span className="font-mono text-dim">
+        {accepted} of {asked}
+      </span>
+    </Link>
   );
 }
 

@@ -6,6 +6,7 @@ export function isForField(event: KeyboardEvent): boolean {
   const target = event.target as HTMLElement | null;
   // What it closed just now is closed, but the key was for that.
   if (event.defaultPrevented || dialogIsOpen()) return true;
+  if (target instanceof HTMLInputElement && target.type === 'range') return slides.test(event.key);
   return (
     target !== null &&
     (target.isContentEditable ||
@@ -13,6 +14,9 @@ export function isForField(event: KeyboardEvent): boolean {
       target.closest('[role="menu"]') !== null)
   );
 }
+
+/** What a slider is moved by; all else is for its page. */
+const slides = /^(Arrow\w+|Page\w+|Home|End)$/;
 
 /** Whether a dialog lies over the page: what is behind it hears no keys. */
 export function dialogIsOpen(): boolean {

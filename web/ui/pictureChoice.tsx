@@ -4,17 +4,18 @@ const loose = 'text-surround-ink hover:text-white';
 interface PictureSwitchProps {
   on: boolean;
   onPress: () => void;
+  className?: string;
   children: string;
 }
 
 /** A switch on the neutral surround of pictures, which knows no colour. */
-export function PictureSwitch({ on, onPress, children }: PictureSwitchProps) {
+export function PictureSwitch({ on, onPress, className = '', children }: PictureSwitchProps) {
   return (
     <button
       type="button"
       aria-pressed={on}
       onClick={onPress}
-      className={`h-7 rounded px-2 whitespace-nowrap ${on ? pressed : loose}`}
+      className={`h-7 rounded px-2 whitespace-nowrap ${on ? pressed : loose} ${className}`}
     >
       {children}
     </button>

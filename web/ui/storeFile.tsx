@@ -2,15 +2,18 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { storesQuery } from '../api/queries.ts';
 import type { Place } from '../api/places.ts';
-import { FolderChooser } from '../ui/folderChooser.tsx';
-import { Button, Field, inputLook } from '../ui/pieces.tsx';
+import { FolderChooser } from './folderChooser.tsx';
+import { Button, Field, inputLook } from './pieces.tsx';
 
-/** Brings a LUT in from an allowed store: a folder walked to, and a file's name in it. */
-export function StoreFiles({
+/** Brings a file in from an allowed store: a folder walked to, and a file's name in it. */
+export function StoreFile({
+  example,
   busy,
   onChoose,
   onClose,
 }: {
+  /** Such a name. */
+  example: string;
   busy: boolean;
   onChoose: (place: { store: string; path: string }) => void;
   onClose: () => void;
@@ -34,7 +37,7 @@ export function StoreFiles({
           className={`${inputLook} font-mono`}
           value={name}
           onChange={(event) => setName(event.target.value)}
-          placeholder="estuary-night.cube"
+          placeholder={example}
           required
         />
       </Field>

@@ -1,0 +1,206 @@
+import type { Comparison } from '@relay/contract/checks';
+import {
+  useEffect,
+  useLayoutEffect,
+  useRef,
+  useState,
+  type KeyboardEvent,
+  type PointerEvent,
+  type WheelEvent,
+} from 'react';
+import type { Planes } from '../api/planes.ts';
+import { PairPicture, type SideName } from './pairGl.ts';
+import { keepPicture, paintPlain, type Kept } from './pairPlain.ts';
+import { centreOf, dragged, scaleOf, type Looking, type Place, type View, type Zoom } from './view.ts';
+
+/** What somebody chose of how the two are looked at. */
+export interface Choice {
+  looking: Looking;
+  zoom: Zoom;
+  gain: number;
+  /** Share of the width left of which the left one is seen. */
+  wipe: number;
+  /** Shares of what is seen, in the middle. */
+  centre: Place;
+}
+
+/** The canvas's size in dots of the screen. */
+interface Dots {
+  width: number;
+  height: number;
+}
+
+interface PairViewProps {
+  both: Comparison;
+  choice: Choice;
+  /** Which of two that take turns is up. */
+  blinking: 'left alone' | 'right alone' | null;
+  label: string;
+  onChoice: (change: Partial<Choice>) => void;
+  onDots: (dots: Dots) => void;
+  /** Told what draws, for whoever has a picture. */
+  onDrawer: (drawer: Drawer | null) => void;
+  onProblem: (why: string) => void;
+}
+
+/** Draws what somebody hands over: frames in full depth, or the picture of the stream that is up. */
+export interface Drawer {
+  still: (frames: Readonly<Record<SideName, Planes>>) => void;
+  /** Answers the second of the stream that was drawn; null where nobody knows. */
+  moving: (video: HTMLVideoElement) => number | null;
+}
+
+/** So near to the wipe's line, in dots of the page, it is the line that is dragged. */
+const nearLine = 14;
+
+/** Two pictures on one canvas, moved, enlarged and wiped together. */
+export function PairView(props: PairViewProps) {
+  const { both, choice, blinking, label, onChoice, onDots, onDrawer, onProblem } = props;
+  const place = useRef<HTMLDivElement>(null);
+  const [canvas, setCanvas] = useState<HTMLCanvasElement | null>(null);
+  const [plain, setPlain] = useState<HTMLCanvasElement | null>(null);
+  const [moves, setMoves] = useState(false);
+  const [dots, setDots] = useState<Dots>({ width: 0, height: 0 });
+  const grip = useRef<{ at: Place; centre: Place; line: boolean } | null>(null);
+  const tell = useRef({ onDots, onDrawer, onProblem });
+  useEffect(() => {
+    tell.current = { onDots, onDrawer, onProblem };
+  });
+  useEffect(() => {
+    const target = place.current;
+    if (!target) return;
+    const watcher = new ResizeObserver(() => {
+      const ratio = window.devicePixelRatio || 1;
+      const now = {
+        width: Math.floor(target.clientWidth * ratio),
+        height: Math.floor(target.clientHeight * ratio),
+      };
+      setDots(now);
+      tell.current.onDots(now);
+    });
+    watcher.observe(target);
+    return () => watcher.disconnect();
+  }, []);
+
+  const looking = blinking ?? choice.looking;
+  const { zoom, wipe, gain } = choice;
+  const scale = scaleOf(both, choice.looking, zoom, dots);
+  const view: View = {
+    looking,
+    wipe,
+    gain,
+    scale,
+    centre: centreOf(both, choice.looking, zoom, choice.centre),
+    smoothly: zoom === 'fit' || looking === 'difference',
+  };
+  const current = useRef({ both, view });
+  const redraw = useRef<() => void>(() => undefined);
+  // Before anything is seen: a canvas of another size is empty.
+  useLayoutEffect(() => {
+    current.current = { both, view };
+    redraw.current();
+  });
+  useEffect(() => {
+    const context = plain?.getContext('2d', { alpha: false });
+    if (!canvas || !context) return;
+    let picture: PairPicture | null = null;
+    let kept: Kept | null = null;
+    try {
+      picture = new PairPicture(canvas);
+    } catch (error) {
+      tell.current.onProblem((error as Error).message);
+    }
+    tell.current.onDrawer({
+      still: (frames) => {
+        for (const side of ['against', 'output'] as const) picture?.setStill(side, frames[side]);
+        redraw.current = () => picture?.draw(current.current.both, current.current.view);
+        redraw.current();
+        setMoves(false);
+      },
+      moving: (video) => {
+        kept?.close();
+        const now = keepPicture(video);
+        kept = now;
+        redraw.current = () => paintPlain(context, now.picture, current.current.both, current.current.view);
+        redraw.current();
+        setMoves(true);
+        return now.seconds;
+      },
+    });
+    return () => {
+      kept?.close();
+      redraw.current = () => undefined;
+      tell.current.onDrawer(null);
+    };
+  }, [canvas, plain]);
+
+  const at = (event: PointerEvent<HTMLDivElement>): { x: number; y: number; width: number } => {
+    const box = event.currentTarget.getBoundingClientRect();
+    return { x: event.clientX - box.left, y: event.clientY - box.top, width: box.width };
+  };
+  const move = (event: PointerEvent<HTMLDivElement>): void => {
+    if (!grip.current) return;
+    const { x, y, width } = at(event);
+    if (grip.current.line) {
+      onChoice({ wipe: Math.min(1, Math.max(0, x / width)) });
+      return;
+    }
+    const ratio = dots.width / width;
+    const by = { x: (x - grip.current.at.x) * ratio, y: (y - grip.current.at.y) * ratio };
+    onChoice({ centre: dragged(both, choice.looking, grip.current.centre, by, scale) });
+  };
+  const pan = (by: Place): void =>
+    onChoice({ centre: dragged(both, choice.looking, choice.centre, { x: -by.x, y: -by.y }, scale) });
+  const onWheel = (event: WheelEvent<HTMLDivElement>): void => {
+    if (zoom !== 'fit') pan({ x: event.deltaX, y: event.deltaY });
+  };
+  const onKeyDown = (event: KeyboardEvent<HTMLDivElement>): void => {
+    const step = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
+    if (!step || !(event.ctrlKey || event.metaKey) || zoom === 'fit') return;
+    event.preventDefault();
+    pan({ x: ((step[0] ?? 0) * dots.width) / 8, y: ((step[1] ?? 0) * dots.height) / 8 });
+  };
+  const pointer =
+    choice.looking === 'wipe' && zoom === 'fit' ? 'cursor-ew-resize' : zoom === 'fit' ? '' : 'cursor-grab';
+  return (
+    <div
+      ref={place}
+      role="group"
+      aria-label="Pictures"
+      tabIndex={0}
+      className={`relative min-h-0 flex-1 touch-none overflow-hidden ${pointer}`}
+      onPointerDown={(event) => {
+        const { x, y, width } = at(event);
+        const line = choice.looking === 'wipe' && (zoom === 'fit' || Math.abs(x - wipe * width) < nearLine);
+        if (zoom === 'fit' && !line) return;
+        grip.current = { at: { x, y }, centre: choice.centre, line };
+        event.currentTarget.setPointerCapture(event.pointerId);
+        move(event);
+      }}
+      onPointerMove={move}
+      onPointerUp={() => {
+        grip.current = null;
+      }}
+      onPointerCancel={() => {
+        grip.current = null;
+      }}
+      onWheel={onWheel}
+      onKeyDown={onKeyDown}
+    >
+      {/* A canvas keeps the first kind of drawing that it is asked for: what stands and what moves have one each. */}
+      {[setCanvas, setPlain].map((take, index) => {
+        const seen = moves === (index === 1);
+        return (
+          <canvas
+            key={index}
+            ref={take}
+            width={Math.max(1, dots.width)}
+            height={Math.max(1, dots.height)}
+            {...(seen ? { role: 'img', 'aria-label': label } : { 'aria-hidden': true })}
+            className={`absolute inset-0 size-full ${seen ? '' : 'invisible'}`}
+          />
+        );
+      })}
+    </div>
+  );
+}

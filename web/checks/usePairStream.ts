@@ -1,0 +1,142 @@
+import { checkRows } from '@relay/contract/routes/checks';
+import { useEffect, useRef, type RefObject } from 'react';
+import { addressOf } from '../api/client.ts';
+import type { Playhead } from './playhead.ts';
+import { everyOf, gatheredFor, type Stretch } from './stretch.ts';
+
+/** What is heard: a side, or nothing; one channel alone, or all. */
+export interface Heard {
+  side: 'output' | 'against' | 'nothing';
+  channel: number | null;
+}
+
+/** Where the stream of a stretch comes from. */
+export function streamOf(
+  pair: { output: string; against: string },
+  stretch: Stretch,
+  { side, channel }: Heard,
+): string {
+  return addressOf(checkRows.played, {
+    output: pair.output,
+    query: {
+      against: pair.against,
+      from: stretch.from,
+      to: stretch.to,
+      every: everyOf(stretch),
+      backwards: String(stretch.backwards),
+      hear: side,
+      ...(channel === null ? {} : { channel }),
+    },
+  });
+}
+
+interface StreamProps {
+  /** A picture of the stream is up: answers the second of the stream that was drawn, where it is known. */
+  onPicture: (video: HTMLVideoElement) => number | null | undefined;
+  source: string | null;
+  stretch: Stretch | null;
+  /** Frames a second of the stream. */
+  rate: number;
+  head: Playhead;
+}
+
+/** Calls for each picture that is up, with its second; answers what ends that. */
+function eachPicture(video: HTMLVideoElement, call: (seconds: number) => void): () => void {
+  let request = 0;
+  if ('requestVideoFrameCallback' in video) {
+    const drawn = (_: number, { mediaTime }: VideoFrameCallbackMetadata): void => {
+      call(mediaTime);
+      request = video.requestVideoFrameCallback(drawn);
+    };
+    request = video.requestVideoFrameCallback(drawn);
+    return () => video.cancelVideoFrameCallback(request);
+  }
+  // A browser that does not tell of pictures is asked as often as it draws.
+  const element: HTMLVideoElement = video;
+  let last = -1;
+  const look = (): void => {
+    const { currentTime, readyState } = element;
+    if (readyState >= element.HAVE_CURRENT_DATA && currentTime !== last) call((last = currentTime));
+    request = requestAnimationFrame(look);
+  };
+  request = requestAnimationFrame(look);
+  return () => cancelAnimationFrame(request);
+}
+
+/**
+ * Begins to play once so much has come that it will not run dry, by how fast it comes; and again where it did run dry.
+ * `seconds` are those of the whole stream.
+ */
+function playOnceGathered(video: HTMLVideoElement, seconds: number): AbortController {
+  const over = new AbortController();
+  let first: { at: number; end: number } | null = null;
+  const look = (): void => {
+    const end = video.buffered.length > 0 ? video.buffered.end(video.buffered.length - 1) : 0;
+    const now = performance.now() / 1000;
+    if (end <= 0) return;
+    first ??= { at: now, end };
+    const pace = now > first.at + 0.2 ? (end - first.end) / (now - first.at) : 0;
+    // What comes no more, since all is there or it broke off, is not waited for.
+    const comes = video.networkState === video.NETWORK_LOADING;
+    const enough = end - video.currentTime >= gatheredFor(seconds - video.currentTime, pace);
+    if (!video.paused || (comes && !enough)) return;
+    void video.play().catch(() => undefined);
+  };
+  const dry = (): void => {
+    // At its end there is nothing more to come.
+    if (video.ended || video.currentTime > seconds - 0.2) return;
+    video.pause();
+    first = null;
+  };
+  for (const event of ['progress', 'canplay', 'suspend']) video.addEventListener(event, look, { signal: over.signal });
+  video.addEventListener('waiting', dry, { signal: over.signal });
+  const timer = setInterval(look, 100);
+  over.signal.addEventListener('abort', () => clearInterval(timer));
+  return over;
+}
+
+/** The element that plays a stretch's stream, and tells of each of its pictures. */
+export function usePairStream({ source, stretch, rate, head, onPicture }: StreamProps): {
+  element: RefObject<HTMLVideoElement | null>;
+  again: () => void;
+  framesSeen: () => number;
+} {
+  const element = useRef<HTMLVideoElement>(null);
+  const picture = useRef(onPicture);
+  useEffect(() => {
+    picture.current = onPicture;
+  });
+  const turn = stretch?.turn;
+  useEffect(() => {
+    const video = element.current;
+    if (!video || source === null || !stretch) return;
+    video.src = source;
+    video.playbackRate = Math.min(1, stretch.speed);
+    const step = everyOf(stretch) * (stretch.backwards ? -1 : 1);
+    const noMore = eachPicture(video, (mediaTime) => {
+      const seconds = picture.current(video) ?? mediaTime;
+      head.drew(stretch.from + step * Math.round(seconds * rate), performance.now());
+    });
+    const gathering = playOnceGathered(video, Math.abs(stretch.to - stretch.from) / everyOf(stretch) / rate);
+    return () => {
+      gathering.abort();
+      noMore();
+      // What nobody watches is made no longer.
+      video.removeAttribute('src');
+      video.load();
+    };
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- the source and the turn say when another one begins
+  }, [source, turn, head]);
+  return {
+    element,
+    /** Frames that have gone by, every one of them or not. */
+    framesSeen: (): number => (element.current?.currentTime ?? 0) * rate * (stretch ? everyOf(stretch) : 1),
+    /** The same stretch once more: it is still there. */
+    again: (): void => {
+      const video = element.current;
+      if (!video) return;
+      video.currentTime = 0;
+      void video.play().catch(() => undefined);
+    },
+  };
+}
