@@ -1,4 +1,5 @@
 import { benchArrive } from './arrive/bench.ts';
+import { benchCompare } from './compare/bench.ts';
 import { benchColour } from './colour/bench.ts';
 import { benchFirstLeg } from './first-leg/bench.ts';
 import { benchForecast } from './forecast/bench.ts';
@@ -7,6 +8,7 @@ import { benchLegs } from './legs/bench.ts';
 import { benchLook } from './look/bench.ts';
 import { benchPatience } from './patience/bench.ts';
 import { benchRead } from './read/bench.ts';
+import { benchRehearse } from './rehearse/bench.ts';
 import { benchRight } from './right/bench.ts';
 import { benchRun } from './run/bench.ts';
 import { benchSegments } from './segments/bench.ts';
@@ -17,6 +19,7 @@ import { benchSheet } from './sheet/bench.ts';
 const benches: Readonly<Record<string, (args: readonly string[]) => Promise<void>>> = {
   'first-leg': benchFirstLeg,
   colour: benchColour,
+  compare: benchCompare,
   arrive: benchArrive,
   forecast: benchForecast,
   inlet: benchInlet,
@@ -24,6 +27,7 @@ const benches: Readonly<Record<string, (args: readonly string[]) => Promise<void
   look: benchLook,
   patience: benchPatience,
   read: benchRead,
+  rehearse: benchRehearse,
   right: benchRight,
   run: benchRun,
   segments: benchSegments,

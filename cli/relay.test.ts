@@ -66,7 +66,7 @@ it('relay run sends deliverables where the recipe says, each place with its reli
   expect(code).toBe(0);
   expect(await readdir(join(folder, 'own'))).toEqual(['intermediate', 'relink.csv', 'relink.json']);
   expect(await readdir(join(folder, 'drive/to/cut'))).toEqual(['proxy', 'relink.csv', 'relink.json']);
-}, 60_000);
+});
 
 describe('relay run, used wrongly', () => {
   it('ends with 2 and one sentence, and makes nothing', async () => {

@@ -10,6 +10,7 @@ import { run, writeAll } from '@relay/media/process/run';
 import { coder } from './encode/codes.ts';
 import { wav } from './encode/sound.ts';
 import { cards } from './cards.ts';
+import { writeDemoCuts } from './cuts.ts';
 import { writeDemoLooks } from './luts.ts';
 import { saltLantern, type Original, type PaintedSet } from './originals.ts';
 import { press, stampOf } from './scene/canvas.ts';
@@ -195,6 +196,7 @@ export async function paintDemo(
     say(`Painting the demo originals, ${done} of ${all}`),
   );
   await writeDemoLooks(join(folder, 'estuary', 'looks'));
+  await writeDemoCuts(join(folder, 'estuary', 'cuts'));
   // Copies of these are laid out; the folder is the painter's own, and an older edition's files go.
   if (!(await isPainted(join(folder, 'cards'), cards)))
     await rm(join(folder, 'cards'), { recursive: true, force: true });

@@ -4,7 +4,7 @@ import { basename, join } from 'node:path';
 import { isRefusal, type ClipDescription } from '@relay/core/clip/description';
 import { planBatch } from '@relay/core/recipe/batch';
 import { finishAndCut } from '@relay/core/recipe/recipe';
-import { likeness } from '@relay/media/compare';
+import { likeness } from '@relay/media/likeness';
 import { inLanes } from '@relay/work/lanes';
 import { readFiles } from '@relay/work/read/readFiles';
 import { runLeg } from '@relay/work/leg/leg';

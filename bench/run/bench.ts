@@ -9,7 +9,7 @@ import type { LegPlan, OutputPlan } from '@relay/core/recipe/legPlan';
 import { finishAndCut, viewingCopies, type Recipe } from '@relay/core/recipe/recipe';
 import { proResTargetBitsPerSecond } from '@relay/core/size/prores';
 import { formatFraction, toNumber } from '@relay/core/time/rational';
-import { likeness } from '@relay/media/compare';
+import { likeness } from '@relay/media/likeness';
 import { openOutput } from '@relay/media/leg/open';
 import { performLeg } from '@relay/media/leg/perform';
 import { tuneLeg } from '@relay/media/leg/tune';

@@ -4,6 +4,7 @@ import { correctionsFile, recipe as recipeSchema } from '@relay/contract/recipe'
 import { pngSize } from '@relay/core/burn/png';
 import type { ClipDescription, Refusal } from '@relay/core/clip/description';
 import type { CorrectionRule } from '@relay/core/corrections/corrections';
+import type { Identity } from '@relay/core/identity/identity';
 import type { BatchClip } from '@relay/core/recipe/batch';
 import { finishAndCut, type Recipe } from '@relay/core/recipe/recipe';
 import { recipesTogether } from '@relay/core/recipe/together';
@@ -124,6 +125,17 @@ export async function sourceFolder(source: string): Promise<string> {
   return realpath(source);
 }
 
+/** A clip as a run is handed it: what somebody or its sidecars said of it goes into names and burn-ins. */
+export function batchClipOf(
+  clip: ClipDescription,
+  identity: Identity | undefined,
+  whole: string,
+  production: string,
+): BatchClip {
+  const { scene = null, take = null, camera = null } = identity ?? {};
+  return { clip, whole, facts: { scene, take, camera, production, date: dayOf(new Date()) } };
+}
+
 /**
  * Reads a folder as a run does: every clip with a picture, in the order of their paths. What was not seen or is left
  * aside is said on standard error.
@@ -144,9 +156,6 @@ export async function readSource(source: string, productionName?: string): Promi
   const whole = basename(source);
   const production = productionName ?? whole;
   const identities = new Map(read.clips.map(({ clip, identity }) => [clip.path, identity]));
-  const batch = clips.map((clip): BatchClip => {
-    const { scene = null, take = null, camera = null } = identities.get(clip.path) ?? {};
-    return { clip, whole, facts: { scene, take, camera, production, date: dayOf(new Date()) } };
-  });
+  const batch = clips.map((clip) => batchClipOf(clip, identities.get(clip.path), whole, production));
   return { source, whole, clips, batch, refusals: read.refusals };
 }

@@ -6,11 +6,13 @@ import { under } from '@relay/core/naming/under';
 import type { SiteAnswer } from '@relay/contract/site';
 import { arrivalRows } from '@relay/contract/routes/arrivals';
 import { cabinetRows } from '@relay/contract/routes/cabinet';
+import { cutRows } from '@relay/contract/routes/cuts';
 import { inletRows } from '@relay/contract/routes/inlets';
 import { recipeRows } from '@relay/contract/routes/recipes';
 import { siteRows } from '@relay/contract/routes/site';
 import { askAt } from '../site/ask.ts';
 import { finishAndCut, starterRecipes } from '@relay/core/recipe/recipe';
+import { demoCuts } from '@relay/demo/cuts';
 import { demoLooks } from '@relay/demo/luts';
 import { layOutCards, paintDemo } from '@relay/demo/paint';
 import { grantToWorkers } from '@relay/server/db/grants';
@@ -254,6 +256,7 @@ async function openDemo(address: string): Promise<void> {
     });
   }
   await addDemoInlet(address, production.id);
+  await addDemoCut(address, production.id);
   const reading = await askAt(address, arrivalRows.read, {
     production: production.id,
     body: {
@@ -268,6 +271,18 @@ async function openDemo(address: string): Promise<void> {
     if (now?.state === 'done' || now?.state === 'failed') return;
     progressLine(`Reading the demo originals, ${now?.done ?? 0} of ${now?.total ?? 0}`);
     await new Promise((resolveWait) => setTimeout(resolveWait, 200));
+  }
+}
+
+/** A cut of the demo's clips with its versions, so that there is one to rehearse. */
+async function addDemoCut(address: string, production: string): Promise<void> {
+  let cut: string | undefined;
+  for (const { file } of demoCuts) {
+    await askAt(address, cutRows.addFromStore, {
+      production,
+      body: { store: 'estuary-raid', path: `cuts/${file}`, rate: '23.976', ...(cut === undefined ? {} : { cut }) },
+    });
+    cut ??= (await askAt(address, cutRows.cuts, { production }))[0]?.id;
   }
 }
 

@@ -1,8 +1,10 @@
 import { hashNames } from '@relay/core/custody/manifest';
 import type { Command } from 'commander';
 import type { ArriveOptions } from '../commands/arrive.ts';
+import type { CompareOptions } from '../commands/compare.ts';
 import type { SourceOptions } from '../commands/source.ts';
 import type { WatchOptions } from '../commands/watch.ts';
+import { addCuts } from './cuts.ts';
 import { collected, type Ends } from './values.ts';
 
 const recipeOption = ['--recipe <FILE>', 'a recipe; without: ProRes 422 HQ intermediates and H.264 proxies'] as const;
@@ -14,6 +16,8 @@ const jsonOption = ['--json', 'the result as JSON'] as const;
 export function addFiles(program: Command, ends: Ends): void {
   addReading(program, ends);
   addMaking(program, ends);
+  addComparing(program, ends);
+  addCuts(program, ends);
 }
 
 function addReading(program: Command, ends: Ends): void {
@@ -138,5 +142,27 @@ Exit code: 0 all can be made, 1 not all, 2 wrong use.`,
     )
     .action(async (options: SourceOptions & { pattern?: string }) =>
       ends(await (await import('../commands/paths.ts')).pathsCommand(options)),
+    );
+}
+
+function addComparing(program: Command, ends: Ends): void {
+  program
+    .command('compare')
+    .summary('how like its original a copy is, frame by frame')
+    .description(
+      "Measures a copy against its original: PSNR and SSIM by FFmpeg's own filters, of every frame or every nth, at the copy's raster, chroma and depth; ΔE ITP (ITU-R BT.2124) of up to 48 frames as the copy's display shows them, both without a chain. What a recipe cropped, squeezed or gave a chain is measured by its plan, in Checks.",
+    )
+    .argument('<original>')
+    .argument('<copy>')
+    .option(
+      '--map <FILE>',
+      'which frames the copy shows, as a relink sheet says it: every, hold 4/5, … (default every)',
+    )
+    .option('--measure <WHAT>', 'some of psnr, ssim, ditp', 'psnr,ssim')
+    .option('--every <N>', 'every nth frame (default 1)')
+    .option(...jsonOption)
+    .addHelpText('after', '\nExit code: 0 measured, 1 frames have no counterpart, 2 wrong use.')
+    .action(async (a: string, b: string, options: CompareOptions) =>
+      ends(await (await import('../commands/compare.ts')).compareCommand(a, b, options)),
     );
 }

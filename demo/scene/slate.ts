@@ -10,6 +10,9 @@ export const stripBits = 16;
 const place = { x: 0.045, y: 0.8, width: 0.62, height: 0.155 };
 const strip = { x: place.x + 0.012, y: place.y + 0.118, cell: 0.035, height: 0.026 };
 
+/** Middle of the strip of cells, as a share of the height. */
+export const stripMiddle = strip.y + strip.height / 2;
+
 const plate: Light = [0.012, 0.014, 0.018];
 const chalk: Light = [0.72, 0.7, 0.64];
 const clay: Light = [0.7, 0.16, 0.07];
@@ -43,11 +46,10 @@ export function readStrip(luma: ArrayLike<number>, width: number, height: number
   const perX = width / shownAspect;
   const sample = (x: number, y: number): number =>
     luma[Math.floor(y * height) * width + Math.floor(x * perX)] as number;
-  const y = strip.y + strip.height / 2;
   const values = Array.from({ length: stripBits + 1 }, (_, bit) =>
-    sample(strip.x + bit * strip.cell + (strip.cell - 0.006) / 2, y),
+    sample(strip.x + bit * strip.cell + (strip.cell - 0.006) / 2, stripMiddle),
   );
-  const middle = ((values[stripBits] as number) + sample(strip.x + strip.cell - 0.003, y)) / 2;
+  const middle = ((values[stripBits] as number) + sample(strip.x + strip.cell - 0.003, stripMiddle)) / 2;
   return values.slice(0, stripBits).reduce((number, value) => number * 2 + (value > middle ? 1 : 0), 0);
 }
 
