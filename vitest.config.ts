@@ -8,13 +8,14 @@ const alone = [
   'server/runs/segments.test.ts',
   'server/runs/runPlaces.test.ts',
   'server/inlets/killed.test.ts',
+  'e2e/compare.test.ts',
   'e2e/firstLeg.test.ts',
   'e2e/runs.test.ts',
 ];
-/** Real FFmpeg, PostgreSQL and browsers: time enough for a machine that is four times slower. */
+/** Real FFmpeg, PostgreSQL and browsers: time enough for a machine that is ten times slower. No test has a limit of its own. */
 const slow = {
-  testTimeout: 300_000,
-  hookTimeout: 300_000,
+  testTimeout: 900_000,
+  hookTimeout: 900_000,
   // The server holds every answer against its row, and workers wait a third as long for each other.
   env: { RELAY_CHECK_ANSWERS: 'yes', RELAY_HURRY: '3' },
 };
@@ -27,7 +28,7 @@ export default defineConfig({
         test: {
           name: 'unit',
           include: ['{core,contract,web,demo,testing}/**/*.test.{ts,tsx}'],
-          testTimeout: 30_000,
+          testTimeout: 120_000,
           maxWorkers: 2,
           sequence: { groupOrder: 0 },
         },

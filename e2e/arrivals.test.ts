@@ -5,8 +5,8 @@ import type { ProductionAnswer } from '@relay/contract/site';
 import type { ClipsAnswer } from '@relay/contract/clips';
 import type { Browser, Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
-import { startSite, until, type Site } from '../testing/site.ts';
-import { openBrowser } from './browser.ts';
+import { pause, startSite, until, type Site } from '../testing/site.ts';
+import { openBrowser, openPage } from './browser.ts';
 
 let site: Site;
 let browser: Browser;
@@ -16,7 +16,7 @@ const troubles: string[] = [];
 
 beforeAll(async () => {
   [site, browser] = await Promise.all([startSite({ copyOf: inject('preparedSite') }), openBrowser()]);
-  page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  page = await openPage(browser);
   page.on('pageerror', (error) => troubles.push(error.message));
   production = (await site.api<ProductionAnswer[]>('/productions'))[0] as ProductionAnswer;
 });
@@ -31,6 +31,39 @@ const rolls = (): Promise<RollLine[]> => site.api<RollLine[]>(`/productions/${pr
 const sheet = (filter = ''): Promise<ClipsAnswer> =>
   site.api<ClipsAnswer>(`/productions/${production.id}/clips?filter=${encodeURIComponent(filter)}`);
 
+describe('a page that is quicker than its answers', () => {
+  it('opens the folders of the first store once stores are known, though it was asked before', async () => {
+    let known = (): void => undefined;
+    const asked = new Promise<void>((resolve) => (known = resolve));
+    await page.route(/\/api\/stores$/, async (route) => {
+      await asked;
+      await route.continue();
+    });
+    await page.goto(`${site.address}/p/${production.id}/arrivals`);
+    await page.getByRole('button', { name: 'Add a folder…' }).click();
+    expect(await page.getByRole('button', { name: 'Read this folder' }).isDisabled()).toBe(true);
+    known();
+    await page.getByRole('button', { name: 'salt-lantern', exact: true }).waitFor();
+    await page.unroute(/\/api\/stores$/);
+  });
+
+  it('puts two cards into two slots, one right after the other', async () => {
+    await page.route(/\/api\/bay$/, async (route) => {
+      await pause(500);
+      await route.continue();
+    });
+    await page.goto(`${site.address}/p/${production.id}/arrivals`);
+    await page.getByRole('button', { name: 'Put in card-R-1' }).click();
+    await page.getByRole('button', { name: 'Put in card-V-1' }).click();
+    await until('both', async () => (await page.getByRole('button', { name: 'Pull out' }).count()) === 2);
+    await page.unroute(/\/api\/bay$/);
+    for (const left of [1, 0]) {
+      await page.getByRole('button', { name: 'Pull out' }).first().click();
+      await until('it to be out', async () => (await page.getByRole('button', { name: 'Pull out' }).count()) === left);
+    }
+  });
+});
+
 describe('a card, from the bay to the sheet', () => {
   it('is put in, brought in with the name that is proposed, and says when it may be cleared', async () => {
     await page.goto(`${site.address}/p/${production.id}/arrivals`);
@@ -41,17 +74,16 @@ describe('a card, from the bay to the sheet', () => {
     await until(
       'the day to be proposed',
       async () => (await page.getByLabel('Day', { exact: true }).inputValue()) === 'day-2',
-      30,
     );
     await page.getByRole('button', { name: 'Copy and prove' }).click();
     await page
       .getByText(
         "The card may be cleared: 8 files proved in 2 copies on 2 stores, which by the production's rule may be one disk.",
       )
-      .waitFor({ timeout: 60_000 });
-    await page.getByText('3 clips').first().waitFor({ timeout: 60_000 });
+      .waitFor();
+    await page.getByText('3 clips').first().waitFor();
     await page.getByRole('button', { name: 'Verify again' }).click();
-    await page.getByText('as stated', { exact: false }).first().waitFor({ timeout: 60_000 });
+    await page.getByText('as stated', { exact: false }).first().waitFor();
     await page.getByRole('button', { name: 'Bring in…', exact: true }).click();
     await page.getByText('This card came in before as A002, with the very same 8 files.').waitFor();
     expect(await page.getByRole('textbox', { name: 'Roll' }).inputValue()).toBe('A003');
@@ -79,12 +111,10 @@ describe('a card, from the bay to the sheet', () => {
           (await readdir(journals)).map((name) => readFile(join(journals, name), 'utf8').catch(() => '')),
         )
       ).join('');
-    await until('some files proved', async () => (await written()).split('\n').length > 10, 30);
+    await until('some files proved', async () => (await written()).split('\n').length > 10);
     process.kill((await site.pids()).workerPid, 'SIGKILL');
-    const b009 = await until(
-      'the roll',
-      async () => (await rolls()).find((roll) => roll.name === 'B009' && roll.state === 'proved'),
-      90,
+    const b009 = await until('the roll', async () =>
+      (await rolls()).find((roll) => roll.name === 'B009' && roll.state === 'proved'),
     );
     expect(b009).toMatchObject({ files: 120, clearing: { clear: true } });
   });

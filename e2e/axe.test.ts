@@ -78,6 +78,9 @@ describe.each(['dark', 'chalk'])('in %s', (theme) => {
     await page.getByRole('dialog').waitFor();
     await look('the box to go to');
     await page.keyboard.press('Escape');
+    await page.goto(`${site.address}${places.get('a cut') ?? ''}&do=pull`);
+    await page.getByText('stretches of').waitFor();
+    await look('a pull that is prepared');
     for (const part of ['shape', 'time', 'sound', 'repair']) {
       await page.goto(`${site.address}${places.get('the bench') ?? ''}?part=${part}`);
       await page.getByRole('button', { name: part, exact: true, pressed: true }).waitFor();

@@ -1,4 +1,4 @@
-import { chromium, type Browser } from 'playwright-core';
+import { chromium, type Browser, type Page } from 'playwright-core';
 
 /** Debian's Chromium, without a window and without asking the network for anything. */
 export function openBrowser(): Promise<Browser> {
@@ -14,4 +14,11 @@ export function openBrowser(): Promise<Browser> {
       '--disable-sync',
     ],
   });
+}
+
+/** A page at the size that is designed for; what it waits for has as long as a machine ten times slower needs. */
+export async function openPage(browser: Browser): Promise<Page> {
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  page.setDefaultTimeout(240_000);
+  return page;
 }

@@ -70,7 +70,7 @@ describe('corrections on the bench', () => {
     await willDo(/The middle 1174×661 is kept/);
     const video = page.locator('video');
     // A few seconds are repaired and encoded first: on a machine that tests more beside, for longer than a minute.
-    await video.waitFor({ timeout: 180_000 });
+    await video.waitFor();
     await until(
       'the preview to play',
       async () => (await video.evaluate((one: HTMLVideoElement) => one.readyState)) >= 2,

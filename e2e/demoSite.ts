@@ -2,7 +2,7 @@ import type { ProductionAnswer } from '@relay/contract/site';
 import type { Browser, Page } from 'playwright-core';
 import { afterAll, beforeAll, expect, inject } from 'vitest';
 import { startSite, until, type Site } from '../testing/site.ts';
-import { openBrowser } from './browser.ts';
+import { openBrowser, openPage } from './browser.ts';
 
 /** A site of a test file's own with the demo production, and a page of a browser on it. */
 export interface DemoSite {
@@ -23,7 +23,7 @@ export function useDemoSite(): () => DemoSite {
   beforeAll(async () => {
     const [site, opened] = await Promise.all([startSite({ copyOf: inject('preparedSite') }), openBrowser()]);
     browser = opened;
-    const page = await opened.newPage({ viewport: { width: 1280, height: 800 } });
+    const page = await openPage(opened);
     page.on('pageerror', (error) => troubles.push(error.message));
     page.on('console', (message) => {
       if (message.type() === 'error' && /Content Security/.test(message.text())) troubles.push(message.text());

@@ -1,7 +1,8 @@
 import type { LutLine } from '@relay/contract/colour';
 import type { ClipsAnswer } from '@relay/contract/clips';
-import type { ChecksAnswer } from '@relay/contract/checks';
-import type { RunLine } from '@relay/contract/runs';
+import type { ChecksAnswer, MeasuringAnswer } from '@relay/contract/checks';
+import type { CutLine } from '@relay/contract/cuts';
+import type { RunAnswer, RunLine } from '@relay/contract/runs';
 import type { RecipeAnswer } from '@relay/contract/recipes';
 import { until } from '../testing/site.ts';
 import type { DemoSite } from './demoSite.ts';
@@ -13,6 +14,7 @@ export async function everyPage({ site, page, production }: DemoSite): Promise<M
   const clip = lines.find((line) => line.stem === 'A001C003')?.id ?? '';
   const [recipe] = await site.api<RecipeAnswer[]>('/recipes');
   const [lut] = await site.api<LutLine[]>('/luts');
+  const [cut] = await site.api<CutLine[]>(`${of}/cuts`);
   await page.goto(`${site.address}/p/${production}/clips`);
   await page.getByRole('row').filter({ hasText: 'A001C003' }).click();
   await page.keyboard.press('r');
@@ -20,6 +22,12 @@ export async function everyPage({ site, page, production }: DemoSite): Promise<M
   await page.keyboard.press('Enter');
   const run = await until('the run', async () => (await site.api<RunLine[]>(`${of}/runs`))[0]);
   const output = await until('an output', async () => (await site.api<ChecksAnswer>(`${of}/outputs`)).outputs[0]);
+  await until('the run', async () => (await site.api<RunAnswer>(`/runs/${run.id}`)).endedAt !== null);
+  await site.api(`/outputs/${output.id}/measuring`, { every: 4 });
+  await until('what was measured', async () => {
+    const { measuring } = await site.api<MeasuringAnswer>(`/outputs/${output.id}/measuring`);
+    return measuring?.state === 'measured';
+  });
   const paths = {
     arrivals: 'arrivals',
     inlets: 'arrivals/inlets',
@@ -34,9 +42,14 @@ export async function everyPage({ site, page, production }: DemoSite): Promise<M
     'a burn-in': `recipes/${recipe?.id ?? ''}/burn`,
     runs: 'runs',
     'a run': `runs/${run.id}`,
+    'a check sheet': `runs/${run.id}/check-sheet`,
+    'a contact sheet': `runs/${run.id}/contact-sheet`,
     checks: 'checks',
+    sizes: 'checks/sizes',
     'a comparison': `checks/${output.id}`,
+    'what was measured': `checks/${output.id}/along`,
     'hand-offs': 'handoffs',
+    'a cut': `handoffs/cuts/${cut?.versions[0]?.id ?? ''}?event=4`,
   };
   return new Map([
     ...Object.entries(paths).map(([name, path]) => [name, `/p/${production}/${path}`] as const),

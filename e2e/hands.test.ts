@@ -278,7 +278,7 @@ describe('files dropped anywhere on a page', () => {
       [name, text],
     );
 
-  it('go where they belong: a LUT into the cabinet, a list beside the clips; of a clip it is said what to do', async () => {
+  it('go where they belong: a LUT into the cabinet, a list beside the clips, a cut to its rehearsal; of a clip it is said what to do', async () => {
     await page.goto(`${site.address}/p/${production}/runs`);
     await page.getByText('Nothing run yet').waitFor();
     await drop('dusk.cube', 'LUT_3D_SIZE 2\n0 0 0\n1 0 0\n0 1 0\n1 1 0\n0 0 1\n1 0 1\n0 1 1\n1 1 1\n');
@@ -288,6 +288,9 @@ describe('files dropped anywhere on a page', () => {
     await drop('log.csv', 'path,scene\nday-1/A001/A001C003.mov,12\n');
     await page.getByRole('region', { name: 'CSV' }).waitFor();
     await page.getByText('A001C003').first().waitFor();
+    await page.getByRole('link', { name: /^Runs/ }).click();
+    await drop('night.edl', 'TITLE: NIGHT\n001 A001 V C 10:02:12:00 10:02:13:00 00:00:00:00 00:00:01:00\n');
+    await page.getByRole('heading', { name: 'NIGHT', level: 1 }).waitFor();
     await page.getByRole('link', { name: /^Recipes/ }).click();
     await page.getByRole('button', { name: /Play-out delivery/ }).waitFor();
     await drop('A009C001.mov', 'x');

@@ -6,7 +6,7 @@ import type { Browser, Page } from 'playwright-core';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { saltLantern } from '../testing/demo.ts';
 import { startSite, until, type Site } from '../testing/site.ts';
-import { openBrowser } from './browser.ts';
+import { openBrowser, openPage } from './browser.ts';
 
 let site: Site;
 let page: Page;
@@ -25,7 +25,7 @@ beforeAll(async () => {
     }),
     openBrowser(),
   ]);
-  page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  page = await openPage(browser);
 });
 afterAll(async () => {
   await browser?.close();

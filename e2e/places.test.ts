@@ -41,7 +41,7 @@ describe('deliverables of one run', () => {
     await page.getByRole('listbox', { name: 'Legs' }).waitFor();
     for (const folder of ['/demo/shuttle/salt-lantern', '/demo/estuary/for-the-cut'])
       await page.getByText(join(site.home, folder)).waitFor();
-    await until('the leg', async () => (await run()).legLines.every(({ state }) => state === 'proved'), 90_000);
+    await until('the leg', async () => (await run()).legLines.every(({ state }) => state === 'proved'));
     expect((await run()).legLines).toHaveLength(1);
     await until('both sheets', async () => (await rowsIn('estuary/for-the-cut')).length === 1);
     expect(await rowsIn('estuary/for-the-cut')).toEqual(['proxy/day-1/S009/S009C001.mov']);
@@ -132,7 +132,7 @@ describe('what is new since the last run', () => {
       await what.click();
     };
     await press(page.getByRole('button', { name: 'Read again' }));
-    await page.getByText('1 new').waitFor({ timeout: 30_000 });
+    await page.getByText('1 new').waitFor();
     await press(page.getByRole('link', { name: 'Run what is new…' }));
     // Eleven that were never run, the one that came, and the one whose reel is another now.
     await page.getByRole('heading', { name: 'Run 13 clips' }).waitFor();
@@ -146,6 +146,6 @@ describe('what is new since the last run', () => {
     expect((await run()).legLines.map(({ stem }) => stem)).toContain('S011C001');
     await page.getByRole('link', { name: /^Arrivals/ }).click();
     await page.getByRole('button', { name: 'Read again' }).click();
-    await page.getByText('nothing new').waitFor({ timeout: 30_000 });
+    await page.getByText('nothing new').waitFor();
   });
 });

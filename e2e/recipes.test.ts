@@ -42,7 +42,7 @@ describe('recipes', () => {
     await page.getByRole('link', { name: /^Recipes/ }).click();
     await page.getByText('Of 3 clips it makes 6 files').waitFor();
     await page.getByRole('button', { name: 'Sample pictures for a closer forecast' }).click();
-    await page.getByText(/^By sampled pictures of 3 of 3 clips; takes /).waitFor({ timeout: 60_000 });
+    await page.getByText(/^By sampled pictures of 3 of 3 clips; takes /).waitFor();
     await page.getByLabel('Clips that this is shown for').selectOption('all');
     await page.getByText('Of 12 clips it makes 24 files').waitFor();
     // The sheet has them still.
@@ -142,13 +142,10 @@ describe('recipes', () => {
     await page.getByLabel('Path pattern of the proxy').fill('[stem]_[counter]');
     await page.getByRole('button', { name: 'Keep', exact: true }).click();
     await until('the version', async () => (await named('Night proxies'))?.version === before.version + 1);
-    await until(
-      'the run',
-      async () =>
-        ['proved', 'failed', 'needs eyes'].includes(
-          (await site.api<RunAnswer>(`/runs/${run.id}`)).legLines[0]?.state ?? '',
-        ),
-      90_000,
+    await until('the run', async () =>
+      ['proved', 'failed', 'needs eyes'].includes(
+        (await site.api<RunAnswer>(`/runs/${run.id}`)).legLines[0]?.state ?? '',
+      ),
     );
     const done = await site.api<RunAnswer>(`/runs/${run.id}`);
     expect(done.legLines[0]?.state).toBe('proved');

@@ -41,7 +41,7 @@ describe('a run', () => {
     const asked = () => page.locator('dl').filter({ hasText: 'All together' });
     const before = await asked().textContent();
     await page.getByRole('button', { name: 'Sample pictures for a closer forecast' }).click();
-    await page.getByText('By sampled pictures of 5 of 5 clips.').waitFor({ timeout: 240_000 });
+    await page.getByText('By sampled pictures of 5 of 5 clips.').waitFor();
     expect(await asked().textContent()).not.toBe(before);
     await page.getByText(/^Ready about/).waitFor();
     await page.getByLabel('Order').selectOption('waves');
@@ -112,13 +112,10 @@ describe('a run', () => {
       .sort((a, b) => (a.startedAt as string).localeCompare(b.startedAt as string));
     // Two lanes take theirs at one moment.
     expect(begun.slice(0, 2).map(({ stem, makes }) => [stem, makes])).toContainEqual(['F001_r1', 'Intermediate']);
-    await until(
-      'all but the held to end',
-      async () =>
-        (await run()).legLines.every(({ state, stem }) =>
-          stem === 'S009C001' ? true : ['proved', 'needs eyes'].includes(state),
-        ),
-      300,
+    await until('all but the held to end', async () =>
+      (await run()).legLines.every(({ state, stem }) =>
+        stem === 'S009C001' ? true : ['proved', 'needs eyes'].includes(state),
+      ),
     );
     // Proxies of everything came before intermediates of anything else.
     const lines = (await run()).legLines.filter(
@@ -134,7 +131,7 @@ describe('a run', () => {
     await page.getByText('1 leg held', { exact: true }).waitFor();
     await page.getByRole('button', { name: 'Release 1 leg' }).click();
     await until('the run to end', async () => (await run()).endedAt !== null);
-  }, 360_000);
+  });
 
   it("shows its speed along the clock, and each leg's log, one key away", async () => {
     await page.getByRole('option', { name: /A001C003 Proxy/ }).click();
@@ -182,7 +179,7 @@ describe('a run', () => {
     await page.getByText('5 outputs were made otherwise before').waitFor();
     await start().click();
     await page.waitForURL(/\/runs\//);
-    await until('the run to end', async () => (await run()).endedAt !== null, 300);
+    await until('the run to end', async () => (await run()).endedAt !== null);
     const all = (await run()).legLines.flatMap(({ outputs }) => outputs);
     expect(all.filter(({ role }) => role === 'intermediate').every(({ alreadyThere }) => alreadyThere)).toBe(true);
     expect(
@@ -196,7 +193,7 @@ describe('a run', () => {
       'A001C003.1.mov',
       'A001C004.1.mov',
     ]);
-  }, 360_000);
+  });
 });
 
 describe('the site', () => {

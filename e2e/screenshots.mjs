@@ -32,6 +32,11 @@ const browser = await chromium.launch({
   ],
 });
 const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, colorScheme: 'dark' });
+/** Waits until every picture of the page is there. */
+const pictured = () =>
+  page.waitForFunction(() => [...document.images].every((one) => one.complete && one.naturalWidth > 0), null, {
+    timeout: 60_000,
+  });
 const shot = async (name) => {
   await page.waitForTimeout(700);
   await page.screenshot({ path: join(here, 'docs', 'screenshots', `${name}.png`) });
@@ -101,15 +106,31 @@ await page.getByText('Ended', { exact: true }).waitFor({ timeout: 240_000 });
 await page.getByRole('option', { name: /needs eyes/ }).click();
 await shot('run-done');
 await page.getByRole('option', { name: /B001C001/ }).click();
-await page.getByRole('link', { name: 'Compare with the original' }).nth(1).click();
-await page.getByRole('img', { name: 'Original' }).waitFor({ timeout: 60_000 });
-await page.getByRole('img', { name: 'Proxy' }).waitFor({ timeout: 60_000 });
+await page.getByRole('link', { name: 'Play beside the original' }).nth(1).click();
+await page.getByRole('img', { name: /^Original and Proxy/ }).waitFor({ timeout: 60_000 });
 await page.keyboard.press('Shift+ArrowRight');
 await page.waitForTimeout(3_000);
 await shot('compare');
+await page.getByRole('link', { name: 'Measured along its length' }).click();
+await page.getByRole('button', { name: 'Measure', exact: true }).click();
+await page.getByRole('heading', { name: /^Worst frames/ }).waitFor({ timeout: 60_000 });
+await pictured();
+await page.waitForTimeout(1_500);
+await shot('along');
+await page.goBack();
+await page.getByRole('link', { name: 'To its run' }).click();
+await page.getByRole('link', { name: /^Check sheet/ }).click();
+await page.locator('article li').first().waitFor();
+await page.keyboard.press('ArrowDown');
+await page.keyboard.press('ArrowDown');
+await page.keyboard.press('a');
+await page.getByText(/1 of \d+ accepted/).waitFor();
+await page.waitForTimeout(4_000);
+await shot('check-sheet');
 await page.getByRole('link', { name: 'Arrivals' }).click();
 await page.getByRole('button', { name: 'Put in card-V-1' }).click();
 await page.getByRole('button', { name: 'Put in card-A-2' }).click();
+await page.getByRole('button', { name: 'Bring in…', exact: true }).nth(1).waitFor();
 for (const slot of [0, 1]) {
   await page.getByRole('button', { name: 'Bring in…', exact: true }).nth(slot).click();
   await page.getByText(/\d files, /).waitFor();
@@ -125,21 +146,11 @@ await page.waitForTimeout(6_000);
 await shot('arrivals');
 await page.getByRole('link', { name: 'Its clips' }).click();
 await page.getByRole('row').filter({ hasText: 'A002C004' }).waitFor();
-await page.keyboard.press('Control+a');
-await page.keyboard.press('p');
-await page.getByLabel('Sets').selectOption('take');
-await page.getByLabel('From', { exact: true }).fill('[name number 2]');
-await page.getByRole('cell', { name: '004', exact: true }).waitFor();
-await shot('pattern');
-await page.keyboard.press('Escape');
 await page.getByRole('row').filter({ hasText: 'A002C001' }).dblclick();
 await page.getByRole('img', { name: /Sound of 6/ }).waitFor({ timeout: 60_000 });
 await page.keyboard.press('Shift+ArrowRight');
 await page.waitForTimeout(1_500);
 await shot('clip');
-await page.getByRole('link', { name: 'Arrivals' }).click();
-await page.getByRole('link', { name: 'Day report' }).click();
-await shot('report');
 await page.getByRole('link', { name: 'Recipes' }).click();
 await page.getByText(/^Of \d+ clips it makes/).waitFor();
 await shot('recipes');
@@ -160,7 +171,6 @@ await page.getByLabel('Another production').fill('Second Tide');
 await page.getByRole('button', { name: 'Begin' }).click();
 await page.getByRole('heading', { name: 'Cards and rolls' }).waitFor();
 await page.goto(`${address}/productions`);
-await shot('productions');
 await page.getByRole('link', { name: 'Site' }).click();
 await page.getByText('Takes every codec').waitFor();
 await shot('site');
@@ -170,7 +180,12 @@ await page.getByRole('link', { name: /Checks/ }).click();
 await page.keyboard.press('t');
 await shot('checks-chalk');
 await page.getByRole('link', { name: /Hand-offs/ }).click();
-await shot('handoffs-chalk');
+await page.getByRole('link', { name: 'SALT LANTERN 1' }).click();
+await page.getByRole('listbox', { name: 'Events' }).waitFor();
+await page.keyboard.press(']');
+await page.getByRole('img', { name: /last frame that is needed/ }).waitFor();
+await pictured();
+await shot('cut-chalk');
 
 await browser.close();
 site.kill('SIGINT');

@@ -109,7 +109,7 @@ export class TestInlet {
       .sort();
   }
 
-  async until(what: string, holds: () => boolean | Promise<boolean>, seconds = 60): Promise<void> {
+  async until(what: string, holds: () => boolean | Promise<boolean>, seconds = 480): Promise<void> {
     const end = Date.now() + seconds * 1000;
     while (!(await holds())) {
       if (Date.now() > end)

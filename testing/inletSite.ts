@@ -94,7 +94,7 @@ export class InletSite {
     return this.site.get<InletAnswer>(`/inlets/${id}`);
   }
 
-  async until(what: string, id: string, holds: (now: InletAnswer) => boolean, seconds = 60): Promise<InletAnswer> {
+  async until(what: string, id: string, holds: (now: InletAnswer) => boolean, seconds = 480): Promise<InletAnswer> {
     const end = Date.now() + seconds * 1000;
     for (;;) {
       const now = await this.inlet(id);

@@ -23,15 +23,6 @@ interface LegNow {
   problem: { what: string } | null;
 }
 
-/** Waits until something holds. @throws Error after so many seconds, with what it was */
-export async function until(what: string, holds: () => Promise<boolean>, seconds = 60): Promise<void> {
-  const begun = Date.now();
-  while (!(await holds())) {
-    if (Date.now() - begun > seconds * 1000) throw new Error(`not ${what} within ${seconds} s`);
-    await new Promise((resolve) => setTimeout(resolve, 150));
-  }
-}
-
 /**
  * A production and workers of a test file's own, real but for the page: one of the demo's clips several times over in
  * the store Estuary, and Shuttle for outputs. Every test has a folder of its own there; workers end with it.

@@ -96,11 +96,11 @@ export function pause(milliseconds: number): Promise<void> {
   return new Promise((resolve) => setTimeout(resolve, milliseconds));
 }
 
-/** Waits until `look` gives something; says what was waited for when it never does. */
+/** Waits until `look` gives something; says what was waited for when it never does, on a machine ten times slower. */
 export async function until<T>(
   what: string,
   look: () => Promise<T | null | undefined | false>,
-  seconds = 120,
+  seconds = 480,
 ): Promise<T> {
   const end = Date.now() + seconds * 1000;
   while (Date.now() < end) {
