@@ -11,6 +11,9 @@ import { writeMap } from '../time/frameMap.ts';
 import { formatRate } from '../time/rate.ts';
 import { formatFraction } from '../time/rational.ts';
 
+/** Names of the relink sheet beside the outputs. */
+export const sheetNames = { csv: 'relink.csv', json: 'relink.json' } as const;
+
 /** One line of a relink sheet: everything with which an output leads back to its original. */
 export interface RelinkRow {
   stem: string;
@@ -133,7 +136,7 @@ export function relinkRow(plan: LegPlan, output: OutputPlan, placed: PlacedOutpu
   };
 }
 
-const columns: readonly (keyof RelinkRow)[] = [
+export const columns: readonly (keyof RelinkRow)[] = [
   'stem',
   'roll',
   'reel',

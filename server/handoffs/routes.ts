@@ -1,6 +1,5 @@
 import type { handoffRows } from '@relay/contract/routes/handoffs';
-import { relinkCsv, relinkJson } from '@relay/core/relink/sheet';
-import { sheetNames } from '@relay/work/leg/sheet';
+import { relinkCsv, relinkJson, sheetNames } from '@relay/core/relink/sheet';
 import { mayBeHandedOn } from '../checks/checkSheet.ts';
 import type { Handlers } from '../bind.ts';
 import type { Context } from '../context.ts';

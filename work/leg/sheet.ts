@@ -1,11 +1,8 @@
 import { under } from '@relay/core/naming/under';
-import { relinkCsv, relinkJson, type RelinkRow } from '@relay/core/relink/sheet';
+import { relinkCsv, relinkJson, sheetNames, type RelinkRow } from '@relay/core/relink/sheet';
 import { readText, writeWhole } from '../disk/place.ts';
 import { asShown } from '@relay/media/process/pinned';
 import type { RecordedOutput } from './outcome.ts';
-
-/** Names of the relink sheet beside the outputs. */
-export const sheetNames = { csv: 'relink.csv', json: 'relink.json' } as const;
 
 /** A sheet of a hundred thousand outputs is far smaller. */
 const largestSheet = 512_000_000;
