@@ -19,22 +19,13 @@ import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { call, relay, scratchFolder } from '../../testing/commands.ts';
 import { built } from '../../testing/demo.ts';
+import { essence } from '../../testing/essence.ts';
 import { pause, until } from '../../testing/site.ts';
 import { readBack } from '../disk/readBack.ts';
 import { Journal } from '../disk/journal.ts';
 import { asShown } from '@relay/media/process/pinned';
 import { verifyFolder } from '../custody/verify.ts';
 import { arrive, type ArrivalOrder, type ArrivalResult } from './arrive.ts';
-
-/** Bytes that no two places share, so that a shifted or doubled piece would be seen. */
-function essence(bytes: number, seed = 1): Buffer {
-  const made = Buffer.alloc(bytes);
-  for (let i = 0, value = seed; i < bytes; i += 1) {
-    value = (Math.imul(value, 1664525) + 1013904223) >>> 0;
-    made[i] = value >>> 24;
-  }
-  return made;
-}
 
 async function cardWith(files: Readonly<Record<string, Buffer | string>>): Promise<{ card: string; base: string }> {
   const base = await scratchFolder();

@@ -26,6 +26,8 @@ export interface CopyOptions {
   owner: string;
   signal?: AbortSignal;
   onBytes?: (bytes: number) => void;
+  /** What its hashes are to be, as somebody recorded them: what reads otherwise gets no name. */
+  expect?: Hashes;
   /** How copies are read back; tests put a damaged disk in its place. */
   readBack?: (path: string, names: readonly HashName[], signal?: AbortSignal) => Promise<ReadBack>;
 }
@@ -44,7 +46,7 @@ interface Writer {
  * Copies one file to all destinations, whose folders are there: read once, hashed while it is written, flushed, read
  * back from each disk and compared, and only then given its name; its folder is for the caller to flush. A destination
  * that fails leaves the others going on, and nothing of its own.
- * @throws SourceTrouble when the original cannot be read to its end or is not the same at the end
+ * @throws SourceTrouble when the original cannot be read to its end, is not the same at the end, or not as expected
  * @throws the signal's reason when it is aborted
  */
 export async function copyFile(
@@ -90,6 +92,8 @@ export async function copyFile(
     if (written !== before.size || after.size !== before.size || after.mtimeMs !== before.mtimeMs)
       throw new SourceTrouble('it changed while it was copied');
     const hashes = hasher.digest();
+    if (Object.entries(options.expect ?? {}).some(([name, sum]) => hashes[name as HashName] !== sum))
+      throw new SourceTrouble('it is not what was recorded of it (any more)');
     const outcomes = await Promise.all(writers.map((writer) => finish(writer, before.mtime, hashes, written, options)));
     return { sizeBytes: written, modifiedAt: before.mtime.toISOString(), hashes, outcomes };
   } finally {

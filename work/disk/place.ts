@@ -96,6 +96,11 @@ function temporaryName(owner: string): string {
   return name;
 }
 
+/** A temporary name of an owner's in the folder of a place, for what is set aside there. */
+export function partNameBeside(finalPath: string, owner: string): string {
+  return under(dirname(finalPath), temporaryName(owner));
+}
+
 const { O_RDONLY, O_RDWR, O_CREAT, O_EXCL, O_DIRECTORY, O_NOFOLLOW } = constants;
 
 /** A fresh temporary file beside `finalPath`, whose folder is there. */
