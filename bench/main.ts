@@ -3,6 +3,7 @@ import { benchCompare } from './compare/bench.ts';
 import { benchColour } from './colour/bench.ts';
 import { benchFirstLeg } from './first-leg/bench.ts';
 import { benchForecast } from './forecast/bench.ts';
+import { benchHandoff } from './handoff/bench.ts';
 import { benchInlet } from './inlet/bench.ts';
 import { benchLegs } from './legs/bench.ts';
 import { benchLook } from './look/bench.ts';
@@ -22,6 +23,7 @@ const benches: Readonly<Record<string, (args: readonly string[]) => Promise<void
   compare: benchCompare,
   arrive: benchArrive,
   forecast: benchForecast,
+  handoff: benchHandoff,
   inlet: benchInlet,
   legs: benchLegs,
   look: benchLook,

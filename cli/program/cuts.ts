@@ -2,6 +2,7 @@ import type { Command } from 'commander';
 import type { CutOptions } from '../commands/cut.ts';
 import type { PullOptions } from '../commands/pull.ts';
 import type { RehearseOptions } from '../commands/rehearse.ts';
+import type { SwapOptions } from '../commands/swap.ts';
 import type { Ends } from './values.ts';
 
 const jsonOption = ['--json', 'the result as JSON'] as const;
@@ -62,4 +63,18 @@ export function addCuts(program: Command, ends: Ends): void {
     .option(...jsonOption)
     .addHelpText('after', '\nExit code: 0 every event is found and all of it proved, 1 not all, 2 wrong use.')
     .action(async (options: PullOptions) => ends(await (await import('../commands/pull.ts')).pullCommand(options)));
+  program
+    .command('swap')
+    .summary('puts a cut on the files of another role')
+    .description(
+      'Finds each event of an edit list among the outputs of a relink sheet and writes the list on the outputs of another role (a cut made on proxies on the intermediates), or, as .csv, the table of paths. Source timecode stays what it was. The file that is written must not be there yet.',
+    )
+    .requiredOption('--cut <FILE>', 'the edit list')
+    .requiredOption('--sheet <FILE>', 'the relink.json of a hand-off')
+    .requiredOption('--role <ROLE>', 'intermediate, proxy or review')
+    .requiredOption('--to <FILE>', 'the list to write: .otio, .edl, or .csv')
+    .option(...rateOption)
+    .option(...jsonOption)
+    .addHelpText('after', '\nExit code: 0 every event is on such a file, 1 some are not, 2 wrong use.')
+    .action(async (options: SwapOptions) => ends(await (await import('../commands/swap.ts')).swapCommand(options)));
 }

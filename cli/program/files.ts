@@ -1,7 +1,9 @@
+import { fileSystems } from '@relay/core/handoff/fileSystem';
 import { hashNames } from '@relay/core/custody/manifest';
 import type { Command } from 'commander';
 import type { ArriveOptions } from '../commands/arrive.ts';
 import type { CompareOptions } from '../commands/compare.ts';
+import type { HandoffOptions } from '../commands/handoff.ts';
 import type { SourceOptions } from '../commands/source.ts';
 import type { WatchOptions } from '../commands/watch.ts';
 import { addCuts } from './cuts.ts';
@@ -50,6 +52,23 @@ function addReading(program: Command, ends: Ends): void {
     .addHelpText('after', '\nExit code: 0 every file proved in every copy, 1 not, 2 wrong use.')
     .action(async (options: ArriveOptions) =>
       ends(await (await import('../commands/arrive.ts')).arriveCommand(options)),
+    );
+  program
+    .command('handoff')
+    .summary('brings outputs to a drive, proved, with all that relinking needs')
+    .description(
+      'Copies the outputs of a run into a folder, keeping their folders: read once, held against what was recorded of them, flushed, read back and compared. Beside them it writes the relink sheet of exactly these files, an OpenTimelineIO collection of all clips, READ ME.txt, and an ASC MHL manifest, by which relay verify proves the folder on any machine. Run again after a break it goes on where it was.',
+    )
+    .option('--run <DIR>', 'a folder of outputs, with its relink.json')
+    .option('--sheet <FILE>', 'or a relink.json alone')
+    .requiredOption('--to <DIR>', 'where it goes')
+    .option('--roles <LIST>', 'these only: proxy, intermediate, review')
+    .option('--for <FS>', `the file system that it ends on, where it is another: ${fileSystems.join(', ')}`)
+    .option('--name <NAME>', "what it is called (default: the folder's name)")
+    .option(...jsonOption)
+    .addHelpText('after', '\nExit code: 0 every file proved, 1 not, 2 wrong use.')
+    .action(async (options: HandoffOptions) =>
+      ends(await (await import('../commands/handoff.ts')).handoffCommand(options)),
     );
   program
     .command('verify')
