@@ -9,6 +9,7 @@ import { refusalOf } from './http.ts';
 import { cabinetTasks } from './cabinet/deskTasks.ts';
 import { recipeTasks } from './recipes/deskTasks.ts';
 import { cutTasks } from './cuts/deskTasks.ts';
+import { handoffTasks } from './handoffs/deskTasks.ts';
 import { swapTasks } from './swaps/deskTasks.ts';
 import { runTasks } from './runs/deskTasks.ts';
 
@@ -22,6 +23,7 @@ const tables = [
   runTasks,
   cutTasks,
   swapTasks,
+  handoffTasks,
   { [readyTask]: () => true },
 ];
 

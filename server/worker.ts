@@ -22,6 +22,7 @@ import {
   readingQueue,
   joinedCopyQueue,
   measureQueue,
+  handoffQueue,
   verifyQueue,
   type ArrivalJob,
   type LegJob,
@@ -29,6 +30,7 @@ import {
   type ReadingJob,
   type JoinedCopyJob,
   type MeasureJob,
+  type HandoffJob,
   type VerifyJob,
 } from './queue/boss.ts';
 import {
@@ -62,6 +64,7 @@ import { minutesUntilWork } from '@relay/core/site/quietHours';
 import { isAlive } from '@relay/media/process/alive';
 import { isolated } from '@relay/media/process/sandbox';
 import { discardLeftovers } from '@relay/work/disk/place';
+import { carryOutHandoff, orphanedHandoffs } from './handoffs/carry.ts';
 import { beatWorker, leaveWorker } from './queue/roster.ts';
 import { setting } from './site/settings.ts';
 import { isThere, placeIn } from '@relay/work/disk/store';
@@ -132,6 +135,7 @@ export async function startWorker(settings: WorkerSettings): Promise<{ close(): 
     });
   };
   if (!settings.legsOnly) {
+    const journals = under(dirname(settings.storesFile), 'journals');
     await takes<ReadingJob>(readingQueue, (job) =>
       carryOutReading(db, boss, stores, settings.cacheFolder, job.reading),
     );
@@ -139,17 +143,15 @@ export async function startWorker(settings: WorkerSettings): Promise<{ close(): 
     for (let pair = 0; pair < 2; pair += 1)
       await takes<LookJob>(lookQueue, (job) => carryOutLook(db, stores, settings.cacheFolder, job.clip));
     await takes<ArrivalJob>(arrivalQueue, (job) =>
-      carryOutArrival(
-        { db, boss, stores, journals: under(dirname(settings.storesFile), 'journals') },
-        job.roll,
-        name,
-        leaving.signal,
-      ),
+      carryOutArrival({ db, boss, stores, journals }, job.roll, name, leaving.signal),
     );
     await takes<JoinedCopyJob>(joinedCopyQueue, (job) =>
       carryOutJoinedCopy(db, stores, job.joinedCopy, leaving.signal),
     );
     await takes<MeasureJob>(measureQueue, (job) => carryOutMeasuring(db, stores, job.measuring, leaving.signal));
+    await takes<HandoffJob>(handoffQueue, (job) =>
+      carryOutHandoff({ db, stores, journals }, job.handoff, name, leaving.signal),
+    );
     await takes<VerifyJob>(verifyQueue, (job) => carryOutVerification(db, stores, job.copy));
   }
   const state = await isolated();
@@ -227,6 +229,7 @@ async function sweep({ db, boss, stores, host, started }: Sweeping): Promise<voi
   await queueLegs(boss, await unqueuedSegments(db));
   for (const reading of await orphanedReadings(db)) await boss.send(readingQueue, { reading });
   await queueLooks(boss, await orphanedLooks(db, started));
+  for (const handoff of await orphanedHandoffs(db)) await boss.send(handoffQueue, { handoff });
   for (const joinedCopy of await orphanedJoinedCopies(db)) await boss.send(joinedCopyQueue, { joinedCopy });
   await queueMeasurings(boss, await orphanedMeasurings(db));
   const { rolls, copies } = await orphanedRolls(db);

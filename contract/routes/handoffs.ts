@@ -1,9 +1,19 @@
 import { z } from 'zod';
 import { handoffLine } from '../checks.ts';
-import { file, json, row } from './route.ts';
+import {
+  handedAnswer,
+  handedLine,
+  handoffCheck,
+  handoffChoices,
+  handoffOrder,
+  handoffWish,
+  holdings,
+} from '../handoffs.ts';
+import { file, json, made, nothing, row } from './route.ts';
 
-/** What can be handed to the edit team: finished outputs, and the relink sheet that leads back from them. */
+/** What can be handed on, what was, to whom, and what they hold. */
 export const handoffRows = {
+  /** Runs with finished outputs, and the relink sheet that leads back from them. */
   handoffs: row({
     method: 'GET',
     path: '/productions/:production/handoffs',
@@ -11,4 +21,43 @@ export const handoffRows = {
     answer: json(z.array(handoffLine)),
   }),
   relink: row({ method: 'GET', path: '/runs/:run/relink.:format', who: 'assistant', answer: file }),
+  choices: row({
+    method: 'GET',
+    path: '/productions/:production/handoff-choices',
+    who: 'assistant',
+    answer: json(handoffChoices),
+  }),
+  check: row({
+    method: 'POST',
+    path: '/productions/:production/handoff-check',
+    who: 'assistant',
+    carries: 'lists',
+    body: handoffWish,
+    answer: json(handoffCheck),
+  }),
+  order: row({
+    method: 'POST',
+    path: '/productions/:production/handed',
+    who: 'assistant',
+    carries: 'lists',
+    body: handoffOrder,
+    answer: made(z.strictObject({ id: z.string() })),
+  }),
+  handed: row({
+    method: 'GET',
+    path: '/productions/:production/handed',
+    who: 'assistant',
+    answer: json(z.array(handedLine)),
+  }),
+  one: row({ method: 'GET', path: '/handed/:handoff', who: 'assistant', answer: json(handedAnswer) }),
+  stop: row({ method: 'POST', path: '/handed/:handoff/stop', who: 'assistant', answer: nothing }),
+  goOn: row({ method: 'POST', path: '/handed/:handoff/go-on', who: 'assistant', answer: nothing }),
+  /** Forgets it, and that they hold it; nothing on a disk is touched. */
+  forget: row({ method: 'DELETE', path: '/handed/:handoff', who: 'assistant', answer: nothing }),
+  holdings: row({
+    method: 'GET',
+    path: '/productions/:production/holdings',
+    who: 'assistant',
+    answer: json(holdings),
+  }),
 };

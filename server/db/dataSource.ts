@@ -21,6 +21,7 @@ import { Inlets1765600000000 } from './migrations/1765600000000-inlets.ts';
 import { Looks1765700000000 } from './migrations/1765700000000-looks.ts';
 import { Measurings1765800000000 } from './migrations/1765800000000-measurings.ts';
 import { Cuts1765900000000 } from './migrations/1765900000000-cuts.ts';
+import { Handoffs1766100000000 } from './migrations/1766100000000-handoffs.ts';
 import { Pulls1766000000000 } from './migrations/1766000000000-pulls.ts';
 
 /** The connection pool and the tables. Migrations run when `migrate` is true; only one process should. */
@@ -54,6 +55,7 @@ export async function openDatabase(url: string, migrate = false, connections = 1
       Measurings1765800000000,
       Cuts1765900000000,
       Pulls1766000000000,
+      Handoffs1766100000000,
     ],
     extra: { max: connections, connectionTimeoutMillis: 5_000 },
     poolErrorHandler: () => undefined, // A lost connection shows up at the next query, which is tried again.

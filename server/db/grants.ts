@@ -18,6 +18,9 @@ const workersMay: Readonly<Record<string, string>> = {
   segment: 'INSERT, UPDATE, DELETE',
   reel: 'UPDATE',
   measuring: 'UPDATE',
+  handoff: 'UPDATE',
+  handoff_item: 'UPDATE',
+  handoff_event: 'INSERT',
   worker: 'INSERT, UPDATE, DELETE',
 };
 

@@ -3,10 +3,21 @@ import { relinkCsv, relinkJson, sheetNames } from '@relay/core/relink/sheet';
 import { mayBeHandedOn } from '../checks/checkSheet.ts';
 import type { Handlers } from '../bind.ts';
 import type { Context } from '../context.ts';
+import { handoff } from '../db/entities/handoffs.ts';
+import { Refused } from '../http.ts';
+import { tell } from '../live/notify.ts';
+import { handoffQueue } from '../queue/boss.ts';
+import type { handoffTasks } from './deskTasks.ts';
 import { handoffLines, sheetOfRun } from './handoffs.ts';
+import { holdingsOf } from './holds.ts';
+import { noteHandoff } from './order.ts';
+import { handedAnswer, handedLines, handoffChoices, handoffOr404, resumeHandoff, stopHandoff } from './queries.ts';
 
-/** What can be handed to the edit team: finished outputs, and the relink sheet that leads back from them. */
-export function handoffHandlers({ db, stores }: Context): Handlers<typeof handoffRows> {
+/** What can be handed to the edit team, what was, and to whom. */
+export function handoffHandlers(context: Context): Handlers<typeof handoffRows> {
+  const { db, boss, stores } = context;
+  const desk = context.desk.of<typeof handoffTasks>();
+  const changed = (production: string): Promise<void> => tell(db, { kind: 'changed', what: 'handoffs', production });
   return {
     handoffs: async ({ params }) => handoffLines(db, stores, params.production),
     relink: async ({ params, response }) => {
@@ -15,5 +26,33 @@ export function handoffHandlers({ db, stores }: Context): Handlers<typeof handof
       if (params.format === 'csv') response.attachment(sheetNames.csv).type('text/csv').send(relinkCsv(rows));
       else response.attachment(sheetNames.json).type('json').send(relinkJson(rows));
     },
+    choices: async ({ params }) => handoffChoices(context, params.production),
+    check: async ({ params, body }) => desk.json('checkHandoff', params.production, body),
+    order: async ({ params, body, who }) => {
+      const id = await desk.do('orderHandoff', params.production, body, who);
+      await changed(params.production);
+      return { id };
+    },
+    handed: async ({ params }) => handedLines(context, params.production),
+    one: async ({ params }) => handedAnswer(context, params.handoff),
+    stop: async ({ params, who }) => {
+      const { productionId } = await stopHandoff(db, params.handoff);
+      await noteHandoff(db, params.handoff, who, 'Stop asked for');
+      await changed(productionId);
+    },
+    goOn: async ({ params, who }) => {
+      const { productionId } = await resumeHandoff(context, params.handoff);
+      await noteHandoff(db, params.handoff, who, 'Goes on');
+      await boss.send(handoffQueue, { handoff: params.handoff });
+      await changed(productionId);
+    },
+    forget: async ({ params }) => {
+      const { productionId, name, state } = await handoffOr404(db, params.handoff);
+      if (state === 'copying' || state === 'waiting')
+        throw new Refused(409, { what: `${name} is being copied`, remedy: 'Stop it first' });
+      await db.manager.delete(handoff, { id: params.handoff });
+      await changed(productionId);
+    },
+    holdings: async ({ params }) => holdingsOf(db, params.production),
   };
 }

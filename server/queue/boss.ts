@@ -3,7 +3,7 @@ import PgBoss from 'pg-boss';
 
 /**
  * Queues of pg-boss: legs, folders to be read, clips to be looked at closely, cards to be brought in, copies to be
- * verified, copies to be joined, outputs to be measured.
+ * verified, copies to be joined, outputs to be measured, hand-offs to be copied.
  */
 export const legQueue = 'leg';
 export const readingQueue = 'reading';
@@ -12,6 +12,7 @@ export const arrivalQueue = 'arrival';
 export const verifyQueue = 'verify';
 export const joinedCopyQueue = 'reel';
 export const measureQueue = 'measure';
+export const handoffQueue = 'handoff';
 
 export interface LegJob {
   leg: string;
@@ -33,6 +34,9 @@ export interface JoinedCopyJob {
 }
 export interface MeasureJob {
   measuring: string;
+}
+export interface HandoffJob {
+  handoff: string;
 }
 
 /**
@@ -72,7 +76,17 @@ export async function prepareQueue(url: string): Promise<void> {
   });
   boss.on('error', () => undefined);
   await boss.start();
-  for (const name of [legQueue, readingQueue, lookQueue, arrivalQueue, verifyQueue, joinedCopyQueue, measureQueue])
+  const queues = [
+    legQueue,
+    readingQueue,
+    lookQueue,
+    arrivalQueue,
+    verifyQueue,
+    joinedCopyQueue,
+    measureQueue,
+    handoffQueue,
+  ];
+  for (const name of queues)
     await boss.createQueue(name, { name, retryLimit: 0, expireInSeconds: 24 * 3600 - 1, retentionDays: 14 });
   await boss.stop({ graceful: false, wait: true });
 }

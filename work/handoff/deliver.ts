@@ -58,6 +58,8 @@ export interface Delivery {
   files: number;
   bytes: number;
   came: Came[];
+  /** Items all of whose files came, by path. */
+  whole: string[];
   /** All of it was read back from the disk itself, past the page cache. */
   readFromDisk: boolean;
   /** The generation of ASC MHL that was written, below the folder. */
@@ -332,7 +334,8 @@ async function keepMark({ to, mark }: DeliveryOrder): Promise<void> {
   });
 }
 
-function resultOf({ files, copy, problems, order }: UnderWay, stopped: boolean): Delivery {
+function resultOf(delivery: UnderWay, stopped: boolean): Delivery {
+  const { files, copy, problems, order } = delivery;
   const came = files.flatMap(({ path, sizeBytes, item }): Came[] => {
     const proved = copy.proved.get(path);
     return proved ? [{ path, sizeBytes, xxh3: proved.hashes[hash] ?? '', item }] : [];
@@ -343,6 +346,7 @@ function resultOf({ files, copy, problems, order }: UnderWay, stopped: boolean):
     files: files.length,
     bytes: files.reduce((sum, { sizeBytes }) => sum + sizeBytes, 0),
     came,
+    whole: [...whole(delivery)],
     readFromDisk: [...copy.proved.values()].every(({ fromDisk }) => fromDisk),
     manifest: copy.manifest,
     problem: copy.problem,

@@ -9,6 +9,7 @@ import { worker, setting } from './site.ts';
 import { inlet, inletThing, inletFile } from './inlets.ts';
 import { outputLook } from './looks.ts';
 import { cut, cutAnswer, cutVersion } from './cuts.ts';
+import { handoff, handoffEvent, handoffItem, receiver } from './handoffs.ts';
 import { measuring } from './measurings.ts';
 
 /** Every table; a test holds them against the migrated schema. */
@@ -37,6 +38,10 @@ export const entities = [
   cut,
   cutVersion,
   cutAnswer,
+  receiver,
+  handoff,
+  handoffItem,
+  handoffEvent,
   segment,
   joinedCopy,
   inlet,

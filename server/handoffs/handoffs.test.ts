@@ -1,0 +1,214 @@
+import { appendFile, mkdir, readFile, rename, rm } from 'node:fs/promises';
+import { join } from 'node:path';
+import type { HandoffChoice, HandoffOrder } from '@relay/contract/handoffs';
+import { finishAndCut } from '@relay/core/recipe/recipe';
+import type { RelinkRow } from '@relay/core/relink/sheet';
+import { verifyFolder } from '@relay/work/custody/verify';
+import { hashFile } from '@relay/work/disk/hash';
+import { beforeAll, describe, expect, it } from 'vitest';
+import { useNight } from '../../testing/night.ts';
+import { until } from '../../testing/site.ts';
+import type { Tools } from '../desk/tools.ts';
+import { sayLook } from '../checks/looks.ts';
+import { outputsOfRun } from '../../testing/outputsOfRun.ts';
+import { handoff } from '../db/entities/handoffs.ts';
+import { handoffQueue } from '../queue/boss.ts';
+import { checkHandoff } from './check.ts';
+import { holdingsOf } from './holds.ts';
+import { orderHandoff } from './order.ts';
+import { handedAnswer, handoffChoices, resumeHandoff } from './queries.ts';
+
+const night = useNight();
+let drive = '';
+beforeAll(async () => {
+  drive = join(night.database.home, 'drive');
+  await mkdir(drive);
+  await night.database.stores.put('Drive', drive);
+});
+
+const everything: HandoffChoice = {
+  runs: [],
+  roles: [],
+  rolls: [],
+  days: [],
+  circled: false,
+  filter: '',
+  cut: null,
+  originals: false,
+};
+const tools = (): Tools => ({ ...night.database, signal: new AbortController().signal });
+function orderOf(receiver: string, folder: string, choice: Partial<HandoffChoice> = {}): HandoffOrder {
+  return {
+    name: `For ${receiver}`,
+    receiver,
+    fileSystem: 'exfat',
+    roots: { windows: 'E:\\' },
+    choice: { ...everything, ...choice },
+    to: { store: 'drive', folder },
+  };
+}
+const check = (of: HandoffOrder) => {
+  const { receiver, fileSystem, choice, to } = of;
+  return checkHandoff(tools(), night.production, { receiver, fileSystem, choice, to });
+};
+const order = (of: HandoffOrder) => orderHandoff(tools(), night.production, of, 'assistant');
+const answer = (id: string) => handedAnswer(night.database, id);
+const ends = (id: string, state: 'proved' | 'failed') =>
+  until(state, async () => (await answer(id)).state === state);
+const made = async (run: string): Promise<void> => {
+  await until('made', night.allAre(run, 'proved'));
+};
+const outFolder = (): string => join(night.database.home, 'shuttle', `out-${night.folder}`);
+
+describe('hand-offs', () => {
+  it('show what they come to, are copied and proved; the next time only what is new or changed is sent', async () => {
+    await night.work({ legsOnly: false });
+    const run = await night.begin(2, finishAndCut);
+    await made(run);
+    const first = await check(orderOf('The edit', 'edit'));
+    expect(first).toMatchObject({
+      outputs: 4,
+      files: 4,
+      held: 0,
+      place: null,
+      notProvedCount: 0,
+      hindranceCount: 0,
+      pairs: { count: 2, swap: 2, roots: { low: 'proxy', high: 'intermediate' } },
+    });
+    expect(first.freeBytes).toBeGreaterThan(first.bytes);
+    expect(await handoffChoices(night.database, night.production)).toMatchObject({
+      roles: ['intermediate', 'proxy'],
+      rolls: ['C001'],
+      receivers: [],
+    });
+    const sent = await order(orderOf('The edit', 'edit'));
+    await ends(sent, 'proved');
+    const at = join(drive, 'edit');
+    expect(await verifyFolder(at, { record: false })).toMatchObject({ verified: true, files: 8 });
+    expect((await answer(sent)).exchange).toEqual([{ system: 'Windows', low: 'E:\\proxy', high: 'E:\\intermediate' }]);
+    expect((await answer(sent)).items.every(({ came }) => came)).toBe(true);
+    await expect(order(orderOf('the EDIT', 'edit'))).rejects.toMatchObject({
+      problem: { what: 'the EDIT holds all of it already' },
+    });
+
+    // A third clip, and a proxy that was made anew.
+    const more = await night.begin(3, finishAndCut);
+    await made(more);
+    const proxy = join(outFolder(), 'proxy/C001.mov');
+    await appendFile(proxy, 'anew');
+    await night.database.db.query(
+      `UPDATE output SET xxh3 = $1, size_bytes = size_bytes + 4 WHERE path = 'proxy/C001.mov' AND folder = $2`,
+      [await hashFile(proxy), `out-${night.folder}`],
+    );
+    const next = await check(orderOf('The edit', 'edit'));
+    expect(next).toMatchObject({ outputs: 3, held: 3, replaced: ['proxy/C001.mov'], toDelete: [] });
+    const second = await order(orderOf('The edit', 'edit'));
+    await ends(second, 'proved');
+    expect(await hashFile(join(at, 'proxy/C001.mov'))).toBe(await hashFile(proxy));
+    // The sheet there tells of all that is there.
+    const { rows } = JSON.parse(await readFile(join(at, 'relink.json'), 'utf8')) as { rows: RelinkRow[] };
+    expect(rows.map(({ output }) => output)).toEqual(
+      ['intermediate', 'proxy'].flatMap((role) => [1, 2, 3].map((n) => `${role}/C00${n}.mov`)),
+    );
+    expect(await readFile(join(at, 'READ ME.txt'), 'utf8')).toContain(
+      'REPLACED SINCE THE LAST TIME\r\n  proxy/C001.mov',
+    );
+    expect(await verifyFolder(at, { record: false })).toMatchObject({ verified: true, files: 10 });
+    expect(await holdingsOf(night.database.db, night.production)).toMatchObject({
+      rolls: [{ name: 'C001', clips: 3 }],
+      receivers: [{ name: 'The edit', handoffs: 2, clips: { C001: 3 } }],
+    });
+    // Somebody else holds nothing yet, and may take proxies alone.
+    expect(await check(orderOf('The client', 'client', { roles: ['proxy'] }))).toMatchObject({ outputs: 3, held: 0 });
+  });
+
+  it('take what was chosen: runs, rolls, circled takes, a filter, originals; never what was sent back', async () => {
+    await night.work({ legsOnly: false });
+    const run = await night.begin(2);
+    await made(run);
+    const { db } = night.database;
+    const of = (choice: Partial<HandoffChoice>) => check(orderOf('Others', 'others', { runs: [run], ...choice }));
+    expect(await of({})).toMatchObject({ outputs: 2 });
+    expect(await of({ rolls: ['A009'] })).toMatchObject({ outputs: 0 });
+    expect(await of({ circled: true })).toMatchObject({ outputs: 0 });
+    await db.query(`UPDATE clip SET said = '{"circled": true}', search = 'gulls' WHERE path = 'C002.mov'`);
+    expect(await of({ circled: true })).toMatchObject({ outputs: 1 });
+    expect(await of({ filter: 'gulls' })).toMatchObject({ outputs: 1 });
+    expect(await of({ originals: true, circled: true })).toMatchObject({ outputs: 1, originals: 1, files: 2 });
+    const [first = ''] = await outputsOfRun(db, run);
+    await sayLook(db, first, { verdict: 'sent back', note: 'soft', frame: null }, 'assistant');
+    expect(await of({})).toMatchObject({ outputs: 1 });
+    const sent = await order(orderOf('Others', 'others', { runs: [run], originals: true }));
+    await ends(sent, 'proved');
+    expect((await answer(sent)).items.map(({ path, kind }) => [path, kind])).toEqual([
+      ['originals/cards/C002.mov', 'original'],
+      ['proxy/C002.mov', 'output'],
+    ]);
+  });
+
+  it('go to two receivers at once, but not to one folder', async () => {
+    await night.work({ legsOnly: false });
+    const run = await night.begin(1);
+    await made(run);
+    await night.over();
+    const one = await order(orderOf('One', 'one', { runs: [run] }));
+    const two = await order(orderOf('Two', 'two', { runs: [run] }));
+    await expect(order(orderOf('Three', 'two', { runs: [run] }))).rejects.toMatchObject({
+      problem: { what: 'For Two is being copied to this folder' },
+    });
+    await expect(
+      order({ ...orderOf('Three', '', { runs: [run] }), to: { store: 'shuttle', folder: `out-${night.folder}` } }),
+    ).rejects.toMatchObject({ problem: { what: expect.stringContaining('is where the outputs lie') as string } });
+    await night.work({ legsOnly: false });
+    await Promise.all([ends(one, 'proved'), ends(two, 'proved')]);
+    for (const folder of ['one', 'two'])
+      expect(await verifyFolder(join(drive, folder), { record: false })).toMatchObject({ verified: true });
+  });
+
+  it('name an output that was deleted by hand, and go on once it is back; a dead worker is taken over from', async () => {
+    await night.work({ legsOnly: false });
+    const run = await night.begin(2);
+    await made(run);
+    const lost = join(outFolder(), 'proxy/C001.mov');
+    await rename(lost, `${lost}.away`);
+    const sent = await order(orderOf('Later', 'later', { runs: [run] }));
+    await ends(sent, 'failed');
+    const half = await answer(sent);
+    expect(half.problems.map(({ what }) => what)).toEqual(['proxy/C001.mov is not where it was made (any more)']);
+    expect(half.items.map(({ came }) => came)).toEqual([false, true]);
+    await rename(`${lost}.away`, lost);
+    await night.over();
+    await resumeHandoff(night.database, sent);
+    // As a worker that was killed leaves it.
+    const gone = new Date(Date.now() - 3_600_000);
+    await night.database.db.manager.update(
+      handoff,
+      { id: sent },
+      { state: 'copying', worker: 'x/1/dead', beatAt: gone },
+    );
+    await night.database.boss.deleteQueue(handoffQueue).catch(() => undefined);
+    await night.database.boss.createQueue(handoffQueue);
+    await night.work({ legsOnly: false });
+    await ends(sent, 'proved');
+    expect((await answer(sent)).items.every(({ came }) => came)).toBe(true);
+  });
+
+  it('wait where the drive is not there, and nothing is written in its stead', async () => {
+    await night.work({ legsOnly: false });
+    const run = await night.begin(1);
+    await made(run);
+    await rename(drive, `${drive}-out`);
+    try {
+      await expect(order(orderOf('Absent', 'absent', { runs: [run] }))).rejects.toMatchObject({
+        problem: { what: 'Drive is not there' },
+      });
+      await mkdir(drive);
+      await expect(order(orderOf('Absent', 'absent', { runs: [run] }))).rejects.toMatchObject({
+        problem: { what: 'Drive is not there' },
+      });
+    } finally {
+      await rm(drive, { recursive: true, force: true });
+      await rename(`${drive}-out`, drive);
+    }
+  });
+});
