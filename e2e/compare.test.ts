@@ -82,14 +82,20 @@ async function watched(ms: number): Promise<{ left: number; right: number; said:
   }));
 }
 
-/** Pictures that are on the canvas one after the other, of two seconds and on until there are `enough`. */
-async function played(enough: number): Promise<number[]> {
-  const seen: number[] = [];
+/**
+ * Pictures that are on the canvas one after the other once it was begun. Where a busy machine drew less than `enough` of
+ * them before it was over, it is begun again.
+ */
+async function played(enough: number, begin: () => Promise<void>): Promise<number[]> {
+  let seen: number[] = [];
   await until(`${enough} pictures`, async () => {
-    for (const { left, right } of await watched(2_000)) {
-      expect(left).toBe(right);
-      if (!seen.includes(left)) seen.push(left);
-    }
+    seen = [];
+    await begin();
+    for (let looks = 0; looks < 4 && seen.length < enough; looks += 1)
+      for (const { left, right } of await watched(2_000)) {
+        expect(left).toBe(right);
+        if (!seen.includes(left)) seen.push(left);
+      }
     return seen.length >= enough;
   });
   return seen;
@@ -112,13 +118,14 @@ describe('an output beside its original', () => {
     ['l', '2', 1],
     ['j', '1', -1],
   ] as const)('%s at %s times: never a frame apart while it plays', async (key, speed, way) => {
-    await page.keyboard.press(way > 0 ? 'Home' : 'End');
-    await until('where it begins', async () => (await watched(30))[0]?.left === (way > 0 ? 0 : 119));
     await page.getByRole('group', { name: 'Speed' }).getByRole('button', { name: speed, exact: true }).click();
-    await page.keyboard.press(key);
-    await page.getByText('made light').waitFor();
-    // It begins when enough has come, which on a busy machine is later; twice as fast it takes a second in all.
-    const frames = await played(5);
+    const frames = await played(5, async () => {
+      await page.keyboard.press('k');
+      await page.keyboard.press(way > 0 ? 'Home' : 'End');
+      await until('where it begins', async () => (await watched(30))[0]?.left === (way > 0 ? 0 : 119));
+      await page.keyboard.press(key);
+      await page.getByText('made light').waitFor();
+    });
     expect(frames).toEqual([...frames].sort((a, b) => (a - b) * way));
     // At its end it stands on the last one.
     if (speed === '2') for (const frame of frames) expect(frame === 119 || frame % 2 === 0).toBe(true);
