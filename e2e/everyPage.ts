@@ -1,6 +1,7 @@
 import type { LutLine } from '@relay/contract/colour';
 import type { ClipsAnswer } from '@relay/contract/clips';
 import type { ChecksAnswer, MeasuringAnswer } from '@relay/contract/checks';
+import type { HandedAnswer } from '@relay/contract/handoffs';
 import type { CutLine } from '@relay/contract/cuts';
 import type { RunAnswer, RunLine } from '@relay/contract/runs';
 import type { RecipeAnswer } from '@relay/contract/recipes';
@@ -28,6 +29,15 @@ export async function everyPage({ site, page, production }: DemoSite): Promise<M
     const { measuring } = await site.api<MeasuringAnswer>(`/outputs/${output.id}/measuring`);
     return measuring?.state === 'measured';
   });
+  const { id: handoff } = await site.api<{ id: string }>(`${of}/handed`, {
+    name: 'The edit 1',
+    receiver: 'The edit',
+    fileSystem: 'exfat',
+    roots: { windows: 'E:\\' },
+    choice: { runs: [], roles: [], rolls: [], days: [], circled: false, filter: '', cut: null, originals: false },
+    to: { store: 'shuttle', folder: 'for-the-edit' },
+  });
+  await until('the hand-off', async () => (await site.api<HandedAnswer>(`/handed/${handoff}`)).state === 'proved');
   const paths = {
     arrivals: 'arrivals',
     inlets: 'arrivals/inlets',
@@ -49,6 +59,8 @@ export async function everyPage({ site, page, production }: DemoSite): Promise<M
     'a comparison': `checks/${output.id}`,
     'what was measured': `checks/${output.id}/along`,
     'hand-offs': 'handoffs',
+    'a hand-off': `handoffs/${handoff}`,
+    'a new hand-off': 'handoffs?do=new',
     'a cut': `handoffs/cuts/${cut?.versions[0]?.id ?? ''}?event=4`,
   };
   return new Map([

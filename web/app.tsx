@@ -38,6 +38,7 @@ const Site = lazy(() => import('./site/page.tsx').then((m) => ({ default: m.Site
 const HowDialog = lazy(() => import('./how/dialog.tsx').then((m) => ({ default: m.HowDialog })));
 const Handoffs = lazy(() => import('./handoffs/page.tsx').then((m) => ({ default: m.HandoffsPage })));
 
+const Handed = lazy(() => import('./handoffs/handed.tsx').then((m) => ({ default: m.HandedPage })));
 const Cut = lazy(() => import('./cuts/page.tsx').then((m) => ({ default: m.CutPage })));
 
 interface Place {
@@ -71,6 +72,7 @@ const places: readonly Place[] = [
   { path: 'checks/:output', name: 'Compare', page: <Compare />, headed: true },
   { path: 'checks/:output/along', name: 'Along its length', page: <Along />, headed: true },
   { path: 'handoffs', name: 'Hand-offs', page: <Handoffs /> },
+  { path: 'handoffs/:handoff', name: 'Hand-off', page: <Handed />, headed: true },
   { path: 'handoffs/cuts/:version', name: 'Cut', page: <Cut />, headed: true },
 ];
 

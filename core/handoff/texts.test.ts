@@ -44,7 +44,7 @@ describe('what is written beside a hand-off', () => {
   it('reads to a person: what, how, the two folders for each system', () => {
     const text = textOf(texts, 'READ ME.txt');
     expect(text).toContain('Salt Lantern, for The edit, 2026-11-20');
-    expect(text).toContain('2 files, 200 bytes: 2 outputs.');
+    expect(text).toContain('2 files, 200 B: 2 outputs.');
     expect(text).toContain('Windows:\r\n  E:\\proxy\r\n  E:\\intermediate\r\n');
     expect(text).toContain('macOS:\r\n  /Volumes/EDIT/proxy\r\n  /Volumes/EDIT/intermediate\r\n');
     expect(text.replaceAll('\r\n', '')).not.toContain('\n');

@@ -1,16 +1,15 @@
-const units = [
-  [1e12, 'TB'],
-  [1e9, 'GB'],
-  [1e6, 'MB'],
-  [1e3, 'kB'],
-] as const;
+/** Bytes as people compare them, decimal units: number and unit apart, so that the unit can be dimmed. */
+export function splitBytes(bytes: number): [string, string] {
+  const steps: [number, string, number][] = [
+    [1e12, 'TB', 2],
+    [1e9, 'GB', 1],
+    [1e6, 'MB', 1],
+    [1e3, 'kB', 0],
+  ];
+  const step = steps.find(([size]) => bytes >= size * 0.9995);
+  return step ? [(bytes / step[0]).toFixed(step[2]), step[1]] : [String(bytes), 'B'];
+}
 
-/** Bytes as people read them, in thousands: 1.53 GB, 22.4 MB, 800 bytes. */
 export function sayBytes(bytes: number): string {
-  for (const [unit, name] of units)
-    if (bytes >= unit) {
-      const value = bytes / unit;
-      return `${value.toFixed(value < 10 ? 2 : value < 100 ? 1 : 0)} ${name}`;
-    }
-  return `${bytes} bytes`;
+  return splitBytes(bytes).join(' ');
 }

@@ -21,7 +21,7 @@ const countsOf = `
     'outputs', (SELECT count(*) FROM output o JOIN leg l ON l.id = o.leg_id JOIN run r ON r.id = l.run_id WHERE r.production_id = p.id),
     'needEyes', (SELECT count(*) FROM output o JOIN leg l ON l.id = o.leg_id JOIN run r ON r.id = l.run_id WHERE r.production_id = p.id AND o.state = 'needs eyes' AND ((${lookOfOutput})->>'verdict') IS DISTINCT FROM 'accepted'),
     'failed', (SELECT count(*) FROM leg l JOIN run r ON r.id = l.run_id WHERE r.production_id = p.id AND l.state = 'failed'),
-    'handoffs', (SELECT count(DISTINCT r.id) FROM output o JOIN leg l ON l.id = o.leg_id JOIN run r ON r.id = l.run_id WHERE r.production_id = p.id AND o.state IN ('proved', 'needs eyes'))
+    'handoffs', (SELECT count(*) FROM handoff h WHERE h.production_id = p.id)
   ) AS counts`;
 
 /** All productions, the newest first, or the one. */

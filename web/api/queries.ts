@@ -8,6 +8,7 @@ import { clipRows } from '@relay/contract/routes/clips';
 import { correctionRows } from '@relay/contract/routes/corrections';
 import { cutRows } from '@relay/contract/routes/cuts';
 import { swapRows } from '@relay/contract/routes/swaps';
+import type { HandoffWish } from '@relay/contract/handoffs';
 import { handoffRows } from '@relay/contract/routes/handoffs';
 import { identityRows } from '@relay/contract/routes/identity';
 import { inletRows } from '@relay/contract/routes/inlets';
@@ -164,6 +165,30 @@ export const handoffsQuery = (production: string) =>
   queryOptions({
     queryKey: ['handoffs', production],
     queryFn: () => ask(handoffRows.handoffs, { production }),
+  });
+export const handoffChoicesQuery = (production: string) =>
+  queryOptions({
+    queryKey: ['handoffs', production, 'choices'],
+    queryFn: () => ask(handoffRows.choices, { production }),
+  });
+/** What a hand-off would come to; what was found before stands until it is worked out anew. */
+export const handoffCheckQuery = (production: string, wish: HandoffWish) =>
+  queryOptions({
+    queryKey: ['handoffs', production, 'check', wish],
+    queryFn: ({ signal }) => ask(handoffRows.check, { production, body: wish, signal }),
+    placeholderData: (previous) => previous,
+  });
+export const handedQuery = (production: string) =>
+  queryOptions({
+    queryKey: ['handoffs', production, 'handed'],
+    queryFn: () => ask(handoffRows.handed, { production }),
+  });
+export const oneHandedQuery = (handoff: string) =>
+  queryOptions({ queryKey: ['handoffs', 'one', handoff], queryFn: () => ask(handoffRows.one, { handoff }) });
+export const holdingsQuery = (production: string) =>
+  queryOptions({
+    queryKey: ['handoffs', production, 'holdings'],
+    queryFn: () => ask(handoffRows.holdings, { production }),
   });
 export const lutsQuery = queryOptions({ queryKey: ['luts'], queryFn: () => ask(cabinetRows.luts) });
 export const lutQuery = (hash: string) =>

@@ -5,6 +5,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
 import { ask } from '../api/client.ts';
 import { plural } from '../ui/format.ts';
+import { Tick } from '../ui/tick.tsx';
 import { NumberField } from '../ui/numberField.tsx';
 import { Button, toastProblem } from '../ui/pieces.tsx';
 
@@ -88,15 +89,6 @@ export function SheetRule({ run, sheet }: { run: string; sheet: CheckSheet }) {
         Handed off only once it is looked at
       </Tick>
     </form>
-  );
-}
-
-function Tick({ on, onChange, children }: { on: boolean; onChange: (on: boolean) => void; children: ReactNode }) {
-  return (
-    <label className="flex min-h-8 items-center gap-2">
-      <input type="checkbox" checked={on} onChange={({ target }) => onChange(target.checked)} className="accent-clay" />
-      {children}
-    </label>
   );
 }
 

@@ -1,97 +1,70 @@
-import type { HandoffLine } from '@relay/contract/checks';
-import { handoffRows } from '@relay/contract/routes/handoffs';
-import { addressOf } from '../api/client.ts';
 import { useQuery } from '@tanstack/react-query';
-import { Link, useParams } from 'react-router';
-import { handoffsQuery } from '../api/queries.ts';
+import { useNavigate, useParams } from 'react-router';
+import { handedQuery, handoffsQuery, holdingsQuery } from '../api/queries.ts';
 import { CutList } from '../cuts/list.tsx';
-import { plural } from '../ui/format.ts';
-import { blocks, Bytes, CopyButton, Loading, ProblemNote, problemOf } from '../ui/pieces.tsx';
+import { docketWidth } from '../ui/docketWidth.ts';
+import { blocks, Button, Loading, ProblemNote, problemOf } from '../ui/pieces.tsx';
+import { useAddress } from '../ui/useAddress.ts';
+import { HandedList } from './handedList.tsx';
+import { HoldingsTable } from './holdings.tsx';
+import { MadeList } from './madeList.tsx';
+import { NewHandoff } from './newHandoff.tsx';
 
-/** Its rule asks for nothing first, or that is done. */
-function mayGo({ sheet }: HandoffLine): boolean {
-  return sheet === null || sheet.met;
-}
-
-function saysWhyNot({ sheet }: HandoffLine): string {
-  return `To be looked at first: ${sheet?.accepted ?? 0} of ${sheet?.asked ?? 0} accepted`;
-}
-
-/** What can be handed to the edit team: where it lies, and the sheet that leads back from it. */
+/** What left the building and to whom, what can go, and the cuts that came back. */
 export function HandoffsPage() {
   const { production = '' } = useParams();
-  const { data, error, refetch } = useQuery(handoffsQuery(production));
-  if (error && blocks(error, data)) return <ProblemNote problem={problemOf(error)} again={() => void refetch()} />;
-  if (!data)
+  const go = useNavigate();
+  const [asked, say] = useAddress();
+  const made = useQuery(handoffsQuery(production));
+  const handed = useQuery(handedQuery(production));
+  const { data: holdings } = useQuery(holdingsQuery(production));
+  const open = asked.get('do') === 'new';
+  const begin = (run?: string): void => say({ do: 'new', run: run ?? null });
+  const close = (): void => say({ do: null, run: null });
+  const error = made.error ?? handed.error;
+  if (error && blocks(error, made.data && handed.data))
+    return (
+      <ProblemNote problem={problemOf(error)} again={() => void Promise.all([made.refetch(), handed.refetch()])} />
+    );
+  if (!made.data || !handed.data)
     return (
       <div className="flex-1">
         <Loading what="The hand-offs" rows={3} />
       </div>
     );
+  const run = asked.get('run');
   return (
-    <div className="min-h-0 flex-1 overflow-auto">
-      <div className="mx-auto max-w-5xl px-6 py-6">
-        <h2 className="mb-3 text-lg font-semibold">Hand-offs</h2>
-        {data.length === 0 && (
-          <p className="max-w-xl text-dim">
-            Nothing to hand off yet. When a run has made outputs, they stand here with their relink sheet: the table
-            that leads every proxy back to its original.
-          </p>
-        )}
-        <ul className="border-t border-line empty:hidden">
-          {data.map((line) => (
-            <li
-              key={line.runId}
-              className="grid grid-cols-[1fr_auto] items-center gap-x-6 gap-y-1 border-b border-line py-3"
-            >
-              <span>
-                <span className="font-semibold">{line.name}</span>{' '}
-                <span className="text-dim">{plural(line.outputs, 'output')}, </span>
-                <Bytes value={line.bytes} />
-              </span>
-              <span className="flex gap-4">
-                <Link className="underline underline-offset-4" to={`/p/${production}/runs/${line.runId}/check-sheet`}>
-                  {mayGo(line) ? 'Check sheet' : saysWhyNot(line)}
-                </Link>
-                <Link className="underline underline-offset-4" to={`/p/${production}/runs/${line.runId}/contact-sheet`}>
-                  Contact sheet
-                </Link>
-                {mayGo(line) && (
-                  <>
-                    <a
-                      className="underline underline-offset-4"
-                      href={addressOf(handoffRows.relink, { run: line.runId, format: 'csv' })}
-                      download
-                    >
-                      Relink sheet, CSV
-                    </a>
-                    <a
-                      className="underline underline-offset-4"
-                      href={addressOf(handoffRows.relink, { run: line.runId, format: 'json' })}
-                      download
-                    >
-                      JSON
-                    </a>
-                  </>
-                )}
-              </span>
-              {line.places.map((place) => (
-                <span key={place} className="col-span-2 flex items-center gap-1 font-mono text-[11px] text-faint">
-                  <span className="truncate">{place}</span>
-                  <CopyButton text={place} label="Copy the folder's path" />
-                </span>
-              ))}
-            </li>
-          ))}
-        </ul>
-        {data.length > 0 && (
-          <p className="mt-4 text-dim">
-            In each of these folders lies the sheet of what is in it, as <code>relink.csv</code> and{' '}
-            <code>relink.json</code>.
-          </p>
-        )}
-        <CutList production={production} />
+    <div className="flex min-h-0 min-w-0 flex-1">
+      <div className="min-w-0 flex-1 overflow-auto">
+        <div className="mx-auto flex max-w-5xl flex-col gap-8 px-6 py-6">
+          <section aria-label="Handed off">
+            <div className="mb-3 flex items-center gap-3">
+              <h2 className="text-lg font-semibold">Hand-offs</h2>
+              <Button main className="ml-auto" disabled={made.data.length === 0} onClick={() => begin()}>
+                Hand off…
+              </Button>
+            </div>
+            <HandedList production={production} lines={handed.data} />
+          </section>
+          {holdings && <HoldingsTable holdings={holdings} />}
+          <MadeList production={production} lines={made.data} onHandOff={begin} />
+          <CutList production={production} />
+        </div>
       </div>
+      {open && (
+        <aside
+          aria-label="Hand off"
+          className={`${docketWidth} shrink-0 overflow-auto border-l border-line bg-raised/40`}
+        >
+          <NewHandoff
+            key={run ?? ''}
+            production={production}
+            runs={run === null ? [] : [run]}
+            onClose={close}
+            onBegun={(id) => void go(`/p/${production}/handoffs/${id}`)}
+          />
+        </aside>
+      )}
     </div>
   );
 }

@@ -1,21 +1,7 @@
 import type { VideoDescription } from '@relay/core/clip/description';
 import { formatRate } from '@relay/core/time/rate';
 
-/** Bytes as people compare them, decimal units: number and unit apart, so that the unit can be dimmed. */
-export function splitBytes(bytes: number): [string, string] {
-  const steps: [number, string, number][] = [
-    [1e12, 'TB', 2],
-    [1e9, 'GB', 1],
-    [1e6, 'MB', 1],
-    [1e3, 'kB', 0],
-  ];
-  const step = steps.find(([size]) => bytes >= size * 0.9995);
-  return step ? [(bytes / step[0]).toFixed(step[2]), step[1]] : [String(bytes), 'B'];
-}
-
-export function sayBytes(bytes: number): string {
-  return splitBytes(bytes).join(' ');
-}
+export { sayBytes, splitBytes } from '@relay/core/size/sayBytes';
 
 /** A span of time in words that fit a line: `42 s`, `3 min 05 s`, `1 h 20 min`. */
 export function saySpan(seconds: number): string {

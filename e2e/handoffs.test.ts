@@ -1,0 +1,105 @@
+import { readFile, rename } from 'node:fs/promises';
+import { join } from 'node:path';
+import type { ClipsAnswer } from '@relay/contract/clips';
+import type { RecipeAnswer } from '@relay/contract/recipes';
+import type { RunAnswer } from '@relay/contract/runs';
+import type { StoreAnswer } from '@relay/contract/site';
+import { verifyFolder } from '@relay/work/custody/verify';
+import type { Page } from 'playwright-core';
+import { beforeAll, describe, expect, it } from 'vitest';
+import { until, type Site } from '../testing/site.ts';
+import { useDemoSite } from './demoSite.ts';
+
+/** A run is handed to somebody: chosen, checked, copied, and what they hold is known the next time. */
+
+const demo = useDemoSite();
+let site: Site;
+let page: Page;
+let production: string;
+let shuttle: string;
+
+async function ran(name: string, stems: readonly string[]): Promise<void> {
+  const { lines } = await site.api<ClipsAnswer>(`/productions/${production}/clips?filter=C001`);
+  const recipes = await site.api<RecipeAnswer[]>('/recipes');
+  const { id } = await site.api<RunAnswer>(`/productions/${production}/runs`, {
+    clips: lines.filter(({ stem }) => stems.includes(stem)).map((line) => line.id),
+    recipe: recipes.find(({ definition }) => definition.name === 'Finish and cut')?.id,
+    store: 'shuttle',
+    folder: 'made',
+    name,
+    asTheyAre: true,
+  });
+  await until('the run', async () => (await site.api<RunAnswer>(`/runs/${id}`)).endedAt !== null);
+}
+
+beforeAll(async () => {
+  ({ site, page, production } = demo());
+  shuttle = (await site.api<StoreAnswer[]>('/stores')).find(({ id }) => id === 'shuttle')?.path ?? '';
+  await ran('First night', ['C001C012']);
+});
+
+const docket = () => page.getByRole('form', { name: 'Hand off' });
+
+/** The docket of a new hand-off for somebody, once it says what it comes to. */
+async function opened(receiver: string): Promise<void> {
+  await page.goto(`${site.address}/p/${production}/handoffs`);
+  await page.getByRole('button', { name: 'Hand off…', exact: true }).click();
+  await docket().getByLabel('For').fill(receiver);
+  await docket().getByText('Will go').waitFor();
+}
+
+describe('a hand-off', () => {
+  it('shows what it comes to, is copied and proved, and says the two folders to exchange on their machines', async () => {
+    await opened('The edit');
+    await docket().getByText('1 of 1 pairs of proxy and intermediate swap by path').waitFor();
+    await docket().getByText('Where the drive lies on their machines').click();
+    await docket().getByLabel('Windows').fill('E:\\');
+    expect(await docket().getByLabel('Called').inputValue()).toBe('The edit 1');
+    expect(await docket().getByLabel('Folder').inputValue()).toBe('hand-offs/the-edit');
+    await docket()
+      .getByRole('button', { name: /^Copy 2 files, / })
+      .click();
+    await page.getByText('2 files proved', { exact: false }).waitFor();
+    await page.getByText('E:\\intermediate', { exact: true }).waitFor();
+    const at = join(shuttle, 'hand-offs/the-edit');
+    expect(await verifyFolder(at, { record: false })).toMatchObject({ verified: true, files: 6 });
+    expect(await readFile(join(at, 'READ ME.txt'), 'utf8')).toContain('Salt Lantern, for The edit');
+  });
+
+  it('sends nothing again that they hold; what there is new goes, and what is lost is named and goes on', async () => {
+    await opened('the edit');
+    await docket().getByText('2 of what is chosen, as it is now: not sent again').waitFor();
+    expect(await docket().getByRole('button', { name: 'Copy and prove' }).isDisabled()).toBe(true);
+    await ran('Second night', ['C001C011']);
+    const lost = join(shuttle, 'made/proxy/day-1/C001/C001C011.mov');
+    await rename(lost, `${lost}.away`);
+    await opened('The edit');
+    await docket()
+      .getByRole('button', { name: /^Copy 2 files, / })
+      .click();
+    await page.getByRole('heading', { name: 'Left behind: 1' }).waitFor();
+    await page.getByText('C001C011.mov is not where it was made (any more)', { exact: false }).waitFor();
+    await rename(`${lost}.away`, lost);
+    await page.getByRole('button', { name: 'Go on' }).click();
+    await page.getByText('2 files proved', { exact: false }).waitFor();
+    await page.goto(`${site.address}/p/${production}/handoffs`);
+    const row = page.getByRole('row', { name: /^The edit/ });
+    await row.getByText('2 of 2').waitFor();
+    expect(await page.getByRole('list').getByText('2 files proved', { exact: false }).count()).toBe(2);
+  });
+
+  it('says what keeps it from a place, and from a receiver’s system', async () => {
+    await opened('The client');
+    await docket().getByLabel('Folder').fill('made');
+    await docket().getByText('made is where the outputs lie themselves').waitFor();
+    await docket().getByLabel('Folder').fill('what: this?');
+    await docket()
+      .getByText(/^Their system refuses/)
+      .waitFor();
+    await docket().getByLabel('Folder').fill('../elsewhere');
+    await docket().getByText('leads out of the folder', { exact: false }).waitFor();
+    expect(await docket().getByRole('button', { name: /^Copy/ }).isDisabled()).toBe(true);
+    await page.keyboard.press('Escape');
+    await until('closed', async () => (await docket().count()) === 0);
+  });
+});

@@ -1,0 +1,111 @@
+import { zodResolver } from '@hookform/resolvers/zod';
+import { handoffOrder, type HandoffCheck, type HandoffChoices, type HandoffOrder } from '@relay/contract/handoffs';
+import { handoffRows } from '@relay/contract/routes/handoffs';
+import type { StoreAnswer } from '@relay/contract/site';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useForm, useWatch, type UseFormReturn } from 'react-hook-form';
+import type { z } from 'zod';
+import { ask } from '../api/client.ts';
+import { handoffCheckQuery, handoffChoicesQuery, storesQuery } from '../api/queries.ts';
+import { slug } from '../ui/format.ts';
+import { toastProblem } from '../ui/pieces.tsx';
+import { useSettled } from '../ui/useSettled.ts';
+
+export interface PreparingHandoff {
+  form: UseFormReturn<HandoffOrder, unknown, HandoffOrder>;
+  draft: HandoffOrder;
+  choices: HandoffChoices | undefined;
+  choicesError: Error | null;
+  /** Stores that it may go to. */
+  stores: StoreAnswer[];
+  check: HandoffCheck | undefined;
+  checkError: Error | null;
+  /** Takes a receiver by name, with what was said of them last. */
+  receive: (name: string) => void;
+  choose: (change: Partial<HandoffOrder['choice']>) => void;
+  ready: boolean;
+  begin: () => void;
+}
+
+/** What stands in the form before anybody says something: everything, to the last store that may be written to. */
+export function proposedHandoff(stores: readonly StoreAnswer[], runs: readonly string[]): HandoffOrder {
+  return {
+    name: '',
+    receiver: '',
+    fileSystem: 'exfat',
+    roots: {},
+    choice: {
+      runs: [...runs],
+      roles: [],
+      rolls: [],
+      days: [],
+      circled: false,
+      filter: '',
+      cut: null,
+      originals: false,
+    },
+    to: { store: stores.at(-1)?.id ?? '', folder: '' },
+  };
+}
+
+/** A hand-off before it is made: the form's state, what it would come to, and how it is begun. */
+export function useHandoffDraft(
+  production: string,
+  runs: readonly string[],
+  onBegun: (id: string) => void,
+): PreparingHandoff {
+  const client = useQueryClient();
+  const { data: all = [] } = useQuery(storesQuery);
+  const stores = all.filter((store) => !store.bay && !store.readOnly);
+  const { data: choices, error: choicesError } = useQuery(handoffChoicesQuery(production));
+  const form = useForm<HandoffOrder, unknown, HandoffOrder>({
+    values: proposedHandoff(stores, runs),
+    resetOptions: { keepDirtyValues: true },
+    resolver: zodResolver<HandoffOrder, unknown, HandoffOrder>(handoffOrder as z.ZodType<HandoffOrder, HandoffOrder>),
+    mode: 'onChange',
+  });
+  const draft = useWatch({ control: form.control }) as HandoffOrder;
+  const { receiver, fileSystem, choice, to } = draft;
+  const wish = useSettled({ receiver: receiver.trim(), fileSystem, choice, to: to.store === '' ? null : to });
+  const { data: check, error: checkError } = useQuery(handoffCheckQuery(production, wish));
+  const set = (name: Parameters<typeof form.setValue>[0], value: never): void =>
+    form.setValue(name, value, { shouldDirty: true, shouldValidate: true });
+  const receive = (name: string): void => {
+    const before = receiver.trim();
+    set('receiver', name as never);
+    const known = choices?.receivers.find((one) => one.name.toLowerCase() === name.trim().toLowerCase());
+    if (known) {
+      set('fileSystem', known.fileSystem as never);
+      set('roots', known.roots as never);
+    }
+    // What follows from the name, unless somebody said otherwise.
+    const called = (whose: string, count = 0): string => (whose === '' ? '' : `${whose} ${count + 1}`);
+    const counted = (whose: string) => choices?.receivers.find((one) => one.name === whose)?.handoffs;
+    if (draft.name === '' || draft.name === called(before, counted(before)))
+      set('name', called(name.trim(), known?.handoffs) as never);
+    if (to.folder === '' || to.folder === `hand-offs/${slug(before, '')}`)
+      set('to.folder', (name.trim() === '' ? '' : `hand-offs/${slug(name, 'receiver')}`) as never);
+  };
+  const order = useMutation({
+    mutationFn: (body: HandoffOrder) => ask(handoffRows.order, { production, body }),
+    onSuccess: async ({ id }) => {
+      await client.invalidateQueries({ queryKey: ['handoffs'] });
+      onBegun(id);
+    },
+    onError: toastProblem,
+  });
+  return {
+    form,
+    draft,
+    choices,
+    choicesError,
+    stores,
+    check,
+    checkError,
+    receive,
+    choose: (change) => set('choice', { ...choice, ...change } as never),
+    ready:
+      form.formState.isValid && !order.isPending && (check?.files ?? 0) > 0 && check?.place === null && !checkError,
+    begin: () => void form.handleSubmit((body) => order.mutate(body))(),
+  };
+}
