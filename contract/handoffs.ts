@@ -140,7 +140,33 @@ export const handedItem = z.strictObject({
   clip: z.string().nullable(),
 });
 
+/** What lies on a drive that came back and was not sent. */
+export const returnedThing = z.strictObject({
+  path: z.string(),
+  kind: z.enum(['edit list', 'media', 'other']),
+});
+
+/** A drive that was looked at again: held against its manifest, and what is on it besides. */
+export const returnedAnswer = z.strictObject({
+  at: z.string(),
+  verified: z.boolean(),
+  same: z.number(),
+  missing: z.array(z.string()),
+  changed: z.array(pathAndWhy),
+  /** The first of them; their count is of all. */
+  more: z.array(returnedThing),
+  moreCount: z.number(),
+  /** Whose the drive says that it is, where that is somebody else. */
+  markedFor: z.string().nullable(),
+  readFromDisk: z.boolean(),
+  problem: problem.nullable(),
+});
+export type ReturnedAnswer = z.infer<typeof returnedAnswer>;
+
 export const handedAnswer = handedLine.extend({
+  returned: returnedAnswer.nullable(),
+  /** It is being verified now. */
+  verifying: z.boolean(),
   choice: handoffChoice,
   items: z.array(handedItem),
   problems: z.array(coreType<Problem & { path: string }>()),

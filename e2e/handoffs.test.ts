@@ -1,4 +1,4 @@
-import { readFile, rename } from 'node:fs/promises';
+import { readdir, readFile, rename, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { ClipsAnswer } from '@relay/contract/clips';
 import type { RecipeAnswer } from '@relay/contract/recipes';
@@ -86,6 +86,25 @@ describe('a hand-off', () => {
     const row = page.getByRole('row', { name: /^The edit/ });
     await row.getByText('2 of 2').waitFor();
     expect(await page.getByRole('list').getByText('2 files proved', { exact: false }).count()).toBe(2);
+  });
+
+  it('comes back with an edit list on it, which goes to the cuts in one step', async () => {
+    const [first] = (await readdir(join(shuttle, 'hand-offs/the-edit/proxy/day-1/C001'))).sort();
+    expect(first).toBe('C001C011.mov');
+    const list = [
+      'TITLE: LOCKED',
+      'FCM: NON-DROP FRAME',
+      '001 C001 V C 14:20:02:20 14:20:03:00 10:00:00:00 10:00:00:04',
+      '',
+    ];
+    await writeFile(join(shuttle, 'hand-offs/the-edit/locked.edl'), list.join('\r\n'));
+    await page.getByRole('link', { name: 'The edit 2' }).click();
+    await page.getByRole('button', { name: 'Verify the drive' }).click();
+    await page.getByText('On it, and not sent: 1').waitFor();
+    await page.getByRole('heading', { name: /files as they were sent/ }).waitFor();
+    await page.getByRole('button', { name: 'To the cuts: locked.edl' }).click();
+    await page.waitForURL(/handoffs\/cuts\//);
+    await page.getByRole('heading', { name: /LOCKED|locked/, level: 1 }).waitFor();
   });
 
   it('says what keeps it from a place, and from a receiver’s system', async () => {

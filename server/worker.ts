@@ -65,6 +65,7 @@ import { isAlive } from '@relay/media/process/alive';
 import { isolated } from '@relay/media/process/sandbox';
 import { discardLeftovers } from '@relay/work/disk/place';
 import { carryOutHandoff, orphanedHandoffs } from './handoffs/carry.ts';
+import { unverified, verifyHandoff } from './handoffs/returned.ts';
 import { beatWorker, leaveWorker } from './queue/roster.ts';
 import { setting } from './site/settings.ts';
 import { isThere, placeIn } from '@relay/work/disk/store';
@@ -150,7 +151,9 @@ export async function startWorker(settings: WorkerSettings): Promise<{ close(): 
     );
     await takes<MeasureJob>(measureQueue, (job) => carryOutMeasuring(db, stores, job.measuring, leaving.signal));
     await takes<HandoffJob>(handoffQueue, (job) =>
-      carryOutHandoff({ db, stores, journals }, job.handoff, name, leaving.signal),
+      job.verify
+        ? verifyHandoff({ db, stores }, job.handoff, leaving.signal)
+        : carryOutHandoff({ db, stores, journals }, job.handoff, name, leaving.signal),
     );
     await takes<VerifyJob>(verifyQueue, (job) => carryOutVerification(db, stores, job.copy));
   }
@@ -230,6 +233,7 @@ async function sweep({ db, boss, stores, host, started }: Sweeping): Promise<voi
   for (const reading of await orphanedReadings(db)) await boss.send(readingQueue, { reading });
   await queueLooks(boss, await orphanedLooks(db, started));
   for (const handoff of await orphanedHandoffs(db)) await boss.send(handoffQueue, { handoff });
+  for (const handoff of await unverified(db)) await boss.send(handoffQueue, { handoff, verify: true });
   for (const joinedCopy of await orphanedJoinedCopies(db)) await boss.send(joinedCopyQueue, { joinedCopy });
   await queueMeasurings(boss, await orphanedMeasurings(db));
   const { rolls, copies } = await orphanedRolls(db);

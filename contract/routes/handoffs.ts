@@ -52,6 +52,8 @@ export const handoffRows = {
   one: row({ method: 'GET', path: '/handed/:handoff', who: 'assistant', answer: json(handedAnswer) }),
   stop: row({ method: 'POST', path: '/handed/:handoff/stop', who: 'assistant', answer: nothing }),
   goOn: row({ method: 'POST', path: '/handed/:handoff/go-on', who: 'assistant', answer: nothing }),
+  /** Holds the drive against its manifest, and looks for what was not sent. */
+  verify: row({ method: 'POST', path: '/handed/:handoff/verify', who: 'assistant', answer: nothing }),
   /** Forgets it, and that they hold it; nothing on a disk is touched. */
   forget: row({ method: 'DELETE', path: '/handed/:handoff', who: 'assistant', answer: nothing }),
   holdings: row({

@@ -211,6 +211,7 @@ export async function orphanedHandoffs(db: DataSource): Promise<string[]> {
        SELECT 1
        FROM pgboss.job
        WHERE job.name = 'handoff' AND job.state IN ('created', 'retry') AND job.data->>'handoff' = handoff.id::text
+         AND job.data->>'verify' IS NULL
      )`,
   );
   return rows.map(({ id }) => id);

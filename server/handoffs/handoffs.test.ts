@@ -53,8 +53,7 @@ const check = (of: HandoffOrder) => {
 };
 const order = (of: HandoffOrder) => orderHandoff(tools(), night.production, of, 'assistant');
 const answer = (id: string) => handedAnswer(night.database, id);
-const ends = (id: string, state: 'proved' | 'failed') =>
-  until(state, async () => (await answer(id)).state === state);
+const ends = (id: string, state: 'proved' | 'failed') => until(state, async () => (await answer(id)).state === state);
 const made = async (run: string): Promise<void> => {
   await until('made', night.allAre(run, 'proved'));
 };
@@ -191,6 +190,37 @@ describe('hand-offs', () => {
     await night.work({ legsOnly: false });
     await ends(sent, 'proved');
     expect((await answer(sent)).items.every(({ came }) => came)).toBe(true);
+  });
+
+  it('come back: what was sent is held against its manifest, and what was not is told apart', async () => {
+    await night.work({ legsOnly: false });
+    const run = await night.begin(1);
+    await made(run);
+    const sent = await order(orderOf('The edit', 'back', { runs: [run] }));
+    await ends(sent, 'proved');
+    const { db, boss } = night.database;
+    const again = async () => {
+      await db.query('UPDATE handoff SET verify_wanted = now() WHERE id = $1', [sent]);
+      await boss.send(handoffQueue, { handoff: sent, verify: true });
+      await until('looked at', async () => !(await answer(sent)).verifying);
+      return (await answer(sent)).returned;
+    };
+    expect(await again()).toMatchObject({ verified: true, same: 5, more: [], markedFor: null });
+    const at = join(drive, 'back');
+    await mkdir(join(at, 'project'));
+    for (const path of ['project/salt.prj', 'locked v2.edl', 'new.MOV']) await appendFile(join(at, path), 'x');
+    await appendFile(join(at, 'proxy/C001.mov'), 'x');
+    expect(await again()).toMatchObject({
+      verified: false,
+      changed: [{ path: 'proxy/C001.mov' }],
+      more: [
+        { path: 'locked v2.edl', kind: 'edit list' },
+        { path: 'new.MOV', kind: 'media' },
+        { path: 'project/salt.prj', kind: 'other' },
+      ],
+    });
+    await rename(join(drive, 'back'), join(drive, 'elsewhere'));
+    expect((await again())?.problem?.what).toContain('has no manifest');
   });
 
   it('wait where the drive is not there, and nothing is written in its stead', async () => {

@@ -70,6 +70,8 @@ export async function handedAnswer(known: Known, id: string): Promise<HandedAnsw
   const { roots } = pairsOf(rows, 'proxy', 'intermediate');
   return {
     ...line,
+    returned: row.returned,
+    verifying: row.verifyWanted !== null,
     choice: row.choice,
     items: items.map(({ place, path, kind, sizeBytes, came, replaces, outputId, clipId }) => ({
       place,

@@ -3,6 +3,7 @@ import { relinkCsv, relinkJson, sheetNames } from '@relay/core/relink/sheet';
 import { mayBeHandedOn } from '../checks/checkSheet.ts';
 import type { Handlers } from '../bind.ts';
 import type { Context } from '../context.ts';
+import { byItsClock } from '../db/entities/columns.ts';
 import { handoff } from '../db/entities/handoffs.ts';
 import { Refused } from '../http.ts';
 import { tell } from '../live/notify.ts';
@@ -44,6 +45,15 @@ export function handoffHandlers(context: Context): Handlers<typeof handoffRows> 
       const { productionId } = await resumeHandoff(context, params.handoff);
       await noteHandoff(db, params.handoff, who, 'Goes on');
       await boss.send(handoffQueue, { handoff: params.handoff });
+      await changed(productionId);
+    },
+    verify: async ({ params, who }) => {
+      const { productionId, name, state } = await handoffOr404(db, params.handoff);
+      if (state === 'copying' || state === 'waiting')
+        throw new Refused(409, { what: `${name} is being copied`, remedy: 'Wait until it is done' });
+      await db.manager.update(handoff, { id: params.handoff }, { verifyWanted: byItsClock });
+      await noteHandoff(db, params.handoff, who, 'Is looked at again');
+      await boss.send(handoffQueue, { handoff: params.handoff, verify: true });
       await changed(productionId);
     },
     forget: async ({ params }) => {

@@ -37,6 +37,8 @@ export interface MeasureJob {
 }
 export interface HandoffJob {
   handoff: string;
+  /** Only what lies there is looked at. */
+  verify?: true;
 }
 
 /**

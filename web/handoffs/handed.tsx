@@ -9,6 +9,7 @@ import { ListTable, type ListColumn } from '../ui/listTable.tsx';
 import { blocks, Button, Loading, ProblemNote, problemOf, toastProblem } from '../ui/pieces.tsx';
 import { Remove } from '../ui/remove.tsx';
 import { HandedBeside } from './handedBeside.tsx';
+import { VerifyButton } from './returned.tsx';
 import { HandedState } from './handedState.tsx';
 
 type Item = HandedAnswer['items'][number];
@@ -35,7 +36,7 @@ export function HandedPage() {
           idOf={({ place }) => String(place)}
           columns={columnsIn(production)}
         />
-        <HandedBeside handed={data} />
+        <HandedBeside production={production} handed={data} />
       </div>
     </div>
   );
@@ -80,6 +81,7 @@ function Head({ production, handed }: { production: string; handed: HandedAnswer
           Go on
         </Button>
       )}
+      {!open && handed.manifest !== null && <VerifyButton handed={handed} />}
       {!open && (
         <Remove
           what={handed.name}

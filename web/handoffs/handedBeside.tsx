@@ -1,13 +1,15 @@
 import type { HandedAnswer } from '@relay/contract/handoffs';
 import { plural, sayClock } from '../ui/format.ts';
 import { CopyButton, ProblemLine } from '../ui/pieces.tsx';
+import { Returned } from './returned.tsx';
 
 /** What a person wants to know beside the list. */
-export function HandedBeside({ handed }: { handed: HandedAnswer }) {
+export function HandedBeside({ production, handed }: { production: string; handed: HandedAnswer }) {
   const { problem, problems, exchange, pairs, toDelete, events, manifest, readFromDisk, state } = handed;
   return (
     <div className="flex min-h-0 flex-col gap-5 overflow-auto">
       {problem && <ProblemLine problem={problem} />}
+      <Returned production={production} handed={handed} />
       {problems.length > 0 && (
         <section aria-label="Left behind">
           <h2 className="mb-1 font-semibold">Left behind: {problems.length}</h2>

@@ -1,4 +1,4 @@
-import type { HandoffChoice, HandoffState } from '@relay/contract/handoffs';
+import type { HandoffChoice, HandoffState, ReturnedAnswer } from '@relay/contract/handoffs';
 import type { FileSystem } from '@relay/core/handoff/fileSystem';
 import type { HeldItem, TravelKind } from '@relay/core/handoff/travel';
 import type { MemberSystem } from '@relay/core/naming/systemPath';
@@ -47,6 +47,9 @@ export interface HandoffRow {
   bytesDone: number;
   result: Pick<Delivery, 'problem' | 'problems' | 'manifest' | 'readFromDisk'> | null;
   toDelete: HeldItem[];
+  /** What was found on the drive when it was verified last. */
+  returned: ReturnedAnswer | null;
+  verifyWanted: Date | null;
   worker: string | null;
   beatAt: Date | null;
   who: string;
@@ -74,6 +77,8 @@ export const handoff = new EntitySchema<HandoffRow>({
     bytesDone: { ...bytes, name: 'bytes_done' },
     result: json(true),
     toDelete: { ...json(), default: [], name: 'to_delete' },
+    returned: json(true),
+    verifyWanted: { ...time, name: 'verify_wanted' },
     worker: text(true),
     beatAt: { ...time, name: 'beat_at' },
     who: text(),

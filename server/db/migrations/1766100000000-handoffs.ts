@@ -29,6 +29,8 @@ export class Handoffs1766100000000 implements MigrationInterface {
         bytes_done bigint NOT NULL DEFAULT 0,
         result jsonb,
         to_delete jsonb NOT NULL DEFAULT '[]',
+        returned jsonb,
+        verify_wanted timestamptz,
         worker text,
         beat_at timestamptz,
         who text NOT NULL,
