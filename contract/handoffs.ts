@@ -138,6 +138,8 @@ export const handedItem = z.strictObject({
   replaces: z.boolean(),
   output: z.string().nullable(),
   clip: z.string().nullable(),
+  /** Its clip has a picture to be told by. */
+  poster: z.boolean(),
 });
 
 /** What lies on a drive that came back and was not sent. */

@@ -1,5 +1,6 @@
 import { readdir, readFile, rename, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
+import type { HandedAnswer, HandedLine } from '@relay/contract/handoffs';
 import type { ClipsAnswer } from '@relay/contract/clips';
 import type { RecipeAnswer } from '@relay/contract/recipes';
 import type { RunAnswer } from '@relay/contract/runs';
@@ -7,6 +8,8 @@ import type { StoreAnswer } from '@relay/contract/site';
 import { verifyFolder } from '@relay/work/custody/verify';
 import type { Page } from 'playwright-core';
 import { beforeAll, describe, expect, it } from 'vitest';
+import { hashFile } from '@relay/work/disk/hash';
+import { call, scratchFolder } from '../testing/commands.ts';
 import { until, type Site } from '../testing/site.ts';
 import { useDemoSite } from './demoSite.ts';
 
@@ -105,6 +108,60 @@ describe('a hand-off', () => {
     await page.getByRole('button', { name: 'To the cuts: locked.edl' }).click();
     await page.waitForURL(/handoffs\/cuts\//);
     await page.getByRole('heading', { name: /LOCKED|locked/, level: 1 }).waitFor();
+  });
+
+  it('is downloaded whole, resumed where it broke off, and file by file; each time is in its history', async () => {
+    const [second, first] = await site.api<HandedLine[]>(`/productions/${production}/handed`);
+    const of = `${site.address}/api/handed/${first?.id ?? ''}`;
+    const whole = await fetch(`${of}/all`);
+    const bytes = Buffer.from(await whole.arrayBuffer());
+    expect(bytes.length).toBe(Number(whole.headers.get('content-length')));
+    const folder = await scratchFolder();
+    const archive = join(folder, 'all.zip');
+    await writeFile(archive, bytes);
+    // Python's zipfile reads it, checks every sum, and finds nothing packed.
+    const said = await call('python3', [
+      '-c',
+      'import sys, zipfile; z = zipfile.ZipFile(sys.argv[1]); assert z.testzip() is None; z.extractall(sys.argv[2]); print(*[f"{i.compress_type} {i.filename}" for i in z.infolist()], sep="\\n")',
+      archive,
+      folder,
+    ]);
+    expect(said.stdout.trim().split('\n').sort()).toEqual([
+      '0 READ ME.txt',
+      '0 clips.otio',
+      '0 intermediate/day-1/C001/C001C012.mov',
+      '0 proxy/day-1/C001/C001C012.mov',
+      '0 relink.csv',
+      '0 relink.json',
+    ]);
+    const made = join(shuttle, 'made/proxy/day-1/C001/C001C012.mov');
+    expect(await hashFile(join(folder, 'proxy/day-1/C001/C001C012.mov'))).toBe(await hashFile(made));
+    // Broken off in the middle, it goes on from there.
+    const at = Math.floor(bytes.length / 2) + 1;
+    const rest = await fetch(`${of}/all`, {
+      headers: { range: `bytes=${at}-`, 'if-range': whole.headers.get('etag') ?? '' },
+    });
+    expect([rest.status, rest.headers.get('content-range')]).toEqual([
+      206,
+      `bytes ${at}-${bytes.length - 1}/${bytes.length}`,
+    ]);
+    expect(Buffer.from(await rest.arrayBuffer()).equals(bytes.subarray(at))).toBe(true);
+    expect((await fetch(`${of}/all`, { headers: { range: `bytes=${bytes.length}-` } })).status).toBe(400);
+    // What is no longer the same is sent from its beginning.
+    expect((await fetch(`${of}/all`, { headers: { range: 'bytes=9-', 'if-range': '"other"' } })).status).toBe(200);
+
+    const one = await fetch(`${of}/files/0`, { headers: { range: 'bytes=4-11' } });
+    expect([one.status, (await one.arrayBuffer()).byteLength]).toEqual([206, 8]);
+    // Neither what lies elsewhere, nor what is another hand-off's.
+    for (const place of ['..%2F..%2Fetc%2Fpasswd', '-1', '2', '0x0', '99999999'])
+      expect((await fetch(`${of}/files/${place}`)).status, place).toBe(404);
+    const { events } = await site.api<HandedAnswer>(`/handed/${first?.id ?? ''}`);
+    expect(events.filter(({ what }) => what === 'Downloads all of it')).toHaveLength(1);
+    await page.goto(`${site.address}/p/${production}/handoffs/${second?.id ?? ''}`);
+    const got = page.waitForEvent('download');
+    await page.getByRole('link', { name: 'Download all' }).click();
+    expect((await got).suggestedFilename()).toBe('The edit 2.zip');
+    await page.getByRole('link', { name: /^Download proxy/ }).waitFor();
   });
 
   it('says what keeps it from a place, and from a receiver’s system', async () => {

@@ -54,6 +54,10 @@ export const handoffRows = {
   goOn: row({ method: 'POST', path: '/handed/:handoff/go-on', who: 'assistant', answer: nothing }),
   /** Holds the drive against its manifest, and looks for what was not sent. */
   verify: row({ method: 'POST', path: '/handed/:handoff/verify', who: 'assistant', answer: nothing }),
+  /** One file of it, or of a folder of files all of them. */
+  file: row({ method: 'GET', path: '/handed/:handoff/files/:place', who: 'assistant', answer: file }),
+  /** All of it as one archive. */
+  all: row({ method: 'GET', path: '/handed/:handoff/all', who: 'assistant', answer: file }),
   /** Forgets it, and that they hold it; nothing on a disk is touched. */
   forget: row({ method: 'DELETE', path: '/handed/:handoff', who: 'assistant', answer: nothing }),
   holdings: row({

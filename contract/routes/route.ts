@@ -51,6 +51,7 @@ const otherShapes: Readonly<Record<string, RegExp>> = {
   hash: /^[0-9a-f]{64}$/,
   store: /^[^/]{1,80}$/,
   format: /^(csv|json)$/,
+  place: /^\d{1,7}$/,
 };
 
 export function paramShape(name: string): RegExp {

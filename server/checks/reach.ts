@@ -7,6 +7,7 @@ import type { Response } from 'express';
 import type { DataSource } from 'typeorm';
 import { storeOr404, type Context } from '../context.ts';
 import { notThere, Refused } from '../http.ts';
+import { sendHeld } from '../sendFile.ts';
 import { lookOfOutput } from '../runs/queries.ts';
 import { plannedOf, recordOf } from './outputs.ts';
 
@@ -53,26 +54,6 @@ export async function sendOutputFile(context: Context, response: Response, id: s
         }),
       ),
     );
-    if (keep) response.attachment(name);
-    else response.type(name.slice(name.lastIndexOf('.')));
-    await new Promise<void>((resolve, reject) => {
-      response.sendFile(
-        path,
-        // Its own checksum is its mark: what is made again is another file.
-        { etag: false, headers: record.xxh3 === null ? {} : { ETag: `"${record.xxh3}"` }, cacheControl: false },
-        (error) => {
-          // Whoever goes away in the middle is no fault of ours.
-          if (!error || response.headersSent) resolve();
-          else if ((error as { status?: number }).status === 416)
-            reject(
-              new Refused(400, {
-                what: `${record.path} has no such range`,
-                remedy: 'Download it from its beginning',
-              }),
-            );
-          else reject(error);
-        },
-      );
-    });
+    await sendHeld(response, { path, name, keep, xxh3: record.xxh3 });
   });
 }

@@ -7,14 +7,7 @@ import { deliver, type Delivery, type DeliveryOrder, type DeliveryProgress } fro
 import type { DataSource } from 'typeorm';
 import { patiently } from '../db/dataSource.ts';
 import { byItsClock } from '../db/entities/columns.ts';
-import {
-  handoff,
-  handoffItem,
-  receiver,
-  type HandoffItemRow,
-  type HandoffRow,
-  type ReceiverRow,
-} from '../db/entities/handoffs.ts';
+import { handoff, handoffItem, receiver, type HandoffItemRow, type HandoffRow } from '../db/entities/handoffs.ts';
 import { production } from '../db/entities/productions.ts';
 import { tell } from '../live/notify.ts';
 import { leaseSeconds } from '../pace.ts';
@@ -99,7 +92,7 @@ async function orderOf(
   if (!to) throw new Error('the store that it goes to is no longer known');
   const items = await db.manager.find(handoffItem, { where: { handoffId: work.id }, order: { place: 'ASC' } });
   const whose = await db.manager.findOneByOrFail(receiver, { id: work.receiverId });
-  const texts = await textsFor(db, work, items, whose);
+  const texts = await textsFor(db, work, items);
   return {
     id: work.id,
     items: items.map(({ path, kind, sizeBytes, xxh3, storeId, source, replaces }) => {
@@ -123,12 +116,8 @@ async function orderOf(
 }
 
 /** What the texts beside it are made of. */
-async function textsFor(
-  db: DataSource,
-  work: HandoffRow,
-  items: readonly HandoffItemRow[],
-  whose: ReceiverRow,
-): Promise<TextsOf> {
+export async function textsFor(db: DataSource, work: HandoffRow, items: readonly HandoffItemRow[]): Promise<TextsOf> {
+  const whose = await db.manager.findOneByOrFail(receiver, { id: work.receiverId });
   const [of, held] = await Promise.all([
     db.manager.findOneByOrFail(production, { id: work.productionId }),
     heldBy(db, work.productionId, whose.name),

@@ -3,7 +3,8 @@ import { memberSystems, systemNames, systemPath } from '@relay/core/naming/syste
 import { pairsOf } from '@relay/core/handoff/pairs';
 import { under } from '@relay/core/naming/under';
 import { isThere } from '@relay/work/disk/store';
-import type { DataSource } from 'typeorm';
+import { In, type DataSource } from 'typeorm';
+import { clip } from '../db/entities/clips.ts';
 import { handoff, handoffEvent, handoffItem, receiver, type HandoffRow } from '../db/entities/handoffs.ts';
 import { filters } from '../clips/filters.ts';
 import { cutLines } from '../cuts/cuts.ts';
@@ -66,6 +67,9 @@ export async function handedAnswer(known: Known, id: string): Promise<HandedAnsw
     db.manager.find(handoffEvent, { where: { handoffId: id }, order: { id: 'ASC' }, take: 1_000 }),
     db.manager.findOneByOrFail(receiver, { id: row.receiverId }),
   ]);
+  const shown = [...new Set(items.flatMap(({ clipId }) => clipId ?? []))];
+  const withPoster = await db.manager.find(clip, { select: { id: true }, where: { id: In(shown), poster: true } });
+  const pictured = new Set(withPoster.map((one) => one.id));
   const rows = items.flatMap(({ relink }) => relink ?? []);
   const { roots } = pairsOf(rows, 'proxy', 'intermediate');
   return {
@@ -82,6 +86,7 @@ export async function handedAnswer(known: Known, id: string): Promise<HandedAnsw
       replaces: replaces !== null,
       output: outputId,
       clip: clipId,
+      poster: clipId !== null && pictured.has(clipId),
     })),
     problems: row.result?.problems ?? [],
     toDelete: row.toDelete.map(({ path }) => path),

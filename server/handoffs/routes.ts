@@ -9,6 +9,7 @@ import { Refused } from '../http.ts';
 import { tell } from '../live/notify.ts';
 import { handoffQueue } from '../queue/boss.ts';
 import type { handoffTasks } from './deskTasks.ts';
+import { sendAll, sendItem } from './download.ts';
 import { handoffLines, sheetOfRun } from './handoffs.ts';
 import { holdingsOf } from './holds.ts';
 import { noteHandoff } from './order.ts';
@@ -56,6 +57,9 @@ export function handoffHandlers(context: Context): Handlers<typeof handoffRows> 
       await boss.send(handoffQueue, { handoff: params.handoff, verify: true });
       await changed(productionId);
     },
+    file: async ({ params, request, response, who }) =>
+      sendItem(context, { request, response, who }, params.handoff, Number(params.place)),
+    all: async ({ params, request, response, who }) => sendAll(context, { request, response, who }, params.handoff),
     forget: async ({ params }) => {
       const { productionId, name, state } = await handoffOr404(db, params.handoff);
       if (state === 'copying' || state === 'waiting')

@@ -1,8 +1,9 @@
 import type { HandedAnswer } from '@relay/contract/handoffs';
+import { clipRows } from '@relay/contract/routes/clips';
 import { handoffRows } from '@relay/contract/routes/handoffs';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Link, useNavigate, useParams } from 'react-router';
-import { ask } from '../api/client.ts';
+import { addressOf, ask } from '../api/client.ts';
 import { oneHandedQuery } from '../api/queries.ts';
 import { sayBytes } from '../ui/format.ts';
 import { ListTable, type ListColumn } from '../ui/listTable.tsx';
@@ -34,7 +35,7 @@ export function HandedPage() {
           className="min-h-48"
           lines={data.items}
           idOf={({ place }) => String(place)}
-          columns={columnsIn(production)}
+          columns={columnsIn(production, data.id)}
         />
         <HandedBeside production={production} handed={data} />
       </div>
@@ -81,6 +82,13 @@ function Head({ production, handed }: { production: string; handed: HandedAnswer
           Go on
         </Button>
       )}
+      <a
+        className="inline-flex h-8 items-center px-1 underline underline-offset-4"
+        href={addressOf(handoffRows.all, { handoff: handed.id })}
+        download
+      >
+        Download all
+      </a>
       {!open && handed.manifest !== null && <VerifyButton handed={handed} />}
       {!open && (
         <Remove
@@ -94,8 +102,23 @@ function Head({ production, handed }: { production: string; handed: HandedAnswer
   );
 }
 
-function columnsIn(production: string): ListColumn<Item>[] {
+function columnsIn(production: string, handoff: string): ListColumn<Item>[] {
   return [
+    {
+      id: 'picture',
+      name: '',
+      track: '4.5rem',
+      of: ({ path }) => path,
+      show: ({ poster, clip }) =>
+        poster && clip !== null ? (
+          <img
+            src={addressOf(clipRows.poster, { clip })}
+            alt=""
+            loading="lazy"
+            className="h-9 w-16 rounded-sm bg-lane object-contain"
+          />
+        ) : null,
+    },
     {
       id: 'path',
       name: 'Path',
@@ -134,6 +157,22 @@ function columnsIn(production: string): ListColumn<Item>[] {
       track: '5rem',
       of: ({ came }) => (came ? 1 : 0),
       show: ({ came }) => (came ? 'proved' : '–'),
+    },
+    {
+      id: 'take',
+      name: '',
+      track: '6rem',
+      of: ({ place }) => place,
+      show: ({ place, path }) => (
+        <a
+          className="underline underline-offset-4"
+          href={addressOf(handoffRows.file, { handoff, place: String(place) })}
+          aria-label={`Download ${path}`}
+          download
+        >
+          Download
+        </a>
+      ),
     },
   ];
 }
