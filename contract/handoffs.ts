@@ -17,6 +17,8 @@ export const fileSystem = z.enum(fileSystems);
 export const handoffChoice = z.strictObject({
   runs: ids,
   roles: z.array(z.enum(['intermediate', 'proxy', 'review'])).max(3),
+  /** By name, as recipes call them. */
+  deliverables: words(100),
   rolls: words(1_000),
   days: words(400),
   /** Of circled takes only. */
@@ -93,6 +95,7 @@ export type HandoffCheck = z.infer<typeof handoffCheck>;
 export const handoffChoices = z.strictObject({
   runs: z.array(z.strictObject({ id: z.string(), name: z.string(), outputs: z.number() })),
   roles: z.array(z.string()),
+  deliverables: z.array(z.string()),
   rolls: z.array(z.string()),
   days: z.array(z.string()),
   filters: z.array(z.strictObject({ name: z.string(), words: z.string() })),

@@ -34,7 +34,17 @@ export async function everyPage({ site, page, production }: DemoSite): Promise<M
     receiver: 'The edit',
     fileSystem: 'exfat',
     roots: { windows: 'E:\\' },
-    choice: { runs: [], roles: [], rolls: [], days: [], circled: false, filter: '', cut: null, originals: false },
+    choice: {
+      runs: [],
+      roles: [],
+      deliverables: [],
+      rolls: [],
+      days: [],
+      circled: false,
+      filter: '',
+      cut: null,
+      originals: false,
+    },
     to: { store: 'shuttle', folder: 'for-the-edit' },
   });
   await until('the hand-off', async () => (await site.api<HandedAnswer>(`/handed/${handoff}`)).state === 'proved');

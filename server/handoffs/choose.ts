@@ -73,6 +73,7 @@ async function chosenOutputs(db: DataSource, production: string, choice: Handoff
   const limits = [
     ...(choice.runs.length > 0 ? [`leg.run_id = ANY (${given(choice.runs)}::uuid[])`] : []),
     ...(choice.roles.length > 0 ? [`o.role = ANY (${given(choice.roles)}::text[])`] : []),
+    ...(choice.deliverables.length > 0 ? [`o.deliverable = ANY (${given(choice.deliverables)}::text[])`] : []),
     ...(choice.rolls.length > 0 ? [`clip.roll = ANY (${given(choice.rolls)}::text[])`] : []),
     ...(choice.days.length > 0 ? [`roll.day = ANY (${given(choice.days)}::text[])`] : []),
     ...(choice.circled ? [`${saidBy('circled')} = 'true'`] : []),

@@ -29,6 +29,7 @@ beforeAll(async () => {
 const everything: HandoffChoice = {
   runs: [],
   roles: [],
+  deliverables: [],
   rolls: [],
   days: [],
   circled: false,
@@ -128,6 +129,8 @@ describe('hand-offs', () => {
     const { db } = night.database;
     const of = (choice: Partial<HandoffChoice>) => check(orderOf('Others', 'others', { runs: [run], ...choice }));
     expect(await of({})).toMatchObject({ outputs: 2 });
+    expect(await of({ deliverables: ['Proxy'] })).toMatchObject({ outputs: 2 });
+    expect(await of({ deliverables: ['Intermediate'] })).toMatchObject({ outputs: 0 });
     expect(await of({ rolls: ['A009'] })).toMatchObject({ outputs: 0 });
     expect(await of({ circled: true })).toMatchObject({ outputs: 0 });
     await db.query(`UPDATE clip SET said = '{"circled": true}', search = 'gulls' WHERE path = 'C002.mov'`);

@@ -118,8 +118,9 @@ export async function handoffChoices({ db }: Known, production: string): Promise
      LIMIT 500`,
     [production],
   );
-  const [facts] = await db.query<{ roles: string[]; rolls: string[]; days: string[] }[]>(
-    `SELECT coalesce(array_agg(DISTINCT o.role), '{}') AS roles, coalesce(array_agg(DISTINCT clip.roll), '{}') AS rolls,
+  const [facts] = await db.query<Pick<HandoffChoices, 'roles' | 'deliverables' | 'rolls' | 'days'>[]>(
+    `SELECT coalesce(array_agg(DISTINCT o.role), '{}') AS roles,
+       coalesce(array_agg(DISTINCT o.deliverable), '{}') AS deliverables, coalesce(array_agg(DISTINCT clip.roll), '{}') AS rolls,
        coalesce(array_agg(DISTINCT roll.day) FILTER (WHERE roll.day IS NOT NULL), '{}') AS days
      FROM output o
      JOIN leg ON leg.id = o.leg_id
@@ -139,7 +140,7 @@ export async function handoffChoices({ db }: Known, production: string): Promise
   const cuts = await cutLines(db, production);
   return {
     runs,
-    ...(facts ?? { roles: [], rolls: [], days: [] }),
+    ...(facts ?? { roles: [], deliverables: [], rolls: [], days: [] }),
     filters: (await filters(db, production)).map(({ name, words }) => ({ name, words })),
     cuts: cuts.flatMap(({ name, versions: [newest] }) =>
       newest ? [{ version: newest.id, name: `${name}, version ${newest.number}` }] : [],

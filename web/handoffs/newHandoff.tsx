@@ -119,6 +119,13 @@ function What({ draft, choices, choose }: PreparingHandoff) {
         chosen={choice.roles}
         onChoose={(roles) => choose({ roles: roles as typeof choice.roles })}
       />
+      <PickList
+        label="Made as"
+        // Where each role is made in one way only, the roles say the same.
+        of={plain(choices.deliverables.length > choices.roles.length ? choices.deliverables : [])}
+        chosen={choice.deliverables}
+        onChoose={(deliverables) => choose({ deliverables })}
+      />
       <PickList label="Rolls" of={plain(choices.rolls)} chosen={choice.rolls} onChoose={(rolls) => choose({ rolls })} />
       <PickList label="Days" of={plain(choices.days)} chosen={choice.days} onChoose={(days) => choose({ days })} />
       {choices.filters.length > 0 && (

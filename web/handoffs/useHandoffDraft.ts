@@ -37,6 +37,7 @@ export function proposedHandoff(stores: readonly StoreAnswer[], runs: readonly s
     choice: {
       runs: [...runs],
       roles: [],
+      deliverables: [],
       rolls: [],
       days: [],
       circled: false,
