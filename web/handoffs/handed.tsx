@@ -106,7 +106,7 @@ function columnsIn(production: string, handoff: string): ListColumn<Item>[] {
   return [
     {
       id: 'picture',
-      name: '',
+      name: 'Picture',
       track: '4.5rem',
       of: ({ path }) => path,
       show: ({ poster, clip }) =>
@@ -160,7 +160,7 @@ function columnsIn(production: string, handoff: string): ListColumn<Item>[] {
     },
     {
       id: 'take',
-      name: '',
+      name: 'As a file',
       track: '6rem',
       of: ({ place }) => place,
       show: ({ place, path }) => (
