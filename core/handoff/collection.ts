@@ -1,4 +1,4 @@
-import type { RelinkRow } from '../relink/sheet.ts';
+import { originalKey, type RelinkRow } from '../relink/sheet.ts';
 import { parseRational, toNumber } from '../time/rational.ts';
 import { timecodeToFrames } from '../time/timecode.ts';
 
@@ -21,7 +21,7 @@ export function collectionOtio(name: string, rows: readonly RelinkRow[]): string
     if (!rate.ok || rate.value.num <= 0 || row.frames <= 0) continue;
     const start = row.startTimecode === '' ? null : timecodeToFrames(row.startTimecode, rate.value);
     const fps = toNumber(rate.value);
-    const key = `${row.originalFrom ?? 0} ${row.original}`;
+    const key = originalKey(row);
     const clip = clips.get(key) ?? { row, media: {} };
     clips.set(key, clip);
     let role = row.role;

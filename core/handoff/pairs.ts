@@ -1,4 +1,4 @@
-import type { RelinkRow } from '../relink/sheet.ts';
+import { originalKey, type RelinkRow } from '../relink/sheet.ts';
 
 /** Outputs of two roles that are to be exchanged for each other by path alone. */
 export interface PairsOf {
@@ -16,6 +16,8 @@ type Side = Pick<
   | 'stem'
   | 'original'
   | 'originalFrom'
+  | 'originalXxh3'
+  | 'roll'
   | 'output'
   | 'role'
   | 'startTimecode'
@@ -71,18 +73,17 @@ function differences(low: Side, high: Side): string[] {
  * folder, start timecode, frames, rate, channels.
  */
 export function pairsOf(rows: readonly Side[], low: string, high: string): PairsOf {
-  const keyOf = ({ original, originalFrom }: Side): string => `${originalFrom ?? 0} ${original}`;
-  const highs = new Map(rows.filter(({ role }) => role === high).map((row) => [keyOf(row), row]));
+  const highs = new Map(rows.filter(({ role }) => role === high).map((row) => [originalKey(row), row]));
   const found: PairsOf = { low, high, roots: null, pairs: [], alone: [] };
   const ways = new Map<string, { roots: { low: string; high: string }; count: number }>();
   const roots: ({ low: string; high: string } | null)[] = [];
   for (const row of rows.filter(({ role }) => role === low)) {
-    const other = highs.get(keyOf(row));
+    const other = highs.get(originalKey(row));
     if (!other) {
       found.alone.push({ path: row.output, role: low });
       continue;
     }
-    highs.delete(keyOf(row));
+    highs.delete(originalKey(row));
     const between = rootsOf(row.output, other.output);
     roots.push(between);
     if (between) {

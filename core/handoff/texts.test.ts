@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { relinkRow } from '../../testing/relinkRow.ts';
 import { readRelinkRows } from '../relink/readRows.ts';
 import { relinkJson } from '../relink/sheet.ts';
+import { collectionOtio } from './collection.ts';
 import { markedAlso, readMark, writeMark } from './mark.ts';
 import { pairsOf } from './pairs.ts';
 import { textsOf } from './texts.ts';
@@ -107,6 +108,25 @@ describe('pairs that swap', () => {
   });
 });
 
+it('two cards with the same path on them stay apart, in pairs and in the collection', () => {
+  const both = ['A001', 'B001'].flatMap((roll) =>
+    ['proxy', 'intermediate'].map((role) =>
+      relinkRow({ role, roll, original: 'C0001.MOV', originalXxh3: roll, output: `${role}/${roll}/C0001.mov` }),
+    ),
+  );
+  const { pairs, alone } = pairsOf(both, 'proxy', 'intermediate');
+  expect(pairs.map(({ low, high, differs }) => [low, high, ...differs])).toEqual([
+    ['proxy/A001/C0001.mov', 'intermediate/A001/C0001.mov'],
+    ['proxy/B001/C0001.mov', 'intermediate/B001/C0001.mov'],
+  ]);
+  expect(alone).toEqual([]);
+  const { children } = JSON.parse(collectionOtio('Both', both)) as { children: { media_references: object }[] };
+  expect(children.map((clip) => Object.keys(clip.media_references))).toEqual([
+    ['proxy', 'intermediate'],
+    ['proxy', 'intermediate'],
+  ]);
+});
+
 describe("a drive's mark", () => {
   it('grows with each hand-off of one receiver, and begins anew with another', () => {
     const one = { receiver: 'r', called: 'The edit', handoffs: [{ id: '1', name: 'First', at: '2026-11-20' }] };
@@ -133,6 +153,7 @@ describe('rows of a sheet that somebody brought', () => {
   it.each([
     ['leads out of the folder', { output: '../../etc/passwd' }],
     ['is no path inside the folder', { output: '/etc/passwd' }],
+    ['names a LUT that leads out of the folder', { lut: '../../etc/passwd' }],
     ['has no frames', { frames: 'many' as unknown as number }],
     ['has no original', { original: undefined as unknown as string }],
     ['letters of corrected', { corrected: 'x'.repeat(30_000) }],

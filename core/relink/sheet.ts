@@ -136,6 +136,19 @@ export function relinkRow(plan: LegPlan, output: OutputPlan, placed: PlacedOutpu
   };
 }
 
+/**
+ * What tells one original, or one part of one, from every other in a sheet: its path alone does not, for two cards that
+ * were read each by itself may hold the same.
+ */
+export function originalKey({
+  original,
+  originalFrom,
+  originalXxh3,
+  roll,
+}: Pick<RelinkRow, 'original' | 'originalFrom' | 'originalXxh3' | 'roll'>): string {
+  return JSON.stringify([roll, original, originalXxh3, originalFrom ?? 0]);
+}
+
 export const columns: readonly (keyof RelinkRow)[] = [
   'stem',
   'roll',

@@ -1,6 +1,6 @@
 import { parseRate } from '../time/rate.ts';
 import { outputOf } from './readSheet.ts';
-import type { RelinkRow } from './sheet.ts';
+import { originalKey, type RelinkRow } from './sheet.ts';
 import type { PulledFile } from './swap.ts';
 import type { CutOriginal, CutOutput } from './target.ts';
 
@@ -19,10 +19,12 @@ export function sheetSides(rows: readonly RelinkRow[]): SheetSides {
     const read = outputOf(row);
     if (typeof read === 'string') continue;
     const { originalPath, originalFrames, ...output } = read;
-    let place = places.get(originalPath);
+    // Parts of an original are of one.
+    const key = originalKey({ ...row, originalFrom: 0 });
+    let place = places.get(key);
     if (place === undefined) {
       place = originals.length;
-      places.set(originalPath, place);
+      places.set(key, place);
       const rate = parseRate(row.originalRate);
       const start = row.originalTimecode ?? '';
       originals.push({

@@ -1,6 +1,7 @@
 import type { HandoffCheck, HandoffWish } from '@relay/contract/handoffs';
 import type { Finding } from '@relay/core/findings/finding';
 import { standingOf, type Decision } from '@relay/core/findings/findings';
+import type { FileSystem } from '@relay/core/handoff/fileSystem';
 import { pairsOf } from '@relay/core/handoff/pairs';
 import { textNames } from '@relay/core/handoff/texts';
 import { hindrancesOn, newestOnly, since, type Hindrance, type Since } from '@relay/core/handoff/travel';
@@ -80,8 +81,10 @@ export async function workOut(
   const place = to ? await placeRefused(db, store, to.folder, items) : null;
   const own = store && !place ? await targetSystem(store.path) : null;
   const texts = Object.values(textNames).map((path) => ({ path, sizeBytes: 0 }));
-  const systems = new Set([own, fileSystem].filter((one) => one !== null));
-  const hindrances = [...systems].flatMap((system) => hindrancesOn([...texts, ...all], system, to?.folder ?? ''));
+  const known = [...new Set([own, fileSystem].filter((one) => one !== null))];
+  // Where nothing is known of the drive, it takes what any does.
+  const systems: FileSystem[] = known.length > 0 ? known : ['ext4'];
+  const hindrances = systems.flatMap((system) => hindrancesOn([...texts, ...all], system, to?.folder ?? ''));
   const refused = new Set(hindrances.map(({ path }) => path));
   return { since: found, older, held, sent: all.filter(({ path }) => !refused.has(path)), hindrances, store, place };
 }

@@ -173,10 +173,12 @@ async function originalsOf(
     const one = async (inner: string, kind: 'original' | 'sidecar', xxh3: string | null): Promise<void> => {
       const source = under(root, inner);
       const at = under('originals', source);
-      if (found.has(at)) return;
+      // The same path on another store is another file: that both cannot lie there is said.
+      const key = `${store}\0${at}`;
+      if (found.has(key)) return;
       const sizeBytes = (await sizeIn(stores.get(store), source)) ?? 0;
       const rest = { key: '', output: null, relink: null, good: true };
-      found.set(at, { path: at, kind, sizeBytes, xxh3, store, source, clip: id, roll, ...rest });
+      found.set(key, { path: at, kind, sizeBytes, xxh3, store, source, clip: id, roll, ...rest });
     };
     const files = chapters.length > 0 ? chapters : [path];
     const sum = known.get(id) ?? '';
