@@ -1,6 +1,6 @@
 import { spawn } from 'node:child_process';
 import { once } from 'node:events';
-import { mkdir, readdir, readFile, rm, writeFile } from 'node:fs/promises';
+import { mkdir, readdir, readFile, rm, stat, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { writeOtio } from '@relay/core/cut/otio/write';
@@ -139,10 +139,12 @@ describe('relay handoff and relay swap', () => {
     child.kill('SIGKILL');
     await ended;
     expect((await readdir(drive)).includes('ascmhl')).toBe(false);
+    const before = (await stat(join(drive, 'proxy/0.mp4'))).ino;
     const goesOn = await call(process.execPath, [built, ...args], { RELAY_HOME: join(base, 'home') });
     expect(goesOn.code, goesOn.stderr).toBe(0);
     expect((await there()).filter((name) => name.startsWith('.relay'))).toEqual([]);
     expect(await there()).toHaveLength(61);
+    expect((await stat(join(drive, 'proxy/0.mp4'))).ino).toBe(before);
     expect((await relay('verify', drive, '--no-record')).stdout).toContain('Verified: 65 of 65');
     await rm(drive, { recursive: true });
   });
@@ -150,9 +152,13 @@ describe('relay handoff and relay swap', () => {
   it.each([
     ['say either --run', ['--to', 'x']],
     ['cannot be read', ['--run', '/nowhere', '--to', '/tmp/never-made']],
+    ['names outputs in /etc', ['--sheet', 'PLACED', '--to', '/tmp/never-made']],
     ['--for takes one of exfat', ['--run', 'x', '--to', 'x', '--for', 'zfs']],
   ])('wrong use is said, and makes nothing: %s', async (says, args) => {
-    const { code, stderr } = await relay('handoff', ...args);
+    // A sheet that came from elsewhere, and would have what lies on this machine copied.
+    const placed = join(base, 'placed.json');
+    await writeFile(placed, relinkJson([relinkRow({ place: '/etc', output: 'passwd' })]));
+    const { code, stderr } = await relay('handoff', ...args.map((arg) => (arg === 'PLACED' ? placed : arg)));
     expect([code, stderr]).toEqual([2, expect.stringContaining(says)]);
   });
 });

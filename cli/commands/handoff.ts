@@ -51,13 +51,13 @@ async function itemsOf(
     kind: 'output',
     sizeBytes: row.outputBytes,
     xxh3: row.outputXxh3 === '' ? null : row.outputXxh3,
-    from: { root: row.place ?? folder, path: row.output },
+    from: { root: folder, path: row.output },
     replaces: sent.get(row.output) ?? null,
   }));
-  const luts = new Map(rows.flatMap((row) => (row.lut ? [[row.lut, row.place ?? folder] as const] : [])));
-  for (const [path, root] of luts) {
-    const facts = await stat(under(root, path)).catch(() => null);
-    items.push({ path, kind: 'lut', sizeBytes: facts?.size ?? 0, xxh3: null, from: { root, path } });
+  const luts = new Set(rows.flatMap((row) => row.lut || []));
+  for (const path of luts) {
+    const facts = await stat(under(folder, path)).catch(() => null);
+    items.push({ path, kind: 'lut', sizeBytes: facts?.size ?? 0, xxh3: null, from: { root: folder, path } });
   }
   return items;
 }
@@ -81,6 +81,10 @@ export async function handoffCommand(options: HandoffOptions): Promise<number> {
   const sheet = resolve(options.sheet ?? under(options.run ?? '', sheetNames.json));
   const all = await rowsIn(sheet);
   const roles = options.roles?.split(',').map((role) => role.trim());
+  // A sheet may come from anywhere: what it calls a place is no leave to read there.
+  const elsewhere = all.find(({ place }) => place !== undefined && resolve(place) !== dirname(sheet))?.place;
+  if (elsewhere !== undefined)
+    throw new Misuse(`${sheet} names outputs in ${elsewhere}: take the relink.json that lies in that folder`);
   const rows = roles ? all.filter(({ role }) => roles.includes(role)) : all;
   if (rows.length === 0)
     throw new Misuse(roles ? `${sheet} has no outputs of ${roles.join(', ')}` : `${sheet} has no outputs to hand off`);

@@ -1,4 +1,3 @@
-import { writeFile } from 'node:fs/promises';
 import { dirname, extname, resolve } from 'node:path';
 import { writeEdl } from '@relay/core/cut/edl/write';
 import { writeOtio } from '@relay/core/cut/otio/write';
@@ -8,6 +7,7 @@ import { filesOfRole, sheetSides } from '@relay/core/relink/sheetSides';
 import { pathMapCsv, swapped, type Swap } from '@relay/core/relink/swap';
 import type { CutOriginal } from '@relay/core/relink/target';
 import { readListFor } from '@relay/work/cut/readList';
+import { exists, writeWhole } from '@relay/work/disk/place';
 import { listBytes, rateAsked, readOrRefused } from './cut.ts';
 import { rowsIn } from './handoff.ts';
 import { complain, Misuse, printJson } from './output.ts';
@@ -42,10 +42,9 @@ export async function swapCommand(options: SwapOptions): Promise<number> {
   const cut = readOrRefused(options.cut, read);
   const { matches } = rehearsed(cut, originals, outputs);
   const swap = swapped(cut, matches, files);
-  await writeFile(options.to, write(swap, originals), { flag: 'wx' }).catch((error: NodeJS.ErrnoException) => {
-    throw new Misuse(
-      error.code === 'EEXIST' ? `${options.to} is there already` : `${options.to} cannot be written (${error.code})`,
-    );
+  if (await exists(options.to)) throw new Misuse(`${options.to} is there already`);
+  await writeWhole(resolve(options.to), write(swap, originals)).catch((error: NodeJS.ErrnoException) => {
+    throw new Misuse(`${options.to} cannot be written (${error.code})`);
   });
   const media = cut.events.filter(({ source }) => source.kind === 'media').length;
   const done = swap.events.filter((event) => event !== null).length;

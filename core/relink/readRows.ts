@@ -36,7 +36,9 @@ function rowProblem(row: unknown): string | null {
       return `has more than ${most.words} letters of ${column}`;
   }
   const away = placeProblem(said.output as string);
-  return away === null ? null : `names an output that ${away}`;
+  if (away !== null) return `names an output that ${away}`;
+  const lut = typeof said.lut === 'string' && said.lut !== '' ? placeProblem(said.lut) : null;
+  return lut === null ? null : `names a LUT that ${lut}`;
 }
 
 /**
