@@ -96,25 +96,24 @@ function temporaryName(owner: string): string {
   return name;
 }
 
-/** A temporary name of an owner's in the folder of a place, for what is set aside there. */
-export function partNameBeside(finalPath: string, owner: string): string {
-  return under(dirname(finalPath), temporaryName(owner));
+/** A temporary name of an owner's in the folder of a place, and where that is. */
+export function partNameBeside(finalPath: string, owner: string): { name: string; place: string } {
+  const name = temporaryName(owner);
+  return { name, place: under(dirname(finalPath), name) };
 }
 
 const { O_RDONLY, O_RDWR, O_CREAT, O_EXCL, O_DIRECTORY, O_NOFOLLOW } = constants;
 
 /** A fresh temporary file beside `finalPath`, whose folder is there. */
 export async function partBeside(finalPath: string, owner: string): Promise<Part> {
-  const name = temporaryName(owner);
-  const place = under(dirname(finalPath), name);
+  const { name, place } = partNameBeside(finalPath, owner);
   const handle = await open(place, O_RDWR | O_CREAT | O_EXCL | O_NOFOLLOW);
   return { kind: 'file', path: pin(handle, finalPath), place, name, handle };
 }
 
 /** The same for a set: the folder that its files will be made in, which is renamed as a whole. */
 export async function setBeside(finalPath: string, owner: string): Promise<Part> {
-  const name = temporaryName(owner);
-  const place = under(dirname(finalPath), name);
+  const { name, place } = partNameBeside(finalPath, owner);
   await mkdir(place);
   const handle = await open(place, O_RDONLY | O_DIRECTORY | O_NOFOLLOW);
   return { kind: 'set', path: pin(handle, finalPath), place, name, handle };

@@ -7,7 +7,8 @@ import { essence } from '../../testing/essence.ts';
 import { verifyFolder } from '../custody/verify.ts';
 import { hashFile, hashOutput } from '../disk/hash.ts';
 import { readBack } from '../disk/readBack.ts';
-import { deliver, type DeliveryOrder } from './deliver.ts';
+import { deliver } from './deliver.ts';
+import type { DeliveryOrder } from './underWay.ts';
 import type { ParcelItem } from './parcel.ts';
 
 /** Outputs in a folder of their own, as a run left them, and a drive beside it. */
@@ -242,6 +243,16 @@ describe('faults', () => {
     const room = await deliver(order({ items: [...items, item], system: 'fat32' }));
     expect(room.problems.map(({ path }) => path)).toEqual(['proxy/A001/1.MP4', 'proxy/long.mov']);
     expect(await shown(join(drive, 'for-the-edit'))).toEqual(['READ ME.txt', 'proxy/A001/1.mp4', 'proxy/A001/2.mp4']);
+  });
+
+  it('of a set that is not taken whole nothing counts as come', async () => {
+    const { out, drive, order } = await handed({ 'dpx/1/1.0001.dpx': 'one', 'dpx/1/1: 2.dpx': 'two' });
+    const from = { root: out, path: 'dpx/1' };
+    const item: ParcelItem = { path: 'dpx/1', kind: 'output', sizeBytes: 6, xxh3: null, from };
+    const made = await deliver(order({ items: [item], system: 'exfat' }));
+    expect([made.state, made.whole, made.manifest]).toEqual(['failed', [], null]);
+    expect(made.problems.map(({ what }) => what)).toEqual([expect.stringContaining('holds :, which exFAT refuses')]);
+    expect(await shown(join(drive, 'for-the-edit'))).toEqual(['dpx/1/1.0001.dpx']);
   });
 
   it('paths that lead out of the folder are refused', async () => {

@@ -1,90 +1,35 @@
-import { stat } from 'node:fs/promises';
-import type { FileSystem } from '@relay/core/handoff/fileSystem';
 import { hindrancesOn } from '@relay/core/handoff/travel';
-import { markedAlso, markName, readMark, writeMark, type HandoffMark } from '@relay/core/handoff/mark';
-import type { HashName, ManifestEntry } from '@relay/core/custody/manifest';
-import { folderAndName, under } from '@relay/core/naming/under';
+import { under } from '@relay/core/naming/under';
 import type { Problem } from '@relay/core/result';
 import { sayBytes } from '@relay/core/size/sayBytes';
-import { endIfGone, newCopy, proveClaimed, type Copy, type Destination, type FileProblem } from '../arrive/copies.ts';
-import { addGeneration, readHistory, statedEntries } from '../custody/history.ts';
-import { copyFile, SourceTrouble, type CopyOptions } from '../disk/copyFile.ts';
+import { endIfGone, newCopy, proveClaimed, type Copy, type FileProblem } from '../arrive/copies.ts';
+import { copyFile, SourceTrouble } from '../disk/copyFile.ts';
 import { diskProblem } from '../disk/diskProblem.ts';
 import { holding, pathOf } from '../disk/held.ts';
 import { Journal } from '../disk/journal.ts';
-import { discardLeftovers, exists, flushFolders, freeBytes, readText, writeWhole } from '../disk/place.ts';
+import { discardLeftovers, exists, freeBytes } from '../disk/place.ts';
 import { readBack } from '../disk/readBack.ts';
 import { inLanes } from '../lanes.ts';
+import { conclude } from './conclude.ts';
 import { inPlaceOf } from './inPlaceOf.ts';
-import { packed, type ParcelFile, type ParcelItem } from './parcel.ts';
+import { packed, type ParcelFile } from './parcel.ts';
 import { targetSystem } from './target.ts';
+import {
+  hash,
+  provedIn,
+  whole,
+  type Came,
+  type Delivery,
+  type DeliveryOrder,
+  type DeliveryProgress,
+  type UnderWay,
+} from './underWay.ts';
 
-/** What came over, as it was read back. */
-export interface Came {
-  path: string;
-  sizeBytes: number;
-  xxh3: string;
-  /** The item that it is, or is of. */
-  item: string;
-}
-
-export interface DeliveryOrder {
-  /** Tells this delivery from others to one folder: a journal of its own, marks on temporary files. */
-  id: string;
-  items: readonly ParcelItem[];
-  /** What is written beside them, of the items that came over whole: by path below the folder. */
-  texts: (came: ReadonlySet<string>) => readonly { path: string; text: string }[];
-  to: Destination;
-  mark: HandoffMark;
-  /** The file system that it ends on, where that is known to be another than the folder's. */
-  system?: FileSystem | null;
-  /** The site's own folder for journals of unfinished copies. */
-  journals: string;
-  host: string;
-  signal?: AbortSignal;
-  onProgress?: (progress: DeliveryProgress) => void;
-  readBack?: CopyOptions['readBack'];
-}
-
-export interface DeliveryProgress {
-  files: number;
-  filesDone: number;
-  bytes: number;
-  bytesDone: number;
-}
-
-export interface Delivery {
-  state: 'proved' | 'failed' | 'stopped';
-  files: number;
-  bytes: number;
-  came: Came[];
-  /** Items all of whose files came, by path. */
-  whole: string[];
-  /** All of it was read back from the disk itself, past the page cache. */
-  readFromDisk: boolean;
-  /** The generation of ASC MHL that was written, below the folder. */
-  manifest: string | null;
-  /** What ended it. */
-  problem: Problem | null;
-  /** What did not come over, each with the reason. */
-  problems: FileProblem[];
-}
-
-/** Hand-offs state the hash that outputs were recorded by: what is sent is held against that, and read once. */
-const hash: HashName = 'xxh3';
 /** Files below this go many at a time: they cost a flush each, and flushes wait for each other gladly. */
 const small = 4 << 20;
 const lanes = { small: 12, large: 2 } as const;
 /** What a disk keeps free, for manifests and texts. */
 const margin = 16e6;
-
-interface UnderWay {
-  order: DeliveryOrder;
-  copy: Copy;
-  files: readonly ParcelFile[];
-  problems: FileProblem[];
-  progress: DeliveryProgress;
-}
 
 /**
  * Brings a hand-off to a folder: every file is read once, hashed, flushed, read back past the page cache and compared,
@@ -145,13 +90,19 @@ async function open(delivery: UnderWay): Promise<void> {
 
 /** Files that the folder's own file system, or the receiver's, does not take are named, and not begun. */
 async function leaveOutRefused(delivery: UnderWay): Promise<void> {
-  const own = await targetSystem(pathOf(delivery.copy.at));
+  const { at } = delivery.copy;
+  const below = typeof at === 'string' ? '' : at.folder;
+  const own = await targetSystem(pathOf(at));
   const systems = [own, delivery.order.system].filter((one) => one !== null && one !== undefined);
   const refused = new Map(
-    systems.flatMap((system) => hindrancesOn(delivery.files, system)).map(({ path, why }) => [path, why]),
+    systems.flatMap((system) => hindrancesOn(delivery.files, system, below)).map(({ path, why }) => [path, why]),
   );
-  for (const [path, what] of refused)
-    delivery.problems.push({ path, what, remedy: 'Take a drive that is formatted otherwise, or leave it out' });
+  for (const { path, item } of delivery.files) {
+    const what = refused.get(path);
+    // Of a set it is the whole that does not come.
+    if (what !== undefined)
+      delivery.problems.push({ path: item, what, remedy: 'Take a drive that is formatted otherwise, or leave it out' });
+  }
   delivery.files = delivery.files.filter(({ path }) => !refused.has(path));
 }
 
@@ -163,7 +114,8 @@ async function copyAll(delivery: UnderWay): Promise<void> {
     if (stop.aborted || copy.problem) return;
     await endIfGone(copy);
     if (!copy.problem) await proveClaimed(copy, file.path, stop);
-    if (!copy.problem && !stop.aborted && !copy.proved.has(file.path))
+    if (copy.proved.has(file.path)) thereAlready(delivery, file);
+    else if (!copy.problem && !stop.aborted)
       await bring(delivery, file, stop).catch((error: NodeJS.ErrnoException) => refused(delivery, file, error, stop));
     if (stop.aborted) return;
     // A drive that was pulled out gives errors of many kinds: it is asked for first.
@@ -220,8 +172,10 @@ async function bring(delivery: UnderWay, file: ParcelFile, signal: AbortSignal):
       .catch((error: NodeJS.ErrnoException) => Promise.reject(new SourceTrouble(error.code ?? error.message)));
     const place = await held.place(copy.at, file.path, true);
     const there = (await exists(place)) ? await readBack(place, [hash], signal).catch(() => null) : null;
-    if (there && file.xxh3 !== null && there.hashes[hash] === file.xxh3)
-      return provedIn(delivery, file, there.hashes[hash], there.fromDisk);
+    if (there && file.xxh3 !== null && there.hashes[hash] === file.xxh3) {
+      await provedIn(delivery, file, there.hashes[hash], there.fromDisk);
+      return thereAlready(delivery, file);
+    }
     const before = there !== null && file.replaces !== null && there.hashes[hash] === file.replaces;
     const making = (): ReturnType<typeof copyFile> =>
       copyFile(source, [place], {
@@ -245,93 +199,11 @@ async function bring(delivery: UnderWay, file: ParcelFile, signal: AbortSignal):
   });
 }
 
-async function provedIn(
-  { copy, order, progress }: UnderWay,
-  { path, sizeBytes, modifiedAt }: Pick<ParcelFile, 'path' | 'sizeBytes' | 'modifiedAt'>,
-  sum: string,
-  fromDisk: boolean,
-): Promise<void> {
-  copy.proved.set(path, { hashes: { [hash]: sum }, fromDisk });
-  await copy.journal?.write({ path, sizeBytes, modifiedAt, hashes: { [hash]: sum } });
+/** What need not be copied counts as done all the same. */
+function thereAlready({ copy, order, progress }: UnderWay, { sizeBytes }: ParcelFile): void {
   progress.filesDone = copy.proved.size;
+  progress.bytesDone += sizeBytes;
   order.onProgress?.({ ...progress });
-}
-
-/** Items all of whose files came over. */
-function whole({ files, copy, problems, order }: UnderWay): Set<string> {
-  const lacking = new Set([
-    ...files.filter(({ path }) => !copy.proved.has(path)).map(({ item }) => item),
-    ...problems.map(({ path }) => path),
-  ]);
-  return new Set(order.items.map(({ path }) => path).filter((path) => !lacking.has(path)));
-}
-
-/** Writes what goes beside the files, the manifest and the mark. */
-async function conclude(delivery: UnderWay): Promise<void> {
-  const { order, copy, files } = delivery;
-  try {
-    const stated = new Map(statedEntries(await readHistory(copy.at)).map((entry) => [entry.path, entry]));
-    const came = whole(delivery);
-    const texts: ParcelFile[] = [];
-    if (came.size > 0) for (const text of order.texts(came)) texts.push(await writeBeside(delivery, text, stated));
-    const all = [...files.filter(({ path }) => copy.proved.has(path)), ...texts];
-    await holding(async (held) => {
-      const folders = new Set(all.map(({ path }) => folderAndName(path).folder));
-      for (const folder of folders) await flushFolders([await held.folder(copy.at, folder)]);
-    });
-    if (came.size === 0) return;
-    copy.manifest = await addGeneration(copy.at, {
-      createdAt: new Date().toISOString().replace(/\.\d+Z$/, 'Z'),
-      host: order.host,
-      tool: 'Brisk Relay',
-      process: 'transfer',
-      entries: all.map(({ path, sizeBytes, modifiedAt }): ManifestEntry => {
-        const hashes = copy.proved.get(path)?.hashes ?? {};
-        const known = stated.get(path)?.hashes[hash] === hashes[hash];
-        return { path, sizeBytes, modifiedAt, hashes, action: known ? 'verified' : 'original' };
-      }),
-    });
-    await keepMark(order);
-    if (delivery.problems.length > 0) return;
-    await copy.journal?.remove();
-    copy.journal = null;
-  } catch (error) {
-    copy.problem = diskProblem(error, pathOf(copy.at));
-  }
-}
-
-/** Writes a text, where nothing lies or what lies there is ours: stated by the folder's history, or written down before. */
-async function writeBeside(
-  delivery: UnderWay,
-  { path, text }: { path: string; text: string },
-  stated: ReadonlyMap<string, ManifestEntry>,
-): Promise<ParcelFile> {
-  const { copy } = delivery;
-  return holding(async (held) => {
-    const place = await held.place(copy.at, path, true);
-    if (await exists(place)) {
-      const { hashes } = await readBack(place, [hash]);
-      const ours = [stated.get(path)?.hashes[hash], copy.journal?.lines.get(path)?.hashes[hash]];
-      const same = (await readText(place, Buffer.byteLength(text)).catch(() => null)) === text;
-      if (!same && !ours.includes(hashes[hash]))
-        throw new Error(`${path} is there already and is not ours: move it away`);
-    }
-    await writeWhole(place, text);
-    const back = await readBack(place, [hash]);
-    const facts = await stat(place);
-    const file = { path, sizeBytes: facts.size, modifiedAt: facts.mtime.toISOString() };
-    await provedIn(delivery, file, back.hashes[hash] ?? '', back.fromDisk);
-    return { ...file, from: { root: copy.at, path }, xxh3: null, replaces: null, item: path };
-  });
-}
-
-/** The folder says whose it is, and what else is on it. */
-async function keepMark({ to, mark }: DeliveryOrder): Promise<void> {
-  await holding(async (held) => {
-    const place = await held.place(to.at, markName);
-    const before = readMark(await readText(place, 1e6).catch(() => ''));
-    await writeWhole(place, writeMark(markedAlso(before.ok ? before.value : null, mark)));
-  });
 }
 
 function resultOf(delivery: UnderWay, stopped: boolean): Delivery {

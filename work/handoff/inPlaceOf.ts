@@ -7,7 +7,7 @@ import type { CopiedFile } from '../disk/copyFile.ts';
  * proved and named, and is put back where it is not. What a kill in between leaves is the next attempt's to clear.
  */
 export async function inPlaceOf(place: string, owner: string, make: () => Promise<CopiedFile>): Promise<CopiedFile> {
-  const aside = partNameBeside(place, owner);
+  const { place: aside } = partNameBeside(place, owner);
   await nameAt(place, aside);
   let made = false;
   try {
