@@ -1,4 +1,5 @@
 import type { ReadingAnswer, RollState } from './arrivals.ts';
+import type { HandoffState } from './handoffs.ts';
 import type { LegState } from './states.ts';
 
 /** What the server sends down `/api/live`. */
@@ -23,6 +24,10 @@ export type LiveMessage =
       bytes: number;
       bytesDone: number;
     }
+  | ({ kind: 'handoff'; production: string; handoff: string; state: HandoffState } & Record<
+      'files' | 'filesDone' | 'bytes' | 'bytesDone',
+      number
+    >)
   /** All that an inlet had in hand has ended. */
   | { kind: 'inlet'; production: string; inlet: string; name: string; made: number; left: number; eyes: number }
   | {

@@ -3,7 +3,8 @@ import type { HandoffState } from '@relay/contract/handoffs';
 import { textsOf, type TextsOf } from '@relay/core/handoff/texts';
 import { placeIn, isThere } from '@relay/work/disk/store';
 import { beating } from '@relay/work/heart';
-import { deliver, type Delivery, type DeliveryOrder, type DeliveryProgress } from '@relay/work/handoff/deliver';
+import { deliver } from '@relay/work/handoff/deliver';
+import type { Delivery, DeliveryOrder, DeliveryProgress } from '@relay/work/handoff/underWay';
 import type { DataSource } from 'typeorm';
 import { patiently } from '../db/dataSource.ts';
 import { byItsClock } from '../db/entities/columns.ts';
@@ -49,7 +50,10 @@ export async function carryOutHandoff(at: Carrying, id: string, worker: string, 
     );
     wanted = rows[0]?.stop === false;
     if (!wanted) stop.abort();
-    await tell(db, { kind: 'changed', what: 'handoffs', production: work.productionId });
+    await tell(db, {
+      ...{ kind: 'handoff', production: work.productionId, handoff: id, state: 'copying' },
+      ...progress,
+    });
   });
   try {
     const order = await orderOf(at, work, stop.signal, (now) => {

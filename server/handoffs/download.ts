@@ -3,8 +3,7 @@ import { under } from '@relay/core/naming/under';
 import { holding, NotAsItShould } from '@relay/work/disk/held';
 import { packed, type ParcelItem } from '@relay/work/handoff/parcel';
 import type { Request, Response } from 'express';
-import type { Context } from '../context.ts';
-import { storeOr404 } from '../context.ts';
+import { storeOr404, type Context } from '../context.ts';
 import { handoffItem, type HandoffItemRow, type HandoffRow } from '../db/entities/handoffs.ts';
 import { notThere, Refused } from '../http.ts';
 import { sendHeld } from '../sendFile.ts';
@@ -27,12 +26,12 @@ async function noted({ db }: Context, { request, who }: Asking, id: string, what
 }
 
 async function parcelItem(context: Context, item: HandoffItemRow): Promise<ParcelItem> {
-  const { path, kind, sizeBytes, xxh3, storeId, source } = item;
+  const { path, kind, sizeBytes, storeId, source } = item;
   const store = await storeOr404(context, storeId);
-  return { path, kind, sizeBytes, xxh3, from: { root: store.path, path: source } };
+  return { path, kind, sizeBytes, xxh3: null, from: { root: store.path, path: source } };
 }
 
-/** Items that are there and as they were, file by file. @throws Refused naming the first that is not */
+/** Items that are there and as long as they were, file by file; sums are not taken, so that it begins at once. @throws Refused naming the first that is not */
 async function filesOf(context: Context, items: readonly HandoffItemRow[]) {
   const parcel = await packed(await Promise.all(items.map((item) => parcelItem(context, item))));
   const [problem] = parcel.problems;

@@ -161,6 +161,20 @@ describe('hand-offs', () => {
     await expect(
       order({ ...orderOf('Three', '', { runs: [run] }), to: { store: 'shuttle', folder: `out-${night.folder}` } }),
     ).rejects.toMatchObject({ problem: { what: expect.stringContaining('is where the outputs lie') as string } });
+    // One that failed does not go on while another is copied to its folder; nor do two begin at once.
+    const { manager } = night.database.db;
+    await manager.update(handoff, { id: one }, { state: 'failed' });
+    const [first, second] = await Promise.allSettled([
+      order(orderOf('Four', 'one', { runs: [run] })),
+      order(orderOf('Five', 'one', { runs: [run] })),
+    ]);
+    const begun = [first, second].flatMap((each) => (each.status === 'fulfilled' ? [each.value] : []));
+    expect(begun).toHaveLength(1);
+    await expect(resumeHandoff(night.database, one)).rejects.toMatchObject({
+      problem: { what: 'Another hand-off is being copied to this folder' },
+    });
+    await manager.delete(handoff, { id: begun[0] as string });
+    await resumeHandoff(night.database, one);
     await night.work({ legsOnly: false });
     await Promise.all([ends(one, 'proved'), ends(two, 'proved')]);
     for (const folder of ['one', 'two'])

@@ -66,6 +66,17 @@ async function writeItems(tx: EntityManager, id: string, { sent, held }: WorkedO
   }
 }
 
+/** What the database says where two are to be copied to one folder at once (PostgreSQL, appendix A: unique_violation). */
+export function asBusy(error: unknown): never {
+  const { code, constraint } = (error as { driverError?: { code?: string; constraint?: string } }).driverError ?? {};
+  if (code === '23505' && constraint === 'handoff_busy')
+    throw new Refused(409, {
+      what: 'Another hand-off is being copied to this folder',
+      remedy: 'Wait until it is done, or choose another',
+    });
+  throw error;
+}
+
 /** Writes a hand-off down and has it copied; answers its id. @throws Refused where it cannot be */
 export async function orderHandoff(
   tools: Tools,
@@ -86,29 +97,31 @@ export async function orderHandoff(
     });
   for (const { id } of await runsOf(db, found.sent)) await mayBeHandedOn(db, id);
   if (found.store) await stores.markFirst(found.store);
-  const id = await db.transaction(async (tx) => {
-    const receiverId = await receiverOf(tx, production, order);
-    const [row] = (
-      await tx.insert(handoff, {
-        productionId: production,
-        receiverId,
-        name: order.name,
-        choice: order.choice,
-        storeId: order.to.store,
-        folder: order.to.folder,
-        files: found.sent.length,
-        bytes: found.sent.reduce((sum, { sizeBytes }) => sum + sizeBytes, 0),
-        toDelete: found.since.toDelete.map(({ path, sizeBytes, xxh3, key }) => ({ path, sizeBytes, xxh3, key })),
-        who,
-      })
-    ).identifiers as { id: string }[];
-    if (!row) throw notThere('The hand-off');
-    await writeItems(tx, row.id, found);
-    await noteHandoff(tx, row.id, who, `Ordered for ${order.receiver}: ${found.sent.length} items`);
-    if (found.hindrances.length > 0)
-      await noteHandoff(tx, row.id, who, `Left out, as their system does not take them: ${found.hindrances.length}`);
-    return row.id;
-  });
+  const id = await db
+    .transaction(async (tx) => {
+      const receiverId = await receiverOf(tx, production, order);
+      const [row] = (
+        await tx.insert(handoff, {
+          productionId: production,
+          receiverId,
+          name: order.name,
+          choice: order.choice,
+          storeId: order.to.store,
+          folder: order.to.folder,
+          files: found.sent.length,
+          bytes: found.sent.reduce((sum, { sizeBytes }) => sum + sizeBytes, 0),
+          toDelete: found.since.toDelete.map(({ path, sizeBytes, xxh3, key }) => ({ path, sizeBytes, xxh3, key })),
+          who,
+        })
+      ).identifiers as { id: string }[];
+      if (!row) throw notThere('The hand-off');
+      await writeItems(tx, row.id, found);
+      await noteHandoff(tx, row.id, who, `Ordered for ${order.receiver}: ${found.sent.length} items`);
+      if (found.hindrances.length > 0)
+        await noteHandoff(tx, row.id, who, `Left out, as their system does not take them: ${found.hindrances.length}`);
+      return row.id;
+    })
+    .catch(asBusy);
   await boss.send(handoffQueue, { handoff: id });
   return id;
 }

@@ -11,21 +11,34 @@ import { cutLines } from '../cuts/cuts.ts';
 import { notThere, Refused } from '../http.ts';
 import type { Stores } from '../stores/stores.ts';
 import { sayPairs } from './check.ts';
+import { asBusy, receiversOf } from './order.ts';
 
 interface Known {
   db: DataSource;
   stores: Stores;
 }
 
-async function lineOf({ db, stores }: Known, row: HandoffRow): Promise<HandedLine> {
-  const whose = await db.manager.findOneByOrFail(receiver, { id: row.receiverId });
-  const store = await stores.get(row.storeId);
+/** What lines need to know besides their rows. */
+interface Around {
+  receivers: ReadonlyMap<string, string>;
+  stores: ReadonlyMap<string, string>;
+}
+
+async function around({ db, stores }: Known, production: string): Promise<Around> {
+  const whose = await receiversOf(db, production);
+  return {
+    receivers: new Map(whose.map(({ id, name }) => [id, name])),
+    stores: new Map((await stores.list()).map(({ id, name }) => [id, name])),
+  };
+}
+
+function lineOf({ receivers, stores }: Around, row: HandoffRow): HandedLine {
   return {
     id: row.id,
     name: row.name,
-    receiver: whose.name,
+    receiver: receivers.get(row.receiverId) ?? '',
     store: row.storeId,
-    storeName: store?.name ?? row.storeId,
+    storeName: stores.get(row.storeId) ?? row.storeId,
     folder: row.folder,
     state: row.state,
     files: row.files,
@@ -47,7 +60,8 @@ export async function handedLines(known: Known, production: string): Promise<Han
     order: { createdAt: 'DESC' },
     take: 500,
   });
-  return Promise.all(rows.map((row) => lineOf(known, row)));
+  const beside = await around(known, production);
+  return rows.map((row) => lineOf(beside, row));
 }
 
 /** A hand-off by its id. @throws Refused where there is none */
@@ -61,8 +75,8 @@ export async function handoffOr404(db: DataSource, id: string): Promise<HandoffR
 export async function handedAnswer(known: Known, id: string): Promise<HandedAnswer> {
   const { db } = known;
   const row = await handoffOr404(db, id);
-  const [line, items, events, whose] = await Promise.all([
-    lineOf(known, row),
+  const [beside, items, events, whose] = await Promise.all([
+    around(known, row.productionId),
     db.manager.find(handoffItem, { where: { handoffId: id }, order: { path: 'ASC' } }),
     db.manager.find(handoffEvent, { where: { handoffId: id }, order: { id: 'ASC' }, take: 1_000 }),
     db.manager.findOneByOrFail(receiver, { id: row.receiverId }),
@@ -73,7 +87,7 @@ export async function handedAnswer(known: Known, id: string): Promise<HandedAnsw
   const rows = items.flatMap(({ relink }) => relink ?? []);
   const { roots } = pairsOf(rows, 'proxy', 'intermediate');
   return {
-    ...line,
+    ...lineOf(beside, row),
     returned: row.returned,
     verifying: row.verifyWanted !== null,
     choice: row.choice,
@@ -170,13 +184,15 @@ export async function resumeHandoff({ db, stores }: Known, id: string): Promise<
       what: `${store?.name ?? row.storeId} is not there: ${under(store?.path ?? '', row.folder) || 'its folder'} lies on it`,
       remedy: 'Put the drive in, then go on',
     });
-  const [again] = await db.query<[{ id: string }[], number]>(
-    `UPDATE handoff
-     SET state = 'waiting', stop_wanted = false, worker = NULL
-     WHERE id = $1 AND state IN ('stopped', 'failed')
-     RETURNING id`,
-    [id],
-  );
+  const [again] = await db
+    .query<[{ id: string }[], number]>(
+      `UPDATE handoff
+       SET state = 'waiting', stop_wanted = false, worker = NULL
+       WHERE id = $1 AND state IN ('stopped', 'failed')
+       RETURNING id`,
+      [id],
+    )
+    .catch(asBusy);
   if (again.length === 0)
     throw new Refused(409, { what: `${row.name} is not stopped`, remedy: 'Wait until it is done' });
   return row;

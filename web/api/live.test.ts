@@ -104,6 +104,19 @@ it('lays what a reading and a roll have come to into their lists, and fetches a 
   lay(client, { ...message, files: 10, filesDone: 5, bytes: 1000, bytesDone: 500 }, note, nothing);
   expect(client.getQueryData(['rolls', 'p'])).toMatchObject([{ files: 10, bytes: 1000 }, { files: 9 }]);
   expect(asked).toEqual([]);
+
+  // What a hand-off would come to is worked out over a whole production: its progress asks for none of that.
+  const line = { id: 'h', state: 'waiting', files: 9, filesDone: 0, bytes: 900, bytesDone: 0 };
+  client.setQueryData(['handoffs', 'p', 'handed'], [line, { ...line, id: 'i' }]);
+  client.setQueryData(['handoffs', 'one', 'h'], { ...line, items: [] });
+  const now = { state: 'copying', files: 9, filesDone: 3, bytes: 900, bytesDone: 300 } as const;
+  lay(client, { kind: 'handoff', production: 'p', handoff: 'h', ...now }, note, nothing);
+  expect(client.getQueryData(['handoffs', 'p', 'handed'])).toEqual([
+    { id: 'h', ...now },
+    { ...line, id: 'i' },
+  ]);
+  expect(client.getQueryData(['handoffs', 'one', 'h'])).toEqual({ id: 'h', ...now, items: [] });
+  expect(asked).toEqual([]);
 });
 
 it('more than a hundred legs at once, or a run that is not shown, are asked for whole', async () => {

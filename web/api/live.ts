@@ -1,5 +1,6 @@
 import type { RollLine } from '@relay/contract/arrivals';
 import type { ReadingAnswer } from '@relay/contract/arrivals';
+import type { HandedAnswer, HandedLine } from '@relay/contract/handoffs';
 import type { LiveMessage } from '@relay/contract/live';
 import type { RunAnswer } from '@relay/contract/runs';
 import { openStates } from '@relay/contract/states';
@@ -85,6 +86,15 @@ export function lay(
             : roll,
         ),
       );
+      return;
+    }
+    case 'handoff': {
+      const { state, files, filesDone, bytes, bytesDone } = message;
+      const now = { state, files, filesDone, bytes, bytesDone };
+      client.setQueryData<HandedLine[]>(['handoffs', message.production, 'handed'], (all) =>
+        all?.map((line) => (line.id === message.handoff ? { ...line, ...now } : line)),
+      );
+      client.setQueryData<HandedAnswer>(['handoffs', 'one', message.handoff], (one) => one && { ...one, ...now });
       return;
     }
     case 'inlet':

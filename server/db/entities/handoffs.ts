@@ -3,7 +3,7 @@ import type { FileSystem } from '@relay/core/handoff/fileSystem';
 import type { HeldItem, TravelKind } from '@relay/core/handoff/travel';
 import type { MemberSystem } from '@relay/core/naming/systemPath';
 import type { RelinkRow } from '@relay/core/relink/sheet';
-import type { Delivery } from '@relay/work/handoff/deliver';
+import type { Delivery } from '@relay/work/handoff/underWay';
 import { EntitySchema } from 'typeorm';
 import { bytes, id, json, jsonText, now, text, time } from './columns.ts';
 

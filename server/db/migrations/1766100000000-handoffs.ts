@@ -39,6 +39,7 @@ export class Handoffs1766100000000 implements MigrationInterface {
         ended_at timestamptz
       );
       CREATE INDEX handoff_production ON handoff (production_id, created_at DESC);
+      CREATE UNIQUE INDEX handoff_busy ON handoff (store_id, folder) WHERE state IN ('waiting', 'copying');
       CREATE INDEX handoff_receiver ON handoff (receiver_id);
       CREATE TABLE handoff_item (
         handoff_id uuid NOT NULL REFERENCES handoff ON DELETE CASCADE,
