@@ -174,7 +174,8 @@ async function bring(delivery: UnderWay, file: ParcelFile, signal: AbortSignal):
     const there = (await exists(place)) ? await readBack(place, [hash], signal).catch(() => null) : null;
     if (there && file.xxh3 !== null && there.hashes[hash] === file.xxh3) {
       await provedIn(delivery, file, there.hashes[hash], there.fromDisk);
-      return thereAlready(delivery, file);
+      thereAlready(delivery, file);
+      return;
     }
     const before = there !== null && file.replaces !== null && there.hashes[hash] === file.replaces;
     const making = (): ReturnType<typeof copyFile> =>
