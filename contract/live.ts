@@ -32,6 +32,6 @@ export type LiveMessage =
   | { kind: 'inlet'; production: string; inlet: string; name: string; made: number; left: number; eyes: number }
   | {
       kind: 'changed';
-      what: 'clips' | 'rolls' | 'runs' | 'productions' | 'stores' | 'inlets' | 'cuts' | 'handoffs';
+      what: 'clips' | 'rolls' | 'runs' | 'productions' | 'stores' | 'inlets' | 'cuts' | 'handoffs' | 'originals';
       production: string | null;
     };

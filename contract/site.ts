@@ -62,6 +62,8 @@ export const storeAnswer = z.strictObject({
   totalBytes: z.number().nullable(),
   /** What legs that are queued or under way will still put there, likely. */
   promisedBytes: z.number(),
+  /** Where it lay before it was said to lie here; null where it was not. */
+  before: z.string().nullable(),
   /** Its path as members' machines write it. */
   elsewhere: z.partialRecord(z.enum(['windows', 'mac', 'linux']), z.string()),
 });

@@ -17,6 +17,7 @@ import { Desk } from './desk/desk.ts';
 import { cutHandlers } from './cuts/routes.ts';
 import { swapHandlers } from './swaps/routes.ts';
 import { handoffHandlers } from './handoffs/routes.ts';
+import { originalHandlers } from './originals/routes.ts';
 import { inletHandlers } from './inlets/routes.ts';
 import { startInletThread } from './inlets/thread.ts';
 import { benchHandlers } from './bench/routes.ts';
@@ -88,6 +89,7 @@ function apiOf(context: Context, live: LiveStream): Router {
   bind(api, allRows.runs, runHandlers(context));
   bind(api, allRows.checks, checkHandlers(context));
   bind(api, allRows.handoffs, handoffHandlers(context));
+  bind(api, allRows.originals, originalHandlers(context));
   bind(api, allRows.cuts, cutHandlers(context));
   bind(api, allRows.swaps, swapHandlers(context));
   api.use(() => {

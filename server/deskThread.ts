@@ -10,6 +10,7 @@ import { cabinetTasks } from './cabinet/deskTasks.ts';
 import { recipeTasks } from './recipes/deskTasks.ts';
 import { cutTasks } from './cuts/deskTasks.ts';
 import { handoffTasks } from './handoffs/deskTasks.ts';
+import { originalTasks } from './originals/deskTasks.ts';
 import { swapTasks } from './swaps/deskTasks.ts';
 import { runTasks } from './runs/deskTasks.ts';
 
@@ -24,6 +25,7 @@ const tables = [
   cutTasks,
   swapTasks,
   handoffTasks,
+  originalTasks,
   { [readyTask]: () => true },
 ];
 

@@ -23,6 +23,7 @@ import {
   joinedCopyQueue,
   measureQueue,
   handoffQueue,
+  relocationQueue,
   verifyQueue,
   type ArrivalJob,
   type LegJob,
@@ -31,6 +32,7 @@ import {
   type JoinedCopyJob,
   type MeasureJob,
   type HandoffJob,
+  type RelocationJob,
   type VerifyJob,
 } from './queue/boss.ts';
 import {
@@ -66,6 +68,7 @@ import { isolated } from '@relay/media/process/sandbox';
 import { discardLeftovers } from '@relay/work/disk/place';
 import { carryOutHandoff, orphanedHandoffs } from './handoffs/carry.ts';
 import { unverified, verifyHandoff } from './handoffs/returned.ts';
+import { carryOutSearch, orphanedSearches } from './originals/find.ts';
 import { beatWorker, leaveWorker } from './queue/roster.ts';
 import { setting } from './site/settings.ts';
 import { isThere, placeIn } from '@relay/work/disk/store';
@@ -155,6 +158,9 @@ export async function startWorker(settings: WorkerSettings): Promise<{ close(): 
         ? verifyHandoff({ db, stores }, job.handoff, leaving.signal)
         : carryOutHandoff({ db, stores, journals }, job.handoff, name, leaving.signal),
     );
+    await takes<RelocationJob>(relocationQueue, (job) =>
+      carryOutSearch({ db, stores }, job.relocation, leaving.signal),
+    );
     await takes<VerifyJob>(verifyQueue, (job) => carryOutVerification(db, stores, job.copy));
   }
   const state = await isolated();
@@ -234,6 +240,7 @@ async function sweep({ db, boss, stores, host, started }: Sweeping): Promise<voi
   await queueLooks(boss, await orphanedLooks(db, started));
   for (const handoff of await orphanedHandoffs(db)) await boss.send(handoffQueue, { handoff });
   for (const handoff of await unverified(db)) await boss.send(handoffQueue, { handoff, verify: true });
+  for (const relocation of await orphanedSearches(db)) await boss.send(relocationQueue, { relocation });
   for (const joinedCopy of await orphanedJoinedCopies(db)) await boss.send(joinedCopyQueue, { joinedCopy });
   await queueMeasurings(boss, await orphanedMeasurings(db));
   const { rolls, copies } = await orphanedRolls(db);
@@ -411,7 +418,7 @@ async function carryOut(
     return await runLeg(leg.plan, {
       ...roots,
       owner: leg.id,
-      whole: basename(leg.sourceRoot),
+      whole: leg.readAs ?? basename(leg.sourceRoot),
       signal,
       likeClips,
       onProgress,

@@ -75,6 +75,7 @@ export async function inventProduction(
       id: clip?.id as string,
       storeId: 'estuary',
       root: 'cards',
+      readAs: null,
       path: description.path,
       description,
       reel: null,

@@ -107,6 +107,7 @@ export class Night {
         id: clip?.id as string,
         storeId: 'estuary',
         root: 'cards',
+        readAs: null,
         path,
         description,
         reel: null,

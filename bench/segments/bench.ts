@@ -60,6 +60,7 @@ export async function benchSegments(args: readonly string[]): Promise<void> {
           id: clip?.id as string,
           storeId: 'raid',
           root: 'cards',
+          readAs: null,
           path: name,
           description,
           reel: null,

@@ -8,6 +8,7 @@ import { cutRows } from './cuts.ts';
 import { swapRows } from './swaps.ts';
 import { handoffRows } from './handoffs.ts';
 import { identityRows } from './identity.ts';
+import { originalRows } from './originals.ts';
 import { recipeRows } from './recipes.ts';
 import { inletRows } from './inlets.ts';
 import type { Row } from './route.ts';
@@ -28,6 +29,7 @@ export const allRows = {
   runs: runRows,
   checks: checkRows,
   handoffs: handoffRows,
+  originals: originalRows,
   cuts: cutRows,
   swaps: swapRows,
 } satisfies Record<string, Readonly<Record<string, Row>>>;

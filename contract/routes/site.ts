@@ -65,6 +65,9 @@ export const siteRows = {
     body: storeChange,
     answer: nothing,
   }),
+  /** Says that a store which is away lies in another folder now: one that carries its mark. */
+  moveStore: row({ method: 'POST', path: '/stores/:store/lies', who: 'assistant', body: folderBelow, answer: nothing }),
+  moveStoreBack: row({ method: 'POST', path: '/stores/:store/lies-back', who: 'assistant', answer: nothing }),
   folders: row({
     method: 'GET',
     path: '/stores/:store/folders',

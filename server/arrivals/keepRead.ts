@@ -4,6 +4,7 @@ import { isRefusal, type ClipDescription, type ReadEntry } from '@relay/core/cli
 import { joinChapters } from '@relay/core/clip/chapters';
 import { rollOf, rollOfFolder, stemOf } from '@relay/core/clip/roll';
 import { makePoster } from '@relay/media/poster';
+import { hashSamples } from '@relay/work/disk/hash';
 import { holding } from '@relay/work/disk/held';
 import type { FoundFile } from '@relay/work/disk/walk';
 import { readFiles } from '@relay/work/read/readFiles';
@@ -43,9 +44,13 @@ export async function keepFiles(
   onDone: (done: number) => Promise<void> = async () => undefined,
 ): Promise<void> {
   let kept: Promise<void> = Promise.resolve();
+  const byPath = new Map(quiet.map((file) => [file.shownPath, file]));
   await readFiles(quiet, (done, entry) => {
     kept = kept.then(async () => {
-      await keepEntry(db, work, entry, changedAt.get(entry.path) ?? null);
+      await keepEntry(db, work, entry, {
+        changedAt: changedAt.get(entry.path) ?? null,
+        sampled: await samplesOf(byPath.get(entry.path)),
+      });
       if (!isRefusal(entry)) await keepPoster(db, cacheFolder, work, entry, files);
       await onDone(done);
     });
@@ -53,24 +58,31 @@ export async function keepFiles(
   await kept;
 }
 
+/** XXH3 of samples of a file; null where it cannot be read. */
+async function samplesOf(file: FoundFile | undefined): Promise<string | null> {
+  if (!file) return null;
+  return holding(async (held) => hashSamples(await held.file(file.root, file.shownPath))).catch(() => null);
+}
+
 /** Keeps what was read of one file. */
 export async function keepEntry(
   db: DataSource,
   work: ReadingInto,
   entry: ReadEntry,
-  changedAt: string | null = null,
+  { changedAt, sampled }: { changedAt: string | null; sampled: string | null } = { changedAt: null, sampled: null },
 ): Promise<void> {
   const refused = isRefusal(entry);
   // What could not be read may be the next time; what is no clip is none until it changes.
   const unreadable = refused && entry.problem.kind === 'unreadable';
   await db.query(
     `INSERT INTO clip (
-       production_id, store_id, root, path, stem, roll, roll_id, description, refusal, size_bytes, modified_at
+       production_id, store_id, root, path, stem, roll, roll_id, description, refusal, size_bytes, modified_at,
+       sampled
      )
-     VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)
+     VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12)
      ON CONFLICT (production_id, store_id, root, path) DO UPDATE SET
        description = excluded.description, refusal = excluded.refusal, size_bytes = excluded.size_bytes,
-       modified_at = excluded.modified_at, poster = false, roll_id = coalesce(excluded.roll_id, clip.roll_id),
+       modified_at = excluded.modified_at, sampled = excluded.sampled, poster = false, roll_id = coalesce(excluded.roll_id, clip.roll_id),
        own = NULL, measured = NULL, looked_at = NULL, findings = '[]'`,
     [
       work.productionId,
@@ -84,6 +96,7 @@ export async function keepEntry(
       refused ? JSON.stringify(entry) : null,
       entry.sizeBytes,
       refused ? (unreadable ? null : changedAt) : entry.modifiedAt,
+      sampled,
     ],
   );
 }

@@ -7,7 +7,7 @@ import { clearingOf, type CopyRule } from '@relay/core/custody/clearing';
 import type { HashName } from '@relay/core/custody/manifest';
 import type { Problem } from '@relay/core/result';
 import type PgBoss from 'pg-boss';
-import type { DataSource } from 'typeorm';
+import type { DataSource, EntityManager } from 'typeorm';
 import { readHistory } from '@relay/work/custody/history';
 import { verifyFolder } from '@relay/work/custody/verify';
 import { refreshClips } from '../clips/refresh.ts';
@@ -36,8 +36,8 @@ interface RollWork {
 }
 
 /** Writes down something that happened to a roll; its history is read from these and from the manifests. */
-export async function note(db: DataSource, rollId: string, who: string, what: string): Promise<void> {
-  await db.manager.insert(custodyEvent, { rollId, who, what });
+export async function note(db: DataSource | EntityManager, rollId: string, who: string, what: string): Promise<void> {
+  await ('manager' in db ? db.manager : db).insert(custodyEvent, { rollId, who, what });
 }
 
 /** Brings a roll's card in: claims it, copies, proves, writes down what came of it, and has the first copy read. */

@@ -21,6 +21,7 @@ const workersMay: Readonly<Record<string, string>> = {
   handoff: 'UPDATE',
   handoff_item: 'UPDATE',
   handoff_event: 'INSERT',
+  relocation: 'UPDATE',
   worker: 'INSERT, UPDATE, DELETE',
 };
 

@@ -3,7 +3,7 @@ import PgBoss from 'pg-boss';
 
 /**
  * Queues of pg-boss: legs, folders to be read, clips to be looked at closely, cards to be brought in, copies to be
- * verified, copies to be joined, outputs to be measured, hand-offs to be copied.
+ * verified, copies to be joined, outputs to be measured, hand-offs to be copied, originals to be looked for.
  */
 export const legQueue = 'leg';
 export const readingQueue = 'reading';
@@ -13,6 +13,7 @@ export const verifyQueue = 'verify';
 export const joinedCopyQueue = 'reel';
 export const measureQueue = 'measure';
 export const handoffQueue = 'handoff';
+export const relocationQueue = 'relocation';
 
 export interface LegJob {
   leg: string;
@@ -34,6 +35,9 @@ export interface JoinedCopyJob {
 }
 export interface MeasureJob {
   measuring: string;
+}
+export interface RelocationJob {
+  relocation: string;
 }
 export interface HandoffJob {
   handoff: string;
@@ -87,6 +91,7 @@ export async function prepareQueue(url: string): Promise<void> {
     joinedCopyQueue,
     measureQueue,
     handoffQueue,
+    relocationQueue,
   ];
   for (const name of queues)
     await boss.createQueue(name, { name, retryLimit: 0, expireInSeconds: 24 * 3600 - 1, retentionDays: 14 });

@@ -35,6 +35,8 @@ export interface ClaimedLeg {
   outFolder: string;
   sourceStore: string;
   sourceRoot: string;
+  /** What its folder was called when it was read, where it has moved since. */
+  readAs: string | null;
 }
 
 /** What a worker can do; null for everything. */
@@ -77,7 +79,7 @@ const foremost = `SELECT first.id
   ORDER BY first.hand DESC, run.priority DESC, run.created_at, first.wave, first.ordinal
   LIMIT 1`;
 
-const claimed = `leg.id, leg.run_id AS "runId", leg.clip_id AS "clipId", leg.plan, leg.stores, leg.blames, run.store_id AS "outStore", run.folder AS "outFolder", clip.store_id AS "sourceStore", clip.root AS "sourceRoot"`;
+const claimed = `leg.id, leg.run_id AS "runId", leg.clip_id AS "clipId", leg.plan, leg.stores, leg.blames, run.store_id AS "outStore", run.folder AS "outFolder", clip.store_id AS "sourceStore", clip.root AS "sourceRoot", clip.read_as AS "readAs"`;
 
 /** Whether a worker has a leg that must be the only one there. */
 const keptApart = `SELECT 1

@@ -31,6 +31,8 @@ export interface ClipToRun {
   id: string;
   storeId: string;
   root: string;
+  /** What that folder was called when it was read, where it has moved since. */
+  readAs: string | null;
   path: string;
   description: ClipDescription;
   /** Reel as people or sidecars have it, where they do. */
@@ -54,7 +56,7 @@ export async function clipsToRun(
   ids: readonly string[] | null,
 ): Promise<ClipToRun[]> {
   return await db.query<ClipToRun[]>(
-    `SELECT clip.id, store_id AS "storeId", root, path, description, in_force.fields AS "inForce",
+    `SELECT clip.id, store_id AS "storeId", root, read_as AS "readAs", path, description, in_force.fields AS "inForce",
        coalesce(said->>'reel', sidecar_said->>'reel') AS reel,
        coalesce(said->>'scene', sidecar_said->>'scene') AS scene,
        coalesce(said->>'take', sidecar_said->>'take') AS take,
@@ -89,7 +91,7 @@ function factsOf({ scene, take, camera, production }: ClipToRun): BurnFacts {
 export function batchOf(clips: readonly ClipToRun[]): BatchClip[] {
   return clips.map((clip) => ({
     clip: clip.reel ? { ...clip.description, reel: clip.reel } : clip.description,
-    whole: basename(clip.root),
+    whole: clip.readAs ?? basename(clip.root),
     corrections: fromFields(correctionsInForce(clip.inForce).fields),
     facts: factsOf(clip),
   }));

@@ -61,6 +61,14 @@ export function siteHandlers(context: Context, live: Pick<LiveStream, 'open'>): 
       await forgetStore(context, await storeOr404(context, params.store));
       await tell(db, { kind: 'changed', what: 'stores', production: null });
     },
+    moveStore: async ({ params, body }) => {
+      await context.roots.lies(await storeOr404(context, params.store), body);
+      await tell(db, { kind: 'changed', what: 'stores', production: null });
+    },
+    moveStoreBack: async ({ params }) => {
+      await stores.movedBack(await storeOr404(context, params.store));
+      await tell(db, { kind: 'changed', what: 'stores', production: null });
+    },
     folders: async ({ params, query }) => foldersIn(await storeOr404(context, params.store), query.folder),
     site: async () => siteNow(context),
     changeSite: async ({ body }) => keepSetting(db, 'quiet', body.quiet),

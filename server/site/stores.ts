@@ -17,6 +17,7 @@ export async function storeAnswers({ db, stores, demoFolder }: Context): Promise
       name: store.name,
       path: store.path,
       elsewhere: store.elsewhere ?? {},
+      before: store.before ?? null,
       promisedBytes: promised.get(store.id) ?? 0,
       bay: store.id === bayStore,
       readOnly: store.readOnly ?? false,

@@ -99,13 +99,9 @@ export class Roots {
     return { id: '', name: basename(path) || path, path };
   }
 
-  /**
-   * Has a folder of a root lie in a store: in the one that holds it already, else in a new one. That is the whole drive
-   * where it is on one, else the folder around it, so that what is made has a place beside the originals, not among
-   * them; where something is to be made, the folder itself. Nothing is made on a card, or on what is mounted to be read.
-   */
-  async settle({ root: rootPath, folder, use }: WantedPlace): Promise<{ store: Store; folder: string }> {
-    const root = await this.root(rootPath);
+  /** A folder below a root that may be looked into. @throws Refused where it cannot, or is hidden */
+  private async chosen({ root: path, folder }: Omit<WantedPlace, 'use'>): Promise<{ root: Store; chosen: string }> {
+    const root = await this.root(path);
     if (folder.split('/').some((name) => name.startsWith('.')))
       throw new Refused(400, { what: `${folder} is hidden`, remedy: 'Choose a folder that can be seen' });
     await lookInto(root, folder).catch(() => {
@@ -114,7 +110,21 @@ export class Roots {
         remedy: 'See that it is there and may be read, and that no link is on the way',
       });
     });
-    const chosen = folder === '' ? root.path : under(root.path, folder);
+    return { root, chosen: folder === '' ? root.path : under(root.path, folder) };
+  }
+
+  /** Says that a store which is away lies in a folder of a root now. @throws Refused where that is not it */
+  async lies(store: Store, wanted: Omit<WantedPlace, 'use'>): Promise<void> {
+    await this.stores.moved(store, (await this.chosen(wanted)).chosen);
+  }
+
+  /**
+   * Has a folder of a root lie in a store: in the one that holds it already, else in a new one. That is the whole drive
+   * where it is on one, else the folder around it, so that what is made has a place beside the originals, not among
+   * them; where something is to be made, the folder itself. Nothing is made on a card, or on what is mounted to be read.
+   */
+  async settle({ root: rootPath, folder, use }: WantedPlace): Promise<{ store: Store; folder: string }> {
+    const { root, chosen } = await this.chosen({ root: rootPath, folder });
     const source = await this.isSource(chosen);
     if (use === 'make' && source)
       throw new Refused(409, {

@@ -3,7 +3,7 @@ import { basename, dirname } from 'node:path';
 import { diskProblem } from '@relay/work/disk/diskProblem';
 import { writeWhole } from '@relay/work/disk/place';
 import { markOf } from '@relay/work/disk/mark';
-import { markAs, type Store } from '@relay/work/disk/store';
+import { isThere, markAs, type Store } from '@relay/work/disk/store';
 import { z } from 'zod';
 import { Refused } from '../http.ts';
 
@@ -14,6 +14,7 @@ const storesFile = z.array(
     path: z.string(),
     marked: z.boolean().optional(),
     readOnly: z.boolean().optional(),
+    before: z.string().optional(),
     elsewhere: z
       .strictObject({ windows: z.string().optional(), mac: z.string().optional(), linux: z.string().optional() })
       .optional(),
@@ -97,7 +98,7 @@ export class Stores {
     if (known)
       throw new Refused(409, {
         what: `${path} is the store ${known.name}, which is known at ${known.path}`,
-        remedy: 'Mount it there, or take that store off the list first',
+        remedy: 'Mount it there; or, where that is away, say under Site that it lies here now',
       });
     let name = own;
     for (let number = 2; before === null && taken.has(idOf(name)); number += 1) name = `${own} ${number}`;
@@ -137,6 +138,35 @@ export class Stores {
   /** Whether a store's folder carries its mark, from before or from now. */
   private async carriesMark({ id, path }: Store): Promise<boolean> {
     return (await markOf(path)) === id || markAs(path, id);
+  }
+
+  /**
+   * Says that a store lies at another path now: a volume that was renamed, or all of it on another drive. The path before
+   * is kept, to go back to.
+   * @throws Refused where the store is at its place, or the folder is not it
+   */
+  async moved(store: Store, path: string): Promise<void> {
+    if (await isThere(store))
+      throw new Refused(409, {
+        what: `${store.name} is there, at ${store.path}`,
+        remedy:
+          'Only a store that is away can lie elsewhere: unmount it first, or look for its originals under Arrivals',
+      });
+    const mark = await markOf(path);
+    if (mark !== store.id)
+      throw new Refused(409, {
+        what: mark === null ? `${path} is not marked as ${store.name}` : `${path} is marked as another store: ${mark}`,
+        remedy: 'Add it as a store of its own, and look for the originals there under Arrivals',
+      });
+    await this.keep({ ...store, path, before: store.path });
+  }
+
+  /** Says that it lies where it lay before. @throws Refused where it was never said to lie elsewhere */
+  async movedBack(store: Store): Promise<void> {
+    const { before, ...rest } = store;
+    if (before === undefined)
+      throw new Refused(409, { what: `${store.name} lay nowhere else`, remedy: 'Look at the list again' });
+    await this.keep({ ...rest, path: before });
   }
 
   /** Takes a store off the list; what lies on it stays as it is. */

@@ -16,6 +16,8 @@ export interface Store {
   marked?: boolean;
   /** A card, or a disk that is mounted to be read: nothing is ever written to it, not even its mark. */
   readOnly?: boolean;
+  /** Where it lay before it was said to lie here. */
+  before?: string;
   /** Its path as members' machines write it, by system. */
   elsewhere?: Partial<Record<MemberSystem, string>>;
 }

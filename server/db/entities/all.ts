@@ -10,6 +10,7 @@ import { inlet, inletThing, inletFile } from './inlets.ts';
 import { outputLook } from './looks.ts';
 import { cut, cutAnswer, cutVersion } from './cuts.ts';
 import { handoff, handoffEvent, handoffItem, receiver } from './handoffs.ts';
+import { relocation } from './relocations.ts';
 import { measuring } from './measurings.ts';
 
 /** Every table; a test holds them against the migrated schema. */
@@ -42,6 +43,7 @@ export const entities = [
   handoff,
   handoffItem,
   handoffEvent,
+  relocation,
   segment,
   joinedCopy,
   inlet,

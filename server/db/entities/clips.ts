@@ -21,6 +21,10 @@ export interface ClipRow {
   refusal: Refusal | null;
   sizeBytes: number;
   modifiedAt: Date | null;
+  /** XXH3 of samples of the file, by which it is known again where it is moved. */
+  sampled: string | null;
+  /** What the folder that it was read from was called then, where it has moved since: sheets and names go by that. */
+  readAs: string | null;
   poster: boolean;
   createdAt: Date;
   rollId: string | null;
@@ -60,6 +64,8 @@ export const clip = new EntitySchema<ClipRow>({
     refusal: json(true),
     sizeBytes: { ...bytes, name: 'size_bytes' },
     modifiedAt: { ...time, name: 'modified_at' },
+    sampled: text(true),
+    readAs: { ...text(true), name: 'read_as' },
     poster: { type: 'boolean', default: false },
     createdAt: { ...now, name: 'created_at' },
     rollId: { type: 'uuid', name: 'roll_id', nullable: true },
