@@ -51,6 +51,7 @@ export async function everyPage({ site, page, production }: DemoSite): Promise<M
   const paths = {
     arrivals: 'arrivals',
     inlets: 'arrivals/inlets',
+    originals: 'arrivals/originals',
     clips: 'clips',
     'a selected clip': `clips?clips=${clip}`,
     'a clip': `clips/${clip}`,

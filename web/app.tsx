@@ -19,6 +19,7 @@ const Productions = lazy(() => import('./productions/page.tsx').then((m) => ({ d
 const Arrivals = lazy(() => import('./arrivals/page.tsx').then((m) => ({ default: m.ArrivalsPage })));
 const Clips = lazy(() => import('./clips/page.tsx').then((m) => ({ default: m.ClipsPage })));
 const Clip = lazy(() => import('./clips/clip.tsx').then((m) => ({ default: m.ClipPage })));
+const Originals = lazy(() => import('./originals/page.tsx').then((m) => ({ default: m.OriginalsPage })));
 const Inlets = lazy(() => import('./inlets/page.tsx').then((m) => ({ default: m.InletsPage })));
 const Report = lazy(() => import('./arrivals/report.tsx').then((m) => ({ default: m.ReportPage })));
 const BenchStart = lazy(() => import('./bench/start.tsx').then((m) => ({ default: m.BenchStart })));
@@ -52,6 +53,7 @@ interface Place {
 /** The pages of a production. */
 const places: readonly Place[] = [
   { path: 'arrivals', name: 'Arrivals', page: <Arrivals /> },
+  { path: 'arrivals/originals', name: 'Originals', page: <Originals /> },
   { path: 'arrivals/inlets', name: 'Inlets', page: <Inlets /> },
   { path: 'arrivals/report', name: 'Camera report', page: <Report /> },
   { path: 'clips', name: 'Clips', page: <Clips /> },

@@ -23,10 +23,11 @@ function staleAfter(what: Extract<LiveMessage, { kind: 'changed' }>['what']): re
   // What waits in an inlet changes every second, and nothing else with it.
   if (what === 'inlets') return ['inlets'];
   if (what === 'cuts') return ['cuts', 'rehearsal'];
+  if (what === 'originals') return ['originals'];
   if (what === 'handoffs') return ['handoffs', 'productions'];
   return [
     ...overviews,
-    ...(what === 'stores' ? ['stores', 'roots', 'bay', 'folders'] : []),
+    ...(what === 'stores' ? ['stores', 'roots', 'bay', 'folders', 'originals'] : []),
     ...(what === 'runs' || what === 'productions' ? ['run', 'leg', 'check sheet', 'measuring'] : []),
     'rehearsal',
     'readings',

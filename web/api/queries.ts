@@ -12,6 +12,7 @@ import type { HandoffWish } from '@relay/contract/handoffs';
 import { handoffRows } from '@relay/contract/routes/handoffs';
 import { identityRows } from '@relay/contract/routes/identity';
 import { inletRows } from '@relay/contract/routes/inlets';
+import { originalRows } from '@relay/contract/routes/originals';
 import { recipeRows } from '@relay/contract/routes/recipes';
 import { runRows } from '@relay/contract/routes/runs';
 import { siteRows } from '@relay/contract/routes/site';
@@ -52,6 +53,15 @@ export const inletsQuery = (production: string) =>
   queryOptions({ queryKey: ['inlets', production], queryFn: () => ask(inletRows.inlets, { production }) });
 export const inletQuery = (inlet: string) =>
   queryOptions({ queryKey: ['inlets', 'one', inlet], queryFn: () => ask(inletRows.inlet, { inlet }) });
+/** Where a production's originals lie; and what a search for some of them found, asked again until it has. */
+export const originalsQuery = (production: string) =>
+  queryOptions({ queryKey: ['originals', production], queryFn: () => ask(originalRows.originals, { production }) });
+export const foundQuery = (search: string) =>
+  queryOptions({
+    queryKey: ['originals', 'search', search],
+    queryFn: () => ask(originalRows.found, { search }),
+    refetchInterval: ({ state: { data } }) => (data?.state === 'waiting' || data?.state === 'looking' ? 700 : false),
+  });
 export const leftAsideQuery = (production: string) =>
   queryOptions({
     queryKey: ['clips', production, 'left-aside'],

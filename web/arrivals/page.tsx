@@ -79,6 +79,9 @@ export function ArrivalsPage() {
             <Link to={`/p/${production}/arrivals/inlets`} className="text-dim underline underline-offset-4">
               Inlets
             </Link>
+            <Link to={`/p/${production}/arrivals/originals`} className="text-dim underline underline-offset-4">
+              Originals
+            </Link>
             <span className="ml-auto flex items-center gap-2">
               <ProductionRules production={production} />
               <Link

@@ -49,7 +49,8 @@ function Gone({ paths }: { paths: readonly string[] }) {
         {paths.slice(0, 5).join(', ')}
         {paths.length > 5 ? ' …' : ''}
       </span>
-      Mount their disk, or put them back; without them their legs fail and the others go on.
+      Mount their disk, put them back, or say under Arrivals, Originals where they lie now; without them their legs fail
+      and the others go on.
     </Warn>
   );
 }

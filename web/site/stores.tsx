@@ -9,6 +9,7 @@ import { AddFolder } from '../ui/addFolder.tsx';
 import { sayBytes } from '../ui/format.ts';
 import { LevelShape } from '../ui/levelMark.tsx';
 import { Button, inputLook, toastProblem } from '../ui/pieces.tsx';
+import { LiesElsewhere } from './liesElsewhere.tsx';
 
 function refresh(client: QueryClient): Promise<unknown> {
   return Promise.all(['site', 'stores', 'roots'].map((key) => client.invalidateQueries({ queryKey: [key] })));
@@ -105,6 +106,7 @@ function StoreRow({ store }: { store: StoreAnswer }) {
             )}
           </span>
         )}
+        <LiesElsewhere store={store} />
       </div>
       <form
         className="flex flex-col gap-1.5"

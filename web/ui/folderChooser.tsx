@@ -66,7 +66,7 @@ export function FolderChooser({ place, onChoose, stores = 'all', machine = 'none
   const names = place.folder === '' ? [] : place.folder.split('/');
   const current = sources.find((source) => source.key === keyOf(place));
   return (
-    <div className="grid min-h-64 grid-cols-[13rem_1fr] rounded-lg border border-line">
+    <div className="grid min-h-64 grid-cols-[min(13rem,40%)_1fr] rounded-lg border border-line">
       <ul aria-label="Stores" className="max-h-96 overflow-auto border-r border-line p-2">
         {sources.map((source) => (
           <li key={source.key}>
