@@ -30,6 +30,11 @@ import { walk } from './walk.ts';
 
 const partMark = '.relay-part-';
 
+/** What temporary names of an owner's begin with. */
+export function partsOf(owner: string): string {
+  return `${partMark}${owner}-`;
+}
+
 /** Thrown when a final name is taken already. */
 export class NameTaken extends Error {
   constructor(readonly path: string) {
@@ -206,7 +211,7 @@ export async function discard(part: Part): Promise<void> {
  * Removes what lies at a place under one of our temporary names: a file, or a folder with the files in it.
  * @throws OutOfPlace for any other name
  */
-async function removePart(place: string): Promise<void> {
+export async function removePart(place: string): Promise<void> {
   const name = place.slice(place.lastIndexOf('/') + 1);
   if (!name.startsWith(partMark)) throw new OutOfPlace(name, 'is no temporary name of ours');
   const facts = await lstat(place).catch(() => null);
@@ -234,7 +239,7 @@ export async function discardLeftovers(root: Root, relativePaths: readonly strin
       const place = await held.folder(root, folder).catch(() => null);
       if (place === null) return;
       for (const name of await readdir(place).catch(() => [])) {
-        if (name.startsWith(`${partMark}${owner}-`)) await removePart(under(place, name)).catch(() => undefined);
+        if (name.startsWith(partsOf(owner))) await removePart(under(place, name)).catch(() => undefined);
       }
     });
   }
