@@ -32,6 +32,7 @@ export type LiveMessage =
   | { kind: 'inlet'; production: string; inlet: string; name: string; made: number; left: number; eyes: number }
   | {
       kind: 'changed';
-      what: 'clips' | 'rolls' | 'runs' | 'productions' | 'stores' | 'inlets' | 'cuts' | 'handoffs' | 'originals';
+      what:
+        'clips' | 'rolls' | 'runs' | 'productions' | 'stores' | 'inlets' | 'cuts' | 'handoffs' | 'originals' | 'space';
       production: string | null;
     };

@@ -18,6 +18,7 @@ import { cutHandlers } from './cuts/routes.ts';
 import { swapHandlers } from './swaps/routes.ts';
 import { handoffHandlers } from './handoffs/routes.ts';
 import { originalHandlers } from './originals/routes.ts';
+import { spaceHandlers } from './space/routes.ts';
 import { inletHandlers } from './inlets/routes.ts';
 import { startInletThread } from './inlets/thread.ts';
 import { benchHandlers } from './bench/routes.ts';
@@ -90,6 +91,7 @@ function apiOf(context: Context, live: LiveStream): Router {
   bind(api, allRows.checks, checkHandlers(context));
   bind(api, allRows.handoffs, handoffHandlers(context));
   bind(api, allRows.originals, originalHandlers(context));
+  bind(api, allRows.space, spaceHandlers(context));
   bind(api, allRows.cuts, cutHandlers(context));
   bind(api, allRows.swaps, swapHandlers(context));
   api.use(() => {

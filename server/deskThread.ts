@@ -11,6 +11,7 @@ import { recipeTasks } from './recipes/deskTasks.ts';
 import { cutTasks } from './cuts/deskTasks.ts';
 import { handoffTasks } from './handoffs/deskTasks.ts';
 import { originalTasks } from './originals/deskTasks.ts';
+import { spaceTasks } from './space/deskTasks.ts';
 import { swapTasks } from './swaps/deskTasks.ts';
 import { runTasks } from './runs/deskTasks.ts';
 
@@ -26,6 +27,7 @@ const tables = [
   swapTasks,
   handoffTasks,
   originalTasks,
+  spaceTasks,
   { [readyTask]: () => true },
 ];
 

@@ -24,6 +24,7 @@ import {
   measureQueue,
   handoffQueue,
   relocationQueue,
+  removalQueue,
   verifyQueue,
   type ArrivalJob,
   type LegJob,
@@ -33,6 +34,7 @@ import {
   type MeasureJob,
   type HandoffJob,
   type RelocationJob,
+  type RemovalJob,
   type VerifyJob,
 } from './queue/boss.ts';
 import {
@@ -69,6 +71,7 @@ import { discardLeftovers } from '@relay/work/disk/place';
 import { carryOutHandoff, orphanedHandoffs } from './handoffs/carry.ts';
 import { unverified, verifyHandoff } from './handoffs/returned.ts';
 import { carryOutSearch, orphanedSearches } from './originals/find.ts';
+import { carryOutRemoval, orphanedRemovals } from './space/carry.ts';
 import { beatWorker, leaveWorker } from './queue/roster.ts';
 import { setting } from './site/settings.ts';
 import { isThere, placeIn } from '@relay/work/disk/store';
@@ -161,6 +164,7 @@ export async function startWorker(settings: WorkerSettings): Promise<{ close(): 
     await takes<RelocationJob>(relocationQueue, (job) =>
       carryOutSearch({ db, stores }, job.relocation, leaving.signal),
     );
+    await takes<RemovalJob>(removalQueue, (job) => carryOutRemoval({ db, stores }, job.removal, name, leaving.signal));
     await takes<VerifyJob>(verifyQueue, (job) => carryOutVerification(db, stores, job.copy));
   }
   const state = await isolated();
@@ -241,6 +245,7 @@ async function sweep({ db, boss, stores, host, started }: Sweeping): Promise<voi
   for (const handoff of await orphanedHandoffs(db)) await boss.send(handoffQueue, { handoff });
   for (const handoff of await unverified(db)) await boss.send(handoffQueue, { handoff, verify: true });
   for (const relocation of await orphanedSearches(db)) await boss.send(relocationQueue, { relocation });
+  for (const removal of await orphanedRemovals(db)) await boss.send(removalQueue, { removal });
   for (const joinedCopy of await orphanedJoinedCopies(db)) await boss.send(joinedCopyQueue, { joinedCopy });
   await queueMeasurings(boss, await orphanedMeasurings(db));
   const { rolls, copies } = await orphanedRolls(db);

@@ -13,6 +13,7 @@ import { recipeRows } from './recipes.ts';
 import { inletRows } from './inlets.ts';
 import type { Row } from './route.ts';
 import { runRows } from './runs.ts';
+import { spaceRows } from './space.ts';
 import { siteRows } from './site.ts';
 
 /** Every row, room by room. */
@@ -30,6 +31,7 @@ export const allRows = {
   checks: checkRows,
   handoffs: handoffRows,
   originals: originalRows,
+  space: spaceRows,
   cuts: cutRows,
   swaps: swapRows,
 } satisfies Record<string, Readonly<Record<string, Row>>>;

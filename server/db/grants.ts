@@ -22,6 +22,9 @@ const workersMay: Readonly<Record<string, string>> = {
   handoff_item: 'UPDATE',
   handoff_event: 'INSERT',
   relocation: 'UPDATE',
+  removal: 'UPDATE',
+  // What is deleted was written down by the server: a worker only says what came of it.
+  removal_item: 'UPDATE (state, why)',
   worker: 'INSERT, UPDATE, DELETE',
 };
 

@@ -3,7 +3,8 @@ import PgBoss from 'pg-boss';
 
 /**
  * Queues of pg-boss: legs, folders to be read, clips to be looked at closely, cards to be brought in, copies to be
- * verified, copies to be joined, outputs to be measured, hand-offs to be copied, originals to be looked for.
+ * verified, copies to be joined, outputs to be measured, hand-offs to be copied, originals to be looked for, files
+ * to be deleted.
  */
 export const legQueue = 'leg';
 export const readingQueue = 'reading';
@@ -14,6 +15,7 @@ export const joinedCopyQueue = 'reel';
 export const measureQueue = 'measure';
 export const handoffQueue = 'handoff';
 export const relocationQueue = 'relocation';
+export const removalQueue = 'removal';
 
 export interface LegJob {
   leg: string;
@@ -38,6 +40,9 @@ export interface MeasureJob {
 }
 export interface RelocationJob {
   relocation: string;
+}
+export interface RemovalJob {
+  removal: string;
 }
 export interface HandoffJob {
   handoff: string;
@@ -92,6 +97,7 @@ export async function prepareQueue(url: string): Promise<void> {
     measureQueue,
     handoffQueue,
     relocationQueue,
+    removalQueue,
   ];
   for (const name of queues)
     await boss.createQueue(name, { name, retryLimit: 0, expireInSeconds: 24 * 3600 - 1, retentionDays: 14 });

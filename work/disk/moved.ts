@@ -16,6 +16,15 @@ function numbered(relativePath: string, number: number): string {
   return `${stem}.${number}${ending}`;
 }
 
+/** Where older versions are set aside, below the place of outputs. */
+export const supersededFolder = 'superseded';
+
+/** The path that something in the folder of older versions had; null where it was not set aside by us. */
+export function asideOf(path: string): string | null {
+  const match = /^(.*[^/])\.([1-9]\d*)(\.[^./]+)?$/.exec(path);
+  return match ? `${match[1] ?? ''}${match[3] ?? ''}` : null;
+}
+
 /** Moves a file or folder below `root` to another name below it, whose folders are made. @throws NameTaken */
 export async function moveTo(root: Root, from: string, to: string): Promise<void> {
   await holding(async (held) => {
@@ -61,7 +70,7 @@ export async function moveAll(
  */
 export async function setAside(root: Root, relativePath: string): Promise<string> {
   for (let turn = 1; ; turn += 1) {
-    const to = `superseded/${numbered(relativePath, turn)}`;
+    const to = under(supersededFolder, numbered(relativePath, turn));
     try {
       await moveTo(root, relativePath, to);
       return to;

@@ -29,9 +29,24 @@ async function readRows(outRoot: string): Promise<RelinkRow[]> {
  */
 export async function mergeIntoSheet(outRoot: string, rows: readonly RelinkRow[]): Promise<void> {
   const all = new Map([...(await readRows(outRoot)), ...rows].map((row) => [row.output, row]));
-  const sorted = [...all.values()].sort((a, b) => (a.output < b.output ? -1 : 1));
+  await writeRows(outRoot, [...all.values()]);
+}
+
+async function writeRows(outRoot: string, rows: readonly RelinkRow[]): Promise<void> {
+  const sorted = [...rows].sort((a, b) => (a.output < b.output ? -1 : 1));
   await writeWhole(under(outRoot, sheetNames.json), relinkJson(sorted));
   await writeWhole(under(outRoot, sheetNames.csv), relinkCsv(sorted));
+}
+
+/**
+ * Takes outputs that were deleted out of the sheet in `outRoot`, by their path and XXH3: one that was made anew since
+ * stays. Where there is no sheet, none is made.
+ * @throws Error when a file of that name is no relink sheet
+ */
+export async function dropFromSheet(outRoot: string, gone: ReadonlyMap<string, string>): Promise<void> {
+  const rows = await readRows(outRoot);
+  const kept = rows.filter(({ output, outputXxh3 }) => gone.get(output) !== outputXxh3);
+  if (kept.length < rows.length) await writeRows(outRoot, kept);
 }
 
 /** The relink sheet of one folder of outputs, for a single process: CSV and JSON, kept current line by line. */

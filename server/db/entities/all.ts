@@ -11,6 +11,7 @@ import { outputLook } from './looks.ts';
 import { cut, cutAnswer, cutVersion } from './cuts.ts';
 import { handoff, handoffEvent, handoffItem, receiver } from './handoffs.ts';
 import { relocation } from './relocations.ts';
+import { removal, removalItem } from './removals.ts';
 import { measuring } from './measurings.ts';
 
 /** Every table; a test holds them against the migrated schema. */
@@ -44,6 +45,8 @@ export const entities = [
   handoffItem,
   handoffEvent,
   relocation,
+  removal,
+  removalItem,
   segment,
   joinedCopy,
   inlet,
