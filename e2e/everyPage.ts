@@ -52,6 +52,7 @@ export async function everyPage({ site, page, production }: DemoSite): Promise<M
     arrivals: 'arrivals',
     inlets: 'arrivals/inlets',
     originals: 'arrivals/originals',
+    space: 'handoffs/space',
     clips: 'clips',
     'a selected clip': `clips?clips=${clip}`,
     'a clip': `clips/${clip}`,

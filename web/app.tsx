@@ -20,6 +20,7 @@ const Arrivals = lazy(() => import('./arrivals/page.tsx').then((m) => ({ default
 const Clips = lazy(() => import('./clips/page.tsx').then((m) => ({ default: m.ClipsPage })));
 const Clip = lazy(() => import('./clips/clip.tsx').then((m) => ({ default: m.ClipPage })));
 const Originals = lazy(() => import('./originals/page.tsx').then((m) => ({ default: m.OriginalsPage })));
+const Space = lazy(() => import('./space/page.tsx').then((m) => ({ default: m.SpacePage })));
 const Inlets = lazy(() => import('./inlets/page.tsx').then((m) => ({ default: m.InletsPage })));
 const Report = lazy(() => import('./arrivals/report.tsx').then((m) => ({ default: m.ReportPage })));
 const BenchStart = lazy(() => import('./bench/start.tsx').then((m) => ({ default: m.BenchStart })));
@@ -74,6 +75,7 @@ const places: readonly Place[] = [
   { path: 'checks/:output', name: 'Compare', page: <Compare />, headed: true },
   { path: 'checks/:output/along', name: 'Along its length', page: <Along />, headed: true },
   { path: 'handoffs', name: 'Hand-offs', page: <Handoffs /> },
+  { path: 'handoffs/space', name: 'Space', page: <Space /> },
   { path: 'handoffs/:handoff', name: 'Hand-off', page: <Handed />, headed: true },
   { path: 'handoffs/cuts/:version', name: 'Cut', page: <Cut />, headed: true },
 ];

@@ -23,7 +23,7 @@ function staleAfter(what: Extract<LiveMessage, { kind: 'changed' }>['what']): re
   // What waits in an inlet changes every second, and nothing else with it.
   if (what === 'inlets') return ['inlets'];
   if (what === 'cuts') return ['cuts', 'rehearsal'];
-  if (what === 'originals') return ['originals'];
+  if (what === 'originals' || what === 'space') return [what];
   if (what === 'handoffs') return ['handoffs', 'productions'];
   return [
     ...overviews,

@@ -15,6 +15,8 @@ import { inletRows } from '@relay/contract/routes/inlets';
 import { originalRows } from '@relay/contract/routes/originals';
 import { recipeRows } from '@relay/contract/routes/recipes';
 import { runRows } from '@relay/contract/routes/runs';
+import type { SpaceChoice } from '@relay/contract/space';
+import { spaceRows } from '@relay/contract/routes/space';
 import { siteRows } from '@relay/contract/routes/site';
 import { keepPreviousData, queryOptions } from '@tanstack/react-query';
 import { ask, fetchBy } from './client.ts';
@@ -53,6 +55,29 @@ export const inletsQuery = (production: string) =>
   queryOptions({ queryKey: ['inlets', production], queryFn: () => ask(inletRows.inlets, { production }) });
 export const inletQuery = (inlet: string) =>
   queryOptions({ queryKey: ['inlets', 'one', inlet], queryFn: () => ask(inletRows.inlet, { inlet }) });
+/** What may be deleted of a production; what that comes to; what was deleted, asked again while it is under way. */
+export const spaceQuery = (production: string, cut: string | null) =>
+  queryOptions({
+    queryKey: ['space', production, cut],
+    queryFn: () => ask(spaceRows.space, { production, query: cut === null ? {} : { cut } }),
+    placeholderData: keepPreviousData,
+  });
+export const spaceEffectQuery = (production: string, choice: SpaceChoice) =>
+  queryOptions({
+    queryKey: ['space', production, 'effect', choice],
+    queryFn: () => ask(spaceRows.effect, { production, body: choice }),
+  });
+export const removalsQuery = (production: string) =>
+  queryOptions({ queryKey: ['space', production, 'removals'], queryFn: () => ask(spaceRows.removals, { production }) });
+export const removalQuery = (removal: string) =>
+  queryOptions({
+    queryKey: ['space', 'removal', removal],
+    queryFn: () => ask(spaceRows.removal, { removal }),
+    refetchInterval: ({ state: { data } }) =>
+      data?.state === 'waiting' || data?.state === 'removing' || data?.items.some(({ back }) => back === 'is made')
+        ? 1_000
+        : false,
+  });
 /** Where a production's originals lie; and what a search for some of them found, asked again until it has. */
 export const originalsQuery = (production: string) =>
   queryOptions({ queryKey: ['originals', production], queryFn: () => ask(originalRows.originals, { production }) });

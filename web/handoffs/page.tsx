@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import { useNavigate, useParams } from 'react-router';
+import { Link, useNavigate, useParams } from 'react-router';
 import { handedQuery, handoffsQuery, holdingsQuery } from '../api/queries.ts';
 import { CutList } from '../cuts/list.tsx';
 import { docketWidth } from '../ui/docketWidth.ts';
@@ -40,6 +40,9 @@ export function HandoffsPage() {
           <section aria-label="Handed off">
             <div className="mb-3 flex items-center gap-3">
               <h2 className="text-lg font-semibold">Hand-offs</h2>
+              <Link to={`/p/${production}/handoffs/space`} className="text-dim underline underline-offset-4">
+                Space
+              </Link>
               <Button main className="ml-auto" disabled={made.data.length === 0} onClick={() => begin()}>
                 Hand off…
               </Button>
