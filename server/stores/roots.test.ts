@@ -1,9 +1,10 @@
-import { mkdir, mkdtemp, readdir, rm, symlink, writeFile } from 'node:fs/promises';
+import { mkdir, mkdtemp, readdir, rename, rm, symlink, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { watchMounts } from './mountWatch.ts';
 import { Roots } from './roots.ts';
+import type { Store } from '@relay/work/disk/store';
 import { Stores, type StoreUse } from './stores.ts';
 import { pause } from '../../testing/site.ts';
 
@@ -150,4 +151,26 @@ it('what is mounted or taken away is noticed', async () => {
   expect(changes).toBe(1);
   expect((await roots.list()).map((root) => root.name)).toContain('Shuttle');
   await expect(roots.root(at('media/SALT A001'))).rejects.toThrow('is not there');
+});
+
+it('a store that is away lies in another folder where that carries its mark, and goes back to where it lay', async () => {
+  await mkdir(at('ada/moving/inner'), { recursive: true });
+  await stores.put('Moving', at('ada/moving'));
+  const store = async () => (await stores.get('moving')) as Store;
+  const lies = async (folder: string): Promise<void> => roots.lies(await store(), { root: at('ada'), folder });
+  await expect(lies('footage')).rejects.toMatchObject({
+    problem: { what: expect.stringContaining('Moving is there') },
+  });
+  await rename(at('ada/moving'), at('ada/renamed'));
+  await expect(lies('footage')).rejects.toMatchObject({ problem: { what: expect.stringContaining('another store') } });
+  await expect(lies('renamed/inner')).rejects.toMatchObject({
+    problem: { what: expect.stringContaining('not marked as Moving') },
+  });
+  await expect(lies('elsewhere')).rejects.toMatchObject({ status: 404 });
+  await expect(lies('.hidden/x')).rejects.toMatchObject({ status: 400 });
+  await lies('renamed');
+  expect(await store()).toMatchObject({ path: at('ada/renamed'), before: at('ada/moving'), marked: true });
+  await stores.movedBack(await store());
+  expect(await store()).toEqual({ id: 'moving', name: 'Moving', path: at('ada/moving'), marked: true });
+  await expect(stores.movedBack(await store())).rejects.toMatchObject({ status: 409 });
 });

@@ -79,7 +79,7 @@ function EffectFacts({ effect }: { effect: SpaceEffect }) {
   const { files, bytes, stores, clips, bare, losing, again } = effect;
   return (
     <>
-      <dl className="grid grid-cols-[8.5rem_1fr] gap-x-3 gap-y-1">
+      <dl>
         <Fact name="Comes back">
           {sayBytes(bytes)} in {plural(files, 'file')}
         </Fact>

@@ -100,15 +100,13 @@ export function SpacePage() {
 function Total({ sets }: { sets: readonly SpaceSet[] }) {
   const sum = (of: (set: SpaceSet) => number): number => sets.reduce((all, set) => all + of(set), 0);
   if (sets.length === 0) return null;
+  const goes = sum((set) => set.goes);
   return (
     <p className="mb-4 max-w-2xl text-dim">
-      {sayBytes(sum(({ goesBytes }) => goesBytes))} in{' '}
-      {plural(
-        sum(({ goes }) => goes),
-        'file',
-      )}{' '}
-      of {sayBytes(sum(({ bytes }) => bytes))} could come back. Originals are never among these; everything here was
-      made from them, and can be made again.
+      {goes === 0
+        ? `Of ${sayBytes(sum(({ bytes }) => bytes))} that were made here nothing may go now; what stands against it is said beside each. How many copies of originals are asked for is said under Arrivals. `
+        : `${sayBytes(sum(({ goesBytes }) => goesBytes))} in ${plural(goes, 'file')} of ${sayBytes(sum(({ bytes }) => bytes))} could come back. `}
+      Originals are never among these: everything here was made from them, and can be made again.
     </p>
   );
 }

@@ -58,7 +58,7 @@ function Why({ set: { goes, files, safe, stays, stores } }: { set: SpaceSet }) {
       <span className={goes === 0 ? '' : 'text-ink'}>
         {goes === files ? plural(files, 'file') : goes === 0 ? `None of ${files} may go` : `${goes} of ${files} may go`}
       </span>
-      {stores.length > 0 && ` on ${stores.join(', ')}`}
+      {stores.length > 0 && ` · ${stores.join(', ')}`}
       {goes > 0 && <span className="block">{safe}</span>}
       {stays.slice(0, 3).map(({ why, files: count }) => (
         <span key={why} className="block break-words">
