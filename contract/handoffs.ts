@@ -68,6 +68,8 @@ export const handoffCheck = z.strictObject({
   toDelete: z.array(z.string()),
   /** Older versions of what is sent, which stay here. */
   older: z.number(),
+  /** Copies that are marked as somebody else's, which stay here. */
+  others: z.array(z.strictObject({ recipient: z.string(), copies: z.number() })),
   /** From this site's own copies; null where it made none yet. */
   seconds: z.number().nullable(),
   freeBytes: z.number().nullable(),

@@ -14,7 +14,7 @@ import { targetSystem } from '@relay/work/handoff/target';
 import type { DataSource } from 'typeorm';
 import { checkSheetOf } from '../checks/checkSheet.ts';
 import type { Tools } from '../desk/tools.ts';
-import { chosenItems, type ChosenItem } from './choose.ts';
+import { chosenItems, type Chosen, type ChosenItem } from './choose.ts';
 import { heldBy, type HeldThing } from './holds.ts';
 
 /** So many lines of each list are told. */
@@ -24,6 +24,8 @@ const shown = 200;
 export interface WorkedOut {
   since: Since<ChosenItem>;
   older: ChosenItem[];
+  /** Copies that are marked as somebody else's, which stay. */
+  others: Chosen['others'];
   held: HeldThing[];
   /** What is sent: new and replaced, but for what the receiver's system does not take. */
   sent: ChosenItem[];
@@ -73,7 +75,8 @@ export async function workOut(
   production: string,
   { receiver, fileSystem, choice, to }: HandoffWish,
 ): Promise<WorkedOut> {
-  const { items, older } = newestOnly(eachOnce(await chosenItems({ db, stores }, production, choice)));
+  const { items: chosen, others } = await chosenItems({ db, stores }, production, choice, receiver);
+  const { items, older } = newestOnly(eachOnce(chosen));
   const held = receiver === '' ? [] : await heldBy(db, production, receiver);
   const found = since(items, held);
   const all = [...found.fresh, ...found.replaced];
@@ -86,7 +89,8 @@ export async function workOut(
   const systems: FileSystem[] = known.length > 0 ? known : ['ext4'];
   const hindrances = systems.flatMap((system) => hindrancesOn([...texts, ...all], system, to?.folder ?? ''));
   const refused = new Set(hindrances.map(({ path }) => path));
-  return { since: found, older, held, sent: all.filter(({ path }) => !refused.has(path)), hindrances, store, place };
+  const sent = all.filter(({ path }) => !refused.has(path));
+  return { since: found, older, others, held, sent, hindrances, store, place };
 }
 
 /** Bytes a second of this site's newest copies; null where it made none. */
@@ -189,7 +193,7 @@ export function sayPairs(rows: readonly RelinkRow[]): HandoffCheck['pairs'] {
 /** What a hand-off would come to, for a person. */
 export async function checkHandoff(tools: Tools, production: string, wish: HandoffWish): Promise<HandoffCheck> {
   const { db } = tools;
-  const { since: found, older, held, sent, hindrances, store, place } = await workOut(tools, production, wish);
+  const { since: found, older, others, held, sent, hindrances, store, place } = await workOut(tools, production, wish);
   const bytes = sent.reduce((sum, { sizeBytes }) => sum + sizeBytes, 0);
   const pace = await usualPace(db);
   const [unsure, unsaid] = [await notProved(db, production, wish, sent), await undecided(db, sent)];
@@ -203,6 +207,7 @@ export async function checkHandoff(tools: Tools, production: string, wish: Hando
     replaced: found.replaced.map(({ path }) => path).slice(0, shown),
     toDelete: found.toDelete.map(({ path }) => path).slice(0, shown),
     older: older.length,
+    others,
     seconds: pace === null ? null : bytes / pace,
     freeBytes: store && !place ? await freeBytes(store.path) : null,
     place,

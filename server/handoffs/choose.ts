@@ -37,6 +37,8 @@ interface OutputRecord {
   clip: string;
   roll: string;
   pulled: boolean;
+  /** Whose copy it is, where its deliverable makes one for each of several. */
+  recipient: string | null;
   verdict: string | null;
 }
 
@@ -83,6 +85,12 @@ async function chosenOutputs(db: DataSource, production: string, choice: Handoff
     `SELECT o.id, o.deliverable, o.store_id AS store, o.folder, o.path, o.state, o.size_bytes::float AS "sizeBytes",
        o.xxh3, o.relink, clip.id AS clip, clip.roll, run.pull IS NOT NULL AS pulled,
        (
+         SELECT planned.value->>'recipient'
+         FROM json_array_elements(leg.plan->'outputs') planned
+         WHERE planned.value->>'path' = o.path
+         LIMIT 1
+       ) AS recipient,
+       (
          SELECT look.verdict
          FROM output_look look
          WHERE look.output_id = o.id AND look.xxh3 IS NOT DISTINCT FROM o.xxh3
@@ -108,7 +116,7 @@ function itemOf(one: OutputRecord): ChosenItem {
     sizeBytes: one.sizeBytes,
     xxh3: one.xxh3,
     // A pull's stretches are outputs of one clip side by side, and none of them is a version of the whole.
-    key: `${one.clip} ${one.deliverable} ${one.pulled ? `from ${one.relink.originalFrom ?? 0}` : ''}`,
+    key: `${one.clip} ${one.deliverable} ${one.pulled ? `from ${one.relink.originalFrom ?? 0}` : ''}${one.recipient === null ? '' : ` for ${one.recipient}`}`,
     store: one.store,
     source: under(one.folder, one.path),
     output: one.id,
@@ -188,20 +196,37 @@ async function originalsOf(
   return [...found.values()];
 }
 
-/** Everything that a choice takes: outputs the newest first, LUTs beside them, originals where they are wanted. */
+/** What a choice takes, and who else's copies are among it: those stay. */
+export interface Chosen {
+  items: ChosenItem[];
+  others: { recipient: string; copies: number }[];
+}
+
+/**
+ * Everything that a choice takes for a receiver: outputs the newest first, LUTs beside them, originals where they are
+ * wanted. A copy that is marked as somebody's goes to them alone.
+ */
 export async function chosenItems(
   { db, stores }: Pick<Tools, 'db' | 'stores'>,
   production: string,
   choice: HandoffChoice,
-): Promise<ChosenItem[]> {
+  receiver: string,
+): Promise<Chosen> {
   const known = new Map((await stores.list()).map((store) => [store.id, store]));
   // What somebody sent back stays here.
-  const outputs = (await chosenOutputs(db, production, choice))
-    .filter(({ verdict }) => verdict !== 'sent back')
-    .map(itemOf);
-  return [
-    ...outputs,
-    ...(await lutsOf(outputs, known)),
-    ...(choice.originals ? await originalsOf(db, outputs, known) : []),
-  ];
+  const good = (await chosenOutputs(db, production, choice)).filter(({ verdict }) => verdict !== 'sent back');
+  const isTheirs = ({ recipient }: OutputRecord): boolean =>
+    recipient === null || recipient.toLowerCase() === receiver.toLowerCase();
+  const outputs = good.filter(isTheirs).map(itemOf);
+  const others = new Map<string, number>();
+  for (const one of good)
+    if (one.recipient !== null && !isTheirs(one)) others.set(one.recipient, (others.get(one.recipient) ?? 0) + 1);
+  return {
+    items: [
+      ...outputs,
+      ...(await lutsOf(outputs, known)),
+      ...(choice.originals ? await originalsOf(db, outputs, known) : []),
+    ],
+    others: [...others].map(([recipient, copies]) => ({ recipient, copies })),
+  };
 }

@@ -1,12 +1,12 @@
 import { appendFile, mkdir, readFile, rename, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { HandoffChoice, HandoffOrder } from '@relay/contract/handoffs';
-import { finishAndCut } from '@relay/core/recipe/recipe';
+import { finishAndCut, type Deliverable, type Recipe } from '@relay/core/recipe/recipe';
 import type { RelinkRow } from '@relay/core/relink/sheet';
 import { verifyFolder } from '@relay/work/custody/verify';
 import { hashFile } from '@relay/work/disk/hash';
 import { beforeAll, describe, expect, it } from 'vitest';
-import { useNight } from '../../testing/night.ts';
+import { proxyOnly, useNight } from '../../testing/night.ts';
 import { until } from '../../testing/site.ts';
 import type { Tools } from '../desk/tools.ts';
 import { sayLook } from '../checks/looks.ts';
@@ -257,5 +257,42 @@ describe('hand-offs', () => {
       await rm(drive, { recursive: true, force: true });
       await rename(`${drive}-out`, drive);
     }
+  });
+
+  it('a copy that is marked as somebody’s goes to them alone', async () => {
+    await night.work({ legsOnly: false });
+    const [proxy] = proxyOnly.deliverables;
+    const marked = {
+      ...proxyOnly,
+      deliverables: [
+        {
+          ...(proxy as Deliverable),
+          burn: {
+            lines: [],
+            mark: {
+              ...{ as: 'across', at: 'centre', strength: 'clear', recipients: ['The client', 'The lab'] },
+              pieces: [{ kind: 'fact', fact: 'recipient' }],
+            },
+          },
+        },
+      ],
+    } as unknown as Recipe;
+    const run = await night.begin(1, marked);
+    await made(run);
+    const to = async (receiver: string) => {
+      const { outputs, others } = await check(orderOf(receiver, 'x', { runs: [run] }));
+      return { outputs, others };
+    };
+    expect(await to('the client')).toEqual({ outputs: 1, others: [{ recipient: 'The lab', copies: 1 }] });
+    expect(await to('Nobody')).toEqual({
+      outputs: 0,
+      others: [
+        { recipient: 'The lab', copies: 1 },
+        { recipient: 'The client', copies: 1 },
+      ],
+    });
+    const id = await order(orderOf('The client', 'for the client', { runs: [run] }));
+    await ends(id, 'proved');
+    expect((await answer(id)).items.map(({ path }) => path)).toEqual(['proxy/The-client/C001.mov']);
   });
 });

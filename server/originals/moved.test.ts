@@ -7,8 +7,10 @@ import { newReading } from '../arrivals/readings.ts';
 import { clipsToRun, planClips } from '../runs/plans.ts';
 import { relinkRows } from '../runs/sheetKeeper.ts';
 import { startRun } from '../runs/service.ts';
-import { appendFile, cp, mkdir, rename, truncate, utimes } from 'node:fs/promises';
+import { appendFile, cp, mkdir, rename, stat, truncate, utimes } from 'node:fs/promises';
 import { join } from 'node:path';
+import { addGeneration } from '@relay/work/custody/history';
+import { hashFile } from '@relay/work/disk/hash';
 import { expect, it } from 'vitest';
 import { proxyOnly, useNight } from '../../testing/night.ts';
 import { until } from '../../testing/site.ts';
@@ -125,6 +127,25 @@ it('originals that moved are found by samples, taken over, made of again without
 
   await expect(undoTaken(db, id, 'assistant')).resolves.toBe(night.production);
   expect((await lies()).filter((line) => line.includes('first/A001'))).toHaveLength(3);
+  // Where no samples were kept, a manifest that lies there is held against what was taken down when they were run.
+  await db.query('UPDATE clip SET sampled = NULL');
+  const state = async (name: string, xxh3?: string) => ({
+    ...{ path: name, sizeBytes: (await stat(join(now, name))).size, modifiedAt: null, action: 'original' as const },
+    hashes: { xxh3: xxh3 ?? (await hashFile(join(now, name))) },
+  });
+  await addGeneration(now, {
+    ...{ createdAt: '2026-11-29T09:00:00Z', host: 'tape', tool: 'Another', process: 'transfer' },
+    entries: [await state('A001C001.mov'), await state('A001C002.mov'), await state('A001C003.mov', '0'.repeat(16))],
+  });
+  expect((await look('restored', 'first/A001')).rolls).toEqual([
+    expect.objectContaining({
+      ...{ samples: 0, manifest: 1, size: 0, misfitCount: 2 },
+      misfits: ['A001C002.mov', 'A001C003.mov'].map((path) => ({
+        path,
+        why: 'is another file by the manifest that lies there',
+      })),
+    }),
+  ]);
   await expect(undoTaken(db, id, 'assistant')).rejects.toMatchObject({
     problem: { what: 'Nothing of it is taken over' },
   });

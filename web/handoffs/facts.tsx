@@ -5,7 +5,7 @@ import { Bytes, Fact, ProblemLine } from '../ui/pieces.tsx';
 
 /** What a hand-off comes to, and what stands in its way. */
 export function HandoffFacts({ check }: { check: HandoffCheck }) {
-  const { files, bytes, freeBytes, seconds, held, replaced, toDelete, older, pairs } = check;
+  const { files, bytes, freeBytes, seconds, held, replaced, toDelete, older, others, pairs } = check;
   return (
     <div aria-live="polite" className="flex flex-col gap-2">
       <dl>
@@ -40,6 +40,11 @@ export function HandoffFacts({ check }: { check: HandoffCheck }) {
             {pairs.swap} of {pairs.count} pairs of proxy and intermediate swap by path
           </Fact>
         )}
+        {others.map(({ recipient, copies }) => (
+          <Fact key={recipient} name="Stays here" mono={false}>
+            {plural(copies, 'copy', 'copies')} marked for {recipient}
+          </Fact>
+        ))}
         {older > 0 && (
           <Fact name="Stays here" mono={false}>
             {plural(older, 'older version')}
