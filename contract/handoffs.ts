@@ -170,6 +170,20 @@ export const returnedAnswer = z.strictObject({
 });
 export type ReturnedAnswer = z.infer<typeof returnedAnswer>;
 
+/** A drive that is mounted now and that something was handed off on. */
+export const returnedDrive = z.strictObject({
+  root: z.string(),
+  folder: z.string(),
+  receiver: z.string(),
+  /** The newest hand-off that is on it. */
+  handoff: z.string(),
+  name: z.string(),
+});
+export type ReturnedDrive = z.infer<typeof returnedDrive>;
+
+/** Where that drive is mounted; nothing where it lies where it did. */
+export const cameBackAt = z.strictObject({ root: z.string().max(4_000).nullable() });
+
 export const handedAnswer = handedLine.extend({
   returned: returnedAnswer.nullable(),
   /** It is being verified now. */

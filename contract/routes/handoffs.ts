@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { handoffLine } from '../checks.ts';
 import {
+  cameBackAt,
   handedAnswer,
   handedLine,
   handoffCheck,
@@ -8,6 +9,7 @@ import {
   handoffOrder,
   handoffWish,
   holdings,
+  returnedDrive,
 } from '../handoffs.ts';
 import { file, json, made, nothing, row } from './route.ts';
 
@@ -53,7 +55,20 @@ export const handoffRows = {
   stop: row({ method: 'POST', path: '/handed/:handoff/stop', who: 'assistant', answer: nothing }),
   goOn: row({ method: 'POST', path: '/handed/:handoff/go-on', who: 'assistant', answer: nothing }),
   /** Holds the drive against its manifest, and looks for what was not sent. */
-  verify: row({ method: 'POST', path: '/handed/:handoff/verify', who: 'assistant', answer: nothing }),
+  verify: row({
+    method: 'POST',
+    path: '/handed/:handoff/verify',
+    who: 'assistant',
+    body: cameBackAt,
+    answer: nothing,
+  }),
+  /** Drives that are mounted and that hand-offs are on. */
+  drives: row({
+    method: 'GET',
+    path: '/productions/:production/returned-drives',
+    who: 'assistant',
+    answer: json(z.array(returnedDrive)),
+  }),
   /** One file of it, or of a folder of files all of them. */
   file: row({ method: 'GET', path: '/handed/:handoff/files/:place', who: 'assistant', answer: file }),
   /** All of it as one archive. */

@@ -1,10 +1,11 @@
-import { appendFile, mkdir, readFile, rename, rm } from 'node:fs/promises';
+import { appendFile, mkdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { HandoffChoice, HandoffOrder } from '@relay/contract/handoffs';
 import { finishAndCut, type Deliverable, type Recipe } from '@relay/core/recipe/recipe';
 import type { RelinkRow } from '@relay/core/relink/sheet';
 import { verifyFolder } from '@relay/work/custody/verify';
 import { hashFile } from '@relay/work/disk/hash';
+import type { Store } from '@relay/work/disk/store';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { proxyOnly, useNight } from '../../testing/night.ts';
 import { until } from '../../testing/site.ts';
@@ -13,6 +14,9 @@ import { sayLook } from '../checks/looks.ts';
 import { outputsOfRun } from '../../testing/outputsOfRun.ts';
 import { handoff } from '../db/entities/handoffs.ts';
 import { handoffQueue } from '../queue/boss.ts';
+import type { Context } from '../context.ts';
+import { Roots } from '../stores/roots.ts';
+import { knowDrive, returnedDrives } from './drives.ts';
 import { checkHandoff } from './check.ts';
 import { holdingsOf } from './holds.ts';
 import { orderHandoff } from './order.ts';
@@ -236,6 +240,31 @@ describe('hand-offs', () => {
         { path: 'project/salt.prj', kind: 'other' },
       ],
     });
+    // Mounted under another name, the drive is known by its mark, and so is where its store lies then.
+    const media = join(night.database.home, 'media');
+    await mkdir(media);
+    await rename(drive, join(media, 'DRIVE 1'));
+    const mounts = join(night.database.home, 'mounts');
+    await writeFile(mounts, `40 1 8:17 / ${media}/DRIVE\\0401 rw - exfat /dev/sdb1 rw\n`);
+    const { stores } = night.database;
+    const context = {
+      ...night.database,
+      roots: new Roots({ folders: [], mountedBelow: [media], mountTable: mounts }, stores),
+    } as unknown as Context;
+    const back = (await returnedDrives(context, night.production)).find(({ handoff: id }) => id === sent);
+    expect(back).toEqual({
+      ...{ root: join(media, 'DRIVE 1'), folder: 'back', receiver: 'The edit', handoff: sent, name: 'For The edit' },
+    });
+    await knowDrive(context, sent, back?.root ?? '');
+    expect(await stores.get('drive')).toMatchObject({ path: join(media, 'DRIVE 1'), before: drive });
+    expect(await again()).toMatchObject({ same: 4, missing: [] });
+    await rm(join(media, 'DRIVE 1/back/.relay-handoff'));
+    expect((await returnedDrives(context, night.production)).map(({ handoff: id }) => id)).not.toContain(sent);
+    await expect(knowDrive(context, sent, back?.root ?? '')).rejects.toMatchObject({
+      problem: { what: 'DRIVE 1 does not say that For The edit is on it' },
+    });
+    await rename(join(media, 'DRIVE 1'), drive);
+    await stores.movedBack((await stores.get('drive')) as Store);
     await rename(join(drive, 'back'), join(drive, 'elsewhere'));
     expect((await again())?.problem?.what).toContain('has no manifest');
   });

@@ -1,15 +1,13 @@
 import type { ReturnedAnswer } from '@relay/contract/handoffs';
 import { namedLikeClip } from '@relay/core/clip/formats';
-import { markName, readMark } from '@relay/core/handoff/mark';
 import { verifyFolder } from '@relay/work/custody/verify';
-import { holding, type Root } from '@relay/work/disk/held';
-import { readText } from '@relay/work/disk/place';
 import { placeIn, isThere } from '@relay/work/disk/store';
 import type { DataSource } from 'typeorm';
 import { patiently } from '../db/dataSource.ts';
 import { handoff, receiver, type HandoffRow } from '../db/entities/handoffs.ts';
 import { tell } from '../live/notify.ts';
 import type { Stores } from '../stores/stores.ts';
+import { markIn } from './drives.ts';
 import { noteHandoff } from './order.ts';
 
 /** So many lines of each list are kept. */
@@ -18,13 +16,6 @@ const kept = 1_000;
 function kindOf(path: string): ReturnedAnswer['more'][number]['kind'] {
   if (/\.(edl|otio)$/i.test(path)) return 'edit list';
   return namedLikeClip(path) ? 'media' : 'other';
-}
-
-/** Whose a drive says that it is; null where it says nothing. */
-async function markedFor(at: Root): Promise<{ receiver: string; called: string } | null> {
-  const text = await holding(async (held) => readText(await held.place(at, markName), 1e6)).catch(() => '');
-  const read = readMark(text);
-  return read.ok ? read.value : null;
 }
 
 /** Holds the folder of a hand-off against its manifest, and says what is there that was not sent. */
@@ -53,7 +44,7 @@ async function lookAgain(
     };
   const at = placeIn(store, folder);
   const found = await verifyFolder(at, { record: !store.readOnly, signal });
-  const [mark, whose] = [await markedFor(at), await db.manager.findOneByOrFail(receiver, { id: receiverId })];
+  const [mark, whose] = [await markIn(at), await db.manager.findOneByOrFail(receiver, { id: receiverId })];
   return {
     ...nothing,
     // What came back besides is no fault of what was sent.

@@ -10,6 +10,7 @@ import { tell } from '../live/notify.ts';
 import { handoffQueue } from '../queue/boss.ts';
 import type { handoffTasks } from './deskTasks.ts';
 import { sendAll, sendItem } from './download.ts';
+import { knowDrive, returnedDrives } from './drives.ts';
 import { handoffLines, sheetOfRun } from './handoffs.ts';
 import { holdingsOf } from './holds.ts';
 import { noteHandoff } from './order.ts';
@@ -48,7 +49,9 @@ export function handoffHandlers(context: Context): Handlers<typeof handoffRows> 
       await boss.send(handoffQueue, { handoff: params.handoff });
       await changed(productionId);
     },
-    verify: async ({ params, who }) => {
+    drives: async ({ params }) => returnedDrives(context, params.production),
+    verify: async ({ params, body, who }) => {
+      if (body.root !== null) await knowDrive(context, params.handoff, body.root);
       const { productionId, name, state } = await handoffOr404(db, params.handoff);
       if (state === 'copying' || state === 'waiting')
         throw new Refused(409, { what: `${name} is being copied`, remedy: 'Wait until it is done' });

@@ -40,6 +40,12 @@ export const foldersQuery = (store: string, folder: string) =>
     enabled: store !== '',
   });
 export const rootsQuery = queryOptions({ queryKey: ['roots'], queryFn: () => ask(siteRows.roots) });
+/** Drives among them that something was handed off on. */
+export const returnedDrivesQuery = (production: string) =>
+  queryOptions({
+    queryKey: ['roots', 'returned', production],
+    queryFn: () => ask(handoffRows.drives, { production }),
+  });
 export const rootFoldersQuery = (root: string, folder: string) =>
   queryOptions({
     queryKey: ['folders', 'root', root, folder],

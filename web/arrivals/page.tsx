@@ -95,7 +95,11 @@ export function ArrivalsPage() {
               </Button>
             </span>
           </div>
-          <Drives onBring={bring} onRead={(root) => setReading({ store: '', folder: '', root })} />
+          <Drives
+            production={production}
+            onBring={bring}
+            onRead={(root) => setReading({ store: '', folder: '', root })}
+          />
           <Bay onBring={bring} />
           {rolls.length === 0 ? (
             <p className="max-w-2xl border-t border-line pt-4 text-dim">

@@ -12,7 +12,7 @@ import { Button, ProblemLine, toastProblem } from '../ui/pieces.tsx';
 export function VerifyButton({ handed }: { handed: HandedAnswer }) {
   const client = useQueryClient();
   const verify = useMutation({
-    mutationFn: () => ask(handoffRows.verify, { handoff: handed.id }),
+    mutationFn: () => ask(handoffRows.verify, { handoff: handed.id, body: { root: null } }),
     onSuccess: () => client.invalidateQueries({ queryKey: ['handoffs'] }),
     onError: toastProblem,
   });
