@@ -24,6 +24,10 @@ export type CutVersion = z.infer<typeof cutVersion>;
 export const cutLine = z.object({ id: z.uuid(), name: z.string(), versions: z.array(cutVersion) });
 export type CutLine = z.infer<typeof cutLine>;
 
+/** A cut by its newest version, to be chosen by. */
+export const cutChoice = z.strictObject({ version: z.string(), name: z.string() });
+export type CutChoice = z.infer<typeof cutChoice>;
+
 /** What a list is brought in as: a cut of its own, or a version of one; and the rate where it states none. */
 export const cutArriving = z.object({
   name: z.string().min(1).max(255),

@@ -4,6 +4,7 @@ import { memberSystems } from '@relay/core/naming/systemPath';
 import { z } from 'zod';
 import { storeFolder } from './arrivals.ts';
 import { coreType } from './coreType.ts';
+import { cutChoice } from './cuts.ts';
 import { problem } from './description.ts';
 
 /** What leaves the building: for whom, what, where to, and what they hold already. */
@@ -101,7 +102,7 @@ export const handoffChoices = z.strictObject({
   rolls: z.array(z.string()),
   days: z.array(z.string()),
   filters: z.array(z.strictObject({ name: z.string(), words: z.string() })),
-  cuts: z.array(z.strictObject({ version: z.string(), name: z.string() })),
+  cuts: z.array(cutChoice),
   receivers: z.array(
     z.strictObject({ name: z.string(), fileSystem: fileSystem.nullable(), roots, handoffs: z.number() }),
   ),

@@ -226,6 +226,8 @@ export const newJoinedCopy = z.strictObject({ deliverable: z.string().min(1).max
 export const legAnswer = legLine.extend({
   said: z.array(z.string()),
   outputsPlanned: z.array(z.strictObject({ path: z.string(), line: z.string() })),
+  /** Outputs of it that were deleted to get space back, and the deletion that they stand in. */
+  removed: z.array(z.strictObject({ path: z.string(), removal: z.string() })),
   rate: z.strictObject({ num: z.number(), den: z.number() }),
 });
 export type LegAnswer = z.infer<typeof legAnswer>;

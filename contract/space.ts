@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { cutChoice } from './cuts.ts';
 import { problem } from './description.ts';
 
 /** Getting space back: what may be deleted of what was made here, what went, and how it comes back. */
@@ -26,7 +27,7 @@ export type SpaceSet = z.infer<typeof spaceSet>;
 
 export const spaceAnswer = z.strictObject({
   sets: z.array(spaceSet),
-  cuts: z.array(z.strictObject({ version: z.string(), name: z.string() })),
+  cuts: z.array(cutChoice),
 });
 export type SpaceAnswer = z.infer<typeof spaceAnswer>;
 

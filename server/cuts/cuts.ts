@@ -1,4 +1,4 @@
-import type { CutLine, CutVersion, cutFromStore } from '@relay/contract/cuts';
+import type { CutChoice, CutLine, CutVersion, cutFromStore } from '@relay/contract/cuts';
 import { largestListBytes } from '@relay/contract/cuts';
 import { formOf } from '@relay/core/cut/read';
 import { OutOfPlace } from '@relay/core/naming/under';
@@ -42,6 +42,13 @@ export function versionLine({
 export async function cutLines(db: DataSource, production: string): Promise<CutLine[]> {
   const found = await db.manager.find(cut, { where: { productionId: production }, order: { createdAt: 'DESC' } });
   return Promise.all(found.map(async ({ id, name }) => ({ id, name, versions: await versionsOf(db, id) })));
+}
+
+/** What a choice by cut offers: of each the newest version, by its name. */
+export async function cutChoices(db: DataSource, production: string): Promise<CutChoice[]> {
+  return (await cutLines(db, production)).flatMap(({ name, versions: [newest] }) =>
+    newest ? [{ version: newest.id, name: `${name}, version ${newest.number}` }] : [],
+  );
 }
 
 export async function versionsOf(db: DataSource, id: string): Promise<CutVersion[]> {

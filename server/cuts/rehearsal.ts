@@ -51,6 +51,12 @@ export async function tryVersion(db: DataSource, id: string): Promise<TriedVersi
   return { version, originals, ...rehearsed(version.read.cut, originals, outputs, answers) };
 }
 
+/** Clips that a version of a cut uses, as far as they were found. */
+export async function clipsUsedBy(db: DataSource, version: string): Promise<Set<string>> {
+  const { matches, originals } = await tryVersion(db, version);
+  return new Set(matches.flatMap((match) => originals[match?.original ?? -1]?.clip ?? []));
+}
+
 /** A version of a cut tried against all originals of its production and what was made of them. */
 export async function rehearsalOf(db: DataSource, id: string): Promise<RehearsalAnswer> {
   const { version, originals, matches, counts } = await tryVersion(db, id);

@@ -7,7 +7,7 @@ import { fileFacts } from '@relay/work/disk/place';
 import type { Store } from '@relay/work/disk/store';
 import type { DataSource } from 'typeorm';
 import { asksForChanged, fitting, saidBy } from '../clips/queries.ts';
-import { tryVersion } from '../cuts/rehearsal.ts';
+import { clipsUsedBy } from '../cuts/rehearsal.ts';
 import type { Tools } from '../desk/tools.ts';
 import { Refused } from '../http.ts';
 
@@ -60,9 +60,8 @@ async function clipsOf(
     clips = new Set(rows.map(({ id }) => id));
   }
   if (cut !== null) {
-    const { matches, originals } = await tryVersion(db, cut);
-    const used = matches.flatMap((match) => originals[match?.original ?? -1]?.clip ?? []);
-    clips = new Set(used.filter((id) => clips?.has(id) ?? true));
+    const used = await clipsUsedBy(db, cut);
+    clips = new Set([...used].filter((id) => clips?.has(id) ?? true));
   }
   return clips === null ? null : [...clips];
 }

@@ -7,7 +7,7 @@ import { In, type DataSource } from 'typeorm';
 import { clip } from '../db/entities/clips.ts';
 import { handoff, handoffEvent, handoffItem, receiver, type HandoffRow } from '../db/entities/handoffs.ts';
 import { filters } from '../clips/filters.ts';
-import { cutLines } from '../cuts/cuts.ts';
+import { cutChoices } from '../cuts/cuts.ts';
 import { notThere, Refused } from '../http.ts';
 import type { Stores } from '../stores/stores.ts';
 import { sayPairs } from './check.ts';
@@ -151,14 +151,11 @@ export async function handoffChoices({ db }: Known, production: string): Promise
      ORDER BY name`,
     [production],
   );
-  const cuts = await cutLines(db, production);
   return {
     runs,
     ...(facts ?? { roles: [], deliverables: [], rolls: [], days: [] }),
     filters: (await filters(db, production)).map(({ name, words }) => ({ name, words })),
-    cuts: cuts.flatMap(({ name, versions: [newest] }) =>
-      newest ? [{ version: newest.id, name: `${name}, version ${newest.number}` }] : [],
-    ),
+    cuts: await cutChoices(db, production),
     receivers,
   };
 }

@@ -1,7 +1,8 @@
 import type { LegAnswer } from '@relay/contract/runs';
 import { sayOutput, sayPlan } from '@relay/core/recipe/sentence';
 import { rational } from '@relay/core/time/rational';
-import type { DataSource } from 'typeorm';
+import { Not, type DataSource } from 'typeorm';
+import { removalItem } from '../db/entities/removals.ts';
 import { leg, output } from '../db/entities/runs.ts';
 import { legLines } from './queries.ts';
 
@@ -11,6 +12,11 @@ export async function legAnswer(db: DataSource, id: string): Promise<LegAnswer |
   if (!line) return null;
   const row = await db.manager.findOne(leg, { select: { plan: true }, where: { id } });
   const proofs = await db.manager.find(output, { select: { id: true, proof: true }, where: { legId: id } });
+  const removed = await db.manager.find(removalItem, {
+    select: { path: true, removalId: true },
+    where: { legId: id, state: 'gone', kind: Not('superseded') },
+    order: { path: 'ASC' },
+  });
   const plan = row?.plan ?? null;
   return {
     ...line,
@@ -20,6 +26,7 @@ export async function legAnswer(db: DataSource, id: string): Promise<LegAnswer |
     })),
     said: plan ? sayPlan(plan) : [],
     outputsPlanned: plan?.outputs.map((planned) => ({ path: planned.path, line: sayOutput(planned) })) ?? [],
+    removed: removed.map(({ path, removalId }) => ({ path, removal: removalId })),
     rate: plan?.outputs[0]?.video.rate ?? rational(25),
   };
 }

@@ -10,7 +10,7 @@ import { isThere, placeIn, type Store } from '@relay/work/disk/store';
 import { inLanes } from '@relay/work/lanes';
 import type { DataSource } from 'typeorm';
 import { production as productions } from '../db/entities/productions.ts';
-import { tryVersion } from '../cuts/rehearsal.ts';
+import { clipsUsedBy } from '../cuts/rehearsal.ts';
 import { notThere } from '../http.ts';
 import type { Stores } from '../stores/stores.ts';
 import { needKey, needsNow } from './needs.ts';
@@ -133,12 +133,6 @@ async function lostOf(db: DataSource, made: readonly Made[]): Promise<(planned: 
   return (planned) => named(planned).flatMap(({ hash, name }) => (known.has(hash) ? [] : [name]));
 }
 
-/** Clips that a version of a cut uses. */
-async function clipsOfCut(db: DataSource, cut: string): Promise<Set<string>> {
-  const { matches, originals } = await tryVersion(db, cut);
-  return new Set(matches.flatMap((match) => originals[match?.original ?? -1]?.clip ?? []));
-}
-
 export interface CandidatesWanted {
   production: string;
   /** Of clips that this version of a cut uses; of all where null. */
@@ -167,7 +161,7 @@ export async function candidatesOf(
   const paths = only?.map(({ path }) => asideOf(path.replace(`${supersededFolder}/`, '')) ?? path) ?? null;
   const both = paths && only ? [...paths, ...only.map(({ path }) => path)] : null;
   const wanted = only && new Set(only.map(placeOf));
-  const used = cut === null ? null : await clipsOfCut(db, cut);
+  const used = cut === null ? null : await clipsUsedBy(db, cut);
   const made = (await everythingMade(await outputsMade(db, production, both), known, bytesAt)).filter(
     (one) => (used?.has(one.clip) ?? true) && (wanted?.has(placeOf(one)) ?? true),
   );

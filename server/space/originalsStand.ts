@@ -41,7 +41,7 @@ export async function knownOriginals(db: DataSource, clips: readonly string[]): 
            SELECT chapter->>'path' AS path, (chapter->>'sizeBytes')::bigint AS size
            FROM jsonb_array_elements(clip.description->'chapters') chapter
            UNION ALL
-           SELECT clip.path, clip.size_bytes WHERE jsonb_array_length(clip.description->'chapters') = 0
+           SELECT clip.path, clip.size_bytes WHERE coalesce(jsonb_array_length(clip.description->'chapters'), 0) = 0
          ) file
          LEFT JOIN clip known ON known.production_id = clip.production_id AND known.store_id = clip.store_id
            AND known.root = clip.root AND known.path = file.path

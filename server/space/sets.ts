@@ -2,7 +2,7 @@ import type { SpaceAnswer, SpaceChoice, SpaceEffect, SpaceKind, SpaceSet } from 
 import { safeBecause, wordsToDelete } from '@relay/core/space/mayGo';
 import type { CopyRule } from '@relay/core/custody/clearing';
 import type { DataSource } from 'typeorm';
-import { cutLines } from '../cuts/cuts.ts';
+import { cutChoices } from '../cuts/cuts.ts';
 import type { Tools } from '../desk/tools.ts';
 import { foretold, siteHistory } from '../runs/history.ts';
 import { liveWorkers } from '../queue/roster.ts';
@@ -42,15 +42,12 @@ export async function spaceOf(tools: Tools, production: string, cut: string | nu
   const sets = new Map<string, Candidate[]>();
   for (const one of candidates) sets.set(setKey(one), [...(sets.get(setKey(one)) ?? []), one]);
   const known = new Map((await tools.stores.list()).map(({ id, name }) => [id, name]));
-  const cuts = await cutLines(tools.db, production);
   return {
     sets: [...sets.values()]
       .map((some) => setOf(rule, (some[0] as Candidate).kind, some))
       .map((set) => ({ ...set, stores: set.stores.map((id) => known.get(id) ?? id) }))
       .sort((a, b) => b.goesBytes - a.goesBytes || b.bytes - a.bytes),
-    cuts: cuts.flatMap(({ name, versions: [newest] }) =>
-      newest ? [{ version: newest.id, name: `${name}, version ${newest.number}` }] : [],
-    ),
+    cuts: await cutChoices(tools.db, production),
   };
 }
 

@@ -1,5 +1,6 @@
 import { fileSystems, limitsOf, type FileSystem } from '@relay/core/handoff/fileSystem';
 import { memberSystems, systemNames } from '@relay/core/naming/systemPath';
+import { CutSelect } from '../cuts/cutSelect.tsx';
 import { DocketForm } from '../ui/docketForm.tsx';
 import { plural, sayBytes } from '../ui/format.ts';
 import { Button, Field, inputLook, Loading, ProblemLine, problemOf } from '../ui/pieces.tsx';
@@ -144,22 +145,7 @@ function What({ draft, choices, choose }: PreparingHandoff) {
           </select>
         </Field>
       )}
-      {choices.cuts.length > 0 && (
-        <Field label="Clips that a cut uses">
-          <select
-            className={inputLook}
-            value={choice.cut ?? ''}
-            onChange={({ target }) => choose({ cut: target.value || null })}
-          >
-            <option value="">all</option>
-            {choices.cuts.map(({ version, name }) => (
-              <option key={version} value={version}>
-                {name}
-              </option>
-            ))}
-          </select>
-        </Field>
-      )}
+      <CutSelect cuts={choices.cuts} cut={choice.cut} onChoose={(cut) => choose({ cut })} />
       <Tick on={choice.circled} onChange={(circled) => choose({ circled })}>
         circled takes only
       </Tick>

@@ -195,7 +195,19 @@ export function LegDocket(props: LegDocketProps) {
       {log && <LegLog id={line.id} state={line.state} />}
       {!leg && <Loading what="The leg" rows={4} />}
       {leg && leg.said.length > 0 && <p className="text-dim">{leg.said.map((text) => `${text}.`).join(' ')}</p>}
+      {leg?.removed.map(({ path, removal }) => (
+        <p key={path}>
+          <span className="block font-mono text-[11px] break-all text-faint">{path}</span>
+          <Link
+            className="text-dim underline underline-offset-4"
+            to={`/p/${production}/handoffs/space?removal=${removal}`}
+          >
+            Deleted, and the space came back
+          </Link>
+        </p>
+      ))}
       {leg?.outputs.length === 0 &&
+        leg.removed.length === 0 &&
         planned.map(({ path, line: says }) => (
           <p key={path}>
             <span className="block font-mono text-[11px] break-all text-faint">{path}</span>

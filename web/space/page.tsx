@@ -3,10 +3,11 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { removalsQuery, spaceQuery } from '../api/queries.ts';
+import { CutSelect } from '../cuts/cutSelect.tsx';
 import { wideDocketWidth } from '../ui/docketWidth.ts';
 import { plural, sayBytes } from '../ui/format.ts';
 import { useKeys } from '../ui/keys.ts';
-import { blocks, Empty, Field, inputLook, Loading, ProblemNote, problemOf } from '../ui/pieces.tsx';
+import { blocks, Empty, Loading, ProblemNote, problemOf } from '../ui/pieces.tsx';
 import { useAddress } from '../ui/useAddress.ts';
 import { EffectDocket } from './effectDocket.tsx';
 import { RemovalDocket } from './removalDocket.tsx';
@@ -39,27 +40,16 @@ export function SpacePage() {
           <Link to={`/p/${production}/handoffs`} className="text-dim underline underline-offset-4">
             Hand-offs
           </Link>
-          {data.cuts.length > 0 && (
-            <span className="ml-auto">
-              <Field label="Of clips that a cut uses">
-                <select
-                  className={inputLook}
-                  value={cut ?? ''}
-                  onChange={({ target }) => {
-                    choose(new Set());
-                    say({ cut: target.value || null });
-                  }}
-                >
-                  <option value="">all</option>
-                  {data.cuts.map(({ version, name }) => (
-                    <option key={version} value={version}>
-                      {name}
-                    </option>
-                  ))}
-                </select>
-              </Field>
-            </span>
-          )}
+          <span className="ml-auto">
+            <CutSelect
+              cuts={data.cuts}
+              cut={cut}
+              onChoose={(version) => {
+                choose(new Set());
+                say({ cut: version });
+              }}
+            />
+          </span>
         </div>
         <Total sets={data.sets} />
         {data.sets.length === 0 ? (

@@ -45,6 +45,7 @@ export class Removals1766300000000 implements MigrationInterface {
         PRIMARY KEY (removal_id, place)
       );
       CREATE INDEX removal_item_clip ON removal_item (clip_id);
+      CREATE INDEX removal_item_leg ON removal_item (leg_id);
       CREATE FUNCTION output_gone() RETURNS trigger LANGUAGE plpgsql SECURITY DEFINER SET search_path = public AS $$
         BEGIN
           IF NEW.state = 'gone' AND OLD.state <> 'gone' AND NEW.kind <> 'superseded' THEN
