@@ -60,6 +60,8 @@ export async function carryOutHandoff(at: Carrying, id: string, worker: string, 
       progress = now;
     });
     const delivery = await deliver(order);
+    // A drive that was empty has its mark now, by which it is known again.
+    await markTarget(at.stores, work.storeId);
     heart.stop();
     const state: HandoffState = leaving.aborted && wanted ? 'waiting' : delivery.state;
     await patiently(() => keep(db, work, worker, delivery, state));
@@ -82,6 +84,12 @@ export async function carryOutHandoff(at: Carrying, id: string, worker: string, 
     leaving.removeEventListener('abort', onLeave);
     await tell(db, { kind: 'changed', what: 'handoffs', production: work.productionId });
   }
+}
+
+/** Marks the store that something went to, where it has no mark yet. */
+async function markTarget(stores: Stores, id: string): Promise<void> {
+  const store = await stores.get(id);
+  if (store && (await isThere(store))) await stores.markFirst(store);
 }
 
 /** A hand-off as the engine takes it. @throws Error where a store is not known any more */

@@ -58,5 +58,7 @@ export async function knowDrive({ db, roots, stores }: Context, handoff: string,
       what: `The store that ${name} went to is no longer known`,
       remedy: 'Add this drive under Site, then verify again',
     });
-  if (store.path !== drive.path && !(await isThere(store))) await roots.lies(store, { root: drive.path, folder: '' });
+  // The mark of the hand-off says that it is this drive, where nobody could write the store's own.
+  if (store.path !== drive.path && !(await isThere(store)))
+    await roots.lies(store, { root: drive.path, folder: '' }, true);
 }

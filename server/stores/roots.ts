@@ -114,8 +114,8 @@ export class Roots {
   }
 
   /** Says that a store which is away lies in a folder of a root now. @throws Refused where that is not it */
-  async lies(store: Store, wanted: Omit<WantedPlace, 'use'>): Promise<void> {
-    await this.stores.moved(store, (await this.chosen(wanted)).chosen);
+  async lies(store: Store, wanted: Omit<WantedPlace, 'use'>, vouched = false): Promise<void> {
+    await this.stores.moved(store, (await this.chosen(wanted)).chosen, vouched);
   }
 
   /**

@@ -142,10 +142,10 @@ export class Stores {
 
   /**
    * Says that a store lies at another path now: a volume that was renamed, or all of it on another drive. The path before
-   * is kept, to go back to.
+   * is kept, to go back to. `vouched` where something else than its mark says that it is the store.
    * @throws Refused where the store is at its place, or the folder is not it
    */
-  async moved(store: Store, path: string): Promise<void> {
+  async moved(store: Store, path: string, vouched = false): Promise<void> {
     if (await isThere(store))
       throw new Refused(409, {
         what: `${store.name} is there, at ${store.path}`,
@@ -153,7 +153,7 @@ export class Stores {
           'Only a store that is away can lie elsewhere: unmount it first, or look for its originals under Arrivals',
       });
     const mark = await markOf(path);
-    if (mark !== store.id)
+    if (mark !== store.id && !(vouched && mark === null))
       throw new Refused(409, {
         what: mark === null ? `${path} is not marked as ${store.name}` : `${path} is marked as another store: ${mark}`,
         remedy: 'Add it as a store of its own, and look for the originals there under Arrivals',

@@ -35,7 +35,7 @@ export function Drives({ production, onBring, onRead }: DrivesProps) {
         {drives.map((drive) => (
           <li
             key={drive.path}
-            className="flex min-h-[76px] w-60 flex-col justify-between rounded-lg border border-line bg-raised px-3 py-2"
+            className="flex min-h-[76px] w-60 flex-col justify-between gap-1.5 rounded-lg border border-line bg-raised px-3 py-2"
           >
             <span className="flex items-baseline justify-between gap-2">
               <span className="truncate font-mono" title={drive.path}>
