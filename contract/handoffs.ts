@@ -131,6 +131,8 @@ export const handedLine = z.strictObject({
   problem: problem.nullable(),
   /** What did not come over. */
   left: z.number(),
+  /** They have nothing of it any more. */
+  lost: z.boolean(),
 });
 export type HandedLine = z.infer<typeof handedLine>;
 
@@ -181,6 +183,9 @@ export const returnedDrive = z.strictObject({
   name: z.string(),
 });
 export type ReturnedDrive = z.infer<typeof returnedDrive>;
+
+/** Whether they have nothing of it any more. */
+export const lostDrive = z.strictObject({ lost: z.boolean() });
 
 /** Where that drive is mounted; nothing where it lies where it did. */
 export const cameBackAt = z.strictObject({ root: z.string().max(4_000).nullable() });

@@ -9,6 +9,7 @@ import {
   handoffOrder,
   handoffWish,
   holdings,
+  lostDrive,
   returnedDrive,
 } from '../handoffs.ts';
 import { file, json, made, nothing, row } from './route.ts';
@@ -62,6 +63,8 @@ export const handoffRows = {
     body: cameBackAt,
     answer: nothing,
   }),
+  /** Says that they lost it, so that it is sent again; or that they have it after all. */
+  lost: row({ method: 'POST', path: '/handed/:handoff/lost', who: 'assistant', body: lostDrive, answer: nothing }),
   /** Drives that are mounted and that hand-offs are on. */
   drives: row({
     method: 'GET',

@@ -24,6 +24,7 @@ import { Cuts1765900000000 } from './migrations/1765900000000-cuts.ts';
 import { Handoffs1766100000000 } from './migrations/1766100000000-handoffs.ts';
 import { Relocations1766200000000 } from './migrations/1766200000000-relocations.ts';
 import { Removals1766300000000 } from './migrations/1766300000000-removals.ts';
+import { LostDrives1766400000000 } from './migrations/1766400000000-lostDrives.ts';
 import { Pulls1766000000000 } from './migrations/1766000000000-pulls.ts';
 
 /** The connection pool and the tables. Migrations run when `migrate` is true; only one process should. */
@@ -60,6 +61,7 @@ export async function openDatabase(url: string, migrate = false, connections = 1
       Handoffs1766100000000,
       Relocations1766200000000,
       Removals1766300000000,
+      LostDrives1766400000000,
     ],
     extra: { max: connections, connectionTimeoutMillis: 5_000 },
     poolErrorHandler: () => undefined, // A lost connection shows up at the next query, which is tried again.

@@ -118,6 +118,13 @@ describe('hand-offs', () => {
       'REPLACED SINCE THE LAST TIME\r\n  proxy/C001.mov',
     );
     expect(await verifyFolder(at, { record: false })).toMatchObject({ verified: true, files: 10 });
+    // A drive that was lost holds nothing: what was on it goes again.
+    await night.database.db.manager.update(handoff, { id: second }, { lostAt: new Date() });
+    expect(await check(orderOf('The edit', 'edit'))).toMatchObject({ outputs: 3, replaced: ['proxy/C001.mov'] });
+    expect(await holdingsOf(night.database.db, night.production)).toMatchObject({
+      receivers: [{ clips: { C001: 2 } }],
+    });
+    await night.database.db.manager.update(handoff, { id: second }, { lostAt: null });
     expect(await holdingsOf(night.database.db, night.production)).toMatchObject({
       rolls: [{ name: 'C001', clips: 3 }],
       receivers: [{ name: 'The edit', handoffs: 2, clips: { C001: 3 } }],

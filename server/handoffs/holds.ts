@@ -10,7 +10,7 @@ export interface HeldThing extends HeldItem {
   relink: RelinkRow | null;
 }
 
-/** What came over to a receiver, of each path the newest, but for what they were told to delete since. */
+/** What came over to a receiver, of each path the newest, but for what they lost, or were told to delete since. */
 export async function heldBy(db: DataSource, production: string, receiver: string): Promise<HeldThing[]> {
   return db.query<HeldThing[]>(
     `SELECT DISTINCT ON (item.path) item.path, item.size_bytes::float AS "sizeBytes", item.xxh3, item.key,
@@ -19,6 +19,7 @@ export async function heldBy(db: DataSource, production: string, receiver: strin
      JOIN handoff ON handoff.id = item.handoff_id
      JOIN receiver ON receiver.id = handoff.receiver_id
      WHERE receiver.production_id = $1 AND lower(receiver.name) = lower($2) AND item.came
+       AND handoff.lost_at IS NULL
        AND NOT EXISTS (
          SELECT 1
          FROM handoff later
@@ -57,7 +58,8 @@ export async function holdingsOf(db: DataSource, production: string): Promise<Ho
          SELECT item.roll, count(DISTINCT item.clip_id)::int AS clips, sum(item.size_bytes) AS bytes
          FROM handoff_item item
          JOIN handoff ON handoff.id = item.handoff_id
-         WHERE handoff.receiver_id = receiver.id AND item.came AND item.clip_id IS NOT NULL
+         WHERE handoff.receiver_id = receiver.id AND item.came AND handoff.lost_at IS NULL
+           AND item.clip_id IS NOT NULL
          GROUP BY item.roll
        ) one
      ) held ON true

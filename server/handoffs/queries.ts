@@ -50,6 +50,7 @@ function lineOf({ receivers, stores }: Around, row: HandoffRow): HandedLine {
     endedAt: row.endedAt?.toISOString() ?? null,
     problem: row.result?.problem ?? null,
     left: row.result?.problems.length ?? 0,
+    lost: row.lostAt !== null,
   };
 }
 

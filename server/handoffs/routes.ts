@@ -49,6 +49,12 @@ export function handoffHandlers(context: Context): Handlers<typeof handoffRows> 
       await boss.send(handoffQueue, { handoff: params.handoff });
       await changed(productionId);
     },
+    lost: async ({ params, body: { lost }, who }) => {
+      const { productionId } = await handoffOr404(db, params.handoff);
+      await db.manager.update(handoff, { id: params.handoff }, { lostAt: lost ? byItsClock : null });
+      await noteHandoff(db, params.handoff, who, lost ? 'They have nothing of it any more' : 'They have it after all');
+      await changed(productionId);
+    },
     drives: async ({ params }) => returnedDrives(context, params.production),
     verify: async ({ params, body, who }) => {
       if (body.root !== null) await knowDrive(context, params.handoff, body.root);

@@ -10,7 +10,7 @@ import { ListTable, type ListColumn } from '../ui/listTable.tsx';
 import { blocks, Button, Loading, ProblemNote, problemOf, toastProblem } from '../ui/pieces.tsx';
 import { Remove } from '../ui/remove.tsx';
 import { HandedBeside } from './handedBeside.tsx';
-import { VerifyButton } from './returned.tsx';
+import { LostButton, VerifyButton } from './returned.tsx';
 import { HandedState } from './handedState.tsx';
 
 type Item = HandedAnswer['items'][number];
@@ -89,6 +89,7 @@ function Head({ production, handed }: { production: string; handed: HandedAnswer
       >
         Download all
       </a>
+      {!open && handed.manifest !== null && <LostButton handed={handed} />}
       {!open && handed.manifest !== null && <VerifyButton handed={handed} />}
       {!open && (
         <Remove

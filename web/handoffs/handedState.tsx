@@ -14,7 +14,7 @@ const shapes: Readonly<Record<HandoffState, LegState>> = {
 
 /** How a hand-off stands, by its shape and in words. */
 export function HandedState({ line }: { line: HandedLine }) {
-  const { state, filesDone, files, bytesDone, bytes, left } = line;
+  const { state, filesDone, files, bytesDone, bytes, left, lost } = line;
   const words: Readonly<Record<HandoffState, string>> = {
     waiting: 'waits for a worker',
     copying: `${filesDone} of ${files} files, ${sayBytes(bytesDone)} of ${sayBytes(bytes)}`,
@@ -25,7 +25,7 @@ export function HandedState({ line }: { line: HandedLine }) {
   return (
     <span className="inline-flex items-center gap-2">
       <StateMark state={shapes[state]} word={false} />
-      <span className="font-mono text-[12px]">{words[state]}</span>
+      <span className="font-mono text-[12px]">{lost ? 'they lost it' : words[state]}</span>
     </span>
   );
 }

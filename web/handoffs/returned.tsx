@@ -24,6 +24,21 @@ export function VerifyButton({ handed }: { handed: HandedAnswer }) {
   );
 }
 
+/** A drive may be lost, or wiped: what was on it is sent again the next time. */
+export function LostButton({ handed: { id, lost } }: { handed: HandedAnswer }) {
+  const client = useQueryClient();
+  const say = useMutation({
+    mutationFn: () => ask(handoffRows.lost, { handoff: id, body: { lost: !lost } }),
+    onSuccess: () => client.invalidateQueries({ queryKey: ['handoffs'] }),
+    onError: toastProblem,
+  });
+  return (
+    <Button disabled={say.isPending} onClick={() => say.mutate()}>
+      {lost ? 'They have it after all' : 'They lost it'}
+    </Button>
+  );
+}
+
 interface ReturnedProps {
   production: string;
   handed: HandedAnswer;

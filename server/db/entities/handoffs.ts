@@ -50,6 +50,8 @@ export interface HandoffRow {
   /** What was found on the drive when it was verified last. */
   returned: ReturnedAnswer | null;
   verifyWanted: Date | null;
+  /** They have nothing of it any more. */
+  lostAt: Date | null;
   worker: string | null;
   beatAt: Date | null;
   who: string;
@@ -79,6 +81,7 @@ export const handoff = new EntitySchema<HandoffRow>({
     toDelete: { ...json(), default: [], name: 'to_delete' },
     returned: json(true),
     verifyWanted: { ...time, name: 'verify_wanted' },
+    lostAt: { ...time, name: 'lost_at' },
     worker: text(true),
     beatAt: { ...time, name: 'beat_at' },
     who: text(),
