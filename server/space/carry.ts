@@ -143,7 +143,6 @@ export async function carryOutRemoval(at: Carrying, id: string, worker: string, 
       [id, worker],
     );
     wanted = rows[0]?.stop === false;
-    await tell(db, { kind: 'changed', what: 'space', production: work.productionId });
   };
   const heart = beating(1_000, beat);
   let problem: RemovalRow['problem'] = null;

@@ -73,16 +73,23 @@ export const spaceEffectQuery = (production: string, choice: SpaceChoice) =>
     queryKey: ['space', production, 'effect', choice],
     queryFn: () => ask(spaceRows.effect, { production, body: choice }),
   });
+/** Whether a deletion is still under way. */
+const isUnderWay = ({ state }: { state: string }): boolean => state === 'waiting' || state === 'removing';
 export const removalsQuery = (production: string) =>
-  queryOptions({ queryKey: ['space', production, 'removals'], queryFn: () => ask(spaceRows.removals, { production }) });
+  queryOptions({
+    queryKey: ['space', production, 'removals'],
+    queryFn: () => ask(spaceRows.removals, { production }),
+    refetchInterval: ({ state: { data } }) => (data?.some(isUnderWay) ? 1_500 : false),
+  });
 export const removalQuery = (removal: string) =>
   queryOptions({
     queryKey: ['space', 'removal', removal],
     queryFn: () => ask(spaceRows.removal, { removal }),
-    refetchInterval: ({ state: { data } }) =>
-      data?.state === 'waiting' || data?.state === 'removing' || data?.items.some(({ back }) => back === 'is made')
-        ? 1_000
-        : false,
+    refetchInterval: ({ state: { data } }) => {
+      const asks = data && (isUnderWay(data) || data.items.some(({ back }) => back === 'is made'));
+      // A long list is not asked for every second.
+      return asks ? (data.items.length > 500 ? 6_000 : 1_000) : false;
+    },
   });
 /** Where a production's originals lie; and what a search for some of them found, asked again until it has. */
 export const originalsQuery = (production: string) =>
