@@ -15,8 +15,8 @@ import type { Stores } from '../stores/stores.ts';
 import { candidatesOf, placeOf } from './candidates.ts';
 import type { NotMade } from './notMade.ts';
 
-/** Files whose originals are looked at together, just before they go. */
-const lot = 100;
+/** Files whose originals are looked at together, just before they go; and how long that holds. */
+const [lot, holdsMs] = [100, 15_000];
 
 interface Carrying {
   db: DataSource;
@@ -59,8 +59,12 @@ async function keepGone(db: DataSource, item: RemovalItemRow): Promise<void> {
   });
 }
 
-/** Deletes one file of it, once it is written down that it is going. */
-async function removeOne({ db, stores }: Carrying, item: RemovalItemRow): Promise<void> {
+/** Deletes one file of it, once it is written down that it is going. `staysNow` is asked where reading it took long. */
+async function removeOne(
+  { db, stores }: Carrying,
+  item: RemovalItemRow,
+  staysNow: () => Promise<string | null>,
+): Promise<void> {
   const { removalId, place, storeId, folder, path, sizeBytes, xxh3 } = item;
   const leave = (why: string): Promise<unknown> =>
     db.manager.update(removalItem, { removalId, place }, { state: 'left', why });
@@ -76,6 +80,7 @@ async function removeOne({ db, stores }: Carrying, item: RemovalItemRow): Promis
     under(folder, path),
     { sizeBytes, xxh3 },
     `removal.${removalId}.${place}`,
+    staysNow,
   );
   // What a worker that was killed had begun is gone where nothing lies there any more; its store is there.
   const gone = removed.state === 'gone' || (removed.state === 'not there' && begun && (await isThere(store)));
@@ -122,6 +127,20 @@ async function tidySheets({ db, stores }: Carrying, id: string): Promise<void> {
   }
 }
 
+/** Looks at files with their originals, and who needs them, as it is now: why each stays, or null. */
+async function lookAnew(
+  at: Carrying,
+  production: string,
+  items: readonly RemovalItemRow[],
+): Promise<(item: RemovalItemRow) => Promise<string | null>> {
+  const { candidates, notMade } = await candidatesOf(at, { production, cut: null, only: items.map(asPlace) });
+  const now = new Map(candidates.map((one) => [placeOf(one), one]));
+  return async (item) => {
+    const candidate = now.get(placeOf(asPlace(item)));
+    return candidate ? candidate.stays : staysUnseen(at, item, notMade);
+  };
+}
+
 /** The next files of it, those that were begun before in front. */
 function nextOf(db: DataSource, id: string): Promise<RemovalItemRow[]> {
   return db.manager.find(removalItem, {
@@ -133,7 +152,7 @@ function nextOf(db: DataSource, id: string): Promise<RemovalItemRow[]> {
 
 /** Carries a deletion out: each file is looked at anew with its originals, held against its checksum, and goes or stays. */
 export async function carryOutRemoval(at: Carrying, id: string, worker: string, leaving: AbortSignal): Promise<void> {
-  const { db, stores } = at;
+  const { db } = at;
   if (!(await claim(db, id, worker))) return;
   const work = await db.manager.findOneByOrFail(removal, { id });
   let wanted = true;
@@ -152,16 +171,17 @@ export async function carryOutRemoval(at: Carrying, id: string, worker: string, 
       items.length > 0 && wanted && !leaving.aborted;
       items = await nextOf(db, id)
     ) {
-      const { candidates, notMade } = await candidatesOf(
-        { db, stores },
-        { production: work.productionId, cut: null, only: items.map(asPlace) },
-      );
-      const now = new Map(candidates.map((one) => [placeOf(one), one]));
+      const look = await lookAnew(at, work.productionId, items);
+      const holdsUntil = performance.now() + holdsMs;
+      const isFresh = (): boolean => performance.now() < holdsUntil;
       for (const item of items) {
-        if (!wanted || leaving.aborted) break;
-        const candidate = now.get(placeOf(asPlace(item)));
-        const stays = candidate ? candidate.stays : await staysUnseen(at, item, notMade);
-        if (stays === null) await removeOne(at, item);
+        // What was looked at too long ago is looked at again, with the next ones.
+        if (!wanted || leaving.aborted || (!isFresh() && item !== items[0])) break;
+        const stays = await look(item);
+        if (stays === null)
+          await removeOne(at, item, async () =>
+            isFresh() ? null : (await lookAnew(at, work.productionId, [item]))(item),
+          );
         else
           await patiently(() =>
             db.manager.update(removalItem, { removalId: id, place: item.place }, { state: 'left', why: stays }),

@@ -41,6 +41,22 @@ it('what is what was made goes, a file or a set; what is not, stays under its na
   expect(await removeMade(root, 'b/one.mov', one, 'x.1')).toEqual({ state: 'not there' });
 });
 
+it('what somebody came to need while it was read stays', async () => {
+  const root = await scratchFolder();
+  await writeFile(join(root, 'one.mov'), 'picture');
+  const made = await known(join(root, 'one.mov'));
+  const needed = await removeMade(root, 'one.mov', made, 'x.1', () => Promise.resolve('somebody needs it'));
+  expect(needed).toEqual({ state: 'left', why: 'somebody needs it' });
+  // Touched in the very last moment.
+  const touched = await removeMade(root, 'one.mov', made, 'x.1', async () => {
+    await writeFile(join(root, 'one.mov'), 'Picture');
+    return null;
+  });
+  expect(touched).toEqual({ state: 'left', why: 'it was changed while it was looked at' });
+  expect(await readdir(root)).toEqual(['one.mov']);
+  expect(await readFile(join(root, 'one.mov'), 'utf8')).toBe('Picture');
+});
+
 it('a link is not followed, on the way neither; a way out is none; another name of the same bytes stays', async () => {
   const root = await scratchFolder();
   const away = await scratchFolder();

@@ -51,9 +51,15 @@ async function putBack(place: string, owner: string): Promise<void> {
  * Deletes a file or set below `root` that was made here: read whole and held against its recorded checksum first, then
  * taken aside under a temporary name, looked at once more, and only then removed. What is not that, to the byte, or was
  * touched meanwhile, stays under its name; links are not followed. `owner` is of this one deletion, so that the next
- * attempt finds what a kill left.
+ * attempt finds what a kill left. `staysNow` is asked once it was read, which may take long: why it stays after all.
  */
-export async function removeMade(root: Root, path: string, known: KnownMade, owner: string): Promise<Removed> {
+export async function removeMade(
+  root: Root,
+  path: string,
+  known: KnownMade,
+  owner: string,
+  staysNow: () => Promise<string | null> = () => Promise.resolve(null),
+): Promise<Removed> {
   try {
     return await holding(async (held) => {
       const place = await held.place(root, path);
@@ -63,6 +69,8 @@ export async function removeMade(root: Root, path: string, known: KnownMade, own
       const before = await stateOf(place);
       if ((await outputBytes(place)) !== known.sizeBytes) return left('it has another size than what was made');
       if ((await hashOutput(place)) !== known.xxh3) return left('it was changed since it was made');
+      const stays = await staysNow();
+      if (stays !== null) return left(stays);
       const { place: aside } = partNameBeside(place, owner);
       await nameAt(place, aside);
       if (before === null || (await stateOf(aside)) !== before) {
