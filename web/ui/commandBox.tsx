@@ -7,6 +7,14 @@ import { clipsQuery, productionsQuery, runsQuery } from '../api/queries.ts';
 import { stations } from './track.tsx';
 import { useSettled } from './useSettled.ts';
 
+/** Screens that lie within stations, and are gone to by their own names. */
+const within = [
+  { name: 'Inlets', path: 'arrivals/inlets' },
+  { name: 'Originals', path: 'arrivals/originals' },
+  { name: 'LUT cabinet', path: 'cabinet' },
+  { name: 'Space', path: 'handoffs/space' },
+] as const;
+
 /** Clips that are offered at most: who types on sees fewer. */
 const mostClips = 8;
 
@@ -66,16 +74,12 @@ export function CommandBox({
               <span className="text-ink">{station.name}</span>
             </Command.Item>
           ))}
-        {production && (
-          <Command.Item className={item} onSelect={to(`/p/${production}/arrivals/inlets`)}>
-            <span className="text-ink">Inlets</span>
-          </Command.Item>
-        )}
-        {production && (
-          <Command.Item className={item} onSelect={to(`/p/${production}/cabinet`)}>
-            <span className="text-ink">LUT cabinet</span>
-          </Command.Item>
-        )}
+        {production &&
+          within.map(({ name, path }) => (
+            <Command.Item key={path} className={item} onSelect={to(`/p/${production}/${path}`)}>
+              <span className="text-ink">{name}</span>
+            </Command.Item>
+          ))}
         {clips.map((clip) => (
           <Command.Item
             key={clip.id}
