@@ -226,6 +226,8 @@ export async function chosenItems(
       ...(await lutsOf(outputs, known)),
       ...(choice.originals ? await originalsOf(db, outputs, known) : []),
     ],
-    others: [...others].map(([recipient, copies]) => ({ recipient, copies })),
+    others: [...others]
+      .map(([recipient, copies]) => ({ recipient, copies }))
+      .sort((a, b) => (a.recipient < b.recipient ? -1 : 1)),
   };
 }

@@ -323,8 +323,8 @@ describe('hand-offs', () => {
     expect(await to('Nobody')).toEqual({
       outputs: 0,
       others: [
-        { recipient: 'The lab', copies: 1 },
         { recipient: 'The client', copies: 1 },
+        { recipient: 'The lab', copies: 1 },
       ],
     });
     const id = await order(orderOf('The client', 'for the client', { runs: [run] }));
