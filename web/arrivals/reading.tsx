@@ -41,7 +41,8 @@ export function ReadInPlace({ production, wanted, onWanted }: ReadInPlaceProps) 
   const [first] = stores ?? [];
   const begin: Place = first
     ? { store: first.id, folder: '' }
-    : { store: '', folder: '', ...(roots?.[0] ? { root: roots[0].path } : {}) };
+    : // Folders of the machine only where it is known that there is no store.
+      { store: '', folder: '', ...(allStores && roots?.[0] ? { root: roots[0].path } : {}) };
   // Opened before the stores were known, it begins with the first as soon as they are.
   const place = wanted && isNothing(wanted) ? begin : wanted;
   const read = useMutation({
