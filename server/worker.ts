@@ -23,7 +23,7 @@ import {
   joinedCopyQueue,
   measureQueue,
   handoffQueue,
-  relocationQueue,
+  searchQueue,
   removalQueue,
   verifyQueue,
   type ArrivalJob,
@@ -33,7 +33,7 @@ import {
   type JoinedCopyJob,
   type MeasureJob,
   type HandoffJob,
-  type RelocationJob,
+  type SearchJob,
   type RemovalJob,
   type VerifyJob,
 } from './queue/boss.ts';
@@ -161,8 +161,8 @@ export async function startWorker(settings: WorkerSettings): Promise<{ close(): 
         ? verifyHandoff({ db, stores }, job.handoff, leaving.signal)
         : carryOutHandoff({ db, stores, journals }, job.handoff, name, leaving.signal),
     );
-    await takes<RelocationJob>(relocationQueue, (job) =>
-      carryOutSearch({ db, stores }, job.relocation, leaving.signal),
+    await takes<SearchJob>(searchQueue, (job) =>
+      carryOutSearch({ db, stores }, job.search, leaving.signal),
     );
     await takes<RemovalJob>(removalQueue, (job) => carryOutRemoval({ db, stores }, job.removal, name, leaving.signal));
     await takes<VerifyJob>(verifyQueue, (job) => carryOutVerification(db, stores, job.copy));
@@ -244,7 +244,7 @@ async function sweep({ db, boss, stores, host, started }: Sweeping): Promise<voi
   await queueLooks(boss, await orphanedLooks(db, started));
   for (const handoff of await orphanedHandoffs(db)) await boss.send(handoffQueue, { handoff });
   for (const handoff of await unverified(db)) await boss.send(handoffQueue, { handoff, verify: true });
-  for (const relocation of await orphanedSearches(db)) await boss.send(relocationQueue, { relocation });
+  for (const search of await orphanedSearches(db)) await boss.send(searchQueue, { search });
   for (const removal of await orphanedRemovals(db)) await boss.send(removalQueue, { removal });
   for (const joinedCopy of await orphanedJoinedCopies(db)) await boss.send(joinedCopyQueue, { joinedCopy });
   await queueMeasurings(boss, await orphanedMeasurings(db));

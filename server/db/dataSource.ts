@@ -22,7 +22,7 @@ import { Looks1765700000000 } from './migrations/1765700000000-looks.ts';
 import { Measurings1765800000000 } from './migrations/1765800000000-measurings.ts';
 import { Cuts1765900000000 } from './migrations/1765900000000-cuts.ts';
 import { Handoffs1766100000000 } from './migrations/1766100000000-handoffs.ts';
-import { Relocations1766200000000 } from './migrations/1766200000000-relocations.ts';
+import { OriginalSearches1766200000000 } from './migrations/1766200000000-originalSearches.ts';
 import { Removals1766300000000 } from './migrations/1766300000000-removals.ts';
 import { LostDrives1766400000000 } from './migrations/1766400000000-lostDrives.ts';
 import { Pulls1766000000000 } from './migrations/1766000000000-pulls.ts';
@@ -59,7 +59,7 @@ export async function openDatabase(url: string, migrate = false, connections = 1
       Cuts1765900000000,
       Pulls1766000000000,
       Handoffs1766100000000,
-      Relocations1766200000000,
+      OriginalSearches1766200000000,
       Removals1766300000000,
       LostDrives1766400000000,
     ],

@@ -21,7 +21,7 @@ const workersMay: Readonly<Record<string, string>> = {
   handoff: 'UPDATE',
   handoff_item: 'UPDATE',
   handoff_event: 'INSERT',
-  relocation: 'UPDATE',
+  original_search: 'UPDATE',
   removal: 'UPDATE',
   // What is deleted was written down by the server: a worker only says what came of it.
   removal_item: 'UPDATE (state, why)',

@@ -14,10 +14,10 @@ import type PgBoss from 'pg-boss';
 import type { DataSource } from 'typeorm';
 import { patiently } from '../db/dataSource.ts';
 import { byItsClock } from '../db/entities/columns.ts';
-import { relocation, type FoundFileRow, type RelocationRow } from '../db/entities/relocations.ts';
+import { originalSearch, type FoundFileRow, type OriginalSearchRow } from '../db/entities/originalSearches.ts';
 import { tell } from '../live/notify.ts';
 import { leaseSeconds } from '../pace.ts';
-import { relocationQueue } from '../queue/boss.ts';
+import { searchQueue } from '../queue/boss.ts';
 import type { Stores } from '../stores/stores.ts';
 import { knownFiles } from './places.ts';
 
@@ -46,17 +46,17 @@ export async function beginSearch(
   { lookedFor, at }: OriginalsSearch,
   who: string,
 ): Promise<string> {
-  const { id } = await db.manager.save(relocation, {
+  const { id } = await db.manager.save(originalSearch, {
     ...{ productionId: production, lookedFor, who },
     storeId: at.store,
     folder: at.folder,
   });
-  await boss.send(relocationQueue, { relocation: id });
+  await boss.send(searchQueue, { search: id });
   return id;
 }
 
 /** The files of the places that a search is for. */
-async function filesOf(db: DataSource, { productionId, lookedFor }: RelocationRow): Promise<KnownFile[]> {
+async function filesOf(db: DataSource, { productionId, lookedFor }: OriginalSearchRow): Promise<KnownFile[]> {
   return db.query<KnownFile[]>(
     `SELECT clip.id, clip.path, ${knownFiles}::float AS "sizeBytes", clip.sampled, wanted.place, clip.store_id AS store,
        clip.root, clip.roll_id AS roll,
@@ -174,7 +174,7 @@ export async function carryOutSearch(
   leaving: AbortSignal,
 ): Promise<void> {
   const [[work]] = await db.query<[{ id: string }[], number]>(
-    `UPDATE relocation
+    `UPDATE original_search
      SET state = 'looking', beat_at = now(), done = 0
      WHERE id = $1 AND (
        state = 'waiting' OR (state = 'looking' AND beat_at < now() - make_interval(secs => $2))
@@ -183,11 +183,11 @@ export async function carryOutSearch(
     [id, leaseSeconds],
   );
   if (!work) return;
-  const row = await db.manager.findOneByOrFail(relocation, { id });
+  const row = await db.manager.findOneByOrFail(originalSearch, { id });
   const files = await filesOf(db, row);
   let done = 0;
   const heart = beating(700, () =>
-    db.manager.update(relocation, { id }, { done, total: files.length, beatAt: byItsClock }),
+    db.manager.update(originalSearch, { id }, { done, total: files.length, beatAt: byItsClock }),
   );
   try {
     const store = await stores.get(row.storeId);
@@ -198,14 +198,14 @@ export async function carryOutSearch(
     });
     heart.stop();
     await patiently(() =>
-      db.manager.update(relocation, { id }, { state: 'found', found, done: files.length, total: files.length }),
+      db.manager.update(originalSearch, { id }, { state: 'found', found, done: files.length, total: files.length }),
     );
   } catch (error) {
     heart.stop();
     const what = `${row.folder || 'The store'} could not be looked through: ${(error as Error).message}`;
     await patiently(() =>
       db.manager.update(
-        relocation,
+        originalSearch,
         { id },
         // Another worker goes on where this one leaves.
         leaving.aborted
@@ -223,13 +223,13 @@ export async function carryOutSearch(
 export async function orphanedSearches(db: DataSource): Promise<string[]> {
   const rows = await db.query<{ id: string }[]>(
     `SELECT id
-     FROM relocation
+     FROM original_search
      WHERE (state = 'looking' AND beat_at < now() - make_interval(secs => $1)) OR (
        state = 'waiting' AND created_at < now() - interval '3 seconds' AND NOT EXISTS (
          SELECT 1
          FROM pgboss.job
-         WHERE job.name = 'relocation' AND job.state IN ('created', 'retry')
-           AND job.data->>'relocation' = relocation.id::text
+         WHERE job.name = 'search' AND job.state IN ('created', 'retry')
+           AND job.data->>'search' = original_search.id::text
        )
      )`,
     [leaseSeconds],

@@ -1,6 +1,6 @@
 import type { FoundRoll, SearchAnswer, SearchLine } from '@relay/contract/originals';
 import type { DataSource } from 'typeorm';
-import { relocation, type RelocationRow } from '../db/entities/relocations.ts';
+import { originalSearch, type OriginalSearchRow } from '../db/entities/originalSearches.ts';
 import { notThere } from '../http.ts';
 import type { Stores } from '../stores/stores.ts';
 
@@ -8,7 +8,7 @@ import type { Stores } from '../stores/stores.ts';
 const shown = 200;
 
 function lineOf(
-  row: Omit<RelocationRow, 'found' | 'before'>,
+  row: Omit<OriginalSearchRow, 'found' | 'before'>,
   taken: number,
   stores: ReadonlyMap<string, string>,
 ): SearchLine {
@@ -33,7 +33,7 @@ async function storeNames(stores: Stores): Promise<Map<string, string>> {
 
 /** Searches of a production, the newest first. */
 export async function searchLines(db: DataSource, stores: Stores, production: string): Promise<SearchLine[]> {
-  const rows = await db.manager.find(relocation, {
+  const rows = await db.manager.find(originalSearch, {
     select: {
       ...{ id: true, productionId: true, storeId: true, folder: true, state: true, total: true, done: true },
       ...{ problem: true, who: true, createdAt: true, lookedFor: true, beatAt: true, takenAt: true, undoneAt: true },
@@ -43,7 +43,7 @@ export async function searchLines(db: DataSource, stores: Stores, production: st
     take: 50,
   });
   const counts = await db.query<{ id: string; taken: number }[]>(
-    `SELECT id, coalesce(json_array_length(before->'clips'), 0)::int AS taken FROM relocation WHERE id = ANY ($1::uuid[])`,
+    `SELECT id, coalesce(json_array_length(before->'clips'), 0)::int AS taken FROM original_search WHERE id = ANY ($1::uuid[])`,
     [rows.map(({ id }) => id)],
   );
   const taken = new Map(counts.map((row) => [row.id, row.taken]));
@@ -53,7 +53,7 @@ export async function searchLines(db: DataSource, stores: Stores, production: st
 
 /** What a search found, roll by roll. */
 export async function searchAnswer(db: DataSource, stores: Stores, id: string): Promise<SearchAnswer> {
-  const row = await db.manager.findOneBy(relocation, { id });
+  const row = await db.manager.findOneBy(originalSearch, { id });
   if (!row) throw notThere('The search');
   return {
     ...lineOf(row, row.before?.clips.length ?? 0, await storeNames(stores)),
@@ -61,7 +61,7 @@ export async function searchAnswer(db: DataSource, stores: Stores, id: string): 
   };
 }
 
-function foundRollOf({ lookedFor, found, storeId }: RelocationRow, place: number): FoundRoll {
+function foundRollOf({ lookedFor, found, storeId }: OriginalSearchRow, place: number): FoundRoll {
   const was = lookedFor[place] as FoundRoll;
   const files = (found ?? []).filter((file) => file.place === place);
   const here = (root: string | null): boolean => was.store === storeId && was.folder === root;

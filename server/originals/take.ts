@@ -3,7 +3,7 @@ import { diskOf } from '@relay/work/disk/disk';
 import { In, type DataSource, type EntityManager } from 'typeorm';
 import { note } from '../arrivals/rolls.ts';
 import { byItsClock } from '../db/entities/columns.ts';
-import { relocation, type BeforeTaken, type FoundFileRow, type RelocationRow } from '../db/entities/relocations.ts';
+import { originalSearch, type BeforeTaken, type FoundFileRow, type OriginalSearchRow } from '../db/entities/originalSearches.ts';
 import { rollCopy, reading } from '../db/entities/arrivals.ts';
 import { notThere, Refused } from '../http.ts';
 import type { Stores } from '../stores/stores.ts';
@@ -53,7 +53,7 @@ async function layClips(tx: EntityManager, production: string, moving: readonly 
 /** What is laid with the clips: copies of rolls and readings whose files all went to one place. */
 async function goingWith(
   tx: EntityManager,
-  { productionId, lookedFor, storeId }: RelocationRow,
+  { productionId, lookedFor, storeId }: OriginalSearchRow,
   taken: readonly FoundFileRow[],
 ): Promise<{ from: { store: string; folder: string }; to: { store: string; folder: string } }[]> {
   const places = new Map(lookedFor.map(({ store, folder }) => [`${store}\0${folder}`, { store, folder }]));
@@ -76,8 +76,8 @@ async function goingWith(
   return going;
 }
 
-async function lockedSearch(tx: EntityManager, id: string): Promise<RelocationRow> {
-  const row = await tx.findOne(relocation, { where: { id }, lock: { mode: 'pessimistic_write' } });
+async function lockedSearch(tx: EntityManager, id: string): Promise<OriginalSearchRow> {
+  const row = await tx.findOne(originalSearch, { where: { id }, lock: { mode: 'pessimistic_write' } });
   if (!row) throw notThere('The search');
   return row;
 }
@@ -139,7 +139,7 @@ export async function takeFound(
       for (const one of readings) before.readings.push({ id: one.id, store: one.storeId, folder: one.folder });
       if (readings.length > 0) await tx.update(reading, { id: In(readings.map((one) => one.id)) }, now);
     }
-    await tx.update(relocation, { id }, { state: 'taken', before, takenAt: byItsClock });
+    await tx.update(originalSearch, { id }, { state: 'taken', before, takenAt: byItsClock });
     return productionId;
   });
 }
@@ -174,7 +174,7 @@ export async function undoTaken(db: DataSource, id: string, who: string): Promis
       await note(tx, rollId, who, 'Its copy is known at its place before again');
     }
     for (const one of readings) await tx.update(reading, { id: one.id }, { storeId: one.store, folder: one.folder });
-    await tx.update(relocation, { id }, { state: 'undone', undoneAt: byItsClock });
+    await tx.update(originalSearch, { id }, { state: 'undone', undoneAt: byItsClock });
     return row.productionId;
   });
 }

@@ -14,7 +14,7 @@ export const verifyQueue = 'verify';
 export const joinedCopyQueue = 'reel';
 export const measureQueue = 'measure';
 export const handoffQueue = 'handoff';
-export const relocationQueue = 'relocation';
+export const searchQueue = 'search';
 export const removalQueue = 'removal';
 
 export interface LegJob {
@@ -38,8 +38,8 @@ export interface JoinedCopyJob {
 export interface MeasureJob {
   measuring: string;
 }
-export interface RelocationJob {
-  relocation: string;
+export interface SearchJob {
+  search: string;
 }
 export interface RemovalJob {
   removal: string;
@@ -96,7 +96,7 @@ export async function prepareQueue(url: string): Promise<void> {
     joinedCopyQueue,
     measureQueue,
     handoffQueue,
-    relocationQueue,
+    searchQueue,
     removalQueue,
   ];
   for (const name of queues)

@@ -10,7 +10,7 @@ import { inlet, inletThing, inletFile } from './inlets.ts';
 import { outputLook } from './looks.ts';
 import { cut, cutAnswer, cutVersion } from './cuts.ts';
 import { handoff, handoffEvent, handoffItem, receiver } from './handoffs.ts';
-import { relocation } from './relocations.ts';
+import { originalSearch } from './originalSearches.ts';
 import { removal, removalItem } from './removals.ts';
 import { measuring } from './measurings.ts';
 
@@ -44,7 +44,7 @@ export const entities = [
   handoff,
   handoffItem,
   handoffEvent,
-  relocation,
+  originalSearch,
   removal,
   removalItem,
   segment,

@@ -28,7 +28,7 @@ export interface BeforeTaken {
 }
 
 /** A search for originals that moved, and whether what it found was taken over. */
-export interface RelocationRow {
+export interface OriginalSearchRow {
   id: string;
   productionId: string;
   lookedFor: OriginalsPlace[];
@@ -47,9 +47,9 @@ export interface RelocationRow {
   undoneAt: Date | null;
 }
 
-export const relocation = new EntitySchema<RelocationRow>({
-  name: 'relocation',
-  tableName: 'relocation',
+export const originalSearch = new EntitySchema<OriginalSearchRow>({
+  name: 'originalSearch',
+  tableName: 'original_search',
   columns: {
     id,
     productionId: { type: 'uuid', name: 'production_id' },
