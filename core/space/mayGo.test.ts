@@ -10,14 +10,14 @@ const copy = (store: string, disk: string | null = store, there = true, proved =
 });
 const two = [copy('RAID'), copy('Shuttle')];
 const made = (change: Partial<MadeFile> = {}): MadeFile => ({
-  ...{ there: true, original: false, readOnly: false, superseded: false, lost: [], copies: two, neededBy: [] },
+  ...{ there: true, original: false, readOnly: false, newerThere: null, lost: [], copies: two, neededBy: [] },
   ...change,
 });
 
 describe('what may be deleted', () => {
   test('goes where its originals stand in as many proved copies, on as many disks, as are asked for', () => {
     expect(staysBecause(rule, made())).toBeNull();
-    expect(safeBecause(rule, made())).toContain('2 proved copies');
+    expect(safeBecause(rule, false)).toContain('2 proved copies');
     expect(staysBecause(rule, made({ copies: [copy('RAID')] }))).toBe(
       'its original is there in 1 proved copy, 2 are asked for',
     );
@@ -32,7 +32,7 @@ describe('what may be deleted', () => {
   });
 
   test('an original stays, whatever else is so', () => {
-    for (const change of [{}, { superseded: true }, { copies: two }])
+    for (const change of [{}, { newerThere: true }, { copies: two }])
       expect(staysBecause({ copies: 0, stores: 0 }, made({ ...change, original: true }))).toContain('an original');
   });
 
@@ -44,8 +44,9 @@ describe('what may be deleted', () => {
   });
 
   test('an older version needs no originals, but nobody may be needing it', () => {
-    expect(staysBecause(rule, made({ superseded: true, copies: [], lost: ['x'] }))).toBeNull();
-    expect(staysBecause(rule, made({ superseded: true, neededBy: ['somebody'] }))).toBe('somebody');
+    expect(staysBecause(rule, made({ newerThere: true, copies: [], lost: ['x'] }))).toBeNull();
+    expect(staysBecause(rule, made({ newerThere: true, neededBy: ['somebody'] }))).toBe('somebody');
+    expect(staysBecause(rule, made({ newerThere: false }))).toBe('no newer version lies under its name');
   });
 
   test('what is typed must say how much', () => {

@@ -19,8 +19,8 @@ export interface MadeFile {
   original: boolean;
   /** Read-only stores give nothing back. */
   readOnly: boolean;
-  /** Newer than it, under its own name: then nothing needs to be made again. */
-  superseded: boolean;
+  /** It is an older version that was set aside: is the newer one there under its name, as it was written down? Null of any other. */
+  newerThere: boolean | null;
   /** What of its plan is not kept any more: LUTs and pictures, by name; the plan itself. */
   lost: readonly string[];
   copies: readonly OriginalCopy[];
@@ -47,15 +47,15 @@ export function staysBecause(rule: CopyRule, file: MadeFile): string | null {
   if (!file.there) return 'it is not there as it was written down';
   const [need] = file.neededBy;
   if (need !== undefined) return need;
-  if (file.superseded) return null;
+  if (file.newerThere !== null) return file.newerThere ? null : 'no newer version lies under its name';
   const [lost] = file.lost;
   if (lost !== undefined) return `${lost} is not kept any more: it could not be made again`;
   return originalsWanting(rule, file.copies);
 }
 
-/** Why it is safe that it goes, in words. */
-export function safeBecause(rule: CopyRule, { superseded }: Pick<MadeFile, 'superseded'>): string {
-  return superseded
+/** Why it is safe that it goes, in words; `older` of what was set aside as an older version. */
+export function safeBecause(rule: CopyRule, older: boolean): string {
+  return older
     ? 'a newer version lies under its name'
     : `made again from originals that are there in ${rule.copies} proved ${rule.copies === 1 ? 'copy' : 'copies'} or more`;
 }

@@ -5,7 +5,6 @@ import { staysBecause, type MadeFile } from '@relay/core/space/mayGo';
 import type { CopyRule } from '@relay/core/custody/clearing';
 import { outputBytes } from '@relay/work/disk/hash';
 import { holding } from '@relay/work/disk/held';
-import { asideOf, supersededFolder } from '@relay/work/disk/moved';
 import { isThere, placeIn, type Store } from '@relay/work/disk/store';
 import { inLanes } from '@relay/work/lanes';
 import type { DataSource } from 'typeorm';
@@ -16,7 +15,7 @@ import type { Stores } from '../stores/stores.ts';
 import { needKey, needsNow } from './needs.ts';
 import { placesNotMade, type NotMade } from './notMade.ts';
 import { knownOriginals, OriginalsLook } from './originalsStand.ts';
-import { setAsideIn } from './superseded.ts';
+import { nameBefore, setAsideIn } from './superseded.ts';
 
 /** Files that are looked at at a time. */
 const lanes = 8;
@@ -39,6 +38,8 @@ export interface Made {
   role: string;
   /** As it was planned; null of an older version. */
   planned: OutputPlan | null;
+  /** Of an older version: what was written down last under the name that it had. */
+  newer: Made | null;
 }
 
 /** Tells a place from others. */
@@ -51,7 +52,7 @@ export interface Candidate extends Made {
   stays: string | null;
 }
 
-interface OutputRecord extends Omit<Made, 'kind'> {
+interface OutputRecord extends Omit<Made, 'kind' | 'newer'> {
   pulled: boolean;
 }
 
@@ -78,32 +79,33 @@ function outputsMade(db: DataSource, production: string, paths: readonly string[
   );
 }
 
-/** The newest of each place, and older ones that lie aside; `there` tells the bytes that lie at a place. */
+/** The newest of each place, and older ones that lie aside, where those are wanted; `bytesAt` tells what lies at a place. */
 async function everythingMade(
   rows: readonly OutputRecord[],
   stores: ReadonlyMap<string, Store>,
   bytesAt: (store: string, path: string) => Promise<number>,
+  older: boolean,
 ): Promise<Made[]> {
   const newest = new Map<string, Made>();
   const byPlace = new Map<string, { store: string; folder: string; rows: Map<string, OutputRecord[]> }>();
   for (const row of rows) {
     const { store, folder, path, pulled, role } = row;
     const key = placeOf(row);
-    if (!newest.has(key)) newest.set(key, { ...row, kind: pulled ? 'pulled' : (role as Made['kind']) });
+    if (!newest.has(key)) newest.set(key, { ...row, kind: pulled ? 'pulled' : (role as Made['kind']), newer: null });
     const place = byPlace.get(needKey(store, folder)) ?? { store, folder, rows: new Map<string, OutputRecord[]>() };
     place.rows.set(path, [...(place.rows.get(path) ?? []), row]);
     byPlace.set(needKey(store, folder), place);
   }
   const made = [...newest.values()];
-  for (const { store: id, folder, rows: known } of byPlace.values()) {
+  for (const { store: id, folder, rows: known } of older ? byPlace.values() : []) {
     const store = stores.get(id);
     if (!store) continue;
     for (const { path, was } of await setAsideIn(store, { store: id, folder }, new Set(known.keys()))) {
       const bytes = await bytesAt(id, under(folder, path));
-      const current = newest.get(needKey(id, under(folder, was)));
-      const older = known.get(was)?.find((row) => row.sizeBytes === bytes && row.xxh3 !== current?.xxh3);
+      const newer = newest.get(needKey(id, under(folder, was))) ?? null;
+      const record = known.get(was)?.find((row) => row.sizeBytes === bytes && row.xxh3 !== newer?.xxh3);
       // What nobody wrote down so is not known to be ours.
-      if (older) made.push({ ...older, path, kind: 'superseded', planned: null });
+      if (record) made.push({ ...record, path, kind: 'superseded', planned: null, newer });
     }
   }
   return made;
@@ -158,11 +160,12 @@ export async function candidatesOf(
     if (!store || !reached.has(id)) return 0;
     return holding(async (held) => outputBytes(await held.place(placeIn(store, ''), path))).catch(() => 0);
   };
-  const paths = only?.map(({ path }) => asideOf(path.replace(`${supersededFolder}/`, '')) ?? path) ?? null;
-  const both = paths && only ? [...paths, ...only.map(({ path }) => path)] : null;
+  // An older version is known by the name that it had.
+  const paths = only?.flatMap(({ path }) => [path, nameBefore(path) ?? path]) ?? null;
   const wanted = only && new Set(only.map(placeOf));
+  const older = only?.some(({ path }) => nameBefore(path) !== null) ?? true;
   const used = cut === null ? null : await clipsUsedBy(db, cut);
-  const made = (await everythingMade(await outputsMade(db, production, both), known, bytesAt)).filter(
+  const made = (await everythingMade(await outputsMade(db, production, paths), known, bytesAt, older)).filter(
     (one) => (used?.has(one.clip) ?? true) && (wanted?.has(placeOf(one)) ?? true),
   );
   const [notMade, needs, lost] = [await placesNotMade(db, all), await needsNow(db), await lostOf(db, made)];
@@ -182,7 +185,10 @@ export async function candidatesOf(
       there: bytes === one.sizeBytes,
       original: notMade.has(one.store, path),
       readOnly: known.get(one.store)?.readOnly ?? false,
-      superseded: one.kind === 'superseded',
+      newerThere:
+        one.kind === 'superseded'
+          ? one.newer !== null && (await bytesAt(one.store, under(one.folder, one.newer.path))) === one.newer.sizeBytes
+          : null,
       lost: one.planned === null && one.kind !== 'superseded' ? ['its plan'] : lost(one.planned),
       copies: copies.get(one.clip) ?? [],
       neededBy: needs.get(needKey(one.store, path)) ?? [],

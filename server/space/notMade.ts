@@ -3,7 +3,10 @@ import { realPathOf } from '@relay/work/disk/held';
 import type { Store } from '@relay/work/disk/store';
 import type { DataSource } from 'typeorm';
 
-/** Every place where an original lies, or a copy of one, in whichever production: nothing that lies there was made here. */
+/**
+ * Every place where an original lies, or a copy of one, or that a card was read from, in whichever production: nothing
+ * that lies there was made here.
+ */
 export interface NotMade {
   has(store: string, path: string): boolean;
 }
@@ -29,7 +32,7 @@ export async function placesNotMade(db: DataSource, stores: readonly Store[]): P
     `SELECT store_id AS store, folder
      FROM roll_copy
      UNION
-     SELECT card_store, card_folder FROM roll WHERE card_store = ANY ($1::text[])`,
+     SELECT card_store, card_folder FROM roll WHERE card_folder <> '' OR card_store = ANY ($1::text[])`,
     [stores.filter(({ readOnly }) => readOnly).map(({ id }) => id)],
   );
   const files = new Set<string>();

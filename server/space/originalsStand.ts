@@ -65,7 +65,7 @@ export async function knownOriginals(db: DataSource, clips: readonly string[]): 
            FROM roll_copy copy
            WHERE copy.roll_id = clip.roll_id AND copy.store_id = clip.store_id AND copy.folder = clip.root
          ) THEN '[]'
-         ELSE jsonb_build_array(jsonb_build_object('store', clip.store_id, 'folder', clip.root, 'disk', NULL, 'proved', true))
+         ELSE jsonb_build_array(jsonb_build_object('store', clip.store_id, 'folder', clip.root, 'disk', NULL, 'proved', clip.roll_id IS NULL))
        END AS copies
      FROM clip
      WHERE clip.id = ANY ($1::uuid[]) AND jsonb_typeof(clip.description) = 'object'`,

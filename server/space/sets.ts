@@ -31,7 +31,7 @@ function setOf(rule: CopyRule, kind: SpaceKind, some: readonly Candidate[]): Spa
     bytes: sum(some),
     goes: goes.length,
     goesBytes: sum(goes),
-    safe: safeBecause(rule, { superseded: kind === 'superseded' }),
+    safe: safeBecause(rule, kind === 'superseded'),
     stays: [...reasons].map(([why, files]) => ({ why, files })).sort((a, b) => b.files - a.files),
   };
 }

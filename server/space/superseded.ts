@@ -12,6 +12,11 @@ export interface AsideThing {
   was: string;
 }
 
+/** The path that something in a place's folder of older versions had; null of any other. */
+export function nameBefore(path: string): string | null {
+  return path.startsWith(`${supersededFolder}/`) ? asideOf(path.slice(supersededFolder.length + 1)) : null;
+}
+
 /** Everything that was set aside as an older version in a place, of the paths that are known there. */
 export async function setAsideIn(
   store: Store,
