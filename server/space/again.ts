@@ -2,7 +2,6 @@ import type { LegPlan } from '@relay/core/recipe/legPlan';
 import { ok } from '@relay/core/result';
 import type PgBoss from 'pg-boss';
 import { In, type DataSource } from 'typeorm';
-import { byItsClock } from '../db/entities/columns.ts';
 import { removal, removalItem, type RemovalItemRow } from '../db/entities/removals.ts';
 import { notThere, Refused } from '../http.ts';
 import { clipsToRun, type PlannedClip } from '../runs/plans.ts';
@@ -53,14 +52,15 @@ export async function bringBackRemoved(
       const [plan, clip] = [together(items), clips.get(items[0]?.clipId ?? '')];
       return plan && clip ? [{ clip, plan: ok(plan) }] : [];
     });
-    await startRun(db, boss, { ...was, production: row.productionId, name: `${was.name}, made again` }, planned);
+    const againRun = await startRun(
+      db,
+      boss,
+      { ...was, production: row.productionId, name: `${was.name}, made again` },
+      planned,
+    );
     const these = [...legs.values()].flat();
     files += these.length;
-    await db.manager.update(
-      removalItem,
-      { removalId: id, place: In(these.map(({ place }) => place)) },
-      { againAt: byItsClock },
-    );
+    await db.manager.update(removalItem, { removalId: id, place: In(these.map(({ place }) => place)) }, { againRun });
   }
   if (files === 0)
     throw new Refused(409, {

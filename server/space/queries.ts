@@ -1,5 +1,5 @@
 import type { CameBack, RemovalAnswer, RemovalItem, RemovalLine } from '@relay/contract/space';
-import type { LegState } from '@relay/contract/states';
+import { openStates, type LegState } from '@relay/contract/states';
 import { Not, type DataSource } from 'typeorm';
 import { removal, removalItem, type RemovalRow } from '../db/entities/removals.ts';
 import { notThere, Refused } from '../http.ts';
@@ -42,17 +42,18 @@ export async function removalLines(db: DataSource, production: string): Promise<
 interface ItemRecord extends Omit<RemovalItem, 'storeName' | 'back'> {
   store: string;
   xxh3: string;
-  again: boolean;
-  /** What lies under its name now, as it was written down; and how its newest leg stands. */
+  /** What was written down last under its name since; and how the leg stands that makes it again. */
   now: { xxh3: string | null; state: LegState } | null;
   leg: LegState | null;
 }
 
-function backOf({ again, now, leg, xxh3 }: ItemRecord): CameBack | null {
+function backOf({ now, leg, xxh3 }: ItemRecord): CameBack | null {
   if (now?.state === 'proved') return now.xxh3 === xxh3 ? 'same to the byte' : 'proved';
   if (now?.state === 'needs eyes') return 'needs eyes';
-  if (!again || leg === null) return null;
-  return leg === 'failed' || leg === 'stopped' ? 'failed' : 'is made';
+  if (leg === null) return null;
+  if (openStates.includes(leg)) return 'is made';
+  // What was made again, and deleted again, can come back once more.
+  return leg === 'failed' || leg === 'stopped' ? 'failed' : null;
 }
 
 /** One deletion with everything that went, or was left and why, and what of it came back since. */
@@ -61,7 +62,7 @@ export async function removalAnswer(db: DataSource, stores: Stores, id: string):
   if (!row) throw notThere('What was deleted');
   const records = await db.query<ItemRecord[]>(
     `SELECT item.place, item.path, item.store_id AS store, item.folder, item.size_bytes::float AS "sizeBytes",
-       item.state, item.why, item.xxh3, item.again_at IS NOT NULL AS again,
+       item.state, item.why, item.xxh3,
        item.plan IS NOT NULL AND item.clip_id IS NOT NULL AS "canComeBack",
        (
          SELECT json_build_object('xxh3', o.xxh3, 'state', o.state)
@@ -73,11 +74,8 @@ export async function removalAnswer(db: DataSource, stores: Stores, id: string):
        (
          SELECT leg.state
          FROM leg
-         JOIN run ON run.id = leg.run_id
-         WHERE item.again_at IS NOT NULL AND leg.clip_id = item.clip_id AND run.created_at <= item.again_at
-           AND run.created_at > item.again_at - interval '10 minutes'
+         WHERE leg.run_id = item.again_run AND leg.clip_id = item.clip_id
            AND EXISTS (SELECT 1 FROM json_array_elements(leg.plan->'outputs') o WHERE o->>'path' = item.path)
-         ORDER BY run.created_at DESC
          LIMIT 1
        ) AS leg
      FROM removal_item item

@@ -78,8 +78,8 @@ export interface RemovalItemRow {
   plan: LegPlan | null;
   state: RemovalItem['state'];
   why: string;
-  /** When it was last asked for again. */
-  againAt: Date | null;
+  /** The run that makes it again, or made it. */
+  againRun: string | null;
 }
 
 export const removalItem = new EntitySchema<RemovalItemRow>({
@@ -100,6 +100,6 @@ export const removalItem = new EntitySchema<RemovalItemRow>({
     plan: jsonText(true),
     state: { ...text(), default: 'waiting' },
     why: { ...text(), default: '' },
-    againAt: { ...time, name: 'again_at' },
+    againRun: { type: 'uuid', name: 'again_run', nullable: true },
   },
 });

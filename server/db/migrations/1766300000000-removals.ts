@@ -41,7 +41,7 @@ export class Removals1766300000000 implements MigrationInterface {
         plan json,
         state text NOT NULL DEFAULT 'waiting',
         why text NOT NULL DEFAULT '',
-        again_at timestamptz,
+        again_run uuid,
         PRIMARY KEY (removal_id, place)
       );
       CREATE INDEX removal_item_clip ON removal_item (clip_id);
