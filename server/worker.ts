@@ -161,9 +161,7 @@ export async function startWorker(settings: WorkerSettings): Promise<{ close(): 
         ? verifyHandoff({ db, stores }, job.handoff, leaving.signal)
         : carryOutHandoff({ db, stores, journals }, job.handoff, name, leaving.signal),
     );
-    await takes<SearchJob>(searchQueue, (job) =>
-      carryOutSearch({ db, stores }, job.search, leaving.signal),
-    );
+    await takes<SearchJob>(searchQueue, (job) => carryOutSearch({ db, stores }, job.search, leaving.signal));
     await takes<RemovalJob>(removalQueue, (job) => carryOutRemoval({ db, stores }, job.removal, name, leaving.signal));
     await takes<VerifyJob>(verifyQueue, (job) => carryOutVerification(db, stores, job.copy));
   }

@@ -1,5 +1,5 @@
 import type { FoundRoll, SearchState } from '@relay/contract/originals';
-import { orphanedSearches, beginSearch } from './find.ts';
+import { beginSearch, carryOutSearch, orphanedSearches } from './find.ts';
 import { originalsPlaces } from './places.ts';
 import { searchAnswer } from './queries.ts';
 import { takeFound, undoTaken } from './take.ts';
@@ -176,4 +176,13 @@ it('what is known at the new place as clips of its own is not taken over; nor wh
   const short = await look('second', 'second/B001 moved');
   expect(short.rolls[0]?.misfits).toEqual([{ path: 'B001C001.mov', why: 'has another size: B001 moved/B001C001.mov' }]);
   expect(await orphanedSearches(db)).toEqual([]);
+
+  // A worker that was killed in the middle: another takes the search up, and finds the same.
+  await db.query(
+    `UPDATE original_search SET state = 'looking', found = NULL, beat_at = now() - interval '1 hour' WHERE id = $1`,
+    [short.id],
+  );
+  expect(await orphanedSearches(db)).toEqual([short.id]);
+  await carryOutSearch(night.database, short.id, new AbortController().signal);
+  expect((await searchAnswer(db, night.database.stores, short.id)).rolls).toEqual(short.rolls);
 });

@@ -3,7 +3,12 @@ import { diskOf } from '@relay/work/disk/disk';
 import { In, type DataSource, type EntityManager } from 'typeorm';
 import { note } from '../arrivals/rolls.ts';
 import { byItsClock } from '../db/entities/columns.ts';
-import { originalSearch, type BeforeTaken, type FoundFileRow, type OriginalSearchRow } from '../db/entities/originalSearches.ts';
+import {
+  originalSearch,
+  type BeforeTaken,
+  type FoundFileRow,
+  type OriginalSearchRow,
+} from '../db/entities/originalSearches.ts';
 import { rollCopy, reading } from '../db/entities/arrivals.ts';
 import { notThere, Refused } from '../http.ts';
 import type { Stores } from '../stores/stores.ts';

@@ -5,6 +5,7 @@ import { beating } from '@relay/work/heart';
 import { dropFromSheet } from '@relay/work/leg/sheet';
 import { holding } from '@relay/work/disk/held';
 import { exists } from '@relay/work/disk/place';
+import type { Problem } from '@relay/core/result';
 import { In, type DataSource } from 'typeorm';
 import { patiently } from '../db/dataSource.ts';
 import { byItsClock } from '../db/entities/columns.ts';
@@ -101,12 +102,13 @@ async function staysUnseen({ stores }: Carrying, item: RemovalItemRow, notMade: 
   return item.state === 'going' && !there ? null : 'it was not there any more, or is known as something else';
 }
 
-/** Takes what went out of the sheets beside it. */
-async function tidySheets({ db, stores }: Carrying, id: string): Promise<void> {
+/** Takes what went out of the sheets beside it. Answers what is wrong with one that could not be written. */
+async function tidySheets({ db, stores }: Carrying, id: string): Promise<Problem | null> {
   const gone = await db.manager.find(removalItem, {
     select: { storeId: true, folder: true, path: true, xxh3: true },
     where: { removalId: id, state: 'gone' },
   });
+  let problem: Problem | null = null;
   for (const key of new Set(gone.map(({ storeId, folder }) => JSON.stringify([storeId, folder])))) {
     const [storeId, folder] = JSON.parse(key) as [string, string];
     const store = await stores.get(storeId);
@@ -122,9 +124,15 @@ async function tidySheets({ db, stores }: Carrying, id: string): Promise<void> {
           ),
         );
       })
-      // A sheet that is gone too, or that somebody made their own, is no reason to stop.
-      .catch(() => undefined);
+      .catch((error: NodeJS.ErrnoException) => {
+        if (error.code === 'ENOENT') return; // The folder went with what was in it.
+        problem = {
+          what: `The relink sheet in ${folder || store.name} still names what went: ${error.message}`,
+          remedy: 'What went is listed here; go by that where the sheet differs',
+        };
+      });
   }
+  return problem;
 }
 
 /** Looks at files with their originals, and who needs them, as it is now: why each stays, or null. */
@@ -195,7 +203,7 @@ export async function carryOutRemoval(at: Carrying, id: string, worker: string, 
     };
   }
   heart.stop();
-  await tidySheets(at, id);
+  const untidy = await tidySheets(at, id);
   const given = leaving.aborted && wanted && problem === null;
   await patiently(() =>
     db.manager.update(
@@ -203,7 +211,12 @@ export async function carryOutRemoval(at: Carrying, id: string, worker: string, 
       { id, worker },
       given
         ? { state: 'waiting', worker: null }
-        : { state: problem ? 'failed' : wanted ? 'done' : 'stopped', problem, worker: null, endedAt: byItsClock },
+        : {
+            state: problem ? 'failed' : wanted ? 'done' : 'stopped',
+            problem: problem ?? untidy,
+            worker: null,
+            endedAt: byItsClock,
+          },
     ),
   );
   for (const what of ['space', 'runs'] as const)

@@ -1,4 +1,4 @@
-import { appendFile, copyFile, mkdir, readFile, rename, stat, writeFile } from 'node:fs/promises';
+import { appendFile, copyFile, mkdir, readFile, rename, stat, truncate, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { SpaceSet } from '@relay/contract/space';
 import { finishAndCut, type Recipe } from '@relay/core/recipe/recipe';
@@ -109,6 +109,16 @@ describe('getting space back', () => {
     expect(await bringBackRemoved(night.database, id, [])).toMatchObject({ runs: 1, files: 1 });
     await until('it is back', async () => (await answer(id)).items[0]?.back === 'same to the byte');
     expect(await hashFile(shuttle('intermediate/C001.mov'))).toBe(before);
+
+    // Deleted once more, it is not *being made* for ever; and a sheet that somebody made their own is said, not touched.
+    await writeFile(shuttle('relink.json'), 'our own list');
+    const once = (await sets()).filter(({ kind, run: name }) => kind === 'intermediate' && name.endsWith('made again'));
+    expect(once).toMatchObject([{ goes: 1 }]);
+    const more = await remove(once, 1);
+    await over(more);
+    expect((await answer(more)).problem?.what).toContain('still names what went');
+    expect(await readFile(shuttle('relink.json'), 'utf8')).toBe('our own list');
+    expect((await answer(id)).items[0]).toMatchObject({ state: 'gone', back: null });
   });
 
   it('no original ever goes, nor anything that was not made here, whatever is written down', async () => {
@@ -255,6 +265,12 @@ describe('getting space back', () => {
     );
     const aside = (await setsOf(run)).filter(({ kind }) => kind === 'superseded');
     expect(aside).toMatchObject([{ files: 1, goes: 1, safe: 'a newer version lies under its name' }]);
+    // Where that is gone, or was cut short, the older one is all there is.
+    await truncate(shuttle('proxy/C001.mov'), 5);
+    expect((await setsOf(run)).filter(({ kind }) => kind === 'superseded')).toMatchObject([
+      { goes: 0, stays: [{ why: 'no newer version lies under its name', files: 1 }] },
+    ]);
+    await writeFile(shuttle('proxy/C001.mov'), 'a newer one');
     const id = await remove(aside, 1);
     await over(id);
     expect(await answer(id)).toMatchObject({ filesDone: 1, items: [{ state: 'gone', canComeBack: false }] });
