@@ -5,10 +5,10 @@ import type { LegProgress } from '@relay/media/leg/perform';
 import pino from 'pino';
 import type { DataSource } from 'typeorm';
 import type PgBoss from 'pg-boss';
-import { carryOutReading, orphanedReadings } from './arrivals/reading.ts';
-import { carryOutArrival, carryOutVerification, orphanedRolls } from './arrivals/rolls.ts';
-import { carryOutMeasuring, orphanedMeasurings } from './checks/measurings.ts';
-import { carryOutLook, orphanedLooks } from './clips/looking.ts';
+import { carryOutReading } from './arrivals/reading.ts';
+import { carryOutArrival, carryOutVerification } from './arrivals/rolls.ts';
+import { carryOutMeasuring } from './checks/measurings.ts';
+import { carryOutLook } from './clips/looking.ts';
 import { clockOf, isDatabaseAway, openDatabase, patiently } from './db/dataSource.ts';
 import { tell } from './live/notify.ts';
 import {
@@ -17,8 +17,6 @@ import {
   lookQueue,
   openQueue,
   queueLegs,
-  queueLooks,
-  queueMeasurings,
   readingQueue,
   joinedCopyQueue,
   measureQueue,
@@ -40,42 +38,38 @@ import {
 import {
   anyWaiting,
   claimForemost,
-  endLeasesOfTheDead,
   endLeg,
-  orphanedLegs,
   renewLease,
   runsOneAlone,
   stillOurs,
   giveBack,
   mostBlames,
-  takeBackLapsed,
   workerName,
   type ClaimedLeg,
 } from './runs/claims.ts';
-import { placesOf, recordedOutput, recordOutput } from './runs/recorded.ts';
+import { recordedOutput, recordOutput } from './runs/recorded.ts';
 import { cabinetText } from './cabinet/cabinet.ts';
 import { runLeg } from '@relay/work/leg/leg';
-import { claimSegment, unqueuedSegments, type ClaimedSegment } from './runs/segmentClaims.ts';
+import { claimSegment, type ClaimedSegment } from './runs/segmentClaims.ts';
 import { restMs, standBackMs, sweepMs } from './pace.ts';
 import { helpersOf, keeperOf } from './runs/helpers.ts';
 import { helpWith } from '@relay/work/leg/segments';
-import { carryOutJoinedCopy, orphanedJoinedCopies } from './runs/joinedCopies.ts';
+import { carryOutJoinedCopy } from './runs/joinedCopies.ts';
 import { rootsHere, UnknownStore } from './runs/rootsHere.ts';
 import { SheetKeeper } from './runs/sheetKeeper.ts';
 import { keptImage } from './recipes/images.ts';
 import { LikeClips } from '@relay/core/size/likeClips';
 import { minutesUntilWork } from '@relay/core/site/quietHours';
-import { isAlive } from '@relay/media/process/alive';
 import { isolated } from '@relay/media/process/sandbox';
-import { discardLeftovers } from '@relay/work/disk/place';
-import { carryOutHandoff, orphanedHandoffs } from './handoffs/carry.ts';
-import { unverified, verifyHandoff } from './handoffs/returned.ts';
-import { carryOutSearch, orphanedSearches } from './originals/find.ts';
-import { carryOutRemoval, orphanedRemovals } from './space/carry.ts';
+import { carryOutHandoff } from './handoffs/carry.ts';
+import { verifyHandoff } from './handoffs/returned.ts';
+import { carryOutSearch } from './originals/find.ts';
+import { carryOutRemoval } from './space/carry.ts';
 import { beatWorker, leaveWorker } from './queue/roster.ts';
 import { setting } from './site/settings.ts';
-import { isThere, placeIn } from '@relay/work/disk/store';
+import { isThere } from '@relay/work/disk/store';
 import { Stores } from './stores/stores.ts';
+import { sweep } from './sweep.ts';
 import { beating } from '@relay/work/heart';
 
 export interface WorkerSettings {
@@ -197,58 +191,6 @@ export async function startWorker(settings: WorkerSettings): Promise<{ close(): 
       await db.destroy().catch(() => undefined);
     },
   };
-}
-
-/** What a worker needs to take up what others left lying. */
-interface Sweeping {
-  db: DataSource;
-  boss: PgBoss;
-  stores: Stores;
-  host: string;
-  /** When this worker began, by the database's clock; null where looks are another's. */
-  started: Date | null;
-}
-
-/** Gives back what dead workers held, and queues what lost its place in the queue. */
-async function sweep({ db, boss, stores, host, started }: Sweeping): Promise<void> {
-  await endLeasesOfTheDead(db, host, isAlive);
-  const back = await takeBackLapsed(db);
-  for (const leg of back)
-    await tell(db, {
-      kind: 'leg',
-      run: leg.runId,
-      leg: leg.id,
-      state: leg.state,
-      framesDone: 0,
-      framesTotal: 0,
-      speed: null,
-    });
-  // A leg that will be taken up again clears up after itself then; one that has ended here does not.
-  for (const ended of await placesOf(
-    db,
-    back.filter((leg) => leg.state !== 'waiting').map((leg) => leg.id),
-  )) {
-    const store = await stores.get(ended.store);
-    if (store) await discardLeftovers(placeIn(store, ended.folder), ended.paths, ended.id);
-  }
-  await queueLegs(
-    boss,
-    back.filter((leg) => leg.state === 'waiting').map((leg) => leg.id),
-    true,
-  );
-  await queueLegs(boss, await orphanedLegs(db));
-  await queueLegs(boss, await unqueuedSegments(db));
-  for (const reading of await orphanedReadings(db)) await boss.send(readingQueue, { reading });
-  await queueLooks(boss, await orphanedLooks(db, started));
-  for (const handoff of await orphanedHandoffs(db)) await boss.send(handoffQueue, { handoff });
-  for (const handoff of await unverified(db)) await boss.send(handoffQueue, { handoff, verify: true });
-  for (const search of await orphanedSearches(db)) await boss.send(searchQueue, { search });
-  for (const removal of await orphanedRemovals(db)) await boss.send(removalQueue, { removal });
-  for (const joinedCopy of await orphanedJoinedCopies(db)) await boss.send(joinedCopyQueue, { joinedCopy });
-  await queueMeasurings(boss, await orphanedMeasurings(db));
-  const { rolls, copies } = await orphanedRolls(db);
-  for (const roll of rolls) await boss.send(arrivalQueue, { roll });
-  for (const copy of copies) await boss.send(verifyQueue, { copy });
 }
 
 /** Ids of the stores that are there on this machine. */
