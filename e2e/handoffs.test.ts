@@ -79,6 +79,10 @@ describe('a hand-off', () => {
     await opened('The edit');
     await docket()
       .getByRole('button', { name: /^Copy 2 files, / })
+      .waitFor();
+    expect(await docket().getByLabel('Called').inputValue()).toBe('The edit 2');
+    await docket()
+      .getByRole('button', { name: /^Copy 2 files, / })
       .click();
     await page.getByRole('heading', { name: 'Left behind: 1' }).waitFor();
     await page.getByText('C001C011.mov is not where it was made (any more)', { exact: false }).waitFor();

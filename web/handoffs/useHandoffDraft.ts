@@ -2,14 +2,16 @@ import { zodResolver } from '@hookform/resolvers/zod';
 import { handoffOrder, type HandoffCheck, type HandoffChoices, type HandoffOrder } from '@relay/contract/handoffs';
 import { handoffRows } from '@relay/contract/routes/handoffs';
 import type { StoreAnswer } from '@relay/contract/site';
+import { memberSystems } from '@relay/core/naming/systemPath';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useEffect, useRef } from 'react';
 import { useForm, useWatch, type UseFormReturn } from 'react-hook-form';
 import type { z } from 'zod';
 import { ask } from '../api/client.ts';
 import { handoffCheckQuery, handoffChoicesQuery, storesQuery } from '../api/queries.ts';
-import { slug } from '../ui/format.ts';
 import { toastProblem } from '../ui/pieces.tsx';
 import { useSettled } from '../ui/useSettled.ts';
+import { following, forNobody, proposedFor } from './receiver.ts';
 
 export interface PreparingHandoff {
   form: UseFormReturn<HandoffOrder, unknown, HandoffOrder>;
@@ -20,7 +22,7 @@ export interface PreparingHandoff {
   stores: StoreAnswer[];
   check: HandoffCheck | undefined;
   checkError: Error | null;
-  /** Takes a receiver by name, with what was said of them last. */
+  /** Takes a receiver by name; what follows from that is proposed. */
   receive: (name: string) => void;
   choose: (change: Partial<HandoffOrder['choice']>) => void;
   ready: boolean;
@@ -32,8 +34,8 @@ export function proposedHandoff(stores: readonly StoreAnswer[], runs: readonly s
   return {
     name: '',
     receiver: '',
-    fileSystem: 'exfat',
-    roots: {},
+    fileSystem: forNobody.fileSystem,
+    roots: forNobody.roots,
     choice: {
       runs: [...runs],
       roles: [],
@@ -71,22 +73,23 @@ export function useHandoffDraft(
   const { data: check, error: checkError } = useQuery(handoffCheckQuery(production, wish));
   const set = (name: Parameters<typeof form.setValue>[0], value: never): void =>
     form.setValue(name, value, { shouldDirty: true, shouldValidate: true });
-  const receive = (name: string): void => {
-    const before = receiver.trim();
-    set('receiver', name as never);
-    const known = choices?.receivers.find((one) => one.name.toLowerCase() === name.trim().toLowerCase());
-    if (known) {
-      set('fileSystem', known.fileSystem as never);
-      set('roots', known.roots as never);
-    }
-    // What follows from the name, unless somebody said otherwise.
-    const called = (whose: string, count = 0): string => (whose === '' ? '' : `${whose} ${count + 1}`);
-    const counted = (whose: string) => choices?.receivers.find((one) => one.name === whose)?.handoffs;
-    if (draft.name === '' || draft.name === called(before, counted(before)))
-      set('name', called(name.trim(), known?.handoffs) as never);
-    if (to.folder === '' || to.folder === `hand-offs/${slug(before, '')}`)
-      set('to.folder', (name.trim() === '' ? '' : `hand-offs/${slug(name, 'receiver')}`) as never);
-  };
+  // Who was handed what may become known after a name was typed.
+  const proposed = useRef(forNobody);
+  const receivers = choices?.receivers;
+  useEffect(() => {
+    const { name, roots, fileSystem: system, to: place } = form.getValues();
+    const now = proposedFor(receiver, receivers);
+    const next = following({ name, roots, fileSystem: system, folder: place.folder }, proposed.current, now);
+    proposed.current = now;
+    const put = (field: Parameters<typeof form.setValue>[0], value: string | null): void => {
+      if ((form.getValues(field) ?? '') !== (value ?? ''))
+        form.setValue(field, value, { shouldDirty: true, shouldValidate: true });
+    };
+    put('name', next.name);
+    put('to.folder', next.folder);
+    put('fileSystem', next.fileSystem);
+    for (const one of memberSystems) put(`roots.${one}`, next.roots[one] ?? '');
+  }, [form, receiver, receivers]);
   const order = useMutation({
     mutationFn: (body: HandoffOrder) => ask(handoffRows.order, { production, body }),
     onSuccess: async ({ id }) => {
@@ -103,10 +106,16 @@ export function useHandoffDraft(
     stores,
     check,
     checkError,
-    receive,
+    receive: (name) => set('receiver', name as never),
     choose: (change) => set('choice', { ...choice, ...change } as never),
     ready:
-      form.formState.isValid && !order.isPending && (check?.files ?? 0) > 0 && check?.place === null && !checkError,
+      form.formState.isValid &&
+      // Until it is known who holds what, the name that is proposed may be another hand-off's.
+      (choices !== undefined || choicesError !== null) &&
+      !order.isPending &&
+      (check?.files ?? 0) > 0 &&
+      check?.place === null &&
+      !checkError,
     begin: () => void form.handleSubmit((body) => order.mutate(body))(),
   };
 }
