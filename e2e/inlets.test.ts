@@ -33,7 +33,7 @@ describe('an inlet', () => {
     await quiet.press('Tab');
     expect(await quiet.getAttribute('aria-invalid')).toBe('true');
     await quiet.fill('2');
-    await page.getByText('More for this inlet').click();
+    await page.getByText('More for this inlet').press('Enter');
     await page.getByPlaceholder('[name 1-4]').fill('[nme]');
     await page.getByRole('alert').filter({ hasText: 'Before' }).waitFor();
     expect(await page.getByRole('button', { name: 'Make the inlet' }).isDisabled()).toBe(true);

@@ -64,7 +64,7 @@ interface FolderProps {
 function Folder({ number, place, onChoose, onTakeAway }: FolderProps) {
   return (
     <div className="flex flex-col gap-2">
-      <div className="[&>div]:min-h-40 [&>div]:grid-cols-[8.5rem_1fr] [&_ul]:max-h-52">
+      <div className="[&>div]:h-56 [&>div]:grid-cols-[8.5rem_1fr]">
         <FolderChooser place={place} onChoose={({ store, folder }) => onChoose({ store, folder })} />
       </div>
       <div className="flex items-end gap-2">

@@ -56,7 +56,10 @@ function useSources(
   ];
 }
 
-/** Walks through the folders of stores and of this machine; what is open is what is chosen. */
+/**
+ * Walks through the folders of stores and of this machine; what is open is what is chosen. It is as high before it has
+ * read a folder as after, whatever lies in it: what stands below keeps its place under a hand that is about to press.
+ */
 export function FolderChooser({ place, onChoose, stores = 'all', machine = 'none' }: FolderChooserProps) {
   const sources = useSources(stores, machine);
   const inRoot = place.root !== undefined;
@@ -66,8 +69,8 @@ export function FolderChooser({ place, onChoose, stores = 'all', machine = 'none
   const names = place.folder === '' ? [] : place.folder.split('/');
   const current = sources.find((source) => source.key === keyOf(place));
   return (
-    <div className="grid min-h-64 grid-cols-[min(13rem,40%)_1fr] rounded-lg border border-line">
-      <ul aria-label="Stores" className="max-h-96 overflow-auto border-r border-line p-2">
+    <div className="grid h-80 grid-cols-[min(13rem,40%)_1fr] grid-rows-1 rounded-lg border border-line">
+      <ul aria-label="Stores" className="overflow-auto border-r border-line p-2">
         {sources.map((source) => (
           <li key={source.key}>
             <button
@@ -84,7 +87,7 @@ export function FolderChooser({ place, onChoose, stores = 'all', machine = 'none
           </li>
         ))}
       </ul>
-      <div className="flex min-w-0 flex-col p-3">
+      <div className="flex min-h-0 min-w-0 flex-col overflow-auto p-3">
         <nav aria-label="Path" className="flex flex-wrap items-center gap-1 px-1 pb-2 font-mono text-dim">
           <button
             type="button"
@@ -108,7 +111,7 @@ export function FolderChooser({ place, onChoose, stores = 'all', machine = 'none
         </nav>
         {error && <ProblemNote problem={problemOf(error)} />}
         {!data && !error && current && <Loading what="The folders" rows={3} />}
-        <ul className="max-h-72 overflow-auto">
+        <ul className="min-h-16 overflow-auto">
           {data?.folders.map((name) => (
             <li key={name}>
               <button
