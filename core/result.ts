@@ -3,9 +3,16 @@ export type Result<T> = { ok: true; value: T } | { ok: false; problem: Problem }
 
 /**
  * What code asks about, where it does: never the words. *stalled*: nothing moved, and it was ended. *original gone*,
- * *original changed*: since it was read.
+ * *original changed*: since it was read. *no such folder*: what it would lie in is there.
  */
-export const problemKinds = ['stalled', 'disk full', 'not writable', 'original gone', 'original changed'] as const;
+export const problemKinds = [
+  'stalled',
+  'disk full',
+  'not writable',
+  'original gone',
+  'original changed',
+  'no such folder',
+] as const;
 export type ProblemKind = (typeof problemKinds)[number];
 
 /** Something that went wrong, in words for the person who has to act on it. */

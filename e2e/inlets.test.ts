@@ -28,6 +28,7 @@ describe('an inlet', () => {
     await page.getByRole('button', { name: /New inlet/ }).waitFor();
     await page.keyboard.press('i');
     await page.getByLabel('Name', { exact: true }).fill('Night drop');
+    await page.getByText('It is not there yet: it is made with the inlet.').waitFor();
     const quiet = page.getByRole('spinbutton', { name: /Quiet for/ });
     await quiet.fill('0');
     await quiet.press('Tab');

@@ -56,11 +56,22 @@ export async function forgetStore({ db, stores }: Context, store: Store): Promis
   await stores.forget(store.id);
 }
 
-/** Folders of a folder. */
+/**
+ * Folders of a folder.
+ * @throws Refused, which tells a folder that is not there from a store that is away
+ */
 export async function foldersIn(store: Store, folder: string): Promise<FoldersAnswer> {
   try {
     return { folder, ...(await lookInto(store, folder)) };
-  } catch {
+  } catch (error) {
+    const gone = folder !== '' && (error as NodeJS.ErrnoException).code === 'ENOENT';
+    const around = gone ? await lookInto(store, '').catch(() => null) : null;
+    if (around)
+      throw new Refused(404, {
+        what: `${store.name} has no folder ${folder}`,
+        remedy: 'Choose another',
+        kind: 'no such folder',
+      });
     throw new Refused(404, {
       what: `${folder || store.name} cannot be opened`,
       remedy: 'See that the store is mounted',

@@ -62,10 +62,16 @@ interface FolderProps {
 }
 
 function Folder({ number, place, onChoose, onTakeAway }: FolderProps) {
+  const { data: stores = [] } = useQuery(storesQuery);
+  const made = stores.some(({ id, readOnly }) => id === place.store && !readOnly);
   return (
     <div className="flex flex-col gap-2">
       <div className="[&>div]:h-56 [&>div]:grid-cols-[8.5rem_1fr]">
-        <FolderChooser place={place} onChoose={({ store, folder }) => onChoose({ store, folder })} />
+        <FolderChooser
+          place={place}
+          onChoose={({ store, folder }) => onChoose({ store, folder })}
+          {...(made ? { missing: 'It is not there yet: it is made with the inlet.' } : {})}
+        />
       </div>
       <div className="flex items-end gap-2">
         <div className="min-w-0 flex-1">

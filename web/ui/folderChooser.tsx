@@ -4,7 +4,7 @@ import { ChevronRight, Folder } from 'lucide-react';
 import { foldersQuery, rootFoldersQuery, rootsQuery, storesQuery } from '../api/queries.ts';
 import type { Place } from '../api/places.ts';
 import { plural, sayBytes } from './format.ts';
-import { Loading, ProblemNote, problemOf } from './pieces.tsx';
+import { Loading, ProblemLine, problemOf } from './pieces.tsx';
 
 interface FolderChooserProps {
   place: Place;
@@ -13,6 +13,8 @@ interface FolderChooserProps {
   stores?: 'all' | 'with the bay' | 'none';
   /** Whether drives and folders of this machine that are no stores yet are offered too. */
   machine?: 'all' | 'to write' | 'none';
+  /** What is said of a folder that is not there, where that is no trouble. */
+  missing?: string;
 }
 
 /** A store or a root that folders are walked through from. */
@@ -60,7 +62,7 @@ function useSources(
  * Walks through the folders of stores and of this machine; what is open is what is chosen. It is as high before it has
  * read a folder as after, whatever lies in it: what stands below keeps its place under a hand that is about to press.
  */
-export function FolderChooser({ place, onChoose, stores = 'all', machine = 'none' }: FolderChooserProps) {
+export function FolderChooser({ place, onChoose, stores = 'all', machine = 'none', missing }: FolderChooserProps) {
   const sources = useSources(stores, machine);
   const inRoot = place.root !== undefined;
   const ofAStore = useQuery({ ...foldersQuery(place.store, place.folder), enabled: !inRoot && place.store !== '' });
@@ -109,7 +111,14 @@ export function FolderChooser({ place, onChoose, stores = 'all', machine = 'none
             </span>
           ))}
         </nav>
-        {error && <ProblemNote problem={problemOf(error)} />}
+        {error &&
+          (missing !== undefined && problemOf(error).kind === 'no such folder' ? (
+            <p className="px-2 text-dim">{missing}</p>
+          ) : (
+            <div className="px-2">
+              <ProblemLine problem={problemOf(error)} />
+            </div>
+          ))}
         {!data && !error && current && <Loading what="The folders" rows={3} />}
         <ul className="min-h-16 overflow-auto">
           {data?.folders.map((name) => (
