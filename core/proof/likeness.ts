@@ -50,6 +50,27 @@ export function onlyGrain(points: Float64Array): boolean {
   return beside !== null && beside < 0.5;
 }
 
+/**
+ * What is fine in a picture, row by row of `width` points: each point less the mean of the 5 × 5 around it. What a tone
+ * curve does to a slope is not fine; what lies in a picture is.
+ */
+export function detail(points: Float64Array, width: number): Float64Array {
+  const height = points.length / width;
+  return points.map((value, at) => {
+    const [x, y] = [at % width, Math.floor(at / width)];
+    let [sum, count] = [0, 0];
+    for (let v = Math.max(0, y - 2); v <= Math.min(height - 1, y + 2); v += 1)
+      for (let u = Math.max(0, x - 2); u <= Math.min(width - 1, x + 2); u += 1) {
+        const beside = points[v * width + u] as number;
+        if (Number.isNaN(beside)) continue;
+        sum += beside;
+        count += 1;
+      }
+    // Beside an edge a slope has no middle to be held against.
+    return count === 25 ? value - sum / count : NaN;
+  });
+}
+
 export function mixed(a: Float64Array, b: Float64Array, share: number): Float64Array {
   return a.map((x, i) => x * (1 - share) + (b[i] as number) * share);
 }

@@ -186,6 +186,28 @@ describe('the place of a picture', () => {
     expect(compared([[3, moving(3, off)]], true).place).toMatchObject({ found: said, holds: false });
   });
 
+  it('is not told from the slope of a bare sky that a curve bends', () => {
+    // A dusk, with the noise of an encoder, through a contrast that clips what is brightest.
+    const sky = (seed: number, light = (value: number) => value): Small => ({
+      ...picture,
+      luma: grain(seed, 120).luma.map((noise, i) => light(12_000 + 100 * (i % width) + noise - 32_000)),
+    });
+    const contrast = (value: number): number => Math.min(58_000, 1_000 + 2.1 * (value - 12_000));
+    const place = (made: Small) =>
+      pictureComparisons(
+        {
+          video: output.video,
+          upright: { width: 1920, height: 1080 },
+          frames: 12,
+          outputs: new Map([[3, made]]),
+          originals: new Map([[3, sky(5)]]),
+          burn: null,
+        },
+        false,
+      ).find(({ name }) => name === 'picture in its place');
+    expect(place(sky(6, contrast))).toMatchObject({ holds: true, found: expect.stringMatching(/^likeness 0\.99/) });
+  });
+
   it('where lines were made up is not told to the sample', () => {
     const steps = [...output.video.steps, { kind: 'deinterlace' } as never];
     expect(compared([[3, moving(3)]], true, { steps }).place?.found).toBe('likeness 1.0000 at least');

@@ -2,7 +2,7 @@ import { shownBy, type Shown } from '../time/frameMap.ts';
 import type { Geometry } from '../shape/geometry.ts';
 import type { PictureStep } from '../recipe/legPlan.ts';
 import { barComparison } from './bars.ts';
-import { likeness, mixed, onlyGrain, softened } from './likeness.ts';
+import { detail, likeness, mixed, onlyGrain, softened } from './likeness.ts';
 import { offsetOf, type Offset } from './offset.ts';
 import { coveredIn, inActive, inOriginal } from './places.ts';
 import type { Comparison } from './proof.ts';
@@ -129,10 +129,21 @@ function shiftsOf({ geometry, sameLight, steady }: Holding, seen: Seen, wanted: 
   return shiftsTried.flatMap(([x, y]) => {
     const moved = inActive(seen.small, geometry, seen.covered, { dx: x / grid.width, dy: y / grid.height });
     const there = likeness(moved, wanted) ?? -1;
-    const clearly = 1 - there < (1 - like) * 0.5 && (sameLight || there > 0.9);
+    const clearly = 1 - there < (1 - like) * 0.5 && (sameLight || (there > 0.9 && finerLike(moved, wanted, seen.here)));
     const where = x ? (x > 0 ? 'to the right' : 'to the left') : y > 0 ? 'lower' : 'higher';
     return clearly ? [`frame ${seen.n + 1} lies ${where}`] : [];
   });
+}
+
+/**
+ * Whether what is fine in the picture, too, is clearly more like what is wanted where it was moved to: through a curve,
+ * the slope of a sky is as like itself in one place as in another. False where there is nothing fine to tell by.
+ */
+function finerLike(moved: Float64Array, wanted: Float64Array, here: Float64Array): boolean {
+  const fineWanted = detail(wanted, grid.width);
+  const there = likeness(detail(moved, grid.width), fineWanted);
+  const stays = likeness(detail(here, grid.width), fineWanted);
+  return there !== null && 1 - there < (1 - (stays ?? -1)) * 0.5;
 }
 
 /** By slopes, where the picture's light is the original's and no line was made up: to less than a sample. */
