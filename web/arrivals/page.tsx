@@ -2,12 +2,13 @@ import { arrivalRows } from '@relay/contract/routes/arrivals';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import type { RollLine } from '@relay/contract/arrivals';
 import { useMemo, useState } from 'react';
-import { Link, useLocation, useParams, useSearchParams } from 'react-router';
+import { Link, useLocation, useParams } from 'react-router';
 import { ask } from '../api/client.ts';
 import type { Place } from '../api/places.ts';
 import { rollsQuery, rootsQuery } from '../api/queries.ts';
 import { ProductionRules } from '../productions/rules.tsx';
 import { rowLook } from '../ui/rowLook.ts';
+import { useAddress } from '../ui/useAddress.ts';
 import { sayBytes } from '../ui/format.ts';
 import { useKeys } from '../ui/keys.ts';
 import { Button, Key, toastProblem } from '../ui/pieces.tsx';
@@ -27,7 +28,7 @@ const rollRow =
 export function ArrivalsPage() {
   const { production = '' } = useParams();
   const client = useQueryClient();
-  const [address, setAddress] = useSearchParams();
+  const [address, setAddress] = useAddress();
   const { data: rolls = [] } = useQuery(rollsQuery(production));
   const [card, setCard] = useState<{ store: string; folder: string } | null>(null);
   const { state } = useLocation() as { state: { add?: boolean; bring?: boolean } | null };
@@ -40,7 +41,7 @@ export function ArrivalsPage() {
   const chosen = address.get('roll');
   const choose = (roll: string | null): void => {
     setBringing(false);
-    setAddress(roll === null ? {} : { roll }, { replace: true });
+    setAddress({ roll });
   };
   const days = useMemo(
     () => [...new Map(rolls.map((roll) => [roll.day, rolls.filter((one) => one.day === roll.day)]))],

@@ -1,15 +1,15 @@
-import { useSearchParams } from 'react-router';
+import { useAddress } from '../ui/useAddress.ts';
 
 export const parts = ['colour', 'shape', 'time', 'sound', 'repair'] as const;
 /** What of a clip's corrections is on the bench. */
 export type Part = (typeof parts)[number];
 
 export function usePart(): [Part, (part: Part) => void] {
-  const [search, setSearch] = useSearchParams();
+  const [search, setSearch] = useAddress();
   const wanted = search.get('part');
   return [
     parts.find((part) => part === wanted) ?? 'colour',
-    (part) => setSearch(part === 'colour' ? {} : { part }, { replace: true }),
+    (part) => setSearch({ part: part === 'colour' ? null : part }),
   ];
 }
 

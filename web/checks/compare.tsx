@@ -3,13 +3,14 @@ import { formatRate } from '@relay/core/time/rate';
 import { frameLabel } from '@relay/core/time/frameLabel';
 import { useQuery } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
-import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
+import { Link, useNavigate, useParams } from 'react-router';
 import { ask } from '../api/client.ts';
 import { comparisonQuery, outputQuery } from '../api/queries.ts';
 import { docketWidth } from '../ui/docketWidth.ts';
 import { blocks, Bytes, Loading, ProblemNote, problemOf } from '../ui/pieces.tsx';
 import { ProofTable } from '../ui/proof.tsx';
 import { Remove } from '../ui/remove.tsx';
+import { useAddress } from '../ui/useAddress.ts';
 import { standingOf } from '../ui/standing.ts';
 import { Stands } from '../ui/stands.tsx';
 import { LookedAt } from './look.tsx';
@@ -28,7 +29,7 @@ export function ComparePage() {
 function Compared({ production, id }: { production: string; id: string }) {
   const go = useNavigate();
   const { data: output, error, refetch } = useQuery(outputQuery(id));
-  const [asked, setAsked] = useSearchParams();
+  const [asked, setAsked] = useAddress();
   const against = asked.get('against') ?? 'original';
   const sheet = asked.get('sheet');
   const { data: both } = useQuery({ ...comparisonQuery(id, against), enabled: output?.pictured === true });
@@ -58,12 +59,7 @@ function Compared({ production, id }: { production: string; id: string }) {
           key={output.id}
           output={output}
           against={against}
-          onAgainst={(other) =>
-            setAsked(
-              { ...(sheet === null ? {} : { sheet }), ...(other === 'original' ? {} : { against: other }) },
-              { replace: true },
-            )
-          }
+          onAgainst={(other) => setAsked({ against: other === 'original' ? null : other, frame: null })}
           player={player}
           onDrawer={(one) => {
             drawer.current = one;

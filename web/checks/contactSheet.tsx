@@ -1,8 +1,9 @@
 import { useQuery } from '@tanstack/react-query';
-import { Link, useParams, useSearchParams } from 'react-router';
+import { Link, useParams } from 'react-router';
 import { contactSheetQuery } from '../api/queries.ts';
 import { plural } from '../ui/format.ts';
 import { blocks, Button, Empty, Loading, ProblemNote, problemOf } from '../ui/pieces.tsx';
+import { useAddress } from '../ui/useAddress.ts';
 import { usePrint } from '../ui/usePrint.ts';
 import { Choice } from './head.tsx';
 import { Pictures } from './sheetLine.tsx';
@@ -10,7 +11,7 @@ import { Pictures } from './sheetLine.tsx';
 /** A run's clips, a picture of each from its middle, before and after: for the screen and for paper. */
 export function ContactSheetPage() {
   const { run = '', production = '' } = useParams();
-  const [asked, setAsked] = useSearchParams();
+  const [asked, setAsked] = useAddress();
   const { data, error, refetch } = useQuery(contactSheetQuery(run, asked.get('deliverable')));
   const { whole, coming, print } = usePrint();
   if (error && blocks(error, data)) return <ProblemNote problem={problemOf(error)} again={() => void refetch()} />;
@@ -38,11 +39,7 @@ export function ContactSheetPage() {
           <span className="ml-auto flex items-center gap-2 print:hidden">
             {data.deliverables.length > 1 &&
               data.deliverables.map((one) => (
-                <Choice
-                  key={one}
-                  on={one === data.shown}
-                  onClick={() => setAsked({ deliverable: one }, { replace: true })}
-                >
+                <Choice key={one} on={one === data.shown} onClick={() => setAsked({ deliverable: one })}>
                   {one}
                 </Choice>
               ))}

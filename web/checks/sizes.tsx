@@ -1,11 +1,12 @@
 import { sizesBy, type SizesAnswer, type SizeSum } from '@relay/contract/checks';
 import { useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
-import { useParams, useSearchParams } from 'react-router';
+import { useParams } from 'react-router';
 import { sizesQuery } from '../api/queries.ts';
 import { plural, sayBytes, saySpan } from '../ui/format.ts';
 import { ListTable, type ListColumn } from '../ui/listTable.tsx';
 import { blocks, Bytes, Empty, Loading, ProblemNote, problemOf } from '../ui/pieces.tsx';
+import { useAddress } from '../ui/useAddress.ts';
 import { ChecksHead, Choice } from './head.tsx';
 import { sayMegabits, sayShare } from './sizeWords.ts';
 
@@ -110,7 +111,7 @@ function Bars({ line, largest }: { line: SizeSum; largest: number }) {
 /** How large everything was, and how large it is: summed by deliverable, roll, camera or day. */
 export function SizesPage() {
   const { production = '' } = useParams();
-  const [asked, setAsked] = useSearchParams();
+  const [asked, setAsked] = useAddress();
   const by = sizesBy.find((one) => one === asked.get('by')) ?? 'deliverable';
   const { data, error, refetch } = useQuery(sizesQuery(production, by));
   const columns = useMemo(() => columnsOf(by, data?.lines ?? []), [by, data]);
@@ -135,7 +136,7 @@ export function SizesPage() {
       <ChecksHead production={production} at="sizes">
         <span role="group" aria-label="Summed by" className="flex gap-1">
           {sizesBy.map((one) => (
-            <Choice key={one} on={one === by} onClick={() => setAsked({ by: one }, { replace: true })}>
+            <Choice key={one} on={one === by} onClick={() => setAsked({ by: one })}>
               By {one}
             </Choice>
           ))}

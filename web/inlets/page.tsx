@@ -2,13 +2,14 @@ import type { InletAnswer, InletDefinition, InletLine } from '@relay/contract/in
 import { inletRows } from '@relay/contract/routes/inlets';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
-import { Link, useParams, useSearchParams } from 'react-router';
+import { Link, useParams } from 'react-router';
 import { ask } from '../api/client.ts';
 import { inletQuery, inletsQuery, productionQuery, recipesQuery, storesQuery } from '../api/queries.ts';
 import { wideDocketWidth } from '../ui/docketWidth.ts';
 import { useKeys } from '../ui/keys.ts';
 import { blocks, Button, Empty, Key, Loading, ProblemNote, problemOf, toastProblem } from '../ui/pieces.tsx';
 import { rowLook } from '../ui/rowLook.ts';
+import { useAddress } from '../ui/useAddress.ts';
 import { InletDocket } from './inletDocket.tsx';
 import { proposedInlet, sayInlet, stateOf } from './inletDraft.ts';
 import { InletForm } from './inletForm.tsx';
@@ -23,13 +24,13 @@ type Editing = { kind: 'new' } | { kind: 'change'; id: string } | null;
 export function InletsPage() {
   const { production = '' } = useParams();
   const client = useQueryClient();
-  const [address, setAddress] = useSearchParams();
+  const [address, setAddress] = useAddress();
   const [editing, setEditing] = useState<Editing>(null);
   const { data, error, refetch } = useQuery(inletsQuery(production));
   const chosen = address.get('inlet');
   const choose = (id: string | null): void => {
     setEditing(null);
-    setAddress(id === null ? {} : { inlet: id }, { replace: true });
+    setAddress({ inlet: id });
   };
   const pause = useMutation({
     mutationFn: ({ id, paused }: { id: string; paused: boolean }) =>
