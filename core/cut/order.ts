@@ -64,14 +64,6 @@ export function beginningsOf(cut: Cut): Map<string, CutEvent> {
   return found;
 }
 
-/** What an event that comes by a transition comes from, among those before it; null for black. */
-export function leavingOf({ record, tracks }: CutEvent, before: readonly CutEvent[]): CutEvent | null {
-  const found = before.findLast(
-    (one) => one.record.to === record.from && one.tracks.some((track) => tracks.includes(track)),
-  );
-  return found && found.source.kind === 'media' ? found : null;
-}
-
 /** The frame of its source that an event would show next, if it went on. */
 export function sourceBefore({ source, retime }: CutEvent): number {
   const { frames } = source;

@@ -1,4 +1,4 @@
-import { absolute, framesShown, retimeOf } from '../retime.ts';
+import { absolute, framesShown, retimeOf, speedOf } from '../retime.ts';
 import { nominalFramesPerSecond } from '../../time/rate.ts';
 import { parseRational, rational, toNumber, type Rational } from '../../time/rational.ts';
 import type { CutEvent } from '../cut.ts';
@@ -36,6 +36,12 @@ export function motionOf({ record, source }: CutEvent, written: string, rate: Ra
     speed: said,
     doubt: `The speed of ${written} frames a second and the labels, ${span} frames in ${length}, do not agree: the speed is taken`,
   };
+}
+
+/** Whether a line of motion says only what is known of an event: its speed, rounded. */
+export function saysAgain({ retime }: CutEvent, written: string, rate: Rational): boolean {
+  const perSecond = toNumber(speedOf(retime)) * nominalFramesPerSecond(rate);
+  return retime !== null && Math.abs(perSecond - Number(written)) <= rounding;
 }
 
 /** Gives an event its speed; its source is as long as what is then shown. Returns what should be remarked on. */

@@ -4,6 +4,7 @@ import { rational } from '../../time/rational.ts';
 import { parseRate } from '../../time/rate.ts';
 import type { ReadCut } from '../cut.ts';
 import { readEdl } from './read.ts';
+import { writeEdl } from './write.ts';
 
 // CMX 3600 lists have no standard that is published: the examples are worked by hand from common practice, from memory.
 const read = (text: string, rate: string | null = '24'): ReadCut =>
@@ -135,6 +136,56 @@ describe('an edit list of lines', () => {
       ].join('\n'),
     );
     expect(cut.events.map(({ retime }) => retime)).toEqual([{ kind: 'speed', speed: rational(1, 2) }, null]);
+  });
+
+  it('knows what a dissolve comes from, however many events of other tracks lie between', () => {
+    const second = (n: number): string => `00:0${Math.floor(n / 60)}:${String(n % 60).padStart(2, '0')}:00`;
+    const sounds = Array.from(
+      { length: 90 },
+      (_, n) => `${n + 2}  S009 A2 C ${second(n)} ${second(n + 1)} ${second(n)} ${second(n + 1)}`,
+    );
+    const { cut } = read(
+      [
+        '001  A001 V C     00:00:00:00 00:01:30:00 00:00:00:00 00:01:30:00',
+        '* FROM CLIP NAME: FERRY',
+        ...sounds,
+        '092  A001 V C     00:01:30:00 00:01:30:00 00:01:30:00 00:01:30:00',
+        '092  B001 V D 012 00:00:00:00 00:00:03:00 00:01:30:00 00:01:33:00',
+        '* FROM CLIP NAME: FERRY',
+        '* TO CLIP NAME: BELL',
+      ].join('\n'),
+    );
+    expect(cut.events).toHaveLength(92);
+    // Written again, it says so again.
+    const again = writeEdl(cut).split('\r\n');
+    expect(
+      again.slice(
+        again.findIndex((line) => line.startsWith('092')),
+        again.length - 1,
+      ),
+    ).toEqual([
+      '092 A001     V     C        00:01:30:00 00:01:30:00 00:01:30:00 00:01:30:00',
+      '092 B001     V     D    012 00:00:00:00 00:00:03:00 00:01:30:00 00:01:33:00',
+      '* FROM CLIP NAME: FERRY',
+      '* TO CLIP NAME: BELL',
+    ]);
+  });
+
+  it('tells the motion of two from one reel that meet at one label', () => {
+    const dissolve = (...motion: string[]) =>
+      read(
+        [
+          '001  A001 V C     01:00:00:00 01:00:02:00 10:00:00:00 10:00:02:00',
+          'M2   A001 -024.0  01:00:00:00',
+          '002  A001 V C     01:00:00:00 01:00:00:00 10:00:02:00 10:00:02:00',
+          '002  A001 V D 012 01:00:00:00 01:00:03:00 10:00:02:00 10:00:05:00',
+          ...motion,
+        ].join('\n'),
+      ).cut.events.map(({ retime }) => (retime?.kind === 'speed' ? retime.speed.num / retime.speed.den : retime));
+    expect(dissolve('M2   A001 -024.0  01:00:00:00')).toEqual([-1, null]);
+    expect(dissolve('M2   A001 -024.0  01:00:00:00', 'M2   A001 -024.0  01:00:00:00')).toEqual([-1, -1]);
+    expect(dissolve('M2   A001  024.0  01:00:00:00')).toEqual([-1, null]);
+    expect(dissolve()).toEqual([-1, null]);
   });
 
   it('goes by lines of mode where labels say nothing, and by labels where they do', () => {

@@ -3,11 +3,12 @@ import { parseRational } from '../../time/rational.ts';
 import { formatRate, nominalFramesPerSecond } from '../../time/rate.ts';
 import { droppedPerMinute } from '../../time/timecode.ts';
 import type { Cut, CutEvent, CutMarker, CutTrack, ReadCut, Span } from '../cut.ts';
+import { Ends } from '../ends.ts';
 import { labelFrames, spanOf } from '../labels.ts';
 import { cutRate, type RateAsked } from '../rate.ts';
 import { quoted, Remarks } from '../remarks.ts';
 import { edlLines, type EdlLine, type EventLine } from './lines.ts';
-import { motionOf, sharpened, withMotion } from './motion.ts';
+import { motionOf, saysAgain, sharpened, withMotion } from './motion.ts';
 import { lookForOverlaps, settle } from './settle.ts';
 import { splitByDelay } from './split.ts';
 
@@ -79,6 +80,8 @@ export function readEdl(text: string, asked: RateAsked): Result<ReadCut> {
 class EdlReader {
   private readonly remarks = new Remarks();
   private readonly events: CutEvent[] = [];
+  /** Those of which more may be said yet. */
+  private readonly pushed: CutEvent[] = [];
   private readonly markers: CutMarker[] = [];
   private readonly comments: string[] = [];
   private title = '';
@@ -87,7 +90,10 @@ class EdlReader {
   private outgoing: CutEvent | null = null;
   /** The source in of the line that the outgoing one was named by. */
   private outgoingIn: string | null = null;
+  /** A line of motion below the event has said the speed of the outgoing one. */
+  private outgoingSaid = false;
   private before: { line: EventLine; event: CutEvent } | null = null;
+  private readonly ends = new Ends();
   private sourceMode: boolean;
   private readonly recordDrops: boolean;
   private tooMany = false;
@@ -157,12 +163,15 @@ class EdlReader {
   }
 
   private takeEvent(line: EventLine): void {
+    // All that is said of the event before has been said by now: its tracks, its split.
+    for (const one of this.pushed.splice(0)) this.ends.add(one);
     const event = this.eventOf(line);
     if (line.tracks.length === 0) this.remarks.add(line.line, 'The event is on no track');
     this.outgoing = null;
     this.outgoingIn = null;
+    this.outgoingSaid = false;
     if (line.transition !== 'C') this.comesAfter(line, event);
-    this.events.push(event);
+    this.push(event);
     this.now = event;
     this.before = { line, event };
   }
@@ -217,7 +226,7 @@ class EdlReader {
   private comesAfter(line: EventLine, event: CutEvent): void {
     const { before } = this;
     if (before?.line.number !== line.number || before.line.transition !== 'C') {
-      this.outgoing = this.endsAt(event, this.events);
+      this.outgoing = this.ends.before(event);
       return;
     }
     this.outgoing = before.event;
@@ -225,26 +234,28 @@ class EdlReader {
     const { record, source } = before.event;
     if (record.to > record.from) return;
     if (source.kind === 'black') {
-      this.events.pop();
+      this.takeBack(before.event);
       this.outgoing = null;
       return;
     }
-    const left = this.endsAt(before.event, this.events.slice(-8, -1));
+    const left = this.ends.before(before.event);
     // Where that plays backwards or stands, it goes on at the lower of its labels.
     const { from, to } = left?.source.labels ?? {};
     if (left?.source.reel === source.reel && [from, to].includes(before.line.labels[0])) {
-      this.events.pop();
+      this.takeBack(before.event);
       this.outgoing = left;
     }
   }
 
-  /** The last of some events that ends where another begins, on a track that both have. */
-  private endsAt({ record, tracks }: CutEvent, among: readonly CutEvent[]): CutEvent | null {
-    return (
-      among
-        .slice(-8)
-        .findLast((one) => one.record.to === record.from && one.tracks.some((id) => tracks.includes(id))) ?? null
-    );
+  private push(event: CutEvent): void {
+    this.events.push(event);
+    this.pushed.push(event);
+  }
+
+  /** The last event was none of its own. */
+  private takeBack(event: CutEvent): void {
+    this.events.splice(this.events.lastIndexOf(event), 1);
+    this.ends.drop(event);
   }
 
   private takeMotion(line: Extract<EdlLine, { kind: 'motion' }>): void {
@@ -254,13 +265,19 @@ class EdlReader {
     );
     const starts = (one: CutEvent): boolean =>
       one.source.labels?.from === line.label || (one === this.outgoing && this.outgoingIn === line.label);
-    const event = of.find(starts) ?? of[0];
+    // Where both begin at one label of one reel, the first line is that of the one it comes from.
+    const both = of.length === 2 && of.every(starts) && !this.outgoingSaid;
+    const known = both && this.outgoing !== null && saysAgain(this.outgoing, line.speed, this.rate);
+    const event = known ? this.outgoing : (of.find(starts) ?? of[0]);
     if (!event) {
       this.remarks.add(line.line, `The speed of ${quoted(line.reel)} is of no event before it`);
       return;
     }
     // Said again of an event that is already known: its own line was the exact one.
-    if (event === this.outgoing && event.retime !== null) return;
+    if (event === this.outgoing && event.retime !== null) {
+      this.outgoingSaid = true;
+      return;
+    }
     const problem = withMotion(event, motionOf(event, line.speed, this.rate));
     if (problem !== null) this.remarks.add(line.line, problem);
   }
@@ -268,7 +285,7 @@ class EdlReader {
   private takeDelay(line: Extract<EdlLine, { kind: 'delay' }>): void {
     const frames = labelFrames(line.label, this.rate, false);
     const other = this.now && frames.ok ? splitByDelay(this.now, line.later, frames.value) : null;
-    if (other) this.events.push(other);
+    if (other) this.push(other);
   }
 
   private takeNamed({ name, text, line }: Extract<EdlLine, { kind: 'named' }>): void {

@@ -3,7 +3,8 @@ import { nominalFramesPerSecond } from '../../time/rate.ts';
 import { framesToTimecode } from '../../time/timecode.ts';
 import type { Cut, CutEvent, Span } from '../cut.ts';
 import { speedOf } from '../retime.ts';
-import { byRecord, begunAtTransition, leavingOf, sourceBefore } from '../order.ts';
+import { Ends } from '../ends.ts';
+import { byRecord, begunAtTransition, sourceBefore } from '../order.ts';
 
 export interface EdlWish {
   /** The picture track that the list is of: the form knows one. */
@@ -88,6 +89,7 @@ class EdlWriter {
   private readonly lines: string[] = [];
   private number = 0;
   private sourceDrops: boolean;
+  private readonly ends = new Ends();
 
   constructor(
     private readonly cut: Cut,
@@ -103,8 +105,10 @@ class EdlWriter {
     const events = byRecord(cut).map((event) => begunAtTransition(cut, event));
     const markers = [...cut.markers].sort((a, b) => a.at - b.at);
     let next = 0;
-    events.forEach((event, index) => {
-      if (!this.event(event, events.slice(Math.max(0, index - 64), index))) return;
+    events.forEach((event) => {
+      const leaving = event.transition ? this.ends.before(event) : null;
+      this.ends.add(event);
+      if (!this.event(event, leaving?.source.kind === 'media' ? leaving : null)) return;
       for (; next < markers.length && (markers[next]?.at ?? 0) < event.record.to; next += 1) this.marker(next, markers);
     });
     for (; next < markers.length; next += 1) this.marker(next, markers);
@@ -133,7 +137,8 @@ class EdlWriter {
     return (source.reel ?? 'AX').replaceAll(/\s+/g, '_').slice(0, this.wish.reelLength) || 'AX';
   }
 
-  private event(event: CutEvent, before: readonly CutEvent[]): boolean {
+  /** One event, and what it comes from by a transition; null for black. */
+  private event(event: CutEvent, leaving: CutEvent | null): boolean {
     const tracks = event.tracks
       .map((id) => written(id, this.wish))
       .filter((id) => id !== null)
@@ -146,7 +151,6 @@ class EdlWriter {
       this.lines.push(this.mode(drops));
     }
     this.number += 1;
-    const leaving = event.transition ? leavingOf(event, before) : null;
     if (event.transition) this.line(leaving, word, null, event.record.from, leavingSpan(leaving));
     const { frames } = event.source;
     const whole = frames ?? { from: 0, to: event.record.to - event.record.from };

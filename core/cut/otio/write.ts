@@ -22,11 +22,12 @@ const rangeOf = (from: number, length: number, rate: Rational): Json => ({
 /** What OpenTimelineIO cannot say of a cut: to be read before it is written. */
 export function otioCannotSay(cut: Cut): string[] {
   const said: string[] = [];
-  const overlapping = byRecord(cut).filter((event, index, all) =>
-    all
-      .slice(Math.max(0, index - 64), index)
-      .some((one) => one.record.to > event.record.from && one.tracks.some((track) => event.tracks.includes(track))),
-  );
+  const taken = new Map<string, number>();
+  const overlapping = byRecord(cut).filter(({ record, tracks }) => {
+    const over = tracks.some((track) => (taken.get(track) ?? -Infinity) > record.from);
+    for (const track of tracks) taken.set(track, Math.max(taken.get(track) ?? -Infinity, record.to));
+    return over;
+  });
   if (overlapping.length > 0)
     said.push(`${overlapping.length} events begin before the one before them ends: they are put after it`);
   if (cut.dropFrame || cut.events.some(({ source }) => source.dropFrame))
