@@ -1,4 +1,4 @@
-import { mkdir, readdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
+import { copyFile, mkdir, readdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { InletAnswer } from '@relay/contract/inlets';
 import type { RunAnswer } from '@relay/contract/runs';
@@ -223,10 +223,12 @@ describe('originals that are dealt with', () => {
     await night.drop(1, 'K1/DCIM/A.mov');
     await night.until('made', body.id, ({ things }) => things[0]?.ended?.end === 'made');
     expect(await lies()).toContain('done/K1/DCIM/A.mov');
-    // A second card of the name, of which one clip waits.
+    // A second card of the name, of which one clip waits; both are there before either was quiet.
     await mkdir(night.in('K1/DCIM'), { recursive: true });
+    const unlabelled = join(night.clips, 'unlabelled.mov');
+    await ffmpegMakes('-i', join(night.clips, '4.mov'), '-c', 'copy', '-write_tmcd', '0', unlabelled);
     await night.drop(2, 'K1/DCIM/B.mov');
-    await ffmpegMakes('-i', join(night.clips, '4.mov'), '-c', 'copy', '-write_tmcd', '0', night.in('K1/DCIM/D.mov'));
+    await copyFile(unlabelled, night.in('K1/DCIM/D.mov'));
     await night.until('waits', body.id, ({ things }) => things[0]?.waits.length === 1 && things[0].legs.proved === 1);
     await pause(3_500);
     expect((await lies()).filter((name) => name.startsWith('K1/'))).toEqual(['K1/DCIM/B.mov', 'K1/DCIM/D.mov']);
