@@ -1,5 +1,7 @@
 // What is built of our own floors, and how: used by build.mjs and dev.mjs alike.
 
+import { watForEsbuild } from './watModules.mjs';
+
 /** The command and its processes, the benches, and the three kinds of threads. */
 export const buildOptions = {
   entryPoints: {
@@ -20,6 +22,7 @@ export const buildOptions = {
   logLevel: 'warning',
   // Our own floors are bundled; everything from the registry stays in node_modules.
   plugins: [
+    watForEsbuild,
     {
       name: 'registry-packages-stay',
       setup(b) {

@@ -1,4 +1,5 @@
 import { defineConfig } from 'vitest/config';
+import { watForVite } from './watModules.mjs';
 
 /** Tests of what takes long, or of who waits for whom: nothing may run beside them. */
 const alone = [
@@ -25,6 +26,7 @@ export default defineConfig({
   test: {
     projects: [
       {
+        plugins: [watForVite],
         test: {
           name: 'unit',
           include: ['{core,contract,web,demo,testing}/**/*.test.{ts,tsx}'],
@@ -34,6 +36,7 @@ export default defineConfig({
         },
       },
       {
+        plugins: [watForVite],
         test: {
           ...slow,
           name: 'whole',
@@ -46,6 +49,7 @@ export default defineConfig({
         },
       },
       {
+        plugins: [watForVite],
         test: {
           ...slow,
           name: 'browser',
@@ -57,6 +61,7 @@ export default defineConfig({
         },
       },
       {
+        plugins: [watForVite],
         test: {
           ...slow,
           name: 'alone',

@@ -52,7 +52,8 @@ export interface ServerSettings {
 /** Where every kind of what a page loads may come from: from here, and nowhere else. */
 const sources = {
   'default-src': ["'none'"],
-  'script-src': ["'self'"],
+  // Cubes are applied by WebAssembly.
+  'script-src': ["'self'", "'wasm-unsafe-eval'"],
   'script-src-attr': ["'none'"],
   // The table and the charts set styles on elements.
   'style-src': ["'self'", "'unsafe-inline'"],
