@@ -1,4 +1,4 @@
-import { pqFromNits, pqToNits } from './curves/pq.ts';
+import { nitsOf, signalOf } from './curves/pqTables.ts';
 import { inverse, type Matrix3 } from './matrix.ts';
 
 /** ITU-R BT.2100-2, table 7: BT.2020 light → cone light, and coded cone light → I, CT, CP. */
@@ -29,15 +29,18 @@ const from2020Lms = inverse(lmsFrom2020);
 
 /** Light below nothing, which colours outside the spectrum have, is coded as its mirror image. */
 function coded(nits: number): number {
-  return nits < 0 ? -pqFromNits(-nits) + 2 * pqFromNits(0) : pqFromNits(nits);
+  return nits < 0 ? -signalOf(-nits) + 2 * signalOf(0) : signalOf(nits);
 }
 function uncoded(signal: number): number {
-  return signal < 0 ? -pqToNits(-signal) : pqToNits(signal);
+  return signal < 0 ? -nitsOf(-signal) : nitsOf(signal);
 }
 
 /** BT.2020 light in cd/m² → I, CT, CP of BT.2100, in place. */
 export function toIctcp(rgb: Float64Array): void {
-  const [r, g, b] = rgb as unknown as [number, number, number];
+  // By number: taking a typed array apart makes an iterator each time.
+  const r = rgb[0] as number;
+  const g = rgb[1] as number;
+  const b = rgb[2] as number;
   const m = lmsFrom2020;
   const l = coded(m[0] * r + m[1] * g + m[2] * b);
   const c = coded(m[3] * r + m[4] * g + m[5] * b);
@@ -48,31 +51,15 @@ export function toIctcp(rgb: Float64Array): void {
   rgb[2] = k[6] * l + k[7] * c + k[8] * s;
 }
 
-/** PQ's light in even steps of its signal, for searches that need speed more than the last digit. */
-const steps = 8192;
-const highestStep = 1.1;
-let table: Float64Array | null = null;
-
-/** PQ by its table: within one part in a million of the formula. */
-function nearlyUncoded(signal: number): number {
-  table ??= Float64Array.from({ length: steps + 2 }, (_, i) => pqToNits((i / steps) * highestStep));
-  const size = Math.abs(signal);
-  if (!(size < highestStep)) return uncoded(signal);
-  const at = (size / highestStep) * steps;
-  const i = at | 0;
-  const from = table[i] as number;
-  const light = from + ((table[i + 1] as number) - from) * (at - i);
-  return signal < 0 ? -light : light;
-}
-
-/** I, CT, CP → BT.2020 light in cd/m², in place; `exact` false is for searches. */
-export function fromIctcp(itp: Float64Array, exact = true): void {
-  const [i, t, p] = itp as unknown as [number, number, number];
+/** I, CT, CP → BT.2020 light in cd/m², in place. */
+export function fromIctcp(itp: Float64Array): void {
+  const i = itp[0] as number;
+  const t = itp[1] as number;
+  const p = itp[2] as number;
   const k = lmsFromIctcp;
-  const light = exact ? uncoded : nearlyUncoded;
-  const l = light(k[0] * i + k[1] * t + k[2] * p);
-  const c = light(k[3] * i + k[4] * t + k[5] * p);
-  const s = light(k[6] * i + k[7] * t + k[8] * p);
+  const l = uncoded(k[0] * i + k[1] * t + k[2] * p);
+  const c = uncoded(k[3] * i + k[4] * t + k[5] * p);
+  const s = uncoded(k[6] * i + k[7] * t + k[8] * p);
   const m = from2020Lms;
   itp[0] = m[0] * l + m[1] * c + m[2] * s;
   itp[1] = m[3] * l + m[4] * c + m[5] * s;

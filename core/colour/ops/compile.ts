@@ -20,7 +20,9 @@ function one(op: ColourOp): Transform {
     case 'matrix': {
       const [m, o] = [op.matrix, op.offset];
       return (rgb) => {
-        const [r, g, b] = rgb as unknown as [number, number, number];
+        const r = rgb[0] as number;
+        const g = rgb[1] as number;
+        const b = rgb[2] as number;
         rgb[0] = m[0] * r + m[1] * g + m[2] * b + o[0];
         rgb[1] = m[3] * r + m[4] * g + m[5] * b + o[1];
         rgb[2] = m[6] * r + m[7] * g + m[8] * b + o[2];

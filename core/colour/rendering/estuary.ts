@@ -11,6 +11,11 @@ const untouched = 0.75;
  */
 const mostBleached = 0.95;
 
+/** `Math.hypot` takes ten times as long, for numbers that these are not. */
+function lengthOf(x: number, y: number): number {
+  return Math.sqrt(x * x + y * y);
+}
+
 /**
  * *Estuary*, our rendering of scene light for a display. The tone follows the light's strength (a mean that leans to
  * the strongest channel, so that neutrals go exactly through the tone); towards the display's white colours bleach, as
@@ -26,18 +31,17 @@ export function compileEstuary(into2020: Matrix3, from2020: Matrix3, tone: Tone)
   const light = new Float64Array(3);
   const work = new Float64Array(3);
   const hueOf = new Float64Array(3);
-  let intensity = 0;
-  let tCos = 0;
-  let pSin = 0;
+  /** Intensity of what is looked for, and the cosine and sine of its hue: numbers that a function keeps would each be made anew. */
+  const aim = new Float64Array(3);
   /**
    * Light of the display's gamut at a chroma, in `work`; gives how far it lies inside (above 0) or outside the
    * display's cube.
    */
-  const inside = (chroma: number, exact = false): number => {
-    work[0] = intensity;
-    work[1] = chroma * tCos;
-    work[2] = chroma * pSin;
-    fromIctcp(work, exact);
+  const inside = (chroma: number): number => {
+    work[0] = aim[0] as number;
+    work[1] = chroma * (aim[1] as number);
+    work[2] = chroma * (aim[2] as number);
+    fromIctcp(work);
     const r = work[0] / peak;
     const g = work[1] / peak;
     const b = work[2] / peak;
@@ -53,7 +57,9 @@ export function compileEstuary(into2020: Matrix3, from2020: Matrix3, tone: Tone)
     for (let c = 0; c < 3; c += 1) rgb[c] = Math.min(1, Math.max(0, work[c] as number));
   };
   return (rgb) => {
-    const [r, g, b] = rgb as unknown as [number, number, number];
+    const r = rgb[0] as number;
+    const g = rgb[1] as number;
+    const b = rgb[2] as number;
     light[0] = into2020[0] * r + into2020[1] * g + into2020[2] * b;
     light[1] = into2020[3] * r + into2020[4] * g + into2020[5] * b;
     light[2] = into2020[6] * r + into2020[7] * g + into2020[8] * b;
@@ -71,7 +77,7 @@ export function compileEstuary(into2020: Matrix3, from2020: Matrix3, tone: Tone)
     }
     const shown = toneOf(tone, strength);
     const gain = (shown / strength) * peak;
-    const bleach = mostBleached * shown ** 1.5;
+    const bleach = mostBleached * shown * Math.sqrt(shown);
     for (let c = 0; c < 3; c += 1) {
       const x = (light[c] as number) * gain;
       hueOf[c] = x;
@@ -79,29 +85,29 @@ export function compileEstuary(into2020: Matrix3, from2020: Matrix3, tone: Tone)
     }
     toIctcp(hueOf);
     toIctcp(light);
-    intensity = light[0];
+    aim[0] = light[0] as number;
     // Near black colours fade, as they do for eyes and for sensors.
-    const chroma = Math.hypot(light[1], light[2]) * (strength / (strength + foot));
-    const own = Math.hypot(hueOf[1] as number, hueOf[2] as number);
+    const chroma = lengthOf(light[1] as number, light[2] as number) * (strength / (strength + foot));
+    const own = lengthOf(hueOf[1] as number, hueOf[2] as number);
     if (own < 1e-9 || chroma < 1e-9) {
-      inside(0, true);
+      inside(0);
       give(rgb);
       return;
     }
-    tCos = (hueOf[1] as number) / own;
-    pSin = (hueOf[2] as number) / own;
+    aim[1] = (hueOf[1] as number) / own;
+    aim[2] = (hueOf[2] as number) / own;
     // Far enough inside: nothing to draw in.
     let outer = chroma / untouched;
     let atOuter = inside(outer);
     if (atOuter >= 0) {
-      inside(chroma, true);
+      inside(chroma);
       give(rgb);
       return;
     }
     let inner = 0;
     let atInner = inside(0);
     if (atInner <= 0) {
-      inside(0, true);
+      inside(0);
       give(rgb);
       return;
     }
@@ -128,7 +134,7 @@ export function compileEstuary(into2020: Matrix3, from2020: Matrix3, tone: Tone)
     }
     const share = chroma / inner;
     const beyond = (share - untouched) / (1 - untouched);
-    inside(inner * (share <= untouched ? share : untouched + ((1 - untouched) * beyond) / (1 + beyond)), true);
+    inside(inner * (share <= untouched ? share : untouched + ((1 - untouched) * beyond) / (1 + beyond)));
     give(rgb);
   };
 }
