@@ -85,9 +85,9 @@ export function compileEstuary(into2020: Matrix3, from2020: Matrix3, tone: Tone)
     }
     toIctcp(hueOf);
     toIctcp(light);
-    aim[0] = light[0] as number;
+    aim[0] = light[0];
     // Near black colours fade, as they do for eyes and for sensors.
-    const chroma = lengthOf(light[1] as number, light[2] as number) * (strength / (strength + foot));
+    const chroma = lengthOf(light[1], light[2]) * (strength / (strength + foot));
     const own = lengthOf(hueOf[1] as number, hueOf[2] as number);
     if (own < 1e-9 || chroma < 1e-9) {
       inside(0);
