@@ -1,12 +1,13 @@
 import { fail, ok, type Result } from '../../result.ts';
 import { parseRational } from '../../time/rational.ts';
-import { formatRate, nominalFramesPerSecond } from '../../time/rate.ts';
+import { formatRate } from '../../time/rate.ts';
 import { droppedPerMinute } from '../../time/timecode.ts';
 import type { Cut, CutEvent, CutMarker, CutTrack, ReadCut, Span } from '../cut.ts';
 import { Ends } from '../ends.ts';
 import { labelFrames, spanOf } from '../labels.ts';
 import { cutRate, type RateAsked } from '../rate.ts';
 import { quoted, Remarks } from '../remarks.ts';
+import { contradiction, labelled, type Labelled } from './labelled.ts';
 import { edlLines, type EdlLine, type EventLine } from './lines.ts';
 import { motionOf, saysAgain, sharpened, withMotion } from './motion.ts';
 import { lookForOverlaps, settle } from './settle.ts';
@@ -14,44 +15,6 @@ import { splitByDelay } from './split.ts';
 
 /** Lists hold no more events than these. */
 const mostEvents = 200_000;
-
-/** What the labels of a list have in common, before it is known what they mean. */
-interface Labelled {
-  highest: number;
-  /** Any of them has a `;`: then each says itself what it is. */
-  marked: boolean;
-  /** The first line of mode, which is that of the record; source labels go by the last one before them. */
-  mode: boolean | null;
-  count: number;
-  /** How many have each number of a frame. */
-  numbers: Map<number, number>;
-}
-
-function labelled(lines: readonly EdlLine[]): Labelled {
-  const found: Labelled = { highest: 0, marked: false, mode: null, count: 0, numbers: new Map() };
-  for (const line of lines) {
-    if (line.kind === 'mode') found.mode ??= line.dropFrame;
-    if (line.kind !== 'event') continue;
-    for (const label of line.labels) {
-      const number = Number(label.slice(9));
-      found.highest = Math.max(found.highest, number);
-      found.marked ||= /[;.]\d+$/.test(label);
-      found.count += 1;
-      found.numbers.set(number, (found.numbers.get(number) ?? 0) + 1);
-    }
-  }
-  return found;
-}
-
-/** What a list that was given a rate holds against it; null where a few labels alone are wrong, or none. */
-function contradiction({ numbers, count }: Labelled, { given }: RateAsked): string | null {
-  if (!given) return null;
-  const beyond = [...numbers].filter(([number]) => number >= nominalFramesPerSecond(given));
-  const wrong = beyond.reduce((sum, [, times]) => sum + times, 0);
-  return wrong >= 3 && wrong > count / 50
-    ? `${wrong} of its ${count} labels count to ${Math.max(...beyond.map(([number]) => number))}, which ${formatRate(given)} does not`
-    : null;
-}
 
 /**
  * Reads an edit list of lines (CMX 3600 as it is commonly written): what a line says that cannot be is remarked on with
