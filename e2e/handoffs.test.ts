@@ -77,10 +77,7 @@ describe('a hand-off', () => {
     const lost = join(shuttle, 'made/proxy/day-1/C001/C001C011.mov');
     await rename(lost, `${lost}.away`);
     await opened('The edit');
-    await docket()
-      .getByRole('button', { name: /^Copy 2 files, / })
-      .waitFor();
-    expect(await docket().getByLabel('Called').inputValue()).toBe('The edit 2');
+    await until('their next number', async () => (await docket().getByLabel('Called').inputValue()) === 'The edit 2');
     await docket()
       .getByRole('button', { name: /^Copy 2 files, / })
       .click();
