@@ -185,6 +185,8 @@ describe('whatever is asked', () => {
     expect(answer.headers.get('cache-control')).toBe('private, no-cache');
     const policy = answer.headers.get('content-security-policy') ?? '';
     expect(policy).toContain("default-src 'none'");
+    // Scripts of our own and WebAssembly, and no text that becomes a script.
+    expect(policy).toMatch(/script-src 'self' 'wasm-unsafe-eval'(;|$)/);
     for (const kind of [
       'script-src',
       'style-src',
