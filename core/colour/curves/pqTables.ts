@@ -2,7 +2,7 @@ import { pqFromNits, pqToNits } from './pq.ts';
 
 /**
  * PQ for millions of values: read between the points of tables by cubics (Lagrange's, through four points), within
- * 1e-9 of the formula's signal, and of its light within one part in a thousand million. Two powers take ten times as long.
+ * 1e-9 of the formula's signal, and of its light within one part in a thousand million.
  */
 
 const steps = 8192;

@@ -11,7 +11,7 @@ const untouched = 0.75;
  */
 const mostBleached = 0.95;
 
-/** `Math.hypot` takes ten times as long, for numbers that these are not. */
+/** Plainly: `Math.hypot` guards against numbers so large or small that their squares are lost, which these are not. */
 function lengthOf(x: number, y: number): number {
   return Math.sqrt(x * x + y * y);
 }
