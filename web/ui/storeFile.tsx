@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { storesQuery } from '../api/queries.ts';
 import type { Place } from '../api/places.ts';
 import { FolderChooser } from './folderChooser.tsx';
@@ -21,9 +21,15 @@ export function StoreFile({
   const { data: stores } = useQuery(storesQuery);
   const [chosen, setPlace] = useState<Place | null>(null);
   const [name, setName] = useState('');
+  const form = useRef<HTMLFormElement>(null);
+  // It opens below what asked for it, which may be the end of what is seen.
+  useEffect(() => {
+    form.current?.scrollIntoView({ block: 'nearest' });
+  }, []);
   const place = chosen ?? { store: stores?.[0]?.id ?? '', folder: '' };
   return (
     <form
+      ref={form}
       className="flex max-w-3xl flex-col gap-4 p-6"
       onSubmit={(event) => {
         event.preventDefault();
