@@ -3,6 +3,7 @@ import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll } from 'vitest';
+import { linking } from '@relay/media/process/ffmpeg';
 import { built } from './demo.ts';
 
 export interface Spoken {
@@ -17,7 +18,10 @@ export async function call(
   args: readonly string[],
   env: Record<string, string> = {},
 ): Promise<Spoken> {
-  const child = spawn(program, args, { env: { ...process.env, ...env }, stdio: ['ignore', 'pipe', 'pipe'] });
+  const child = spawn(program, args, {
+    env: { ...process.env, ...linking(program), ...env },
+    stdio: ['ignore', 'pipe', 'pipe'],
+  });
   const spoken = { stdout: '', stderr: '' };
   child.stdout.on('data', (chunk: Buffer) => (spoken.stdout += chunk.toString()));
   child.stderr.on('data', (chunk: Buffer) => (spoken.stderr += chunk.toString()));

@@ -59,6 +59,11 @@ export function addSite(program: Command, ends: Ends): void {
   program
     .command('serve', { hidden: true })
     .action(async () => ends(await (await import('../commands/processes.ts')).serveCommand()));
+  program.command('link-order', { hidden: true }).action(async () => {
+    const { linkOrder } = await import('@relay/media/process/linkOrder');
+    process.stdout.write(`${(await linkOrder(['ffmpeg', 'ffprobe'])).join(':')}\n`);
+    ends(0);
+  });
   program
     .command('paint-one', { hidden: true })
     .argument('<path>')

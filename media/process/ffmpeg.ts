@@ -3,6 +3,15 @@ export const ffmpeg = process.env.RELAY_FFMPEG ?? 'ffmpeg';
 export const ffprobe = process.env.RELAY_FFPROBE ?? 'ffprobe';
 
 /**
+ * What Debian's own two are told of the order in which their symbols are looked for: as `./relay` found it
+ * (linkOrder.ts). Others than Debian's are told nothing.
+ */
+export function linking(program: string): Readonly<Record<string, string>> {
+  const first = process.env.RELAY_FIRST_LIBRARIES;
+  return first && (program === 'ffmpeg' || program === 'ffprobe') ? { LD_PRELOAD: first } : {};
+}
+
+/**
  * Wrappers that camera originals and sound come in. What is not in this list is not opened: above all playlists
  * and concatenation scripts, which name other files, and raw streams, which anything can be taken for.
  */
@@ -103,6 +112,8 @@ export function complaints(stderr: string, limit = 6): string[] {
       (line) =>
         line !== '' &&
         !/Drop frame is only allowed with multiples of/.test(line) &&
+        // A library was exchanged since their order was found: it is found without.
+        !/^ERROR: ld\.so: object .* from LD_PRELOAD/.test(line) &&
         !/^Last message repeated/.test(line),
     );
   return [...new Set(lines)].slice(0, limit);

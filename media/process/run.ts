@@ -1,5 +1,6 @@
 import { spawn, type ChildProcess, type StdioOptions } from 'node:child_process';
 import type { Duplex, Readable, Writable } from 'node:stream';
+import { linking } from './ffmpeg.ts';
 import { asShown } from './pinned.ts';
 import { openPlain } from './plain.ts';
 import { foldersHold, prepare, type Prepared } from './sandbox.ts';
@@ -118,7 +119,7 @@ function asWeAre(program: string, args: readonly string[]): Prepared {
   return {
     command: program,
     args: [...args],
-    env: { ...process.env, AV_LOG_FORCE_NOCOLOR: '1', SVT_LOG: '1' },
+    env: { ...process.env, AV_LOG_FORCE_NOCOLOR: '1', SVT_LOG: '1', ...linking(program) },
     descriptors: [],
     folders: [],
     isolated: false,

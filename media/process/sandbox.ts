@@ -1,6 +1,7 @@
 import { spawn } from 'node:child_process';
 import { existsSync, readlinkSync, statSync } from 'node:fs';
 import { totalmem } from 'node:os';
+import { linking } from './ffmpeg.ts';
 import { pinsIn } from './pinned.ts';
 import { scratchIn } from './scratch.ts';
 
@@ -143,8 +144,11 @@ export async function prepare(program: string, args: readonly string[], handed: 
   const pins = pinsIn([...args, ...(handed.hands ?? [])]);
   const memory = handed.memoryBytes ?? memoryFor(0);
   const state = await isolated();
+  const told = Object.entries(linking(program));
   if (!state.works) {
-    const alone = limited(memory, program, args);
+    // Told to the program alone, not to those that start it.
+    const telling = told.length > 0 ? [...told.map(([name, value]) => `${name}=${value}`), program, ...args] : null;
+    const alone = telling ? limited(memory, '/usr/bin/env', telling) : limited(memory, program, args);
     const ending = setpriv
       ? { command: setpriv, args: ['--pdeathsig', 'KILL', '--no-new-privs', '--', alone.command, ...alone.args] }
       : alone;
@@ -174,6 +178,7 @@ export async function prepare(program: string, args: readonly string[], handed: 
       place,
     ]),
     ...apart,
+    ...told.flatMap(([name, value]) => ['--setenv', name, value]),
     ...(folders.length > 0 ? ['--info-fd', '4', '--block-fd', '5'] : []),
     '--',
     program,
