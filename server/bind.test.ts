@@ -4,7 +4,8 @@ import type { AddressInfo } from 'node:net';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { file, json, made, nothing, row } from '@relay/contract/routes/route';
 import { z } from 'zod';
-import { bind, gone, JsonBytes, orNotThere } from './bind.ts';
+import { bind, gone } from './bind.ts';
+import { JsonBytes, orNotThere } from './jsonBytes.ts';
 import { answerErrors } from './http.ts';
 
 const rows = {

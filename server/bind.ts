@@ -3,19 +3,7 @@ import { paramShape, type AnswerOf, type Carries, type ParamsOf, type Row } from
 import type { z, ZodType } from 'zod';
 import { onlyText, takeBody } from './bodies.ts';
 import { checked, notThere, Refused } from './http.ts';
-
-/** An answer as the bytes of its JSON, as the desk writes it. */
-export class JsonBytes<Value> {
-  /** Only to tell apart what is in them. */
-  declare readonly value: Value;
-  constructor(readonly bytes: Buffer) {}
-}
-
-/** @throws Refused where nothing was found */
-export function orNotThere<Value>(answer: JsonBytes<Value | null>, what: string): JsonBytes<Value> {
-  if (answer.bytes.equals(Buffer.from('null'))) throw notThere(what);
-  return answer as JsonBytes<Value>;
-}
+import { JsonBytes } from './jsonBytes.ts';
 
 /** What a request brings, as its handler is given it: a file or what is read aside as bytes, all else checked. */
 type BodyOut<One extends Row> = One['carries'] extends 'aside' | { bytes: number }

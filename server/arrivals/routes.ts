@@ -1,8 +1,9 @@
 import type { arrivalRows } from '@relay/contract/routes/arrivals';
 import { csvLine } from '@relay/core/identity/csv';
-import { orNotThere, type Handlers } from '../bind.ts';
+import type { Handlers } from '../bind.ts';
 import { storeOr404, type Context } from '../context.ts';
 import { Refused } from '../http.ts';
+import { orNotThere } from '../jsonBytes.ts';
 import { Bay } from './bay.ts';
 import type { arrivalTasks } from './deskTasks.ts';
 import { tell } from '../live/notify.ts';

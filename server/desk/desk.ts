@@ -1,12 +1,15 @@
 import type { Failure } from '@relay/work/aside/answering';
 import { Threads } from '@relay/work/aside/threads';
-import { JsonBytes } from '../bind.ts';
+import { JsonBytes } from '../jsonBytes.ts';
 import { Refused } from '../http.ts';
 import type { DeskOf, DeskTable } from './table.ts';
 import type { DeskSettings } from './tools.ts';
 
 /** Seconds that anything at the desk may take: a run of ten thousand clips takes ten. */
 const patience = 180;
+
+/** When all desks but the first are opened: a server that starts has pages to answer before. */
+const restOfDesksMs = 15_000;
 
 /** A task that does nothing, and so only has the tools opened. */
 export const readyTask = 'ready';
@@ -26,7 +29,7 @@ export class Desk {
       ),
     ) as Record<string, string>;
     this.threads = new Threads({ name: 'desk', most: 3, given: settings, env, thrown: refusedThere });
-    void this.threads.warm({ task: readyTask, input: [], asText: false }, patience);
+    void this.threads.warm({ task: readyTask, input: [], asText: false }, patience, restOfDesksMs);
   }
 
   /** The desk for a room that has these tasks. */

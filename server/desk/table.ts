@@ -1,4 +1,4 @@
-import type { JsonBytes } from '../bind.ts';
+import type { JsonBytes } from '../jsonBytes.ts';
 import type { DataSource } from 'typeorm';
 import type { Tools } from './tools.ts';
 

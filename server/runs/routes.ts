@@ -1,9 +1,10 @@
 import type { runRows } from '@relay/contract/routes/runs';
 import type { Response } from 'express';
 import { asAsked } from '../asked.ts';
-import { gone, orNotThere, type Gone, type Handlers, type JsonBytes } from '../bind.ts';
+import { gone, type Gone, type Handlers } from '../bind.ts';
 import type { Context } from '../context.ts';
 import { notThere, Refused } from '../http.ts';
+import { orNotThere, type JsonBytes } from '../jsonBytes.ts';
 import { tell } from '../live/notify.ts';
 import { joinedCopyQueue } from '../queue/boss.ts';
 import type { runTasks } from './deskTasks.ts';

@@ -61,11 +61,16 @@ export class Threads {
   }
 
   /**
-   * Starts them all and has each do this once, so that nobody waits later for one to be started. What fails is left to
-   * who asks next.
+   * Starts one and has it do this, so that who asks first need not wait for it, and `laterMs` on all the others: they do
+   * not hold up the start of everything else. What fails is left to who asks next.
    */
-  async warm(question: Question, seconds: number): Promise<void> {
-    await Promise.all(Array.from({ length: this.kind.most }, () => this.ask(question, seconds).catch(() => undefined)));
+  async warm(question: Question, seconds: number, laterMs: number): Promise<void> {
+    const once = (): Promise<unknown> => this.ask(question, seconds).catch(() => undefined);
+    await once();
+    const others = setTimeout(() => {
+      if (!this.closed) for (let n = 0; n < this.kind.most; n += 1) void once();
+    }, laterMs);
+    others.unref();
   }
 
   private start(): Worker {
