@@ -7,7 +7,7 @@ import { scratchFolder } from '../../testing/commands.ts';
 import { light, paintClip } from '../../testing/inlet.ts';
 import { pause, startSite, until } from '../../testing/site.ts';
 
-const files = 200;
+const files = 120;
 
 it('server, worker and database are killed while files arrive: each is made exactly once', async () => {
   const home = await scratchFolder();
@@ -46,8 +46,8 @@ it('server, worker and database are killed while files arrive: each is made exac
     for (let n = 0; n < files; n += 1) {
       await arrive(n);
       await pause(50);
-      if (n % 40 !== 39) continue;
-      const which = kills[(n - 39) / 40];
+      if (n % 24 !== 23) continue;
+      const which = kills[(n - 23) / 24];
       if (which) process.kill((await site.pids())[which], 'SIGKILL');
     }
     const runs = await until('every file to be made', async () => {

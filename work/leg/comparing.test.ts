@@ -146,12 +146,12 @@ describe('an output beside its original', () => {
       const output = await made(into, corrections);
       const pair = withOriginal(output, into);
       const shown = (n: number): number => shownBy(output.video.map, n, 60).frame;
-      for (const [from, every] of [
-        [0, 1],
-        [7, 1],
-        [5, 2],
+      const { frames } = output.video;
+      for (const [from, every, to] of [
+        [0, 1, frames],
+        [7, 1, 22],
+        [5, 2, frames],
       ] as const) {
-        const to = output.video.frames;
         const seen = await played(pair, { from, to, every, sound: { of: 'second', channel: null } });
         const wanted = range(from, to, every).map(shown);
         expect(seen.first).toEqual(wanted);

@@ -65,7 +65,7 @@ function rgbOf(
   return [r, (luma - kr[matrix] * r - kb[matrix] * b) / (1 - kr[matrix] - kb[matrix]), b];
 }
 
-/** Half a second of bars as FFV1, which keeps every code, in planes of 10 bits. */
+/** So many frames of bars as FFV1, which keeps every code, in planes of 10 bits. */
 async function original(
   name: string,
   width: number,
@@ -73,6 +73,7 @@ async function original(
   planes: readonly (readonly [number, number, number])[],
   format: string,
   tags: readonly string[],
+  frames = 12,
 ): Promise<ClipDescription> {
   const raw = Buffer.alloc(width * height * 6);
   for (let plane = 0; plane < 3; plane += 1) {
@@ -100,11 +101,11 @@ async function original(
     '-i',
     join(folder, `${name}.raw`),
     '-vf',
-    'loop=loop=11:size=1,setpts=N/25/TB',
+    `loop=loop=${frames - 1}:size=1,setpts=N/25/TB`,
     '-r',
     '25',
     '-frames:v',
-    '12',
+    String(frames),
     '-c:v',
     'ffv1',
     ...tags,
@@ -287,11 +288,11 @@ describe('levels and matrices', () => {
       readonly string[],
     ]
   >([
-    ['untagged HD, legal', 1920, 1080, ({ codes }) => codes, 'yuv444p10le', []],
+    ['untagged HD, legal', 1280, 720, ({ codes }) => codes, 'yuv444p10le', []],
     [
       'tagged BT.601 in HD',
-      1920,
-      1080,
+      1280,
+      720,
       ({ rgb }) => codesOf(rgb, 'smpte170m', false),
       'yuv444p10le',
       ['-colorspace', 'smpte170m'],
@@ -299,15 +300,15 @@ describe('levels and matrices', () => {
     ['untagged SD', 720, 576, ({ rgb }) => codesOf(rgb, 'smpte170m', false), 'yuv444p10le', []],
     [
       'full range',
-      1920,
-      1080,
+      1280,
+      720,
       ({ rgb }) => codesOf(rgb, 'bt709', true),
       'yuv444p10le',
       ['-color_range', 'pc', '-colorspace', 'bt709'],
     ],
-    ["R'G'B'", 1920, 1080, ({ rgb: [r, g, b] }) => [g * 1023, b * 1023, r * 1023], 'gbrp10le', []],
+    ["R'G'B'", 1280, 720, ({ rgb: [r, g, b] }) => [g * 1023, b * 1023, r * 1023], 'gbrp10le', []],
   ])('of %s are the published ones in whatever is made', async (name, width, height, codes, format, tags) => {
-    const clip = await original(name.replaceAll(/\W/g, '-'), width, height, bars.map(codes), format, tags);
+    const clip = await original(name.replaceAll(/\W/g, '-'), width, height, bars.map(codes), format, tags, 4);
     const recipe: Recipe = { ...finishAndCut, deliverables: wanted.map(([one]) => one) };
     const plan = unwrap(planLeg(clip, recipe));
     const into = `out-${name.replaceAll(/\W/g, '-')}`;
