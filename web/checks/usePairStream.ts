@@ -79,7 +79,8 @@ function playOnceGathered(video: HTMLVideoElement, seconds: number): AbortContro
     // What comes no more, since all is there or it broke off, is not waited for.
     const comes = video.networkState === video.NETWORK_LOADING;
     const enough = end - video.currentTime >= gatheredFor(seconds - video.currentTime, pace);
-    if (!video.paused || (comes && !enough)) return;
+    // What is over stands paused until that is told: played then, it would begin anew, and be taken for cut short.
+    if (!video.paused || video.ended || (comes && !enough)) return;
     void video.play().catch(() => undefined);
   };
   const dry = (): void => {
