@@ -1,4 +1,5 @@
 import { describe, expect, it, vi } from 'vitest';
+import { call } from '../../testing/commands.ts';
 import { complaints, ffprobe } from './ffmpeg.ts';
 import { bindingOf, byUse, inOrder, learn, linkOrder, type Before } from './linkOrder.ts';
 import { run } from './run.ts';
@@ -41,7 +42,23 @@ describe('where symbols are looked for first', () => {
   it('finds an order for the FFmpeg of this machine that leaves every symbol where it was', async () => {
     const order = await linkOrder([ffprobe]);
     expect(order.length).toBeGreaterThan(50);
-    expect(order.some((library) => library.endsWith('/libc.so.6'))).toBe(true);
+    const found = async (first: readonly string[]): Promise<string[]> => {
+      const { stderr } = await call('/usr/bin/ffprobe', ['-version'], {
+        ...{ LD_DEBUG: 'bindings', LD_BIND_NOW: '1', LD_PRELOAD: first.join(':') },
+      });
+      return stderr.split('\n').flatMap((line) => bindingOf(line)?.join(' in ') ?? []);
+    };
+    const [without, within] = [new Set(await found([])), new Set(await found(order))];
+    expect(without.size).toBeGreaterThan(10_000);
+    expect([...without].filter((one) => !within.has(one))).toEqual([]);
+    // The libraries with most symbols alone, in that order, would exchange some.
+    const wished = byUse(new Map([...without].map((one) => one.split(' in ') as [string, string])));
+    const exchanged = new Set(await found(wished.slice(0, 96)));
+    expect([...without].filter((one) => !exchanged.has(one)).length).toBeGreaterThan(0);
+  });
+
+  it('makes nothing of a program that does not end well', async () => {
+    await expect(linkOrder(['/usr/bin/false'])).rejects.toThrow('/usr/bin/false ended with code 1');
   });
 
   it('is told to FFmpeg in its place; a library that is gone is no complaint about a clip', async () => {

