@@ -73,6 +73,11 @@ export class Threads {
     others.unref();
   }
 
+  /** How many there are by now, idle or not. */
+  get started(): number {
+    return this.all.size;
+  }
+
   private start(): Worker {
     if (this.script === undefined) throw new Error(`build/${this.kind.name}.mjs is not there: build first`);
     const worker = new Worker(this.script, {
