@@ -53,7 +53,8 @@ export function TimePlot({ label, lines, unit, rightUnit, log = false, seconds }
           {
             ...plotGround,
             font: plotFont(colour('dim')),
-            margin: { l: 58, r: 58, t: 6, b: 26 },
+            // Room for labels of seven figures beside a title; the same in every plot, so that moments stand below each other.
+            margin: { l: 58, r: 78, t: 6, b: 26 },
             height: 150,
             showlegend: false,
             xaxis: { ...axis, range: [0, Math.max(0.04, seconds)], ticksuffix: ' s' },
