@@ -86,6 +86,9 @@ function tempo(factor: number): string[] {
   return Array.from({ length: factor < 1 ? steps : 1 }, () => `atempo=${(factor < 1 ? each : factor).toFixed(9)}`);
 }
 
+/** Silence before sound that begins late and behind one that ends early: a browser shows no picture where it is none. */
+const always = ['aresample=async=1:first_pts=0', 'apad'];
+
 /** What is heard of a side from a frame on; null where it has no sound. */
 function sounds(pair: Pair, { from, every, sound }: Played): { args: string[]; graph: string } | null {
   const side = sound ? pair[sound.of] : null;
@@ -94,7 +97,7 @@ function sounds(pair: Pair, { from, every, sound }: Played): { args: string[]; g
   const seconds = (from / toNumber(pair.rate)) * side.pace + side.startSeconds;
   return {
     args: sought(side.sound.input, seconds),
-    graph: `${[heard(tracks, sound.channel), ...tempo(side.pace * every)].join(',')}[s]`,
+    graph: `${[heard(tracks, sound.channel), ...tempo(side.pace * every), ...always].join(',')}[s]`,
   };
 }
 
