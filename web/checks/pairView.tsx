@@ -10,7 +10,7 @@ import {
 } from 'react';
 import type { Planes } from '../api/planes.ts';
 import { PairPicture, type SideName } from './pairGl.ts';
-import { keepPicture, paintPlain, type Kept } from './pairPlain.ts';
+import { paintPlain, PictureKeeper } from './pairPlain.ts';
 import { centreOf, dragged, scaleOf, type Looking, type Place, type View, type Zoom } from './view.ts';
 
 /** What somebody chose of how the two are looked at. */
@@ -104,7 +104,7 @@ export function PairView(props: PairViewProps) {
     const context = plain?.getContext('2d', { alpha: false });
     if (!canvas || !context) return;
     let picture: PairPicture | null = null;
-    let kept: Kept | null = null;
+    const keeper = new PictureKeeper();
     try {
       picture = new PairPicture(canvas);
     } catch (error) {
@@ -118,9 +118,8 @@ export function PairView(props: PairViewProps) {
         setMoves(false);
       },
       moving: (video) => {
-        kept?.close();
-        const now = keepPicture(video);
-        kept = now;
+        const now = keeper.keep(video);
+        if (!now) return null;
         redraw.current = () => paintPlain(context, now.picture, current.current.both, current.current.view);
         redraw.current();
         setMoves(true);
@@ -128,7 +127,6 @@ export function PairView(props: PairViewProps) {
       },
     });
     return () => {
-      kept?.close();
       redraw.current = () => undefined;
       tell.current.onDrawer(null);
     };
