@@ -4,6 +4,8 @@ import { useSyncExternalStore } from 'react';
 export interface Playing {
   frame: number;
   drawnPerSecond: number | null;
+  /** Seconds after which so much has come that they can be played; null while they are, or where nobody knows. */
+  waits: number | null;
 }
 
 /** The place that changes with every picture: only what shows it is drawn again. */
@@ -13,7 +15,7 @@ export class Playhead {
   private readonly drawn: number[] = [];
 
   constructor(begin = 0) {
-    this.now = { frame: begin, drawnPerSecond: null };
+    this.now = { frame: begin, drawnPerSecond: null, waits: null };
   }
 
   readonly get = (): Playing => this.now;
@@ -26,7 +28,7 @@ export class Playhead {
   /** Somebody goes to a frame. */
   to(frame: number): void {
     this.drawn.length = 0;
-    this.tell({ frame, drawnPerSecond: null });
+    this.tell({ frame, drawnPerSecond: null, waits: null });
   }
 
   /** A picture was drawn at `at`, in milliseconds. */
@@ -37,7 +39,14 @@ export class Playhead {
     this.tell({
       frame,
       drawnPerSecond: at - first > 500 ? ((this.drawn.length - 1) * 1000) / (at - first) : null,
+      waits: null,
     });
+  }
+
+  /** What comes is gathered first, and will be played after so many seconds. */
+  gathers(seconds: number): void {
+    const waits = Math.ceil(seconds);
+    if (waits !== this.now.waits) this.tell({ ...this.now, drawnPerSecond: null, waits });
   }
 
   private tell(now: Playing): void {

@@ -1,5 +1,5 @@
 import { expect, it } from 'vitest';
-import { afterEnd, gatheredFor, stretchFrom, type Between, type Stretch } from './stretch.ts';
+import { afterEnd, gatheredFor, Pace, stretchFrom, type Between, type Stretch } from './stretch.ts';
 
 const whole: Between = { from: null, to: null, again: false };
 const on = (start: number, between = whole) => stretchFrom(start, { backwards: false, between, last: 99 });
@@ -39,9 +39,21 @@ it('what comes fast is played at once; what comes slowly is gathered until it la
   expect(gatheredFor(60, 2)).toBe(0.3);
   // Ten seconds that come at their own pace: at 0.65 of it they lack 3.5 s at their end.
   expect(gatheredFor(10, 1)).toBeCloseTo(3.5, 9);
-  expect(gatheredFor(600, 0.5)).toBe(6);
+  expect(gatheredFor(600, 0.5)).toBe(20);
   // All that there is.
   expect(gatheredFor(0.2, 0)).toBeCloseTo(0.1, 9);
+});
+
+it('how fast it comes is seen after a moment, and by the slower of the whole and its last seconds', () => {
+  const pace = new Pace();
+  expect([pace.of(10, 0.25), pace.of(10.5, 1)]).toEqual([0, 0]);
+  expect(pace.of(11, 1.25)).toBeCloseTo(1, 9);
+  for (let at = 11.5; at <= 15; at += 0.5) pace.of(at, at - 9.75);
+  // From the second at 15 on half as fast.
+  for (let at = 15.5; at < 19.5; at += 0.5) pace.of(at, 5.25 + (at - 15) / 2);
+  expect(pace.of(19.5, 7.5)).toBeCloseTo(0.5, 9);
+  // Fast at last: the whole is what is gone by.
+  expect(pace.of(20, 17)).toBeCloseTo(1.675, 9);
 });
 
 it('at its end it stands on its last frame, or begins again at the first', () => {

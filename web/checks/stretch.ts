@@ -64,7 +64,7 @@ export function afterEnd(
 }
 
 /** Nobody waits longer than for so many seconds of a stream; what comes slower than that runs dry, and is gathered again. */
-const mostGathered = 6;
+const mostGathered = 20;
 
 /** What is made on the machine that shows it comes so much slower once it is shown: measured on two cores. */
 const whilePlayed = 0.65;
@@ -76,4 +76,23 @@ const whilePlayed = 0.65;
 export function gatheredFor(left: number, pace: number): number {
   const short = left * Math.max(0, 1 - pace * whilePlayed);
   return Math.min(left - 0.1, Math.max(0.3, Math.min(mostGathered, short)));
+}
+
+/** Seconds over which it is seen how fast a stream comes, at least and at most: it comes in pieces of a quarter of one. */
+const [paceSeen, paceLooked] = [0.6, 4];
+
+/** How fast a stream comes: seconds of it in a second, the slower of all that was seen of it and of the last of it. */
+export class Pace {
+  private readonly seen: { at: number; end: number }[] = [];
+  private first: { at: number; end: number } | null = null;
+
+  /** At `at` it had come up to `end`, in seconds both; answers 0 until that says anything. */
+  of(at: number, end: number): number {
+    const now = { at, end };
+    this.first ??= now;
+    this.seen.push(now);
+    while ((this.seen[1]?.at ?? at) < at - paceLooked) this.seen.shift();
+    const since = (from: { at: number; end: number }): number => (end - from.end) / (at - from.at);
+    return at - this.first.at < paceSeen ? 0 : Math.min(since(this.first), since(this.seen[0] ?? this.first));
+  }
 }

@@ -54,7 +54,7 @@ export function usePairPlayer({ output, against, both, onPicture, begin = 0 }: P
     if (next !== undefined) play(backwards, next);
   };
   const source = stretch ? streamOf({ output, against }, stretch, heard) : null;
-  const { element, again, framesSeen } = usePairStream({
+  const { element, again, now, framesSeen } = usePairStream({
     source,
     stretch,
     rate: both ? toNumber(both.rate) : 25,
@@ -85,6 +85,7 @@ export function usePairPlayer({ output, against, both, onPicture, begin = 0 }: P
     stop,
     on,
     step: (frames: number): void => go(head.get().frame + frames),
+    now,
     toggle: (): void => (stretch ? stop() : play(false, speed)),
     atSpeed: (wanted: Speed): void => (stretch ? play(stretch.backwards, wanted) : setSpeed(wanted)),
     hear: (wanted: Heard): void => {
@@ -100,9 +101,8 @@ export function usePairPlayer({ output, against, both, onPicture, begin = 0 }: P
       onError: () => {
         // An element that was emptied says so too.
         if (element.current?.getAttribute('src') === null) return;
+        stop();
         setFailed(true);
-        setStretch(null);
-        setFrame(head.get().frame);
       },
     },
   };

@@ -2,7 +2,8 @@ import { checkRows } from '@relay/contract/routes/checks';
 import { useEffect, useRef, type RefObject } from 'react';
 import { addressOf } from '../api/client.ts';
 import type { Playhead } from './playhead.ts';
-import { everyOf, gatheredFor, type Stretch } from './stretch.ts';
+import { feed, type Feed } from './streamFeed.ts';
+import { everyOf, gatheredFor, Pace, type Stretch } from './stretch.ts';
 
 /** What is heard: a side, or nothing; one channel alone, or all. */
 export interface Heard {
@@ -65,29 +66,32 @@ function eachPicture(video: HTMLVideoElement, call: (seconds: number) => void): 
 
 /**
  * Begins to play once so much has come that it will not run dry, by how fast it comes; and again where it did run dry.
- * `seconds` are those of the whole stream.
+ * `seconds` are those of the whole stream; `waits` is told how many seconds it is until then.
  */
-function playOnceGathered(video: HTMLVideoElement, seconds: number): AbortController {
+function playOnceGathered(
+  video: HTMLVideoElement,
+  come: Feed,
+  seconds: number,
+  waits: (seconds: number) => void,
+): AbortController {
   const over = new AbortController();
-  let first: { at: number; end: number } | null = null;
+  let pace = new Pace();
   const look = (): void => {
-    const end = video.buffered.length > 0 ? video.buffered.end(video.buffered.length - 1) : 0;
-    const now = performance.now() / 1000;
+    const end = come.end();
     if (end <= 0) return;
-    first ??= { at: now, end };
-    const pace = now > first.at + 0.2 ? (end - first.end) / (now - first.at) : 0;
-    // What comes no more, since all is there or it broke off, is not waited for.
-    const comes = video.networkState === video.NETWORK_LOADING;
-    const enough = end - video.currentTime >= gatheredFor(seconds - video.currentTime, pace);
+    const comesBy = pace.of(performance.now() / 1000, end);
+    const lacking = gatheredFor(seconds - video.currentTime, comesBy) - (end - video.currentTime);
     // What is over stands paused until that is told: played then, it would begin anew, and be taken for cut short.
-    if (!video.paused || video.ended || (comes && !enough)) return;
-    void video.play().catch(() => undefined);
+    if (!video.paused || video.ended) return;
+    // What comes no more, since all is there or it broke off, is not waited for.
+    if (!come.comes() || lacking <= 0) void video.play().catch(() => undefined);
+    else if (comesBy > 0) waits(lacking / comesBy);
   };
   const dry = (): void => {
     // At its end there is nothing more to come.
     if (video.ended || video.currentTime > seconds - 0.2) return;
     video.pause();
-    first = null;
+    pace = new Pace();
   };
   for (const event of ['progress', 'canplay', 'suspend']) video.addEventListener(event, look, { signal: over.signal });
   video.addEventListener('waiting', dry, { signal: over.signal });
@@ -100,6 +104,7 @@ function playOnceGathered(video: HTMLVideoElement, seconds: number): AbortContro
 export function usePairStream({ source, stretch, rate, head, onPicture }: StreamProps): {
   element: RefObject<HTMLVideoElement | null>;
   again: () => void;
+  now: () => void;
   framesSeen: () => number;
 } {
   const element = useRef<HTMLVideoElement>(null);
@@ -111,18 +116,25 @@ export function usePairStream({ source, stretch, rate, head, onPicture }: Stream
   useEffect(() => {
     const video = element.current;
     if (!video || source === null || !stretch) return;
-    video.src = source;
+    const over = new AbortController();
+    const come = feed(video, source, over.signal);
     video.playbackRate = Math.min(1, stretch.speed);
     const step = everyOf(stretch) * (stretch.backwards ? -1 : 1);
     const noMore = eachPicture(video, (mediaTime) => {
       const seconds = picture.current(video) ?? mediaTime;
       head.drew(stretch.from + step * Math.round(seconds * rate), performance.now());
     });
-    const gathering = playOnceGathered(video, Math.abs(stretch.to - stretch.from) / everyOf(stretch) / rate);
+    const gathering = playOnceGathered(
+      video,
+      come,
+      Math.abs(stretch.to - stretch.from) / everyOf(stretch) / rate,
+      (wait) => head.gathers(wait),
+    );
     return () => {
       gathering.abort();
       noMore();
       // What nobody watches is made no longer.
+      over.abort();
       video.removeAttribute('src');
       video.load();
     };
@@ -132,6 +144,8 @@ export function usePairStream({ source, stretch, rate, head, onPicture }: Stream
     element,
     /** Frames that have gone by, every one of them or not. */
     framesSeen: (): number => (element.current?.currentTime ?? 0) * rate * (stretch ? everyOf(stretch) : 1),
+    /** What has come is played, though it will run dry. */
+    now: (): void => void element.current?.play().catch(() => undefined),
     /** The same stretch once more: it is still there. */
     again: (): void => {
       const video = element.current;
