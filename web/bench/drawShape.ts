@@ -1,4 +1,4 @@
-import { surround } from '../ui/theme.ts';
+import { surround } from '../ui/surround.ts';
 import type { Geometry } from '@relay/core/shape/geometry';
 import type { Raster } from '@relay/core/shape/raster';
 

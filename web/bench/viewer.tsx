@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useMemo, useRef, useState, type PointerEvent, type WheelEvent } from 'react';
-import { surround } from '../ui/theme.ts';
+import { surround } from '../ui/surround.ts';
 import { ask } from './ask.ts';
 import { GlPicture, probeTriplets, type Mode, type View } from './gl.ts';
 import type { CubeData, FrameData } from './messages.ts';

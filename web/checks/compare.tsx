@@ -41,7 +41,7 @@ function Compared({ production, id }: { production: string; id: string }) {
     output: id,
     against,
     both,
-    onPicture: (video) => drawer.current?.moving(video),
+    onPicture: (video, drawn) => drawer.current?.moving(video, drawn),
   });
   if (error && blocks(error, output)) return <ProblemNote problem={problemOf(error)} again={() => void refetch()} />;
   if (!output)

@@ -1,36 +1,28 @@
 import type { Comparison, ComparedSide } from '@relay/contract/checks';
-import { surround } from '../ui/theme.ts';
+import { surround } from '../ui/surround.ts';
 import type { View } from './view.ts';
 
-/** The picture of a stream that is up, kept while the stream goes on. */
-export interface Kept {
-  picture: CanvasImageSource;
-  /** Seconds of the stream that it stands at; null where the browser does not say. */
-  seconds: number | null;
-}
+/** What is drawn on: in the page, or apart from it. */
+type Context = CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D;
 
 /**
- * Keeps the picture that is up: drawn twice from the element, a later one could be drawn the second time. It is kept as a
- * copy, since what decoders hand over is turned into colours anew for every drawing: without a graphics card two drawings
- * of a copy take 10 ms with the copying, of the picture itself 21.
+ * The picture that is up, kept as a copy. Drawn twice from the element, a later one could be drawn the second time; and
+ * what decoders hand over is turned into colours anew for every drawing: without a graphics card two drawings of a copy
+ * take 10 ms with the copying, of the picture itself 21.
  */
-export class PictureKeeper {
-  private readonly copy = document.createElement('canvas').getContext('2d', { alpha: false });
+export class KeptPicture {
+  constructor(private readonly copy: Context) {}
 
-  keep(video: HTMLVideoElement): Kept | null {
+  take(picture: HTMLVideoElement | VideoFrame): CanvasImageSource {
     const { copy } = this;
-    if (!copy) return null;
-    if (copy.canvas.width !== video.videoWidth || copy.canvas.height !== video.videoHeight)
-      [copy.canvas.width, copy.canvas.height] = [video.videoWidth, video.videoHeight];
-    if (!('VideoFrame' in window)) {
-      copy.drawImage(video, 0, 0);
-      return { picture: copy.canvas, seconds: null };
-    }
-    const frame = new VideoFrame(video);
-    const seconds = frame.timestamp / 1e6;
-    copy.drawImage(frame, 0, 0);
-    frame.close();
-    return { picture: copy.canvas, seconds };
+    const [width, height] =
+      'videoWidth' in picture
+        ? [picture.videoWidth, picture.videoHeight]
+        : [picture.displayWidth, picture.displayHeight];
+    if (copy.canvas.width !== width || copy.canvas.height !== height)
+      [copy.canvas.width, copy.canvas.height] = [width, height];
+    copy.drawImage(picture, 0, 0);
+    return copy.canvas;
   }
 }
 
@@ -44,12 +36,7 @@ interface Pane {
  * Two pictures out of the stream on a plain canvas, in the view's way. What moves is drawn so: measured without a
  * graphics card, it takes 13 ms a picture where WebGL takes 50 and more, and with one there is no difference.
  */
-export function paintPlain(
-  context: CanvasRenderingContext2D,
-  picture: CanvasImageSource,
-  both: Comparison,
-  view: View,
-): void {
+export function paintPlain(context: Context, picture: CanvasImageSource, both: Comparison, view: View): void {
   const { width, height } = context.canvas;
   const { looking, wipe } = view;
   context.globalCompositeOperation = 'source-over';

@@ -10,7 +10,8 @@ import {
 } from 'react';
 import type { Planes } from '../api/planes.ts';
 import { PairPicture, type SideName } from './pairGl.ts';
-import { paintPlain, PictureKeeper } from './pairPlain.ts';
+import { movingOn, type OnDrawn } from './moving.ts';
+import type { Laid } from './movingMessages.ts';
 import { centreOf, dragged, scaleOf, type Looking, type Place, type View, type Zoom } from './view.ts';
 
 /** What somebody chose of how the two are looked at. */
@@ -46,19 +47,25 @@ interface PairViewProps {
 /** Draws what somebody hands over: frames in full depth, or the picture of the stream that is up. */
 export interface Drawer {
   still: (frames: Readonly<Record<SideName, Planes>>) => void;
-  /** Answers the second of the stream that was drawn; null where nobody knows. */
-  moving: (video: HTMLVideoElement) => number | null;
+  moving: (video: HTMLVideoElement, drawn: OnDrawn) => void;
 }
 
 /** So near to the wipe's line, in dots of the page, it is the line that is dragged. */
 const nearLine = 14;
+
+/** What stands and what moves lie on each other, each drawn in its own way; one of them is seen. */
+function seenAs(label: string | null) {
+  return label === null
+    ? ({ 'aria-hidden': true, className: 'invisible absolute inset-0 size-full' } as const)
+    : ({ role: 'img', 'aria-label': label, className: 'absolute inset-0 size-full' } as const);
+}
 
 /** Two pictures on one canvas, moved, enlarged and wiped together. */
 export function PairView(props: PairViewProps) {
   const { both, choice, blinking, label, onChoice, onDots, onDrawer, onProblem } = props;
   const place = useRef<HTMLDivElement>(null);
   const [canvas, setCanvas] = useState<HTMLCanvasElement | null>(null);
-  const [plain, setPlain] = useState<HTMLCanvasElement | null>(null);
+  const [plain, setPlain] = useState<HTMLDivElement | null>(null);
   const [moves, setMoves] = useState(false);
   const [dots, setDots] = useState<Dots>({ width: 0, height: 0 });
   const grip = useRef<{ at: Place; centre: Place; line: boolean } | null>(null);
@@ -93,18 +100,26 @@ export function PairView(props: PairViewProps) {
     centre: centreOf(both, choice.looking, zoom, choice.centre),
     smoothly: zoom === 'fit' || looking === 'difference',
   };
-  const current = useRef({ both, view });
+  const current = useRef({ both, view, dots });
   const redraw = useRef<() => void>(() => undefined);
   // Before anything is seen: a canvas of another size is empty.
   useLayoutEffect(() => {
-    current.current = { both, view };
+    current.current = { both, view, dots };
     redraw.current();
   });
   useEffect(() => {
-    const context = plain?.getContext('2d', { alpha: false });
-    if (!canvas || !context) return;
+    if (!canvas || !plain) return;
+    // A canvas keeps the first kind of drawing that it is asked for: each time there is another.
+    const moved = document.createElement('canvas');
+    moved.className = 'size-full';
+    plain.append(moved);
+    const moving = movingOn(moved);
+    const laid = (): Laid => {
+      const { both: now, view: how, dots: size } = current.current;
+      return { both: now, view: how, width: Math.max(1, size.width), height: Math.max(1, size.height) };
+    };
+    let turn = 0;
     let picture: PairPicture | null = null;
-    const keeper = new PictureKeeper();
     try {
       picture = new PairPicture(canvas);
     } catch (error) {
@@ -112,21 +127,26 @@ export function PairView(props: PairViewProps) {
     }
     tell.current.onDrawer({
       still: (frames) => {
+        turn += 1;
         for (const side of ['against', 'output'] as const) picture?.setStill(side, frames[side]);
         redraw.current = () => picture?.draw(current.current.both, current.current.view);
         redraw.current();
         setMoves(false);
       },
-      moving: (video) => {
-        const now = keeper.keep(video);
-        if (!now) return null;
-        redraw.current = () => paintPlain(context, now.picture, current.current.both, current.current.view);
-        redraw.current();
-        setMoves(true);
-        return now.seconds;
+      moving: (video, drawn) => {
+        const mine = turn;
+        moving.show(video, laid(), (seconds) => {
+          // What was drawn after somebody stopped is not seen any more.
+          if (mine !== turn) return;
+          redraw.current = () => moving.lay(laid());
+          setMoves(true);
+          drawn(seconds);
+        });
       },
     });
     return () => {
+      moving.end();
+      moved.remove();
       redraw.current = () => undefined;
       tell.current.onDrawer(null);
     };
@@ -185,20 +205,13 @@ export function PairView(props: PairViewProps) {
       onWheel={onWheel}
       onKeyDown={onKeyDown}
     >
-      {/* A canvas keeps the first kind of drawing that it is asked for: what stands and what moves have one each. */}
-      {[setCanvas, setPlain].map((take, index) => {
-        const seen = moves === (index === 1);
-        return (
-          <canvas
-            key={index}
-            ref={take}
-            width={Math.max(1, dots.width)}
-            height={Math.max(1, dots.height)}
-            {...(seen ? { role: 'img', 'aria-label': label } : { 'aria-hidden': true })}
-            className={`absolute inset-0 size-full ${seen ? '' : 'invisible'}`}
-          />
-        );
-      })}
+      <canvas
+        ref={setCanvas}
+        width={Math.max(1, dots.width)}
+        height={Math.max(1, dots.height)}
+        {...seenAs(moves ? null : label)}
+      />
+      <div ref={setPlain} {...seenAs(moves ? label : null)} />
     </div>
   );
 }

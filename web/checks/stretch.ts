@@ -67,7 +67,7 @@ export function afterEnd(
 const mostGathered = 20;
 
 /** What is made on the machine that shows it comes so much slower once it is shown: measured on two cores. */
-const whilePlayed = 0.65;
+const whilePlayed = 0.55;
 
 /**
  * Seconds of a stream that must have come before it is played, of those that are `left`, where so many come in a second:
@@ -81,6 +81,9 @@ export function gatheredFor(left: number, pace: number): number {
 /** Seconds over which it is seen how fast a stream comes, at least and at most: it comes in pieces of a quarter of one. */
 const [paceSeen, paceLooked] = [0.6, 4];
 
+/** What was seen for less than some seconds is believed in part: the first pieces often come together. */
+const trusted = 4;
+
 /** How fast a stream comes: seconds of it in a second, the slower of all that was seen of it and of the last of it. */
 export class Pace {
   private readonly seen: { at: number; end: number }[] = [];
@@ -93,6 +96,8 @@ export class Pace {
     this.seen.push(now);
     while ((this.seen[1]?.at ?? at) < at - paceLooked) this.seen.shift();
     const since = (from: { at: number; end: number }): number => (end - from.end) / (at - from.at);
-    return at - this.first.at < paceSeen ? 0 : Math.min(since(this.first), since(this.seen[0] ?? this.first));
+    const looked = at - this.first.at;
+    if (looked < paceSeen) return 0;
+    return Math.min(since(this.first), since(this.seen[0] ?? this.first)) * Math.min(1, 0.4 + looked / trusted);
   }
 }

@@ -1,6 +1,7 @@
 import type { Comparison } from '@relay/contract/checks';
 import { toNumber } from '@relay/core/time/rational';
 import { useMemo, useState } from 'react';
+import type { OnDrawn } from './moving.ts';
 import { Playhead } from './playhead.ts';
 import { afterEnd, speeds, stretchFrom, type Between, type Speed, type Stretch } from './stretch.ts';
 import { streamOf, usePairStream, type Heard } from './usePairStream.ts';
@@ -9,8 +10,8 @@ interface PairPlayerProps {
   output: string;
   against: string;
   both: Comparison | undefined;
-  /** A picture of the stream is up: answers the second of the stream that was drawn, where it is known. */
-  onPicture: (video: HTMLVideoElement) => number | null | undefined;
+  /** A picture of the stream is up: told when it is drawn, and which second of the stream it is. */
+  onPicture: (video: HTMLVideoElement, drawn: OnDrawn) => void;
   /** The frame that is seen first. */
   begin?: number;
 }

@@ -1,6 +1,7 @@
 import { checkRows } from '@relay/contract/routes/checks';
 import { useEffect, useRef, type RefObject } from 'react';
 import { addressOf } from '../api/client.ts';
+import type { OnDrawn } from './moving.ts';
 import type { Playhead } from './playhead.ts';
 import { feed, type Feed } from './streamFeed.ts';
 import { everyOf, gatheredFor, Pace, type Stretch } from './stretch.ts';
@@ -32,8 +33,8 @@ export function streamOf(
 }
 
 interface StreamProps {
-  /** A picture of the stream is up: answers the second of the stream that was drawn, where it is known. */
-  onPicture: (video: HTMLVideoElement) => number | null | undefined;
+  /** A picture of the stream is up: told when it is drawn, and which second of the stream it is. */
+  onPicture: (video: HTMLVideoElement, drawn: OnDrawn) => void;
   source: string | null;
   stretch: Stretch | null;
   /** Frames a second of the stream. */
@@ -121,8 +122,10 @@ export function usePairStream({ source, stretch, rate, head, onPicture }: Stream
     video.playbackRate = Math.min(1, stretch.speed);
     const step = everyOf(stretch) * (stretch.backwards ? -1 : 1);
     const noMore = eachPicture(video, (mediaTime) => {
-      const seconds = picture.current(video) ?? mediaTime;
-      head.drew(stretch.from + step * Math.round(seconds * rate), performance.now());
+      picture.current(video, (seconds) => {
+        if (over.signal.aborted) return;
+        head.drew(stretch.from + step * Math.round((seconds ?? mediaTime) * rate), performance.now());
+      });
     });
     const gathering = playOnceGathered(
       video,

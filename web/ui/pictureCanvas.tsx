@@ -1,5 +1,5 @@
 import { useEffect, useRef, useState, type ReactNode } from 'react';
-import { surround } from './theme.ts';
+import { surround } from './surround.ts';
 
 export interface Size {
   width: number;

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
-import { surround } from './theme.ts';
+import { surround } from './surround.ts';
 
 const css = readFileSync(join(import.meta.dirname, '..', 'styles.css'), 'utf8');
 
