@@ -82,6 +82,8 @@ const comparedSide = z.strictObject({
   played: window,
   /** Channels that can be heard. */
   channels: z.number(),
+  /** Something else lies in its place than what was proved: it has another size. Of originals it is not asked. */
+  replaced: z.boolean(),
 });
 export type ComparedSide = z.infer<typeof comparedSide>;
 

@@ -1,4 +1,4 @@
-import { rm } from 'node:fs/promises';
+import { readFile, rename, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { ChecksAnswer, Comparison } from '@relay/contract/checks';
 import type { ClipsAnswer } from '@relay/contract/clips';
@@ -218,6 +218,45 @@ describe('an output beside its original', () => {
     await page.keyboard.press('d');
     await page.getByRole('button', { name: '×64' }).click();
     await page.keyboard.press('s');
+  });
+
+  it('is drawn in the page where a browser knows no other way, and never a frame apart either', async () => {
+    // As on a page without TLS, from another machine; and as where streams are not handed on piece by piece.
+    await page.addInitScript(() => {
+      for (const name of ['VideoFrame', 'MediaSource']) Reflect.deleteProperty(globalThis, name);
+    });
+    await page.reload();
+    await page.getByText('decoded in full depth').waitFor();
+    expect(await page.evaluate(() => 'VideoFrame' in globalThis || 'MediaSource' in globalThis)).toBe(false);
+    const frames = await played(5, async () => {
+      await page.keyboard.press('k');
+      await page.keyboard.press('Home');
+      await until('where it begins', async () => (await watched(30))[0]?.left === 0);
+      await page.keyboard.press('l');
+      await page.getByText('made light').waitFor();
+    });
+    expect(frames).toEqual([...frames].sort((a, b) => a - b));
+  });
+
+  it('goes on playing what was held where its file is replaced, and says so from then on', async () => {
+    const path = join(site.home, 'demo/shuttle/watched', output.path);
+    const bytes = await readFile(path);
+    const warning = page.getByText('something else lies in its place', { exact: false });
+    await page.keyboard.press('k');
+    await page.keyboard.press('Home');
+    await until('where it begins', async () => (await watched(30))[0]?.left === 0);
+    expect(await warning.count()).toBe(0);
+    await page.keyboard.press('l');
+    await until('a picture', async () => ((await watched(30))[0]?.left ?? 0) > 0);
+    await writeFile(`${path}.other`, bytes.subarray(0, bytes.length / 2));
+    await rename(`${path}.other`, path);
+    await until('its last frame', async () => (await watched(30))[0]?.left === 119);
+    await page.reload();
+    await warning.waitFor();
+    await writeFile(path, bytes);
+    await page.reload();
+    await page.getByText('decoded in full depth').waitFor();
+    expect(await warning.count()).toBe(0);
   });
 
   it('says that it is gone where its file is, and goes on showing what it knows', async () => {

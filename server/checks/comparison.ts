@@ -12,6 +12,7 @@ import { pairStill } from '@relay/media/compare/still';
 import { playPair, playPairBack, type Pair } from '@relay/media/compare/stream';
 import { openOutput } from '@relay/media/leg/open';
 import { withInput } from '@relay/media/process/joined';
+import { outputBytes } from '@relay/work/disk/hash';
 import { holding, type Held } from '@relay/work/disk/held';
 import { outputIn } from '@relay/work/leg/outputPlace';
 import type { Response } from 'express';
@@ -32,6 +33,18 @@ interface Beside {
   record: OutputRecord;
   /** What the two are called, by codec and depth. */
   names: { output: Named; against: Named };
+  /** Where the outputs among them lie, and how many bytes they had when they were proved. */
+  files: { output: ProvedFile; against: ProvedFile | null };
+}
+
+interface ProvedFile {
+  path: string;
+  sizeBytes: number;
+}
+
+/** Whether something else lies there by now, as far as its size tells. */
+async function replaced(file: ProvedFile | null): Promise<boolean> {
+  return file !== null && (await outputBytes(file.path)) !== file.sizeBytes;
 }
 
 type Named = Pick<ComparedSide, 'title' | 'codec' | 'bitDepth'>;
@@ -51,16 +64,16 @@ async function opened(
   held: Held,
   { record, planned }: { record: OutputRecord; planned: OutputPlan },
   beside: OutputPlan,
-): Promise<Side> {
+): Promise<{ side: Side; file: ProvedFile }> {
   const store = await storeOr404(context, record.store);
   const path = await outputIn(held, planned, store.path, under(record.folder, record.path)).catch(() => null);
   const side = path === null ? null : outputSide(openOutput(planned, path), planned, beside);
-  if (!side)
+  if (!side || path === null)
     throw new Refused(404, {
       what: `${record.path} is not there (any more)`,
       remedy: 'Retry its leg to make it again',
     });
-  return side;
+  return { side, file: { path, sizeBytes: record.sizeBytes } };
 }
 
 function namedBy({ deliverable, codec }: OutputPlan): Named {
@@ -87,18 +100,20 @@ async function beside<T>(
   if (!original) throw notThere('The picture');
   return holding(async (held) => {
     const first = await opened(context, held, mine, planned);
-    const both = (second: Side, compared: Compared, name: Named): Promise<T> =>
+    const both = (second: Side, compared: Compared, name: Named, file: ProvedFile | null): Promise<T> =>
       work({
         record,
         compared,
-        pair: { first, second, rate, frames },
+        files: { output: first.file, against: file },
+        pair: { first: first.side, second, rate, frames },
         names: { output: namedBy(planned), against: name },
       });
     if (against !== 'original') {
       const other = await pictured(context, against);
       if (other.record.clipId !== record.clipId) throw notThere('The output of this clip');
       const second = await opened(context, held, other, planned);
-      return both(second, besideOutput(placedBy(planned), placedBy(other.planned), original), namedBy(other.planned));
+      const lying = besideOutput(placedBy(planned), placedBy(other.planned), original);
+      return both(second.side, lying, namedBy(other.planned), second.file);
     }
     return withOriginal(context, record.clipId, ({ files, description }) => {
       // Of a part, what its plan says of it; its files are sought in by the frame that is wanted.
@@ -109,7 +124,8 @@ async function beside<T>(
         const second = originalSide({ clip: shot, input, hands }, planned);
         if (!second || !video) throw notThere('The picture');
         const { codec, bitDepth } = video;
-        return both(second, besideOriginal(placedBy(planned), video), { title: 'Original', codec, bitDepth });
+        const named = { title: 'Original', codec, bitDepth };
+        return both(second, besideOriginal(placedBy(planned), video), named, null);
       });
     });
   });
@@ -117,7 +133,7 @@ async function beside<T>(
 
 /** How both lie beside each other, and what else of the clip there is. */
 export async function comparisonOf(context: Context, id: string, against: string): Promise<Comparison> {
-  return beside(context, id, against, async ({ pair, compared, names, record }) => {
+  return beside(context, id, against, async ({ pair, compared, names, record, files }) => {
     const { raster, first, second } = stacked(pair.first.light, pair.second.light);
     return {
       output: {
@@ -126,6 +142,7 @@ export async function comparisonOf(context: Context, id: string, against: string
         box: compared.first,
         played: first,
         channels: channelsOf(pair.first),
+        replaced: await replaced(files.output),
       },
       against: {
         ...names.against,
@@ -133,6 +150,7 @@ export async function comparisonOf(context: Context, id: string, against: string
         box: compared.second,
         played: second,
         channels: channelsOf(pair.second),
+        replaced: await replaced(files.against),
       },
       frames: pair.frames,
       rate: pair.rate,
@@ -215,7 +233,7 @@ export async function sendPicture(
       side === 'original'
         ? await beside(context, id, 'original', ({ pair }) => smallPicture(pair.second, at, unwanted))
         : await holding(async (held) =>
-            smallPicture(await opened(context, held, { record, planned }, planned), at, unwanted),
+            smallPicture((await opened(context, held, { record, planned }, planned)).side, at, unwanted),
           );
     if (unwanted.aborted) return;
     if (!made) throw new Refused(404, { what: 'There is no picture at this frame', remedy: 'Look at an earlier one' });

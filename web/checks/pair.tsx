@@ -132,6 +132,15 @@ export function Pair({ output, against, onAgainst, player, onDrawer, labelOf }: 
           onAgainst(other);
         }}
       />
+      {[both.output, both.against].map(
+        ({ title, replaced }) =>
+          replaced && (
+            <p key={title} role="alert" className="px-4 py-2">
+              {title}: something else lies in its place than what was proved; its size is another. Make it again, or ask
+              who replaced it.
+            </p>
+          ),
+      )}
       {undrawn !== null && (
         <p role="alert" className="px-4 py-2">
           Nothing can be drawn here: {undrawn}. Use a browser with WebGL2.
