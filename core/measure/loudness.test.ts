@@ -46,6 +46,46 @@ describe('loudness', () => {
   });
 });
 
+describe('what is skipped', () => {
+  /** The filter's phases as BS.1770-4, annex 2, table lists them: the first two, and the same backwards. */
+  const listed = [
+    [
+      0.001708984375, 0.010986328125, -0.0196533203125, 0.033203125, -0.0594482421875, 0.1373291015625, 0.97216796875,
+      -0.102294921875, 0.047607421875, -0.026611328125, 0.014892578125, -0.00830078125,
+    ],
+    [
+      -0.0291748046875, 0.029296875, -0.0517578125, 0.089111328125, -0.16650390625, 0.465087890625, 0.77978515625,
+      -0.2003173828125, 0.1015625, -0.0582275390625, 0.0330810546875, -0.0189208984375,
+    ],
+  ];
+  const phases = [...listed, ...listed.map((phase) => [...phase].reverse())];
+  /** Every value between samples, one after the other: the newest sample meets a phase's first factor. */
+  const plainPeak = (samples: readonly number[]): number => {
+    let peak = 0;
+    for (let i = 0; i < samples.length; i += 1) {
+      peak = Math.max(peak, Math.abs(samples[i] as number));
+      for (const phase of phases)
+        peak = Math.max(peak, Math.abs(phase.reduce((sum, factor, t) => sum + factor * (samples[i - t] ?? 0), 0)));
+    }
+    return peak;
+  };
+
+  it.each([1, 2, 3, 4, 5, 6])('changes no true peak of noise that swells and falls (%i)', (seed) => {
+    let state = seed * 2_654_435_761;
+    const noise = (): number => {
+      state = (Math.imul(state, 1_664_525) + 1_013_904_223) >>> 0;
+      return state / 2 ** 31 - 1;
+    };
+    const one = Array.from({ length: 3_000 }, (_, i) => noise() * (0.1 + Math.abs(Math.sin((i * seed) / 400)) * 0.7));
+    // Interleaved with a louder one, and handed on in pieces that end anywhere.
+    const both = Float64Array.from(one.flatMap((value) => [value, noise()]));
+    const meter = new LoudnessMeter(rate);
+    for (let at = 0; at < both.length; at += 2 * (7 + seed)) meter.take(both.subarray(at, at + 2 * (7 + seed)), 0, 2);
+    expect(meter.result().truePeak).toBeCloseTo(plainPeak(one), 12);
+    expect(plainPeak(one)).toBeGreaterThan(Math.max(...one.map(Math.abs)));
+  });
+});
+
 describe('loudness by the signals of EBU Tech 3341, table 1, in one channel and a quarter of their length', () => {
   /** A 1 kHz sine at levels in LUFS of one channel, one after the other: 3.01 dB under full scale is −3.01 LUFS there. */
   const steps = (of: readonly (readonly [number, number])[]): Float64Array => {

@@ -62,17 +62,42 @@ const phases: readonly (readonly number[])[] = (() => {
   return [first, second, [...second].reverse(), [...first].reverse()];
 })();
 const taps = 12;
+/** The first two phases, the oldest sample's factor first; the last two are these backwards. */
+const [early, middle] = [0, 1].map((n) => Float64Array.from([...(phases[n] as number[])].reverse())) as [
+  Float64Array,
+  Float64Array,
+];
 /**
  * No interpolated value can exceed the largest of its samples by more than this: the largest sum of the filter's
  * magnitudes.
  */
 const mostOvershoot = Math.max(...phases.map((phase) => phase.reduce((sum, x) => sum + Math.abs(x), 0)));
 
+/** The largest value between the samples of a window, of which the oldest stands at `from`, or `peak` where that is larger. */
+function between(window: Float64Array, from: number, peak: number): number {
+  let [one, two, three, four] = [0, 0, 0, 0];
+  for (let t = 0, back = from + taps - 1; t < taps; t += 1, back -= 1) {
+    const [x, y] = [window[from + t] as number, window[back] as number];
+    const [a, b] = [early[t] as number, middle[t] as number];
+    one += a * x;
+    two += b * x;
+    three += b * y;
+    four += a * y;
+  }
+  return Math.max(peak, Math.abs(one), Math.abs(two), Math.abs(three), Math.abs(four));
+}
+
+type Samples = Int16Array | Float32Array | Float64Array;
+
 /** Takes a channel's samples, in pieces of any length, and says its loudness. */
 export class LoudnessMeter {
   private readonly filters: [Biquad, Biquad];
-  private readonly state = new Float64Array(8);
-  private readonly history = new Float64Array(taps);
+  private readonly state = new Float64Array(6);
+  /** The last samples, twice behind each other, so that a window of them lies in one piece wherever it begins. */
+  private readonly window = new Float64Array(2 * taps);
+  private oldest = 0;
+  /** So many more samples have one in their window beside which more than the peak so far may lie. */
+  private watched = 0;
   private readonly hop: number;
   private inHop = 0;
   private square = 0;
@@ -85,46 +110,66 @@ export class LoudnessMeter {
   }
 
   /** `samples` of −1 to 1, every `stride`th from `from` on, times `unit`. */
-  take(samples: ArrayLike<number>, from = 0, stride = 1, unit = 1): void {
-    const [s, h] = this.filters;
-    const { state, history, hop } = this;
-    let [x1, x2, y1, y2, u1, u2, v1, v2] = state as unknown as [
-      number,
-      number,
-      number,
-      number,
-      number,
-      number,
-      number,
-      number,
-    ];
+  take(samples: Samples, from = 0, stride = 1, unit = 1): void {
+    this.weigh(samples, from, stride, unit);
+    this.seek(samples, from, stride, unit);
+  }
+
+  /** The power of each tenth of a second behind both filters. */
+  private weigh(samples: Samples, from: number, stride: number, unit: number): void {
+    const [shelf, high] = this.filters;
+    const { b0, b1, b2, a1, a2 } = shelf;
+    const { a1: c1, a2: c2 } = high;
+    const { state, hop } = this;
+    let [x1, x2, y1, y2, v1, v2] = state as unknown as [number, number, number, number, number, number];
+    let { inHop, square } = this;
     for (let i = from; i < samples.length; i += stride) {
       const x = (samples[i] as number) * unit;
-      const y = s.b0 * x + s.b1 * x1 + s.b2 * x2 - s.a1 * y1 - s.a2 * y2;
-      const v = h.b0 * y + h.b1 * u1 + h.b2 * u2 - h.a1 * v1 - h.a2 * v2;
-      [x2, x1, y2, y1] = [x1, x, y1, y];
-      [u2, u1, v2, v1] = [u1, y, v1, v];
-      this.square += v * v;
-      this.inHop += 1;
-      if (this.inHop === hop) {
-        this.hops.push(this.square / hop);
-        this.inHop = 0;
-        this.square = 0;
-      }
-      history.copyWithin(1, 0, taps - 1);
-      history[0] = x;
-      // Most samples are far below the peak so far, and nothing between them can pass it.
-      let largest = 0;
-      for (let t = 0; t < taps; t += 1) largest = Math.max(largest, Math.abs(history[t] as number));
-      if (largest * mostOvershoot <= this.peak) continue;
-      if (Math.abs(x) > this.peak) this.peak = Math.abs(x);
-      for (const phase of phases) {
-        let sum = 0;
-        for (let t = 0; t < taps; t += 1) sum += (history[t] as number) * (phase[t] as number);
-        if (Math.abs(sum) > this.peak) this.peak = Math.abs(sum);
+      const y = b0 * x + b1 * x1 + b2 * x2 - a1 * y1 - a2 * y2;
+      // The second filter's own factors are 1, −2 and 1.
+      const v = y - 2 * y1 + y2 - c1 * v1 - c2 * v2;
+      x2 = x1;
+      x1 = x;
+      y2 = y1;
+      y1 = y;
+      v2 = v1;
+      v1 = v;
+      square += v * v;
+      inHop += 1;
+      if (inHop === hop) {
+        this.hops.push(square / hop);
+        inHop = 0;
+        square = 0;
       }
     }
-    state.set([x1, x2, y1, y2, u1, u2, v1, v2]);
+    state.set([x1, x2, y1, y2, v1, v2]);
+    this.inHop = inHop;
+    this.square = square;
+  }
+
+  /** The true peak. Most samples are far below the peak so far, and nothing between them can pass it. */
+  private seek(samples: Samples, from: number, stride: number, unit: number): void {
+    const { window } = this;
+    let { oldest, watched, peak } = this;
+    let low = peak / mostOvershoot;
+    for (let i = from; i < samples.length; i += stride) {
+      const x = (samples[i] as number) * unit;
+      window[oldest] = x;
+      window[oldest + taps] = x;
+      oldest = oldest === taps - 1 ? 0 : oldest + 1;
+      const size = x < 0 ? -x : x;
+      if (size > low) watched = taps;
+      if (watched === 0) continue;
+      watched -= 1;
+      const largest = between(window, oldest, size > peak ? size : peak);
+      if (largest > peak) {
+        peak = largest;
+        low = peak / mostOvershoot;
+      }
+    }
+    this.oldest = oldest;
+    this.watched = watched;
+    this.peak = peak;
   }
 
   result(): Loudness {

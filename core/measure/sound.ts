@@ -31,24 +31,47 @@ export class SoundMeter {
   }
 
   take(samples: Int16Array): void {
-    const { channels, bins } = this;
+    const { channels } = this;
     const each = Math.floor(samples.length / channels);
-    for (let i = 0; i < each; i += 1) {
-      const bin = Math.min(bins - 1, Math.floor(((this.seen + i) * bins) / Math.max(1, this.expected)));
-      for (let channel = 0; channel < channels; channel += 1) {
-        const value = (samples[i * channels + channel] as number) / 32_768;
-        const [low, high] = [this.low[channel] as Float32Array, this.high[channel] as Float32Array];
-        if (value < (low[bin] as number)) low[bin] = value;
-        if (value > (high[bin] as number)) high[bin] = value;
-        const size = Math.abs(value);
-        if (size > (this.peaks[channel] as number)) this.peaks[channel] = size;
-        (this.squares[channel] as number) += value * value;
-      }
+    const whole = samples.subarray(0, each * channels);
+    for (let channel = 0; channel < channels; channel += 1) {
+      this.outline(whole, channel);
+      (this.meters[channel] as LoudnessMeter).take(whole, channel, channels, 1 / 32_768);
     }
-    this.meters.forEach((meter, channel) =>
-      meter.take(samples.subarray(0, each * channels), channel, channels, 1 / 32_768),
-    );
     this.seen += each;
+  }
+
+  /** The first sample of a bin, counted from the first of all; of the bin behind the last there is none. */
+  private begins(bin: number): number {
+    return bin >= this.bins ? Infinity : Math.ceil((bin * Math.max(1, this.expected)) / this.bins);
+  }
+
+  private outline(samples: Int16Array, channel: number): void {
+    const { channels, bins, seen } = this;
+    const [low, high] = [this.low[channel] as Float32Array, this.high[channel] as Float32Array];
+    let bin = Math.min(bins - 1, Math.floor((seen * bins) / Math.max(1, this.expected)));
+    let [least, most] = [low[bin] as number, high[bin] as number];
+    let end = this.begins(bin + 1);
+    let [peak, squares] = [this.peaks[channel] as number, this.squares[channel] as number];
+    for (let i = channel, at = seen; i < samples.length; i += channels, at += 1) {
+      while (at >= end) {
+        low[bin] = least;
+        high[bin] = most;
+        bin += 1;
+        end = this.begins(bin + 1);
+        [least, most] = [low[bin] as number, high[bin] as number];
+      }
+      const value = (samples[i] as number) / 32_768;
+      if (value < least) least = value;
+      if (value > most) most = value;
+      const size = value < 0 ? -value : value;
+      if (size > peak) peak = size;
+      squares += value * value;
+    }
+    low[bin] = least;
+    high[bin] = most;
+    this.peaks[channel] = peak;
+    this.squares[channel] = squares;
   }
 
   /** Samples taken of each channel. */
