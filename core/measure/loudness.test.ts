@@ -84,6 +84,13 @@ describe('what is skipped', () => {
     expect(meter.result().truePeak).toBeCloseTo(plainPeak(one), 12);
     expect(plainPeak(one)).toBeGreaterThan(Math.max(...one.map(Math.abs)));
   });
+
+  it('is found beside two loud samples in silence, once what follows them has come', () => {
+    const quiet = Array.from({ length: 20 }, () => 0);
+    const samples = [...quiet, 0.5, 0.5, ...quiet];
+    expect(measure(Float64Array.from(samples)).truePeak).toBeCloseTo(0.5 * (0.77978515625 + 0.465087890625), 12);
+    expect(plainPeak(samples)).toBeCloseTo(0.5 * (0.77978515625 + 0.465087890625), 12);
+  });
 });
 
 describe('loudness by the signals of EBU Tech 3341, table 1, in one channel and a quarter of their length', () => {
