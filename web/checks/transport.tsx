@@ -52,15 +52,10 @@ function Group({ name, children }: { name: string; children: React.ReactNode }) 
   );
 }
 
-/** How many pictures a second are drawn, or when they will be. */
-function paceSaid(drawnPerSecond: number | null, waits: number | null): string {
-  if (waits !== null && waits > 1) return `in ${waits} s`;
-  return drawnPerSecond === null ? '…' : `${drawnPerSecond.toFixed(1)}/s`;
-}
-
 /** The frame that is up; what is shown of it is said. */
 function PlaceRow({ player, both, labelOf }: TransportProps) {
   const { frame, drawnPerSecond, waits } = usePlaying(player.head);
+  const gathers = waits !== null && waits > 1;
   const { from, to } = player.between;
   const last = Math.max(0, both.frames - 1);
   const { width, height } = both.output.played;
@@ -92,7 +87,7 @@ function PlaceRow({ player, both, labelOf }: TransportProps) {
       <span className="font-mono whitespace-nowrap">
         {frame + 1} of {both.frames}
       </span>
-      {player.playing && waits !== null && waits > 1 && (
+      {player.playing && gathers && (
         <PictureSwitch on={false} onPress={player.now}>
           Play what has come
         </PictureSwitch>
@@ -100,8 +95,10 @@ function PlaceRow({ player, both, labelOf }: TransportProps) {
       <span className="w-64 text-right text-[12px] whitespace-nowrap text-surround-dim" aria-live="off">
         {player.playing ? (
           <>
-            made light, {width}×{height}
-            <span className="font-mono"> {paceSaid(drawnPerSecond, waits)}</span>
+            made light, {gathers ? 'plays' : `${width}×${height}`}
+            <span className="font-mono">
+              {gathers ? ` in ${waits} s` : drawnPerSecond === null ? ' …' : ` ${drawnPerSecond.toFixed(1)}/s`}
+            </span>
           </>
         ) : (
           'decoded in full depth'
