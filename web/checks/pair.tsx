@@ -132,12 +132,12 @@ export function Pair({ output, against, onAgainst, player, onDrawer, labelOf }: 
           onAgainst(other);
         }}
       />
-      {[both.output, both.against].map(
-        ({ title, replaced }) =>
-          replaced && (
-            <p key={title} role="alert" className="px-4 py-2">
-              {title}: something else lies in its place than what was proved; its size is another. Make it again, or ask
-              who replaced it.
+      {(['output', 'against'] as const).map(
+        (side) =>
+          both[side].replaced && (
+            <p key={side} role="alert" className="px-4 py-2">
+              {both[side].title}: something else lies in its place than what was proved; its size is another. Move it
+              away, and retry its leg to make it again.
             </p>
           ),
       )}

@@ -9,29 +9,39 @@ const keptBehind = 5;
 export interface Feed {
   /** The second up to which it has come. */
   end: () => number;
-  /** Whether more will come. */
+  /** Whether more will come, before any of it is played. */
   comes: () => boolean;
 }
 
 /** Waits for one event of something, or for the end of it all. */
 function once(target: EventTarget, event: string, signal: AbortSignal): Promise<void> {
   return new Promise((resolve) => {
-    const over = (): void => resolve();
-    target.addEventListener(event, over, { once: true, signal });
-    signal.addEventListener('abort', over, { once: true });
+    const over = (): void => {
+      target.removeEventListener(event, over);
+      signal.removeEventListener('abort', over);
+      resolve();
+    };
+    target.addEventListener(event, over);
+    signal.addEventListener('abort', over);
+    if (signal.aborted) over();
   });
+}
+
+/** Whether the browser takes no more for now. */
+interface Room {
+  full: boolean;
 }
 
 /** One piece after the other; where there is no room, what was seen makes some. */
 async function append(
   buffer: SourceBuffer,
   piece: Uint8Array,
-  video: HTMLVideoElement,
-  signal: AbortSignal,
+  { video, room, signal }: { video: HTMLVideoElement; room: Room; signal: AbortSignal },
 ): Promise<void> {
   while (!signal.aborted)
     try {
       buffer.appendBuffer(piece as Uint8Array<ArrayBuffer>);
+      room.full = false;
       await once(buffer, 'updateend', signal);
       return;
     } catch (error) {
@@ -40,7 +50,10 @@ async function append(
       if (buffer.buffered.length > 0 && until > buffer.buffered.start(0)) {
         buffer.remove(0, until);
         await once(buffer, 'updateend', signal);
-      } else await once(video, 'timeupdate', signal);
+      } else {
+        room.full = true;
+        await once(video, 'timeupdate', signal);
+      }
     }
 }
 
@@ -48,10 +61,10 @@ const endOf = ({ buffered }: HTMLVideoElement): number => (buffered.length > 0 ?
 
 async function handOn(
   source: MediaSource,
-  video: HTMLVideoElement,
   address: string,
-  signal: AbortSignal,
+  to: { video: HTMLVideoElement; room: Room; signal: AbortSignal },
 ): Promise<void> {
+  const { video, signal } = to;
   if (source.readyState !== 'open') await once(source, 'sourceopen', signal);
   const response = await fetch(address, { signal });
   if (!response.ok || !response.body) throw new Error(`the server answered ${response.status}`);
@@ -63,7 +76,7 @@ async function handOn(
     const { value, done } = await reader.read();
     if (done || signal.aborted) break;
     if (buffer) {
-      await append(buffer, value, video, signal);
+      await append(buffer, value, to);
       continue;
     }
     const longer = new Uint8Array(begin.length + value.length);
@@ -73,7 +86,7 @@ async function handOn(
     const type = streamType(begin);
     if (type === null) continue;
     buffer = source.addSourceBuffer(type);
-    await append(buffer, begin, video, signal);
+    await append(buffer, begin, to);
   }
   if (!signal.aborted && source.readyState === 'open') source.endOfStream(buffer ? undefined : 'decode');
 }
@@ -91,13 +104,14 @@ export function feed(video: HTMLVideoElement, address: string, signal: AbortSign
   const held = URL.createObjectURL(source);
   video.src = held;
   let comes = true;
+  const room: Room = { full: false };
   signal.addEventListener('abort', () => URL.revokeObjectURL(held), { once: true });
-  handOn(source, video, address, signal)
+  handOn(source, address, { video, room, signal })
     .catch(() => {
       if (!signal.aborted && source.readyState === 'open') source.endOfStream('network');
     })
     .finally(() => {
       comes = false;
     });
-  return { end: () => endOf(video), comes: () => comes };
+  return { end: () => endOf(video), comes: () => comes && !room.full };
 }

@@ -66,7 +66,7 @@ export function usePairPlayer({ output, against, both, onPicture, begin = 0 }: P
   const onEnded = (): void => {
     if (!stretch) return;
     const next = afterEnd(stretch, { between, last, seen: framesSeen() });
-    if (next === 'the same again') again();
+    if (next === 'the same again') again(() => play(stretch.backwards, stretch.speed, stretch.from));
     else if (next === 'cut short') {
       stop();
       setFailed(true);

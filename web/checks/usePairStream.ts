@@ -101,10 +101,13 @@ function playOnceGathered(
   return over;
 }
 
+/** A stream whose first second is later than this has lost its beginning. */
+const heldFrom = 0.2;
+
 /** The element that plays a stretch's stream, and tells of each of its pictures. */
 export function usePairStream({ source, stretch, rate, head, onPicture }: StreamProps): {
   element: RefObject<HTMLVideoElement | null>;
-  again: () => void;
+  again: (anew: () => void) => void;
   now: () => void;
   framesSeen: () => number;
 } {
@@ -149,10 +152,14 @@ export function usePairStream({ source, stretch, rate, head, onPicture }: Stream
     framesSeen: (): number => (element.current?.currentTime ?? 0) * rate * (stretch ? everyOf(stretch) : 1),
     /** What has come is played, though it will run dry. */
     now: (): void => void element.current?.play().catch(() => undefined),
-    /** The same stretch once more: it is still there. */
-    again: (): void => {
+    /** The same stretch once more, where its beginning is still there; `anew` where a long one has made room. */
+    again: (anew: () => void): void => {
       const video = element.current;
       if (!video) return;
+      if (video.buffered.length === 0 || video.buffered.start(0) > heldFrom) {
+        anew();
+        return;
+      }
       video.currentTime = 0;
       void video.play().catch(() => undefined);
     },
