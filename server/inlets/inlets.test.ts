@@ -1,6 +1,7 @@
 import { copyFile, mkdir, rename, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
+import type { EntityManager } from 'typeorm';
+import { afterAll, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { InletDefinition, InletLine } from '@relay/contract/inlets';
 import type { RunAnswer, RunLine } from '@relay/contract/runs';
 import { emptyChain, type Chain } from '@relay/core/colour/chain/chain';
@@ -10,6 +11,7 @@ import { InletSite, proved } from '../../testing/inletSite.ts';
 import type { TestServer } from '../../testing/server.ts';
 import { pause } from '../../testing/site.ts';
 import { notBefore } from './begin.ts';
+import { inletAnswer } from './queries.ts';
 
 const lantern: Chain = { ...emptyChain, input: 'slog3-sgamut3cine', output: 'bt709', rendering: 'estuary' };
 let night: InletSite;
@@ -243,6 +245,34 @@ describe('an inlet', () => {
     await rename(`${folder}-away`, folder);
     await night.until('made', body.id, (now) => proved(now) === 1);
   });
+});
+
+it('what is counted of an inlet and what is listed of it are of one moment', async () => {
+  const { body } = await night.add();
+  const { db } = site.database;
+  // Something is taken up just when it was counted.
+  const whileLookedAt = Object.assign(Object.create(db) as typeof db, {
+    transaction: (isolation: 'REPEATABLE READ', work: (tx: EntityManager) => Promise<unknown>) =>
+      db.transaction(isolation, async (tx) => {
+        const counting = vi.spyOn(tx, 'query').mockImplementationOnce(async (...asked) => {
+          counting.mockRestore();
+          const counts: unknown = await tx.query(...asked);
+          await db.query(
+            `INSERT INTO inlet_thing (inlet_id, place, key, kind, files, size_bytes, waits)
+             VALUES ($1, '', 'A.mov', 'files', 1, 1, '[{}]')`,
+            [body.id],
+          );
+          return counts;
+        });
+        return work(tx);
+      }),
+  });
+  const seen = async (from: typeof db): Promise<unknown> => {
+    const answer = await inletAnswer(from, body.id, () => Promise.resolve(false));
+    return [answer?.left, answer?.things.length];
+  };
+  expect(await seen(whileLookedAt)).toEqual([0, 0]);
+  expect(await seen(db)).toEqual([1, 1]);
 });
 
 describe('an inlet of rolls', () => {

@@ -1,5 +1,5 @@
 import type { InletAnswer, InletLine, InletThing } from '@relay/contract/inlets';
-import type { DataSource } from 'typeorm';
+import type { DataSource, EntityManager } from 'typeorm';
 import type { InletRow, InletThingRow } from '../db/entities/inlets.ts';
 
 /** What inlets took up and what came of it, as the page asks for it. */
@@ -34,7 +34,7 @@ const counts = `
 
 type Counted = Omit<InletRow, 'productionId' | 'stirs'> & Pick<InletLine, 'underWay' | 'madeToday' | 'left'>;
 
-async function counted(db: DataSource, where: string, id: string): Promise<Counted[]> {
+async function counted(db: Pick<EntityManager, 'query'>, where: string, id: string): Promise<Counted[]> {
   return db.query<Counted[]>(
     `SELECT i.id, i.definition, i.paused, i.owner, i.version, i.now, i.looked_at AS "lookedAt",
        i.created_at AS "createdAt", ${counts}
@@ -62,7 +62,7 @@ interface ThingRow extends Omit<InletThing, 'takenAt' | 'bytes' | 'ended'> {
 }
 
 /** What was taken up last, the latest first. */
-async function things(db: DataSource, inlet: string): Promise<InletThing[]> {
+async function things(db: EntityManager, inlet: string): Promise<InletThing[]> {
   const rows = await db.query<ThingRow[]>(
     `SELECT t.id, t.key, t.files, t.size_bytes AS bytes, t.taken_at AS "takenAt", cardinality(t.clips) AS clips,
        t.known, t.waits, t.problems AS left, t.trouble, t.ended AS end, t.ended_at AS "endedAt", t.lies,
@@ -101,8 +101,10 @@ export async function inletAnswer(
   id: string,
   isDemo: (line: InletLine) => Promise<boolean>,
 ): Promise<InletAnswer | null> {
-  const [row] = await counted(db, 'i.id', id);
-  if (!row) return null;
-  const line = lineOf(row);
-  return { ...line, things: await things(db, id), demo: await isDemo(line) };
+  // As of one moment: what is counted and what is listed say the same.
+  const both = await db.transaction('REPEATABLE READ', async (tx) => {
+    const [row] = await counted(tx, 'i.id', id);
+    return row && { line: lineOf(row), things: await things(tx, id) };
+  });
+  return both ? { ...both.line, things: both.things, demo: await isDemo(both.line) } : null;
 }
