@@ -241,7 +241,7 @@ describe('an output beside its original', () => {
   it('goes on playing what was held where its file is replaced, and says so from then on', async () => {
     const path = join(site.home, 'demo/shuttle/watched', output.path);
     const bytes = await readFile(path);
-    const warning = page.getByText('something else lies in its place', { exact: false });
+    const warning = page.getByText('is not the file that was proved', { exact: false });
     await page.keyboard.press('k');
     await page.keyboard.press('Home');
     await until('where it begins', async () => (await watched(30))[0]?.left === 0);

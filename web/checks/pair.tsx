@@ -135,9 +135,9 @@ export function Pair({ output, against, onAgainst, player, onDrawer, labelOf }: 
       {(['output', 'against'] as const).map(
         (side) =>
           both[side].replaced && (
-            <p key={side} role="alert" className="px-4 py-2">
-              {both[side].title}: something else lies in its place than what was proved; its size is another. Move it
-              away, and retry its leg to make it again.
+            <p key={side} role="alert" className="px-4 py-2 text-surround-wrong">
+              {both[side].title} is not the file that was proved: its size is another. Move it away, and retry its leg to
+              make it again.
             </p>
           ),
       )}

@@ -79,10 +79,10 @@ export function gatheredFor(left: number, pace: number): number {
 }
 
 /** Seconds over which it is seen how fast a stream comes, at least and at most: it comes in pieces of a quarter of one. */
-const [paceSeen, paceLooked] = [0.6, 4];
+const [paceSeen, paceLooked] = [0.4, 4];
 
 /** What was seen for less than some seconds is believed in part: the first pieces often come together. */
-const trusted = 4;
+const trusted = 2.5;
 
 /** How fast a stream comes: seconds of it in a second, the slower of all that was seen of it and of the last of it. */
 export class Pace {
