@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { toNumber } from '../time/rational.ts';
-import { besideOriginal, besideOutput, bothOf } from './compared.ts';
+import { besideOriginal, besideOutput, bothOf, sharedBy } from './compared.ts';
 import { planGeometry, type Geometry, type ShapeCorrection } from './geometry.ts';
 import type { RasterWish } from './intoRaster.ts';
 import type { Window } from './window.ts';
@@ -128,5 +128,18 @@ describe('every place lies where the plan brings it', () => {
     const boxes = besideOutput(placed(a), placed(b), scan);
     expect(boxes.second).toEqual({ x: (1920 - 607.5) / 2, y: 0, width: 607.5, height: 1080 });
     expect(bothOf(boxes)).toEqual(boxes.first);
+  });
+
+  it('two boxes share what lies in both, which may be nothing', () => {
+    const first = { x: 0, y: 0, width: 40, height: 20 };
+    expect(sharedBy({ first, second: { x: -8, y: 3, width: 40, height: 20 } })).toEqual({
+      ...{ x: 0, y: 3, width: 32, height: 17 },
+    });
+    expect(sharedBy({ first, second: { x: 5, y: 6, width: 7, height: 8 } })).toMatchObject({
+      x: 5,
+      width: 7,
+      height: 8,
+    });
+    for (const x of [40, 41, -60]) expect(sharedBy({ first, second: { ...first, x } }).width).toBe(0);
   });
 });

@@ -107,3 +107,14 @@ export function bothOf({ first, second }: Compared): Window {
     height: Math.max(first.y + first.height, second.y + second.height) - y,
   };
 }
+
+/** What lies in both boxes: without width or height, where nothing does. */
+export function sharedBy({ first, second }: Compared): Window {
+  const [x, y] = [Math.max(first.x, second.x), Math.max(first.y, second.y)];
+  return {
+    x,
+    y,
+    width: Math.max(0, Math.min(first.x + first.width, second.x + second.width) - x),
+    height: Math.max(0, Math.min(first.y + first.height, second.y + second.height) - y),
+  };
+}

@@ -1,5 +1,5 @@
 import type { Drawn, Laid, ToDraw } from './movingMessages.ts';
-import { KeptPicture, paintPlain } from './pairPlain.ts';
+import { PlainPainter } from './pairPlain.ts';
 
 /** Told when a picture is on the canvas, and which second of its stream it is; null where the browser does not say. */
 export type OnDrawn = (seconds: number | null) => void;
@@ -59,20 +59,25 @@ function apart(canvas: HTMLCanvasElement): Moving {
   };
 }
 
+function unseen(): CanvasRenderingContext2D {
+  const context = document.createElement('canvas').getContext('2d', { alpha: false });
+  if (!context) throw new Error('no other canvas');
+  return context;
+}
+
 /** In the page, where the browser knows no other way. */
 function here(canvas: HTMLCanvasElement): Moving {
   const context = canvas.getContext('2d', { alpha: false });
-  const copy = document.createElement('canvas').getContext('2d', { alpha: false });
-  const kept = copy ? new KeptPicture(copy) : null;
-  let picture: CanvasImageSource | null = null;
+  let painter: PlainPainter | null = null;
   const lay = ({ both, view, width, height }: Laid): void => {
-    if (!context || !picture) return;
+    if (!context) return;
     if (canvas.width !== width || canvas.height !== height) [canvas.width, canvas.height] = [width, height];
-    paintPlain(context, picture, both, view);
+    painter?.paint(context, both, view);
   };
   return {
     show: (video, laid, drawn) => {
-      picture = kept?.take(video) ?? null;
+      painter ??= new PlainPainter(unseen);
+      painter.take(video);
       lay(laid);
       drawn(null);
     },

@@ -1,4 +1,4 @@
-import { KeptPicture, paintPlain } from './pairPlain.ts';
+import { PlainPainter } from './pairPlain.ts';
 import type { Drawn, Laid, ToDraw } from './movingMessages.ts';
 
 /** Draws what moves apart from the page, so that neither waits for the other. */
@@ -9,22 +9,22 @@ const made = (): OffscreenCanvasRenderingContext2D => {
   return context;
 };
 const canvas = made();
-const kept = new KeptPicture(made());
-let picture: CanvasImageSource | null = null;
+const painter = new PlainPainter(made);
 
 function draw(kind: ToDraw['kind'], { both, view, width, height }: Laid): void {
-  if (!picture) return;
   if (canvas.canvas.width !== width || canvas.canvas.height !== height)
     [canvas.canvas.width, canvas.canvas.height] = [width, height];
-  paintPlain(canvas, picture, both, view);
+  if (!painter.paint(canvas, both, view)) return;
   const drawn = canvas.canvas.transferToImageBitmap();
   self.postMessage({ kind, drawn } satisfies Drawn, { transfer: [drawn] });
 }
 
+async function take(picture: VideoFrame): Promise<void> {
+  await painter.takeColours(picture);
+  picture.close();
+}
+
 self.onmessage = ({ data }: MessageEvent<ToDraw>) => {
-  if (data.kind === 'picture') {
-    picture = kept.take(data.picture);
-    data.picture.close();
-  }
-  draw(data.kind, data.laid);
+  if (data.kind === 'laid') draw(data.kind, data.laid);
+  else void take(data.picture).then(() => draw(data.kind, data.laid));
 };
