@@ -68,6 +68,13 @@ export type OutputAnswer = z.infer<typeof outputAnswer>;
 const window = z.strictObject({ x: z.number(), y: z.number(), width: z.number(), height: z.number() });
 const raster = z.strictObject({ width: z.number(), height: z.number() });
 
+/**
+ * By what it is told that something else lies in a file's place: another size, other contents; or only that it was
+ * written since, being too large to be read for that.
+ */
+const replaced = z.enum(['size', 'contents', 'written']);
+export type Replaced = z.infer<typeof replaced>;
+
 /** One of two pictures that are compared. */
 const comparedSide = z.strictObject({
   /** What it is: *Original*, or the deliverable's name. */
@@ -82,8 +89,8 @@ const comparedSide = z.strictObject({
   played: window,
   /** Channels that can be heard. */
   channels: z.number(),
-  /** Something else lies in its place than what was proved: it has another size. Of originals it is not asked. */
-  replaced: z.boolean(),
+  /** Something else lies in its place than what was proved, or than what the output was made of. */
+  replaced: replaced.nullable(),
 });
 export type ComparedSide = z.infer<typeof comparedSide>;
 

@@ -187,6 +187,8 @@ describe('a run', () => {
       120,
       { width: 1280, height: 720 },
     ]);
+    // Nothing was put in the place of either.
+    expect([both.against.replaced, both.output.replaced]).toEqual([null, null]);
     // The other of the same leg is there to be held against; of another clip there is none.
     expect(both.others.map(({ deliverable }) => deliverable)).toEqual(['Intermediate']);
     expect((await fetch(`${address}/outputs/${output}/comparison?against=${run.id}`)).status).toBe(404);

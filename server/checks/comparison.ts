@@ -1,5 +1,5 @@
 import { readFile } from 'node:fs/promises';
-import type { ComparedSide, Comparison, pictureQuery, PlayedQuery, stillQuery } from '@relay/contract/checks';
+import type { ComparedSide, Comparison, pictureQuery, PlayedQuery, Replaced, stillQuery } from '@relay/contract/checks';
 import { filesOfPart, filesWhole } from '@relay/core/clip/part';
 import { under } from '@relay/core/naming/under';
 import { codecRow, hasPicture } from '@relay/core/recipe/codecs';
@@ -12,7 +12,6 @@ import { pairStill } from '@relay/media/compare/still';
 import { playPair, playPairBack, type Pair } from '@relay/media/compare/stream';
 import { openOutput } from '@relay/media/leg/open';
 import { withInput } from '@relay/media/process/joined';
-import { outputBytes } from '@relay/work/disk/hash';
 import { holding, type Held } from '@relay/work/disk/held';
 import { outputIn } from '@relay/work/leg/outputPlace';
 import type { Response } from 'express';
@@ -24,6 +23,7 @@ import { storeOr404, type Context } from '../context.ts';
 import { notThere, Refused } from '../http.ts';
 import { madeOf } from './reach.ts';
 import { plannedOf, recordOf, type OutputRecord } from './outputs.ts';
+import { originalReplaced, outputReplaced, type Known } from './replaced.ts';
 
 /** An output beside its original, or beside another output of the same clip: seen, played and heard in step. */
 
@@ -33,19 +33,11 @@ interface Beside {
   record: OutputRecord;
   /** What the two are called, by codec and depth. */
   names: { output: Named; against: Named };
-  /** Where the outputs among them lie, and how many bytes they had when they were proved. */
-  files: { output: ProvedFile; against: ProvedFile | null };
+  /** Whether something else lies in their places by now. */
+  replaced: { output: AskReplaced; against: AskReplaced };
 }
 
-interface ProvedFile {
-  path: string;
-  sizeBytes: number;
-}
-
-/** Whether something else lies there by now, as far as its size tells. */
-async function replaced(file: ProvedFile | null): Promise<boolean> {
-  return file !== null && (await outputBytes(file.path)) !== file.sizeBytes;
-}
+type AskReplaced = () => Promise<Replaced | null>;
 
 type Named = Pick<ComparedSide, 'title' | 'codec' | 'bitDepth'>;
 
@@ -64,7 +56,7 @@ async function opened(
   held: Held,
   { record, planned }: { record: OutputRecord; planned: OutputPlan },
   beside: OutputPlan,
-): Promise<{ side: Side; file: ProvedFile }> {
+): Promise<{ side: Side; replaced: AskReplaced }> {
   const store = await storeOr404(context, record.store);
   const path = await outputIn(held, planned, store.path, under(record.folder, record.path)).catch(() => null);
   const side = path === null ? null : outputSide(openOutput(planned, path), planned, beside);
@@ -73,7 +65,8 @@ async function opened(
       what: `${record.path} is not there (any more)`,
       remedy: 'Retry its leg to make it again',
     });
-  return { side, file: { path, sizeBytes: record.sizeBytes } };
+  const { sizeBytes, xxh3, madeAt: at } = record;
+  return { side, replaced: () => outputReplaced(path, { sizeBytes, xxh3, at }) };
 }
 
 function namedBy({ deliverable, codec }: OutputPlan): Named {
@@ -100,11 +93,11 @@ async function beside<T>(
   if (!original) throw notThere('The picture');
   return holding(async (held) => {
     const first = await opened(context, held, mine, planned);
-    const both = (second: Side, compared: Compared, name: Named, file: ProvedFile | null): Promise<T> =>
+    const both = (second: Side, compared: Compared, name: Named, replaced: AskReplaced): Promise<T> =>
       work({
         record,
         compared,
-        files: { output: first.file, against: file },
+        replaced: { output: first.replaced, against: replaced },
         pair: { first: first.side, second, rate, frames },
         names: { output: namedBy(planned), against: name },
       });
@@ -113,9 +106,9 @@ async function beside<T>(
       if (other.record.clipId !== record.clipId) throw notThere('The output of this clip');
       const second = await opened(context, held, other, planned);
       const lying = besideOutput(placedBy(planned), placedBy(other.planned), original);
-      return both(second.side, lying, namedBy(other.planned), second.file);
+      return both(second.side, lying, namedBy(other.planned), second.replaced);
     }
-    return withOriginal(context, record.clipId, ({ files, description }) => {
+    return withOriginal(context, record.clipId, ({ files, description, modifiedAt }) => {
       // Of a part, what its plan says of it; its files are sought in by the frame that is wanted.
       const shot = record.plan.original.part ? record.plan.original : description;
       const paths = filesOfPart(shot, description, files);
@@ -125,7 +118,14 @@ async function beside<T>(
         if (!second || !video) throw notThere('The picture');
         const { codec, bitDepth } = video;
         const named = { title: 'Original', codec, bitDepth };
-        return both(second, besideOriginal(placedBy(planned), video), named, null);
+        const { sizeBytes, modifiedAt: time } = record.plan.original;
+        // One that was found elsewhere carries the time of where it was found; of several nobody wrote them all down.
+        const isFound = description.modifiedAt === time;
+        const known: Known = {
+          ...{ sizeBytes, xxh3: record.originalXxh3, at: record.madeAt },
+          ...(paths.length === 1 ? { times: [time, isFound ? (modifiedAt?.toISOString() ?? null) : null] } : {}),
+        };
+        return both(second, besideOriginal(placedBy(planned), video), named, () => originalReplaced(paths, known));
       });
     });
   });
@@ -133,7 +133,7 @@ async function beside<T>(
 
 /** How both lie beside each other, and what else of the clip there is. */
 export async function comparisonOf(context: Context, id: string, against: string): Promise<Comparison> {
-  return beside(context, id, against, async ({ pair, compared, names, record, files }) => {
+  return beside(context, id, against, async ({ pair, compared, names, record, replaced }) => {
     const { raster, first, second } = stacked(pair.first.light, pair.second.light);
     return {
       output: {
@@ -142,7 +142,7 @@ export async function comparisonOf(context: Context, id: string, against: string
         box: compared.first,
         played: first,
         channels: channelsOf(pair.first),
-        replaced: await replaced(files.output),
+        replaced: await replaced.output(),
       },
       against: {
         ...names.against,
@@ -150,7 +150,7 @@ export async function comparisonOf(context: Context, id: string, against: string
         box: compared.second,
         played: second,
         channels: channelsOf(pair.second),
-        replaced: await replaced(files.against),
+        replaced: await replaced.against(),
       },
       frames: pair.frames,
       rate: pair.rate,

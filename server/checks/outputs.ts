@@ -16,13 +16,17 @@ export interface OutputRecord extends OutputLine {
   plan: LegPlan;
   store: string;
   folder: string;
+  /** When its leg ended, and what its original's contents were then; empty where nobody read them. */
+  madeAt: Date;
+  originalXxh3: string | null;
 }
 
 /** Null when there is none of that id. */
 export async function recordOf(db: DataSource, id: string): Promise<OutputRecord | null> {
   const [row] = await db.query<OutputRecord[]>(
     `SELECT ${outputColumns}, o.leg_id AS "legId", run.id AS "runId", clip.id AS "clipId", clip.path AS "clipPath",
-       leg.plan, o.store_id AS store, o.folder
+       leg.plan, o.store_id AS store, o.folder, o.created_at AS "madeAt",
+       o.relink->>'originalXxh3' AS "originalXxh3"
      FROM output o
      JOIN leg ON leg.id = o.leg_id
      JOIN run ON run.id = leg.run_id

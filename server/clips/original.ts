@@ -9,6 +9,8 @@ import { clip } from '../db/entities/clips.ts';
 export interface Original {
   files: string[];
   description: ClipDescription;
+  /** The time that its file carried when it was read, or was found elsewhere. */
+  modifiedAt: Date | null;
 }
 
 /** Calls `work` with a clip's files, for as long as it takes. */
@@ -18,7 +20,7 @@ export async function withOriginal<T>(
   work: (original: Original) => Promise<T>,
 ): Promise<T> {
   const found = await context.db.manager.findOne(clip, {
-    select: { storeId: true, root: true, path: true, description: true },
+    select: { storeId: true, root: true, path: true, description: true, modifiedAt: true },
     where: { id },
   });
   const { description } = found ?? {};
@@ -29,6 +31,6 @@ export async function withOriginal<T>(
     const files = await Promise.all(
       paths.map((path) => originalIn(held, store, found.root, path).catch(() => Promise.reject(notThere(path)))),
     );
-    return work({ files, description });
+    return work({ files, description, modifiedAt: found.modifiedAt });
   });
 }

@@ -7,6 +7,7 @@ import { useKeys } from '../ui/keys.ts';
 import { Loading, problemOf } from '../ui/pieces.tsx';
 import { PictureChoice, PictureSwitch } from '../ui/pictureChoice.tsx';
 import { PairView, type Choice, type Drawer } from './pairView.tsx';
+import { sayReplaced } from './replacedWords.ts';
 import { Transport } from './transport.tsx';
 import type { PairPlayer } from './usePairPlayer.ts';
 import { useStills } from './useStills.ts';
@@ -132,15 +133,7 @@ export function Pair({ output, against, onAgainst, player, onDrawer, labelOf }: 
           onAgainst(other);
         }}
       />
-      {(['output', 'against'] as const).map(
-        (side) =>
-          both[side].replaced && (
-            <p key={side} role="alert" className="px-4 py-2 text-surround-wrong">
-              {both[side].title} is not the file that was proved: its size is another. Move it away, and retry its leg to
-              make it again.
-            </p>
-          ),
-      )}
+      <ReplacedFiles both={both} against={against} />
       {undrawn !== null && (
         <p role="alert" className="px-4 py-2">
           Nothing can be drawn here: {undrawn}. Use a browser with WebGL2.
@@ -219,6 +212,20 @@ function usePairKeys(
     b: () => look('blink'),
     f: whole,
     ...Object.fromEntries(zooms.map((one, index) => [String(index + 1), () => zoom(one)])),
+  });
+}
+
+/** That something else lies in the place of either. */
+function ReplacedFiles({ both, against }: { both: Comparison; against: string }) {
+  return (['output', 'against'] as const).map((side) => {
+    const said = sayReplaced(both[side], side === 'against' && against === 'original');
+    return (
+      said !== null && (
+        <p key={side} role="alert" className="px-4 py-2 text-surround-wrong">
+          {said}
+        </p>
+      )
+    );
   });
 }
 

@@ -10,7 +10,7 @@ const side = (raster: { width: number; height: number }, box: ComparedSide['box'
   box,
   played: box,
   channels: 2,
-  replaced: false,
+  replaced: null,
 });
 
 /** A scan of 1920 × 1080 whose pillars were taken off, made half as large. */

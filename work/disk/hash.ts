@@ -3,7 +3,7 @@ import { lstat, readdir } from 'node:fs/promises';
 import { under } from '@relay/core/naming/under';
 import { isPin } from '@relay/media/process/pinned';
 import { openRegular } from '@relay/media/process/plain';
-import { fileFacts } from './place.ts';
+import { fileFacts, type FileFacts } from './place.ts';
 
 /** XXH3, 64 bit, as sixteen hexadecimal digits: what `xxhsum -H3` prints. */
 export function hashFile(path: string, signal?: AbortSignal): Promise<string> {
@@ -42,11 +42,21 @@ export async function hashOutput(path: string): Promise<string> {
   return xxh3.xxh64(lines.join('')).toString(16).padStart(16, '0');
 }
 
-/** Bytes of an output, a file or a folder of them; 0 where it is not there. */
-export async function outputBytes(path: string): Promise<number> {
+/** Bytes of an output, a file or a folder of them, and when the newest was written; null where it is not there. */
+export async function outputFacts(path: string): Promise<FileFacts | null> {
   const names = await namesIn(path).catch(() => null);
-  const facts = await Promise.all((names === null ? [path] : names.map((name) => under(path, name))).map(fileFacts));
-  return facts.reduce((sum, one) => sum + (one?.sizeBytes ?? 0), 0);
+  const all = await Promise.all((names === null ? [path] : names.map((name) => under(path, name))).map(fileFacts));
+  const facts = all.filter((one) => one !== null);
+  if (facts.length === 0) return null;
+  return {
+    sizeBytes: facts.reduce((sum, { sizeBytes }) => sum + sizeBytes, 0),
+    modifiedAt: facts.map(({ modifiedAt }) => modifiedAt).reduce((a, b) => (a > b ? a : b)),
+  };
+}
+
+/** Bytes of an output; 0 where it is not there. */
+export async function outputBytes(path: string): Promise<number> {
+  return (await outputFacts(path))?.sizeBytes ?? 0;
 }
 
 /** Bytes of one sample of a file; three are taken, at its beginning, in its middle and at its end. */
