@@ -75,10 +75,16 @@ const mostOvershoot = Math.max(...phases.map((phase) => phase.reduce((sum, x) =>
 
 /** The largest value between the samples of a window, of which the oldest stands at `from`, or `peak` where that is larger. */
 function between(window: Float64Array, from: number, peak: number): number {
-  let [one, two, three, four] = [0, 0, 0, 0];
+  // Without arrays to take apart, which here takes twice as long.
+  let one = 0;
+  let two = 0;
+  let three = 0;
+  let four = 0;
   for (let t = 0, back = from + taps - 1; t < taps; t += 1, back -= 1) {
-    const [x, y] = [window[from + t] as number, window[back] as number];
-    const [a, b] = [early[t] as number, middle[t] as number];
+    const x = window[from + t] as number;
+    const y = window[back] as number;
+    const a = early[t] as number;
+    const b = middle[t] as number;
     one += a * x;
     two += b * x;
     three += b * y;
