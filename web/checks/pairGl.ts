@@ -2,6 +2,7 @@ import type { Comparison, ComparedSide } from '@relay/contract/checks';
 import { fromCodes } from '@relay/core/colour/ycbcr';
 import type { Planes } from '../api/planes.ts';
 import { edgedTexture, fillingProgram, uploadPlane } from '../ui/glProgram.ts';
+import { surround } from '../ui/surround.ts';
 import { pairShader } from './pairShader.ts';
 import { lookings, type View } from './view.ts';
 
@@ -29,6 +30,14 @@ export class PairPicture {
       gl.bindTexture(gl.TEXTURE_2D, texture);
       uploadPlane(gl, 1, 1, new Uint16Array(1));
     }
+  }
+
+  /** Nothing but what surrounds pictures: a canvas that nobody drew on is black. */
+  clear(): void {
+    const { gl } = this;
+    const [red, green, blue] = [1, 3, 5].map((at) => parseInt(surround.ground.slice(at, at + 2), 16) / 255);
+    gl.clearColor(red as number, green as number, blue as number, 1);
+    gl.clear(gl.COLOR_BUFFER_BIT);
   }
 
   /** Shows a frame in full depth at one side. */

@@ -125,6 +125,8 @@ export function PairView(props: PairViewProps) {
     } catch (error) {
       tell.current.onProblem((error as Error).message);
     }
+    redraw.current = () => picture?.clear();
+    redraw.current();
     tell.current.onDrawer({
       still: (frames) => {
         turn += 1;
