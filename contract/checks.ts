@@ -70,7 +70,7 @@ const raster = z.strictObject({ width: z.number(), height: z.number() });
 
 /**
  * By what it is told that something else lies in a file's place: another size, other contents; or only that it was
- * written since, being too large to be read for that.
+ * written since, where it is too large to be read for that, or cannot be read.
  */
 const replaced = z.enum(['size', 'contents', 'written']);
 export type Replaced = z.infer<typeof replaced>;

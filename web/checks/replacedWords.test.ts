@@ -12,6 +12,6 @@ it('what replaced a file is said by what it was told by, with what to do', () =>
     'Original is not the file that this was made of: its contents are others. Put the right one back, or read its folder again and make this again.',
   );
   expect(say('written', true)).toBe(
-    'Original was written since this was made of it, and is too large to be told by reading it. If nobody copied it back: put the right one back, or read its folder again and make this again.',
+    'Original was written since this was made of it, and was not read here to tell whether it is the same. If nobody copied it back: put the right one back, or read its folder again and make this again.',
   );
 });

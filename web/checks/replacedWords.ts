@@ -13,6 +13,6 @@ export function sayReplaced({ title, replaced }: Pick<ComparedSide, 'title' | 'r
     : 'Move it away, and retry its leg to make it again.';
   const was = isOriginal ? 'this was made of' : 'was proved';
   return replaced === 'written'
-    ? `${title} was written since ${isOriginal ? 'this was made of it' : 'it was proved'}, and is too large to be told by reading it. If nobody copied it back: ${remedy.charAt(0).toLowerCase()}${remedy.slice(1)}`
+    ? `${title} was written since ${isOriginal ? 'this was made of it' : 'it was proved'}, and was not read here to tell whether it is the same. If nobody copied it back: ${remedy.charAt(0).toLowerCase()}${remedy.slice(1)}`
     : `${title} is not the file that ${was}: ${by[replaced]}. ${remedy}`;
 }
