@@ -1,4 +1,4 @@
-import type { RunAnswer } from '@relay/contract/runs';
+import type { RunLine } from '@relay/contract/runs';
 import { finishAndCut } from '@relay/core/recipe/recipe';
 import { existsSync } from 'node:fs';
 import { resolve } from 'node:path';
@@ -43,19 +43,16 @@ export async function benchLegs(): Promise<void> {
     await post(`/productions/${production}/run-check`, choice);
     console.log(`the check before the run: ${secondsSince(from).toFixed(2)} s (aim: 1 s)`);
     from = performance.now();
-    const run = await post<RunAnswer>(`/productions/${production}/runs`, {
+    const run = await post<RunLine>(`/productions/${production}/runs`, {
       ...choice,
       name: 'Everything',
       asTheyAre: true,
     });
-    console.log(
-      `${run.legLines.length} legs planned and queued, at the server's door: ${secondsSince(from).toFixed(2)} s (aim: 2 s)`,
-    );
+    console.log(`${legs} legs planned and queued, at the server's door: ${secondsSince(from).toFixed(2)} s (aim: 2 s)`);
     const [jobs] = await db.query<{ n: number }[]>(
       `SELECT count(*)::int AS n FROM pgboss.job WHERE name = 'leg' AND state = 'created'`,
     );
-    if (jobs?.n !== run.legLines.filter(({ state }) => state === 'waiting').length)
-      throw new Error(`the queue holds ${jobs?.n} jobs`);
+    if (jobs?.n !== legs || run.legs.waiting !== legs) throw new Error(`the queue holds ${jobs?.n} jobs`);
 
     // The same legs once more, planned already: only writing them down and queueing.
     const planned = planClips(await clipsToRun(db, production, null), finishAndCut);

@@ -63,7 +63,7 @@ export const runRows = {
     path: '/productions/:production/runs',
     who: 'assistant',
     body: newRun,
-    answer: made(runAnswer),
+    answer: made(runLine),
     carries: 'lists',
   }),
   runs: row({

@@ -46,7 +46,8 @@ export function byPlace<Output extends { place?: OutputPlace }>(
   const found = new Map<string, { place: OutputPlace; outputs: Output[] }>();
   for (const output of outputs) {
     const place = output.place ?? own;
-    const key = JSON.stringify([place.store, place.folder]);
+    // No path holds a zero byte.
+    const key = `${place.store}\0${place.folder}`;
     const known = found.get(key) ?? { place, outputs: [] };
     known.outputs.push(output);
     found.set(key, known);

@@ -27,6 +27,12 @@ import { Removals1766300000000 } from './migrations/1766300000000-removals.ts';
 import { LostDrives1766400000000 } from './migrations/1766400000000-lostDrives.ts';
 import { Pulls1766000000000 } from './migrations/1766000000000-pulls.ts';
 
+/**
+ * What every session begins with. Plans and descriptions are kept compressed: LZ4 takes half as long as what PostgreSQL
+ * begins with, for a sixth more room. Ten thousand clips are sorted in 32 MB, where 4 have them go through a file.
+ */
+const options = '-c default_toast_compression=lz4 -c work_mem=32MB';
+
 /** The connection pool and the tables. Migrations run when `migrate` is true; only one process should. */
 export async function openDatabase(url: string, migrate = false, connections = 10): Promise<DataSource> {
   const db = new DataSource({
@@ -63,7 +69,7 @@ export async function openDatabase(url: string, migrate = false, connections = 1
       Removals1766300000000,
       LostDrives1766400000000,
     ],
-    extra: { max: connections, connectionTimeoutMillis: 5_000 },
+    extra: { max: connections, connectionTimeoutMillis: 5_000, options },
     poolErrorHandler: () => undefined, // A lost connection shows up at the next query, which is tried again.
   });
   return db.initialize();

@@ -3,7 +3,7 @@ import { examinePaths } from '@relay/core/recipe/batch';
 import type { Recipe } from '@relay/core/recipe/recipe';
 import type { DataSource } from 'typeorm';
 import { forecastOf } from '../runs/deliverables.ts';
-import { siteHistory } from '../runs/history.ts';
+import { estimatesBy, siteHistory } from '../runs/history.ts';
 import { batchOf, clipsToRun } from '../runs/plans.ts';
 
 /** Paths that are sent: those that clash first, then as many as one looks at. */
@@ -39,7 +39,7 @@ export async function previewRecipe(
     deliverables: forecastOf(
       plans.flatMap((plan) => (plan.ok ? [plan.value] : [])),
       recipe,
-      await siteHistory(db),
+      estimatesBy(await siteHistory(db)),
     ),
   };
 }

@@ -1,5 +1,5 @@
 import type { SampledForecast } from '@relay/contract/forecast';
-import type { PullWish, RunAnswer, RunCheck, RunChoice, RunOrder } from '@relay/contract/runs';
+import type { PullWish, RunCheck, RunChoice, RunLine, RunOrder } from '@relay/contract/runs';
 import { byPlace, placesNamed, withPlaces } from '@relay/core/recipe/places';
 import type { OutputPlace, Recipe } from '@relay/core/recipe/recipe';
 import type { Source } from '@relay/media/process/joined';
@@ -25,7 +25,7 @@ import {
   type PlannedClip,
   type Readied,
 } from './plans.ts';
-import { runAnswer } from './queries.ts';
+import { runLineOf } from './queries.ts';
 import { asShown } from '@relay/media/process/pinned';
 import { partOfFiles } from '@relay/work/cut/part';
 import { pullOfVersion } from '../cuts/pull.ts';
@@ -198,8 +198,11 @@ async function sampled(
   return sampleForecast(plans, recipe, cabinetText(db), Math.max(1, machines), signal);
 }
 
-/** Starts a run; what nobody had decided is answered by whoever starts it. */
-export async function beginChoice(tools: Tools, production: string, order: RunOrder): Promise<RunAnswer | null> {
+/**
+ * Starts a run; what nobody had decided is answered by whoever starts it. Answers the run without its legs: of ten
+ * thousand clips they take as long to read as a second of writing.
+ */
+export async function beginChoice(tools: Tools, production: string, order: RunOrder): Promise<RunLine | null> {
   const { db, boss } = tools;
   const { planned, recipe, version, sorted, stores } = await chosen(tools, production, order);
   if (planned.length === 0)
@@ -243,6 +246,6 @@ export async function beginChoice(tools: Tools, production: string, order: RunOr
   // Nobody need wait for the sheet: of thousands of clips it takes seconds.
   void decided(tools, production, answered).catch(() => undefined);
   // What is answered does not depend on the queue.
-  const [answer] = await Promise.all([runAnswer(db, written.id), queueRun(db, boss, written)]);
+  const [answer] = await Promise.all([runLineOf(db, written.id), queueRun(db, boss, written)]);
   return answer;
 }

@@ -1,4 +1,4 @@
-import { estimateOutput } from '@relay/core/size/estimate';
+import { estimateOutput, type Estimate } from '@relay/core/size/estimate';
 import type { OutputPlan } from '@relay/core/recipe/legPlan';
 import type { DataSource } from 'typeorm';
 
@@ -16,6 +16,19 @@ export interface SiteHistory {
   samplesPerSecond: ((outputs: number) => number) | null;
 }
 
+/** What an output will take. */
+export type EstimateOf = (output: OutputPlan) => Estimate;
+
+/** Estimates without samples by what a site has made: each output's is reckoned once. */
+export function estimatesBy(history: SiteHistory): EstimateOf {
+  const known = new Map<OutputPlan, Estimate>();
+  return (output) => {
+    const estimate = known.get(output) ?? estimateOutput(output, null, history.correction(output));
+    known.set(output, estimate);
+    return estimate;
+  };
+}
+
 /** Outputs and legs that are looked back upon, and how many are needed to believe them. */
 const [lookedBack, enough] = [400, 5];
 
@@ -23,7 +36,7 @@ function medianOf(values: readonly number[]): number {
   return [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)] as number;
 }
 
-const kindOf = ({ codec, role }: Pick<OutputPlan, 'codec' | 'role'>): string => JSON.stringify([codec.id, role]);
+const kindOf = ({ codec, role }: Pick<OutputPlan, 'codec' | 'role'>): string => `${codec.id} ${role}`;
 
 export async function siteHistory(db: DataSource): Promise<SiteHistory> {
   const made = await db.query<{ bytes: number; plan: OutputPlan }[]>(

@@ -7,7 +7,7 @@ import type { Finding } from '@relay/core/findings/finding';
 import { standingOf, type Decision } from '@relay/core/findings/findings';
 import { pathRemedy, planClashing, type BatchClip } from '@relay/core/recipe/batch';
 import { planMark } from '@relay/core/recipe/mark';
-import { addEstimates, estimateOutput } from '@relay/core/size/estimate';
+import { addEstimates } from '@relay/core/size/estimate';
 import type { Clash } from '@relay/core/naming/clashes';
 import { soundKeptOut } from '@relay/core/recipe/soundAlone';
 import type { LegPlan, OutputPlan } from '@relay/core/recipe/legPlan';
@@ -19,7 +19,7 @@ import { dayOf } from '@relay/core/time/day';
 import { basename } from 'node:path';
 import type { DataSource } from 'typeorm';
 import { recordedMarks } from './recorded.ts';
-import { foretold, siteHistory } from './history.ts';
+import { estimatesBy, foretold, siteHistory } from './history.ts';
 import { forecastOf } from './deliverables.ts';
 import { correctionsInForce, inForceOfClip, type InForceRows } from '../clips/inForce.ts';
 import { liveWorkers } from '../queue/roster.ts';
@@ -168,8 +168,8 @@ export async function checkRun(
   const { taken, superseded } = await meets(db, own, stores, outputs);
   const lanes = (await liveWorkers(db)).reduce((sum, { slots }) => sum + slots, 0);
   const remedy = pathRemedy(batchOf(sorted.runs), recipe, [], clashes);
-  const bytesOf = (some: readonly OutputPlan[]): ByteRange =>
-    addEstimates(some.map((output) => estimateOutput(output, null, history.correction(output)))).bytes;
+  const estimate = estimatesBy(history);
+  const bytesOf = (some: readonly OutputPlan[]): ByteRange => addEstimates(some.map(estimate)).bytes;
   return {
     clips: good.length,
     outputs: outputs.length,
@@ -181,7 +181,7 @@ export async function checkRun(
     keptOut: sorted.keptOut,
     toDecide: sorted.toDecide,
     notLooked: sorted.runs.filter((clip) => !clip.looked).length,
-    deliverables: forecastOf(good, recipe, history),
+    deliverables: forecastOf(good, recipe, estimate),
     bytes: bytesOf(outputs.map(({ output }) => output)),
     seconds: foretold(good, history, Math.max(1, lanes)),
     clashes: clashes.length,

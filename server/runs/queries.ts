@@ -22,6 +22,12 @@ export async function runLines(db: DataSource, production: string): Promise<RunL
   );
 }
 
+/** One run, without its legs; null where it is gone. */
+export async function runLineOf(db: DataSource, id: string): Promise<RunLine | null> {
+  const [line] = await db.query<RunLine[]>(`SELECT ${runColumns} FROM run WHERE run.id = $1`, [id]);
+  return line ?? null;
+}
+
 /** What was said last of an output as it is now; beside rows called `o`. */
 export const lookOfOutput = `
   (
@@ -88,11 +94,10 @@ export async function legLines(
 
 /** A run with its legs, or with `only` some of them. */
 export async function runAnswer(db: DataSource, id: string, only?: readonly string[]): Promise<RunAnswer | null> {
-  const rows = await db.query<RunLine[]>(`SELECT ${runColumns} FROM run WHERE run.id = $1`, [id]);
-  const run = rows[0];
-  return run
+  const line = await runLineOf(db, id);
+  return line
     ? {
-        ...run,
+        ...line,
         legLines: await legLines(db, { run: id, ...(only ? { only } : {}) }),
         now: new Date().toISOString(),
         lacks: await lacking(db, id),

@@ -45,3 +45,12 @@ it('writes each leg down with its own plan, in order, over several lots', async 
   );
   expect(jobs.map(({ ordinal }) => ordinal)).toEqual(good.map(({ ordinal }) => ordinal));
 });
+
+it('leaves nothing of a run behind whose clips went while it was written down', async () => {
+  const stems = Array.from({ length: 900 }, (_, n) => `D${String(n).padStart(4, '0')}`);
+  const { production, clips } = await inventProduction(database.db, 'Gone', stems);
+  // In the second of four lots: what is laid out meanwhile is for nothing.
+  await database.db.query('DELETE FROM clip WHERE id = $1', [clips[300]?.id]);
+  await expect(inventRun(database, production, clips)).rejects.toThrow(/leg_clip_id_fkey/);
+  expect(await database.db.query('SELECT id FROM run WHERE production_id = $1', [production])).toEqual([]);
+});

@@ -8,6 +8,7 @@ import { ok } from '@relay/core/result';
 import { addEstimates, estimateOutput } from '@relay/core/size/estimate';
 import type PgBoss from 'pg-boss';
 import type { DataSource, EntityManager } from 'typeorm';
+import { setImmediate } from 'node:timers/promises';
 import { tell } from '../live/notify.ts';
 import { queueLegs } from '../queue/boss.ts';
 import type { PlannedClip } from './plans.ts';
@@ -51,7 +52,7 @@ function bytesByStore(outputs: readonly OutputPlan[], own: OutputPlace): Record<
 }
 
 /** Legs that are written down at a time. */
-const lot = 500;
+const lot = 250;
 
 /** A leg as it is written down, but for its plan. */
 interface LegToWrite {
@@ -69,6 +70,16 @@ interface WrittenLeg {
   id: string;
   state: LegState;
   ordinal: number;
+}
+
+/** Plans as text, a few at a time: what is being sent to the database goes on between. */
+async function laidOut(rows: LegToWrite[], legs: readonly Pick<PlannedClip, 'plan'>[]): Promise<Lot> {
+  const plans: (string | null)[] = [];
+  for (const { plan } of legs) {
+    plans.push(plan.ok ? JSON.stringify(plan.value) : null);
+    if (plans.length % 10 === 0) await setImmediate();
+  }
+  return { rows, plans };
 }
 
 /** Plans go each by itself: taken out of one long text, they would take five times as long. */
@@ -174,18 +185,17 @@ async function writeLegs(
       bytes_by_store: plan.ok ? bytesByStore(plan.value.outputs, { store: wanted.store, folder: wanted.folder }) : {},
       stores: plan.ok ? [...new Set(plan.value.outputs.map(({ place }) => place?.store ?? wanted.store))] : [],
     }));
-  const lotAt = (at: number): Lot => ({
-    rows: rows.slice(at, at + lot),
-    plans: legs.slice(at, at + lot).map(({ plan }) => (plan.ok ? JSON.stringify(plan.value) : null)),
-  });
   const made: WrittenLeg[] = [];
-  let next = lotAt(0);
-  for (let at = lot; next.rows.length > 0; at += lot) {
-    // While the database writes one lot down, the next is laid out.
-    const writing = writeLot(tx, next);
-    next = lotAt(at);
+  let writing: Promise<WrittenLeg[]> = Promise.resolve([]);
+  for (let at = 0; at < rows.length; at += lot) {
+    // While the database takes one lot, the next is laid out.
+    const next = await laidOut(rows.slice(at, at + lot), legs.slice(at, at + lot));
     made.push(...(await writing));
+    writing = writeLot(tx, next);
+    // Said again where it is waited for: until then nobody listens.
+    writing.catch(() => undefined);
   }
+  made.push(...(await writing));
   return made
     .filter((leg) => leg.state === 'waiting')
     .sort((a, b) => a.ordinal - b.ordinal)
