@@ -76,6 +76,13 @@ const cases: readonly Case[] = [
     ['59.94 played at 23.976, 2.5× slower; sound stretched with it'],
   ],
   [
+    'a little slower',
+    {},
+    { rate: r(30_000, 1001), frames: 120 },
+    { time: { kind: 'relabel', rate: r(24_000, 1001), timecode: 'as labelled', sound: 'stretched' } },
+    ['29.97 played at 23.976, 1.25× slower; sound stretched with it'],
+  ],
+  [
     'a little faster',
     {},
     { rate: r(24), frames: 120 },

@@ -105,6 +105,11 @@ describe('XML', () => {
     expect(all.length - refused).toBeGreaterThan(400);
   });
 
+  it('has characters by number from 1 up to the last of Unicode', () => {
+    const texts = ['&#1;', '&#x10FFFF;', '&#0;', '&#x0;', '&#x110000;', '&#1114112;'].map((one) => `<a>${one}</a>`);
+    expect(texts.map((one) => events(one)?.[1]?.[1] ?? null)).toEqual(['\u0001', '\u{10FFFF}', null, null, null, null]);
+  });
+
   it('keeps to its limits while it reads, and says in which line', () => {
     const said = (source: string, most = limits): string => {
       try {

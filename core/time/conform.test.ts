@@ -100,6 +100,13 @@ describe('frame maps', () => {
     );
   });
 
+  it('of fields repeat nothing: each of a frame is shown once', () => {
+    expect(mapCounts({ kind: 'fields' }, 100, 200)).toEqual({ dropped: 0, repeated: 0 });
+    // Five of six are kept; 25 are made of 24.
+    expect(mapCounts({ kind: 'hold', ratio: rational(5, 6) }, 300, 250)).toEqual({ dropped: 50, repeated: 0 });
+    expect(mapCounts({ kind: 'hold', ratio: rational(25, 24) }, 240, 250)).toEqual({ dropped: 0, repeated: 10 });
+  });
+
   it('lead back from the original as they lead there', () => {
     const maps: [FrameMap, number, number][] = [
       [{ kind: 'hold', ratio: rational(5, 6) }, 300, 250],

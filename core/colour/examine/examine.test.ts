@@ -78,6 +78,13 @@ describe('a LUT, examined', () => {
     expect(rules(each(smooth)).filter((rule) => rule !== 'madeForLog')).toEqual([]);
   });
 
+  it('says that it goes beyond a file only where more is cut off than rounding', () => {
+    // From 22 codes below black, and from a tenth above white; chosen.
+    const beyond = [-0.03, -0.01].map((low) => rules(each((x) => low + x * (1 - low))).includes('beyondRange'));
+    expect(beyond).toEqual([true, false]);
+    expect([1.11, 1.09].map((high) => rules(each((x) => x * high)).includes('beyondRange'))).toEqual([true, false]);
+  });
+
   it.each(['slog3-sgamut3cine', 'logc3-awg3', 'vlog-vgamut', 'clog2-cgamut', 'log3g10-rwg', 'acescct-ap1'])(
     'tells that one was made for %s',
     (name) => {
