@@ -8,7 +8,7 @@ import { identity3d } from '@relay/core/colour/lut/lut';
 import { writeCube } from '@relay/core/colour/lut/cubeWrite';
 import { finishAndCut } from '@relay/core/recipe/recipe';
 import { createHash } from 'node:crypto';
-import { cp, mkdir } from 'node:fs/promises';
+import { cp, mkdir, rename } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { RunAnswer } from '@relay/contract/runs';
@@ -215,6 +215,20 @@ it("a frame comes in full depth: the 18 % patch of the chart is S-Log3's 420 of 
   );
   for (const value of patch) expect(Math.abs(value * 1023 - 420)).toBeLessThan(4);
   expect((await fetch(`${server.address}/clips/${await clipId('A001C003')}/frame?frame=99999`)).status).toBe(404);
+});
+
+it('a frame of an original that is away names the file, and what to do about its store', async () => {
+  const { home } = server.database;
+  const id = await clipId('A001C004');
+  const said = async (): Promise<unknown> => (await fetch(`${server.address}/clips/${id}/frame?frame=0`)).json();
+  const what = 'A001/A001C004.mov is not there (any more)';
+  const moved = async (from: string, remedy: string): Promise<void> => {
+    await rename(join(home, from), join(home, 'elsewhere'));
+    expect(await said()).toEqual({ error: { what, remedy } });
+    await rename(join(home, 'elsewhere'), join(home, from));
+  };
+  await moved('raid/cards/A001/A001C004.mov', 'See whether it is on Raid; look for what moved under Originals');
+  await moved('raid', 'Mount Raid, then look again');
 });
 
 it("a run bakes the chain from the cabinet's bytes, proves it by core, and lays the LUT beside the intermediate", async () => {

@@ -1,8 +1,8 @@
 import type { ClipDescription } from '@relay/core/clip/description';
 import { storeOr404, type Context } from '../context.ts';
-import { notThere } from '../http.ts';
+import { notThere, Refused } from '../http.ts';
 import { holding } from '@relay/work/disk/held';
-import { originalIn } from '@relay/work/disk/store';
+import { isThere, originalIn, type Store } from '@relay/work/disk/store';
 import { clip } from '../db/entities/clips.ts';
 
 /** A clip's files on this machine, in their order, held open, and its description. */
@@ -29,8 +29,20 @@ export async function withOriginal<T>(
   const paths = description.chapters.length > 0 ? description.chapters.map((chapter) => chapter.path) : [found.path];
   return holding(async (held) => {
     const files = await Promise.all(
-      paths.map((path) => originalIn(held, store, found.root, path).catch(() => Promise.reject(notThere(path)))),
+      paths.map((path) =>
+        originalIn(held, store, found.root, path).catch(async () => Promise.reject(await away(store, path))),
+      ),
     );
     return work({ files, description, modifiedAt: found.modifiedAt });
+  });
+}
+
+/** Why an original cannot be opened, by whether its store is there at all. */
+async function away(store: Store, path: string): Promise<Refused> {
+  return new Refused(404, {
+    what: `${path} is not there (any more)`,
+    remedy: (await isThere(store))
+      ? `See whether it is on ${store.name}; look for what moved under Originals`
+      : `Mount ${store.name}, then look again`,
   });
 }
