@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { gapsIn } from './gaps.ts';
 import type { Tree } from '../text/tree.ts';
-import { belongsTo, sidecarFacts } from './sidecar.ts';
+import { belongsTo, mayTellOf, sidecarFacts } from './sidecar.ts';
 
 const leaf = (name: string, text: string): Tree => ({ name, text, children: [] });
 const tree = (name: string, ...children: Tree[]): Tree => ({ name, text: '', children });
@@ -23,6 +23,15 @@ describe('sidecars', () => {
       'D004/ESSENCE/UNIT01/C0001_a_long_story.txt',
     ])
       expect([path, belongsTo(path, clip)]).toEqual([path, false]);
+  });
+
+  it('may tell of the clips of its own card, of all where it lies above the cards, and of one that it is named for', () => {
+    const told = (sidecar: string, clip: string): boolean => mayTellOf(sidecar, clip);
+    expect(told('D004/ESSENCE/META/card.xml', 'D004/ESSENCE/UNIT01/C0001.MXF')).toBe(true);
+    expect(told('D005/ESSENCE/META/card.xml', 'D004/ESSENCE/UNIT01/C0001.MXF')).toBe(false);
+    expect(told('day.xml', 'D004/ESSENCE/UNIT01/C0001.MXF')).toBe(true);
+    expect(told('notes/C0001.xml', 'C0001.MXF')).toBe(true);
+    expect(told('notes/C0002.xml', 'C0001.MXF')).toBe(false);
   });
 
   it('say reel, scene, take, camera, circled and note, in whatever case and prefix they are written', () => {

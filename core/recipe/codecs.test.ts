@@ -34,6 +34,11 @@ describe('codecs', () => {
     expect(codecRow(codec)).toMatchObject({ codecId, bitDepth, chroma, canHoldFields: fields, intra });
   });
 
+  it('hold full range and the matrix of BT.601 where JFIF (ITU-T T.871) says so: in Motion JPEG alone', () => {
+    const offered = videoCodecIds.flatMap((id): readonly VideoCodec[] => codecFamilies[id].offered);
+    expect(offered.filter((codec) => codecRow(codec).jpegSamples).map(({ id }) => id)).toEqual(['mjpeg']);
+  });
+
   it('ask for rasters that their chroma divides, and VC-5 for its own blocks', () => {
     const steps = (codec: VideoCodec): unknown => codecRow(codec).steps;
     expect(steps({ id: 'h264', quality: 21 })).toEqual({ widthStep: 2, heightStep: 2 });

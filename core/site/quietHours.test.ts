@@ -34,6 +34,9 @@ describe('quiet hours', () => {
         }
       }
     }
+    // A week from midnight on; today's is over at seven in the evening.
+    expect(quietStretches(office, now, 0)).toHaveLength(7);
+    expect(quietStretches(office, now + 7 * 60 * 60_000, 0)).toHaveLength(6);
     expect(quietStretches(null, now, 0)).toEqual([]);
     expect(quietStretches({ from: '07:00', until: '07:00' }, now, 0)).toEqual([]);
   });

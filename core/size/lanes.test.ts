@@ -44,6 +44,15 @@ describe('lanes against the clock', () => {
     expect(stretches([leg('r', { startedAt: 0, share: 0.01 })], 900, 2).byLeg.get('r')).toEqual({ start: 0, end: 900 });
   });
 
+  it('is told by legs that ended, and by those that are well under way', () => {
+    expect(pace([done], 20_000)).toBe(0.1);
+    // Half of its samples in eight seconds, of which an eighth were sampling and proving.
+    expect(pace([leg('r', { startedAt: 0, share: 0.5 })], 8_000)).toBeCloseTo((500 * 0.88) / 8_000, 12);
+    expect(pace([done, leg('r', { startedAt: 0, share: 0.05 })], 20_000)).toBe(0.1);
+    // No time has passed.
+    expect(pace([leg('r', { startedAt: 8_000, share: 0.5 })], 8_000)).toBeNull();
+  });
+
   it('never puts the end of a running leg into the past, and is silent when all is done', () => {
     const { byLeg } = stretches([done, leg('r', { startedAt: 0, share: 0.5 })], 60_000, 1);
     expect(byLeg.get('r')?.end).toBeGreaterThan(60_000);

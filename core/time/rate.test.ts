@@ -31,6 +31,13 @@ describe('cadence', () => {
     expect(findCadence(rounded, rational(1, 600))).toMatchObject({ constant: true, rate: { num: 30000, den: 1001 } });
   });
 
+  it('is constant up to one tick of a clock coarser than a tenth of a frame, and not up to two', () => {
+    // Four ticks a frame.
+    const ticks = Array.from({ length: 60 }, (_, n) => n * 4);
+    const off = (by: number) => findCadence(ticks.with(20, 80 + by), rational(1, 100))?.constant;
+    expect([off(1), off(-1), off(2), off(-2)]).toEqual([true, true, false, false]);
+  });
+
   it('is not constant when frames wander, and says between what', () => {
     const ticks = [0, 3000, 6100, 9000, 12400, 15000, 18050];
     const cadence = findCadence(ticks, rational(1, 90000));

@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { unwrap } from '../../result.ts';
 import { rational } from '../../time/rational.ts';
 import type { ReadCut } from '../cut.ts';
+import { reelIn } from './media.ts';
 import { readOtio } from './read.ts';
 
 // Shapes are those of OpenTimelineIO's published schema (Timeline.1, Stack.1, Track.1, Clip.1 and .2, Gap.1, Transition.1,
@@ -222,5 +223,14 @@ describe("OpenTimelineIO's JSON", () => {
     ]);
     for (const text of ['', '{', '[]', '{"OTIO_SCHEMA":"Clip.1"}', 'null', '"x"'])
       expect(readOtio(text, { given: null }).ok).toBe(false);
+  });
+});
+
+describe('a reel in metadata', () => {
+  it('is whatever program keeps one under reel or reel_name, three deep, and not where it is empty', () => {
+    expect(reelIn({ some: { note: 'B001', reel: '' }, other: { Reel_Name: 'A001' } })).toBe('A001');
+    expect(reelIn({ note: 'B001', surreal: 'B002', some: { deeper: { reel: 'A002' } } })).toBe('A002');
+    expect(reelIn({ a: { b: { c: { reel: 'A003' } } } })).toBeNull();
+    expect(reelIn(null)).toBeNull();
   });
 });
