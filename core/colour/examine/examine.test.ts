@@ -78,6 +78,38 @@ describe('a LUT, examined', () => {
     expect(rules(each(smooth)).filter((rule) => rule !== 'madeForLog')).toEqual([]);
   });
 
+  it('says that colours fold where a matrix turns them inside out, by the sign of its determinant', () => {
+    const mixed = ([a, b, c]: readonly number[][]): LutFile =>
+      cubeOf((rgb) => {
+        const by = (row: number[] = []): number => row.reduce((sum, one, at) => sum + one * (rgb[at] as number), 0);
+        const out = [by(a), by(b), by(c)];
+        out.forEach((value, at) => (rgb[at] = value));
+      }, 9);
+    // Determinants 0.26, 0.22 and 0.27; with two rows changed about, the same below nothing.
+    const matrices = [
+      [
+        [0.6, 0.3, 0.1],
+        [0.1, 0.7, 0.2],
+        [0.2, 0.1, 0.7],
+      ],
+      [
+        [0.7, 0.2, 0.1],
+        [0.3, 0.6, 0.1],
+        [0.1, 0.25, 0.65],
+      ],
+      [
+        [0.5, 0.1, 0.4],
+        [0.2, 0.7, 0.1],
+        [0, 0.2, 0.8],
+      ],
+    ];
+    for (const [a = [], b = [], c = []] of matrices) {
+      expect(rules(mixed([a, b, c]))).not.toContain('folds');
+      expect(rules(mixed([b, a, c]))).toContain('folds');
+      expect(rules(mixed([a, c, b]))).toContain('folds');
+    }
+  });
+
   it('says that it goes beyond a file only where more is cut off than rounding', () => {
     // From 22 codes below black, and from a tenth above white; chosen.
     const beyond = [-0.03, -0.01].map((low) => rules(each((x) => low + x * (1 - low))).includes('beyondRange'));
