@@ -1,6 +1,7 @@
 // Small faults, put into the sources one at a time, and whether a test notices: `npm run mutants -- core --count 40`.
-// Which are drawn is told by the seed; `--from 12` goes on with the thirteenth of them. Faults that change nothing anybody could see are among them, so that no share is a
-// hundred percent. The sources are changed where they lie, one file at a time, and put back; the tree must be clean.
+// Which are drawn is told by the seed; `--from 12` goes on with the thirteenth of them. Faults that change nothing anybody
+// could see are among them, so that no share is a hundred percent. The sources are changed where they lie, one file at a
+// time, and put back; the tree must be clean.
 import { execFileSync, spawn } from 'node:child_process';
 import { once } from 'node:events';
 import { readFileSync, writeFileSync } from 'node:fs';

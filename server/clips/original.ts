@@ -42,7 +42,7 @@ async function away(store: Store, path: string): Promise<Refused> {
   return new Refused(404, {
     what: `${path} is not there (any more)`,
     remedy: (await isThere(store))
-      ? `See whether it is on ${store.name}; look for what moved under Originals`
+      ? `See whether it is on ${store.name}; look for what moved under Arrivals, Originals`
       : `Mount ${store.name}, then look again`,
   });
 }

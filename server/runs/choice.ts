@@ -199,8 +199,8 @@ async function sampled(
 }
 
 /**
- * Starts a run; what nobody had decided is answered by whoever starts it. Answers the run without its legs: of ten
- * thousand clips they take as long to read as a second of writing.
+ * Starts a run; what nobody had decided is answered by whoever starts it. Answers the run without its legs: to read
+ * ten thousand took half a second, and the page asks for them itself.
  */
 export async function beginChoice(tools: Tools, production: string, order: RunOrder): Promise<RunLine | null> {
   const { db, boss } = tools;

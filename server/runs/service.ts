@@ -192,7 +192,7 @@ async function writeLegs(
     const next = await laidOut(rows.slice(at, at + lot), legs.slice(at, at + lot));
     made.push(...(await writing));
     writing = writeLot(tx, next);
-    // Said again where it is waited for: until then nobody listens.
+    // That it was refused is thrown where it is waited for, above; until then nobody would listen.
     writing.catch(() => undefined);
   }
   made.push(...(await writing));
