@@ -227,7 +227,10 @@ it('a frame of an original that is away names the file, and what to do about its
     expect(await said()).toEqual({ error: { what, remedy } });
     await rename(join(home, 'elsewhere'), join(home, from));
   };
-  await moved('raid/cards/A001/A001C004.mov', 'See whether it is on Raid; look for what moved under Arrivals, Originals');
+  await moved(
+    'raid/cards/A001/A001C004.mov',
+    'See whether it is on Raid; look for what moved under Arrivals, Originals',
+  );
   await moved('raid', 'Mount Raid, then look again');
 });
 
