@@ -1,4 +1,5 @@
 import { defineConfig } from 'vitest/config';
+import { LongestFirst } from './testing/longestFirst.ts';
 import { watForVite } from './watModules.mjs';
 
 /** Tests of what takes long, or of who waits for whom: nothing may run beside them. */
@@ -24,6 +25,7 @@ const slow = {
 /** Groups run one after the other, the files of a group as many at a time as it says: two cores are meant. */
 export default defineConfig({
   test: {
+    sequence: { sequencer: LongestFirst },
     projects: [
       {
         plugins: [watForVite],
@@ -32,6 +34,8 @@ export default defineConfig({
           include: ['{core,contract,web,demo,testing}/**/*.test.{ts,tsx}'],
           testTimeout: 120_000,
           maxWorkers: 2,
+          // Nothing in them outlives a test: what they import is read once for all files.
+          isolate: false,
           sequence: { groupOrder: 0 },
         },
       },
@@ -67,7 +71,7 @@ export default defineConfig({
           name: 'alone',
           globalSetup: ['testing/preparedSite.ts'],
           include: alone,
-          maxWorkers: 1,
+          maxWorkers: 2,
           sequence: { groupOrder: 3 },
         },
       },
