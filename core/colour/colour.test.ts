@@ -71,6 +71,15 @@ describe('curves', () => {
     expect(curves.filter(({ id, light }) => light === 'scene' && !held(id)).map(({ id }) => id)).toEqual([]);
   });
 
+  it('have LogC4 below black as it is specified: the slope s from the light t on', () => {
+    // ARRI, LogC4 specification 2022: s and t in figures, from memory.
+    const [s, t] = [0.113597208610589, -0.0180569961199113];
+    const logc4 = curves.find((one) => one.id === 'logc4');
+    expect(logc4?.toLinear(0)).toBeCloseTo(t, 12);
+    expect(logc4?.toLinear(-1)).toBeCloseTo(t - s, 12);
+    expect(logc4?.fromLinear(t - s / 2)).toBeCloseTo(-0.5, 12);
+  });
+
   it('have S-Log3 and S-Log2 at 598 and 582 for 90 % (published tables)', () => {
     expect(Math.round((curves.find((one) => one.id === 'slog3')?.fromLinear(0.9) ?? 0) * 1023)).toBe(598);
     expect(Math.round((curves.find((one) => one.id === 'slog2')?.fromLinear(0.9) ?? 0) * 1023)).toBe(582);

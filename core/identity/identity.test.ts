@@ -160,6 +160,21 @@ describe('CSV', () => {
     expect(read.rows.map((line) => line.clip)).toEqual(['2']);
   });
 
+  it('says what it looked for where no clip is called so: the path, else the name, else the number', () => {
+    const read = rows('clip,path,id,take\nC9,gone.mov,7,1\nC9,,7,1\n,,7,1\n,,,1\n');
+    expect(read.refused.map(({ why }) => why)).toEqual([
+      'no clip here is called gone.mov',
+      'no clip here is called C9',
+      'no clip here is called 7',
+      'no clip here is called nothing',
+    ]);
+  });
+
+  it('takes a row whose cells beyond the headings are empty', () => {
+    const read = rows('path,take\na/C1.mov,1, ,\n');
+    expect([read.rows.length, read.refused]).toEqual([1, []]);
+  });
+
   it('that cannot be read at all says so', () => {
     expect(parseCsv('a,"b').ok).toBe(false);
     expect(identityRows([['x', 'y']], known).ok).toBe(false);

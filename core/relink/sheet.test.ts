@@ -41,6 +41,20 @@ it('writes CSV that survives quotes, commas and cells a spreadsheet would run', 
   expect(line?.startsWith('"\'=cmd,""x""",A001,\'+1,')).toBe(true);
 });
 
+it('counts no frames and knows no rate of what is of sound alone', () => {
+  const plan = unwrap(planLeg(sampleClip(), finishAndCut));
+  const heard = { ...plan, original: { ...plan.original, video: null } };
+  expect(relinkRow(heard, plan.outputs[0] as OutputPlan, placed, 'card')).toMatchObject({
+    frames: 0,
+    rate: '',
+    rateFraction: '',
+    originalFrames: 0,
+    originalRate: '',
+    originalRaster: '',
+    raster: '',
+  });
+});
+
 it('writes a drift to either side as the number that it is, and nothing that begins like a formula in whatever script', () => {
   const clip = sampleClip({ path: 'A001/＝x.mov', stem: '＝x', reel: '\u200b=1' });
   const plan = unwrap(planLeg(clip, finishAndCut));
