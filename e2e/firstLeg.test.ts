@@ -90,7 +90,6 @@ describe('the first ten minutes', () => {
 
     const first = await until('a leg under way', running);
     await kill('workerPid');
-    const again = Date.now();
     await until('the killed leg taken up again', async () =>
       (await run()).legLines.find(
         (leg) =>
@@ -99,7 +98,6 @@ describe('the first ten minutes', () => {
           leg.startedAt !== first.startedAt,
       ),
     );
-    expect((Date.now() - again) / 1000).toBeLessThan(30);
 
     await until('a leg under way', running);
     await kill('databasePid');
