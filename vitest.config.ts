@@ -2,7 +2,7 @@ import { defineConfig } from 'vitest/config';
 import { LongestFirst } from './testing/longestFirst.ts';
 import { watForVite } from './watModules.mjs';
 
-/** Tests of what takes long, or of who waits for whom: nothing may run beside them. */
+/** Tests of what takes long, or of who waits for whom: half of the machine is theirs. */
 const alone = [
   'media/leg/stall.test.ts',
   'work/disk/quiet.test.ts',

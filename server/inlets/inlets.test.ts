@@ -103,6 +103,8 @@ describe('an inlet', () => {
         'vfr',
         '-c:v',
         'libx264',
+        '-preset',
+        'superfast',
         '-crf',
         '12',
         still,

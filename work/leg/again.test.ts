@@ -36,6 +36,8 @@ beforeAll(async () => {
     'sine=d=1:r=48000',
     '-c:v',
     'libx264',
+    '-preset',
+    'superfast',
     '-pix_fmt',
     'yuv420p',
     '-c:a',

@@ -38,6 +38,8 @@ beforeAll(async () => {
     '25',
     '-c:v',
     'libx264',
+    '-preset',
+    'superfast',
     '-crf',
     '12',
     '-pix_fmt',
