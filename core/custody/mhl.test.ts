@@ -19,6 +19,19 @@ describe('a manifest', () => {
     expect(wrong(list(hash('/etc/passwd')))).toContain('the path "/etc/passwd" ');
   });
 
+  it('says what each checksum was for: first made, found again, or found to differ', () => {
+    const acted = (action: string): unknown => {
+      const read = readMhl(list(hash('A001/one.mov').replace('original', action)), 1);
+      return read.ok ? read.value.entries[0]?.action : read.problem;
+    };
+    expect(['original', 'verified', 'failed', 'new'].map(acted)).toEqual([
+      'original',
+      'verified',
+      'failed',
+      'original',
+    ]);
+  });
+
   it('with a path far too long names its first 200 letters', () => {
     const said = wrong(list(hash(`../${'x'.repeat(900)}`))) ?? '';
     expect(said.slice(0, 'the path "../'.length)).toBe('the path "../');

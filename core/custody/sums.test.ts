@@ -20,7 +20,8 @@ describe('which hash a bare sum is', () => {
     [`XXH3 (a.mov) = ${hex(16)}`, 'card.xxh64', 'xxh3'],
     [`MD5 (a.mov) = ${hex(32)}`, 'card.xxh128', 'md5'],
   ])('%s in %s is %s', (line, list, name) => {
-    expect(Object.keys(hashes(line, list) ?? {})).toEqual([name]);
+    // The sum itself is one run of these digits.
+    expect(hashes(line, list)).toEqual({ [name]: /(?:ab)+/.exec(line)?.[0] });
   });
 
   it('is not guessed for other lengths', () => {

@@ -51,6 +51,15 @@ describe('what is written beside a hand-off', () => {
     expect(text.replaceAll('\r\n', '')).not.toContain('\n');
   });
 
+  it('counts what is in it, most of a kind first, and breaks its lines before the 79th letter', () => {
+    const others = Array.from({ length: 4 }, (_, n) => relinkRow({ output: `proxy/${n}.mov`, rate: '25' }));
+    const all = [...rows, ...others];
+    const text = textOf(textsOf({ ...usual, rows: all }, new Set(all.map(({ output }) => output))), 'READ ME.txt');
+    expect(text).toContain('RATES\r\n  4 × 25\r\n  3 × 24\r\n');
+    const longest = Math.max(...text.split('\r\n').map((line) => line.length));
+    expect([longest > 70, longest <= 78]).toEqual([true, true]);
+  });
+
   it('has every clip once in OpenTimelineIO, its files relative to the drive and by role', () => {
     const all = JSON.parse(textOf(textsOf(usual, new Set(rows.map(({ output }) => output))), 'clips.otio')) as {
       OTIO_SCHEMA: string;

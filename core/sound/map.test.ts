@@ -27,7 +27,10 @@ describe('channel maps', () => {
 
   it('fold 5.1 by ITU-R BS.775-4, table 2, brought down so that it never clips', () => {
     const [pair] = unwrap(soundMatrix([track(6, '5.1')], { kind: 'fold', to: 'stereo' })) ?? [];
-    const [left] = pair?.channels ?? [];
+    const [left, right] = pair?.channels ?? [];
+    // The right is the left's mirror: channels are L R C LFE Ls Rs.
+    const mirrored = left?.map(({ channel, gain }) => ({ channel: [1, 0, 2, 3, 5, 4][channel], gain }));
+    expect(right).toEqual(mirrored);
     const gains = Object.fromEntries((left ?? []).map(({ channel, gain }) => [channel, gain]));
     // Left 1, centre and left surround 0.7071 of it; the LFE is left out.
     expect((gains[2] ?? 0) / (gains[0] ?? 1)).toBeCloseTo(minus3dB, 12);

@@ -4,11 +4,13 @@ import { conversion } from '../convert.ts';
 import { pqToNits } from '../curves/pq.ts';
 import { between } from '../gamut.ts';
 import { gamuts } from '../gamuts.ts';
+import { bt709 } from '../gamuts/bt709.ts';
 import { bt2020 } from '../gamuts/bt2020.ts';
 import { deltaHItp, toIctcp } from '../ictcp.ts';
 import { apply, type Triplet } from '../matrix.ts';
 import { compile, evaluate } from '../ops/compile.ts';
 import { colourState } from '../states.ts';
+import { compileEstuary } from './estuary.ts';
 import { hdrTone, sceneWhite, sdrTone, toneOf } from './tone.ts';
 
 const to = (target: string, from = 'linear-bt2020') =>
@@ -91,6 +93,34 @@ describe('the rendering estuary', () => {
       }
     }
     expect(worst).toBeLessThan(0.5);
+  });
+
+  it('draws in what the display cannot show without a kink: chroma rises ever more slowly, never at once', () => {
+    const rendered = compileEstuary([1, 0, 0, 0, 1, 0, 0, 0, 1], between(bt2020, bt709), sdrTone);
+    const steps = 4000;
+    let worst = 0;
+    for (const corner of [
+      [1, 0.1, 0.1],
+      [0.1, 1, 0.1],
+      [0.1, 0.1, 1],
+      [1, 1, 0.1],
+      [0.1, 1, 1],
+      [1, 0.1, 1],
+    ]) {
+      const chromaAt = (share: number): number => {
+        const rgb = Float64Array.from(corner, (x) => 0.18 * (0.4 + share * (x - 0.4)));
+        rendered(rgb);
+        const light = Float64Array.from(apply(between(bt709, bt2020), [...rgb] as unknown as Triplet), (x) => x * 100);
+        toIctcp(light);
+        return Math.hypot(light[1] as number, light[2] as number);
+      };
+      const chromas = Array.from({ length: steps + 1 }, (_, i) => chromaAt(i / steps) * steps);
+      const slopes = chromas.slice(1).map((chroma, i) => chroma - (chromas[i] as number));
+      // Relative to how fast chroma rises where nothing is drawn in.
+      for (let i = 200; i + 1 < slopes.length; i += 1)
+        worst = Math.max(worst, Math.abs((slopes[i + 1] as number) - (slopes[i] as number)) / (slopes[200] as number));
+    }
+    expect(worst).toBeLessThan(0.05);
   });
 
   it('gives nothing that the display cannot show', () => {
