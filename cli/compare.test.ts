@@ -1,7 +1,7 @@
 import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { beforeAll, describe, expect, it } from 'vitest';
-import { call, relay, scratchFolder } from '../testing/commands.ts';
+import { call, quickH264, relay, scratchFolder } from '../testing/commands.ts';
 
 /** `relay compare` held against FFmpeg's own psnr and ssim of the same files. */
 
@@ -22,36 +22,10 @@ beforeAll(async () => {
     string,
   ];
   const noise = 'testsrc2=s=640x360:r=30:d=2,noise=alls=8:allf=t';
-  await ffmpeg(
-    '-f',
-    'lavfi',
-    '-i',
-    noise,
-    '-c:v',
-    'libx264',
-    '-preset',
-    'superfast',
-    '-qp',
-    '0',
-    '-pix_fmt',
-    'yuv420p',
-    original,
-  );
-  await ffmpeg('-i', original, '-c:v', 'libx264', '-preset', 'superfast', '-crf', '30', '-bf', '2', copy);
+  await ffmpeg('-f', 'lavfi', '-i', noise, ...quickH264, '-qp', '0', '-pix_fmt', 'yuv420p', original);
+  await ffmpeg('-i', original, ...quickH264, '-crf', '30', '-bf', '2', copy);
   // Every fifth frame left out, as a conform from 30 to 24 that holds does it.
-  await ffmpeg(
-    '-i',
-    original,
-    '-vf',
-    'fps=24:round=up',
-    '-c:v',
-    'libx264',
-    '-preset',
-    'superfast',
-    '-crf',
-    '20',
-    slower,
-  );
+  await ffmpeg('-i', original, '-vf', 'fps=24:round=up', ...quickH264, '-crf', '20', slower);
 });
 
 interface Answer {
@@ -109,19 +83,7 @@ describe('relay compare', () => {
 
   it('sees a colour that is off where PSNR is high, by ΔE ITP', async () => {
     const tinted = join(folder, 'tinted.mov');
-    await ffmpeg(
-      '-i',
-      original,
-      '-vf',
-      'lutyuv=v=val+6',
-      '-c:v',
-      'libx264',
-      '-preset',
-      'superfast',
-      '-qp',
-      '0',
-      tinted,
-    );
+    await ffmpeg('-i', original, '-vf', 'lutyuv=v=val+6', ...quickH264, '-qp', '0', tinted);
     const off = await compare(original, tinted, '--measure', 'ditp', '--every', '20');
     expect(off.answer.seen.map(({ frame }) => frame)).toEqual([0, 20, 40]);
     expect(off.answer.ditp.mean).toBeGreaterThan(2);
@@ -129,11 +91,11 @@ describe('relay compare', () => {
 
   it('refuses what has another shape, and says how many frames of a copy have no counterpart', async () => {
     const narrow = join(folder, 'narrow.mov');
-    await ffmpeg('-i', original, '-vf', 'crop=480:360', '-c:v', 'libx264', '-preset', 'superfast', narrow);
+    await ffmpeg('-i', original, '-vf', 'crop=480:360', ...quickH264, narrow);
     const refused = await relay('compare', original, narrow);
     expect([refused.code, refused.stderr]).toEqual([2, expect.stringContaining('have not one shape') as string]);
     const cut = join(folder, 'cut.mov');
-    await ffmpeg('-i', original, '-frames:v', '40', '-c:v', 'libx264', '-preset', 'superfast', cut);
+    await ffmpeg('-i', original, '-frames:v', '40', ...quickH264, cut);
     const { code, answer } = await compare(cut, copy);
     expect([code, answer.measured, answer.missing]).toEqual([1, 40, 20]);
   });

@@ -35,6 +35,9 @@ export function relay(...args: string[]): Promise<Spoken> {
   return call(process.execPath, [built, ...args]);
 }
 
+/** Codes an original that a test makes by x264 in little time: how well it is coded is nothing that tests look at. */
+export const quickH264 = ['-c:v', 'libx264', '-preset', 'superfast'] as const;
+
 /** FFmpeg for making awkward files in tests; fails loudly. */
 export async function ffmpegMakes(...args: string[]): Promise<void> {
   const { code, stderr } = await call('ffmpeg', ['-v', 'error', '-y', ...args]);

@@ -6,7 +6,7 @@ import type { InletDefinition, InletLine } from '@relay/contract/inlets';
 import type { RunAnswer, RunLine } from '@relay/contract/runs';
 import { emptyChain, type Chain } from '@relay/core/colour/chain/chain';
 import type { LegPlan } from '@relay/core/recipe/legPlan';
-import { ffmpegMakes } from '../../testing/commands.ts';
+import { ffmpegMakes, quickH264 } from '../../testing/commands.ts';
 import { InletSite, proved } from '../../testing/inletSite.ts';
 import type { TestServer } from '../../testing/server.ts';
 import { pause } from '../../testing/site.ts';
@@ -96,19 +96,7 @@ describe('an inlet', () => {
     const still = join(night.clips, 'varies.mkv');
     await ffmpegMakes(
       ...['-f', 'lavfi', '-i', 'gradients=s=320x180:r=25:speed=0.15', '-frames:v', '12'],
-      ...[
-        '-vf',
-        'setpts=(N+0.6*gt(N\\,4)*lt(N\\,8))/25/TB',
-        '-fps_mode',
-        'vfr',
-        '-c:v',
-        'libx264',
-        '-preset',
-        'superfast',
-        '-crf',
-        '12',
-        still,
-      ],
+      ...['-vf', 'setpts=(N+0.6*gt(N\\,4)*lt(N\\,8))/25/TB', '-fps_mode', 'vfr', ...quickH264, '-crf', '12', still],
     );
     await copyFile(still, night.in('V.mkv'));
     const waits = await night.until('to decide', body.id, ({ things }) => things[0]?.waits.length === 1);

@@ -14,6 +14,7 @@ import { afterAll, beforeAll, expect, it } from 'vitest';
 import { runLeg } from './leg.ts';
 import type { LegResult } from './outcome.ts';
 import { openSheet } from './sheet.ts';
+import { quickH264 } from '../../testing/commands.ts';
 
 let folder: string;
 let out: string;
@@ -34,10 +35,7 @@ beforeAll(async () => {
     'lavfi',
     '-i',
     'sine=d=1:r=48000',
-    '-c:v',
-    'libx264',
-    '-preset',
-    'superfast',
+    ...quickH264,
     '-pix_fmt',
     'yuv420p',
     '-c:a',

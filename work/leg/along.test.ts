@@ -19,7 +19,7 @@ import { pictureFilters } from '@relay/media/leg/filters';
 import { ffmpeg } from '@relay/media/process/ffmpeg';
 import { runOwn as run } from '@relay/media/process/run';
 import { beforeAll, describe, expect, it } from 'vitest';
-import { ffmpegMakes, scratchFolder } from '../../testing/commands.ts';
+import { ffmpegMakes, quickH264, scratchFolder } from '../../testing/commands.ts';
 import { holding } from '../disk/held.ts';
 import { measureAlong } from './along.ts';
 import { legColour } from './colour.ts';
@@ -38,20 +38,7 @@ beforeAll(async () => {
   folder = await scratchFolder();
   await ffmpegMakes(
     ...['-f', 'lavfi', '-i', 'testsrc2=s=640x360:r=25:d=2,format=yuv420p,noise=alls=3:allf=t'],
-    ...[
-      '-f',
-      'lavfi',
-      '-i',
-      'sine=f=330:r=48000:d=2',
-      '-c:v',
-      'libx264',
-      '-preset',
-      'superfast',
-      '-crf',
-      '12',
-      '-pix_fmt',
-      'yuv420p',
-    ],
+    ...['-f', 'lavfi', '-i', 'sine=f=330:r=48000:d=2', ...quickH264, '-crf', '12', '-pix_fmt', 'yuv420p'],
     ...['-color_range', 'tv', '-colorspace', 'bt709', '-color_primaries', 'bt709', '-color_trc', 'bt709'],
     ...['-c:a', 'pcm_s16le', join(folder, name)],
   );
@@ -195,19 +182,7 @@ describe('an output along its length', () => {
     const faulty = join(folder, 'faulty.mov');
     await ffmpegMakes(
       ...['-i', whole, '-vf', "boxblur=6:enable='between(n,30,33)'", '-frames:v', '46'],
-      ...[
-        '-af',
-        "volume=0.5:enable='gt(t,1)'",
-        '-c:v',
-        'libx264',
-        '-preset',
-        'superfast',
-        '-crf',
-        '10',
-        '-c:a',
-        'pcm_s24le',
-        faulty,
-      ],
+      ...['-af', "volume=0.5:enable='gt(t,1)'", ...quickH264, '-crf', '10', '-c:a', 'pcm_s24le', faulty],
     );
     const [good, bad] = [await measured(plan, whole), await measured(plan, faulty)];
     expect(worstFrames(bad, 1)[0]?.frame).toBeGreaterThanOrEqual(30);

@@ -10,7 +10,7 @@ import type { RelinkRow } from '@relay/core/relink/sheet';
 import { unwrap } from '@relay/core/result';
 import { describeFile } from '@relay/media/describe/describe';
 import { beforeAll, describe, expect, it, vi } from 'vitest';
-import { ffmpegMakes, scratchFolder } from '../../testing/commands.ts';
+import { ffmpegMakes, quickH264, scratchFolder } from '../../testing/commands.ts';
 import { runLeg } from './leg.ts';
 import type { LegResult } from './outcome.ts';
 
@@ -24,19 +24,7 @@ beforeAll(async () => {
   await mkdir(temporary);
   vi.stubEnv('TMPDIR', temporary);
   source = join(folder, 'small.mov');
-  await ffmpegMakes(
-    '-f',
-    'lavfi',
-    '-i',
-    'testsrc2=s=320x180:r=25:d=0.2',
-    '-c:v',
-    'libx264',
-    '-preset',
-    'superfast',
-    '-pix_fmt',
-    'yuv420p',
-    source,
-  );
+  await ffmpegMakes('-f', 'lavfi', '-i', 'testsrc2=s=320x180:r=25:d=0.2', ...quickH264, '-pix_fmt', 'yuv420p', source);
 });
 
 async function planOf(colour: Chain): Promise<LegPlan> {
@@ -142,10 +130,7 @@ describe('a leg with a chain', () => {
       'lavfi',
       '-i',
       'smptehdbars=s=640x360:r=25:d=0.2',
-      '-c:v',
-      'libx264',
-      '-preset',
-      'superfast',
+      ...quickH264,
       '-qp',
       '0',
       '-pix_fmt',

@@ -21,6 +21,7 @@ import { runOwn as run } from '@relay/media/process/run';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { paintedClip } from '../../testing/paintedClip.ts';
 import { runLeg } from './leg.ts';
+import { quickH264 } from '../../testing/commands.ts';
 
 /** What two sides show beside each other, read back from the slates of what is played. */
 
@@ -264,17 +265,7 @@ it('a frame that stays long is shown from wherever it is begun, and as a still',
   const late = await run(ffmpeg, [
     ...['-v', 'error', '-y', '-i', join(folded, 'S009C001.mov'), '-an', '-fps_mode', 'passthrough'],
     // The tenth frame stays for half a second more.
-    ...[
-      '-vf',
-      "setpts='(N+if(gt(N,9),30,0))/(60000/1001)/TB'",
-      '-c:v',
-      'libx264',
-      '-preset',
-      'superfast',
-      '-crf',
-      '16',
-      join(folded, 'H.mp4'),
-    ],
+    ...['-vf', "setpts='(N+if(gt(N,9),30,0))/(60000/1001)/TB'", ...quickH264, '-crf', '16', join(folded, 'H.mp4')],
   ]);
   expect(late.code).toBe(0);
   const held = (await describeFile(join(folded, 'H.mp4'), 'H.mp4')) as ClipDescription;

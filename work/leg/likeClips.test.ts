@@ -15,6 +15,7 @@ import { runOwn } from '@relay/media/process/run';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { runLeg } from './leg.ts';
 import type { LegResult } from './outcome.ts';
+import { quickH264 } from '../../testing/commands.ts';
 
 let folder: string;
 const plans = new Map<string, LegPlan>();
@@ -23,16 +24,7 @@ const plans = new Map<string, LegPlan>();
 async function paint(name: string, noise: number): Promise<void> {
   const made = await runOwn(ffmpeg, [
     ...['-v', 'error', '-y', '-f', 'lavfi', '-i', 'testsrc2=s=320x180:r=25:d=1'],
-    ...[
-      '-vf',
-      `noise=alls=${noise}:allf=t:all_seed=7,format=yuv420p`,
-      '-c:v',
-      'libx264',
-      '-preset',
-      'superfast',
-      '-crf',
-      '16',
-    ],
+    ...['-vf', `noise=alls=${noise}:allf=t:all_seed=7,format=yuv420p`, ...quickH264, '-crf', '16'],
     ...['-movflags', '+faststart'],
     join(folder, name),
   ]);

@@ -21,6 +21,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { slates } from '../../testing/slates.ts';
 import { runLeg } from './leg.ts';
 import type { LegResult } from './outcome.ts';
+import { quickH264 } from '../../testing/commands.ts';
 
 let folder: string;
 const proxies: Recipe = {
@@ -145,8 +146,8 @@ describe('odd originals under conforms', () => {
 
   it.each([
     ['one.mxf', ['-an', '-c:v', 'mpeg2video', '-q:v', '2']],
-    ['one.ts', ['-an', '-c:v', 'libx264', '-preset', 'superfast']],
-    ['one.mov', ['-c:v', 'libx264', '-preset', 'superfast', '-c:a', 'pcm_s16le']],
+    ['one.ts', ['-an', ...quickH264]],
+    ['one.mov', [...quickH264, '-c:a', 'pcm_s16le']],
   ] as const)('one picture, from %s into every kind of wrapper', async (name, coding) => {
     const clip = await made(
       name,

@@ -13,6 +13,7 @@ import { ffmpeg, inputArguments } from '@relay/media/process/ffmpeg';
 import { runOwn as run } from '@relay/media/process/run';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { runLeg } from './leg.ts';
+import { quickH264 } from '../../testing/commands.ts';
 
 let folder: string;
 let clip: ClipDescription;
@@ -36,10 +37,7 @@ beforeAll(async () => {
     `trim=end_frame=1,loop=59:1,setpts=N/25/TB,scale=900:540:flags=bicubic,gblur=2.5,crop=${size.width}:${size.height}:x='100+n*0.6+7*sin(n*1.9)+4*sin(n*3.1)':y='80+6*sin(n*2.3)+3*cos(n*1.1)'`,
     '-r',
     '25',
-    '-c:v',
-    'libx264',
-    '-preset',
-    'superfast',
+    ...quickH264,
     '-crf',
     '12',
     '-pix_fmt',
