@@ -1,7 +1,7 @@
 // Small faults, put into the sources one at a time, and whether a test notices: `npm run mutants -- core --count 40`.
 // Which are drawn is told by the seed; `--from 12` goes on with the thirteenth of them. Faults that change nothing anybody
 // could see are among them, so that no share is a hundred percent. The sources are changed where they lie, one file at a
-// time, and put back; the tree must be clean.
+// time, and put back; the tree must be clean. `--again LOG` asks those again that a former run's words name as unnoticed.
 import { execFileSync, spawn } from 'node:child_process';
 import { once } from 'node:events';
 import { readFileSync, writeFileSync } from 'node:fs';
@@ -16,6 +16,7 @@ const { values, positionals } = parseArgs({
     count: { type: 'string', default: '100' },
     seed: { type: 'string', default: '1' },
     from: { type: 'string', default: '0' },
+    again: { type: 'string' },
   },
 });
 const floors = positionals.length > 0 ? positionals : ['core', 'work', 'server'];
@@ -94,12 +95,30 @@ const sources = git('ls-files', ...floors)
   .split('\n')
   .filter((path) => /\.tsx?$/.test(path) && !/\.test\.tsx?$|\.d\.ts$|\/migrations\/|\/entities\//.test(path));
 const all = sources.flatMap(faultsOf);
-const random = drawn(Number(values.seed));
-const wanted = Math.min(Number(values.count), all.length);
-const chosen = new Set();
-while (chosen.size < wanted) chosen.add(Math.floor(random() * all.length));
+
+/** Faults that a seed draws, by their places among all. */
+function drawnBy(seed) {
+  const random = drawn(seed);
+  const wanted = Math.min(Number(values.count), all.length);
+  const chosen = new Set();
+  while (chosen.size < wanted) chosen.add(Math.floor(random() * all.length));
+  return [...chosen];
+}
+
+/** Those that a former run named as unnoticed; two of one name on a line are both asked. */
+function unnoticedIn(log) {
+  const named = new Set(
+    readFileSync(log, 'utf8')
+      .split('\n')
+      .map((line) => / UNNOTICED +(.*)$/.exec(line)?.[1]),
+  );
+  return all.flatMap(({ path, what }, index) => (named.has(`${path}: ${what}`) ? [index] : []));
+}
+
+const chosen = values.again ? unnoticedIn(values.again) : drawnBy(Number(values.seed));
+const wanted = chosen.length;
 console.log(
-  `${all.length} faults in ${sources.length} files of ${floors.join(', ')}; ${wanted} drawn with seed ${values.seed}`,
+  `${all.length} faults in ${sources.length} files of ${floors.join(', ')}; ${wanted} ${values.again ? `unnoticed in ${values.again}` : `drawn with seed ${values.seed}`}`,
 );
 
 /** Whether a test of these projects notices what lies there now; a test that hangs does. */
@@ -127,7 +146,7 @@ for (const signal of ['SIGINT', 'SIGTERM'])
   });
 const unnoticed = [];
 let tried = 0;
-for (const index of [...chosen].slice(Number(values.from))) {
+for (const index of chosen.slice(Number(values.from))) {
   const { path, start, end, put, what } = all[index];
   const file = join(here, path);
   const text = readFileSync(file, 'utf8');
