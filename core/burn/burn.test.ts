@@ -238,7 +238,7 @@ describe('a layout on a raster', () => {
       burnt(across, { x: 10, y: 10, width: 10, height: 10 }, 0),
       burnt(null, { x: 0, y: 0, width: 9, height: 9 }, 0),
     ]).toEqual([true, false, false]);
-    // Turned about the frame's middle: what lies there lies opposite as well, and half of each edge is free.
+    // Turned about the frame's middle: what lies somewhere lies opposite as well.
     const lies = (x: number, y: number): boolean => burnt(across, { x, y, width: 40, height: 20 }, 0);
     let [drawn, free] = [0, 0];
     for (let x = 0; x < 1920; x += 40)

@@ -1,7 +1,7 @@
 import { expect, it } from 'vitest';
 import { wrappers } from './wrappers.ts';
 
-/** What travels in each wrapper beside pictures and sound, as those that are told of it in words. */
+/** What travels in a wrapper beside pictures and sound. */
 const keeps = ({ timecode, reel, colourTags, pixelAspect, layouts }: (typeof wrappers)['mov']): string =>
   Object.entries({ timecode, reel, colourTags, pixelAspect, layouts })
     .filter(([, kept]) => kept)

@@ -5,7 +5,8 @@ import { framesOfTicks, ticksOf, ticksPerSecond } from './ticks.ts';
 const film = rational(24000, 1001);
 
 it('a frame of every rate in use is a whole number of ticks', () => {
-  for (const rate of [rational(24), rational(25), rational(30), rational(50), rational(60), rational(120), film])
+  const whole = [24, 25, 30, 48, 50, 60, 120].map((n) => rational(n));
+  for (const rate of [...whole, film, rational(30_000, 1001), rational(60_000, 1001), rational(120_000, 1001)])
     expect((ticksPerSecond * rate.den) % rate.num, `${rate.num}/${rate.den}`).toBe(0);
   expect(ticksOf({ value: rational(1), rate: film })).toBe(29_429_400);
   expect(framesOfTicks(29_429_400 * 86_400, film)).toEqual({ frames: 86_400, whole: true });
