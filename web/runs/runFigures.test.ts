@@ -69,6 +69,9 @@ describe('the figures of a run', () => {
     expect(say(run([leg('a', { state: 'held' })]), 1)).toBe('1 leg held');
     expect(say(run([leg('a')], { notBefore: at(3600) }), 1)).toMatch(/^begins \d\d:\d\d/);
     expect(say(run([done('a', 0, 60)], { endedAt: at(60) }), 900)).toMatch(/^after 1 min/);
+    // Of its last leg the page hears a moment before it reads when the run ended.
+    expect(say(run([done('a', 0, 60)]), 61)).toBe('the last leg has ended');
+    expect(figured(run([done('a', 0, 60)]), 61).figures.open).toBe(true);
   });
 
   it('hold the likely end against the hour that was asked for', () => {

@@ -28,7 +28,7 @@ export interface NightPlan {
 
 /** What the page says of a run, worked out of its legs. Times in milliseconds since 1970. */
 export interface RunFigures {
-  /** Some leg waits or is under way. */
+  /** Some leg waits or is under way, or the run's end is not known yet: that its last leg ended is told a moment before. */
   open: boolean;
   count: (...states: LegState[]) => number;
   /** What the lanes are drawn over. */
@@ -52,7 +52,7 @@ function materialOf(leg: LegLine): number {
 
 export function runFigures(run: RunAnswer, plan: NightPlan, now: number): RunFigures {
   const legs = run.legLines;
-  const open = legs.some((leg) => openStates.includes(leg.state));
+  const open = legs.length > 0 && (run.endedAt === null || legs.some((leg) => openStates.includes(leg.state)));
   const begun = legs.flatMap(({ startedAt }) => (startedAt === null ? [] : [Date.parse(startedAt)]));
   const from = Math.min(...begun, Date.parse(run.createdAt));
   const last = Math.max(...[...plan.byLeg.values()].map((stretch) => stretch.end), open ? now : from + 1000);
@@ -75,6 +75,7 @@ export function runFigures(run: RunAnswer, plan: NightPlan, now: number): RunFig
 /** What is known of a run's end beside its hour. */
 export function sayReady(run: RunAnswer, { open, count, spent, readyAt }: RunFigures, now: number): string {
   if (!open) return `after ${saySpan(spent)}`;
+  if (count(...openStates) === 0) return 'the last leg has ended';
   if (run.notBefore && Date.parse(run.notBefore) > now) return `begins ${sayClock(new Date(run.notBefore))}`;
   if (readyAt) return `in ${saySpan((readyAt - now) / 1000)}`;
   return count('held') > 0 && count('waiting', 'running', 'proving') === 0
