@@ -148,6 +148,16 @@ describe("a drive's mark", () => {
     expect(read.ok && read.value).toEqual({ ...both });
   });
 
+  it('is read to 200,000 letters, of each word the first 200', () => {
+    const mark = (called: string, length: number): string => {
+      const text = JSON.stringify({ version: 1, receiver: 'x', called, handoffs: [] });
+      return text + ' '.repeat(length - text.length);
+    };
+    expect([readMark(mark('', 200_000)).ok, readMark(mark('', 200_001)).ok]).toEqual([true, false]);
+    const read = readMark(mark('y'.repeat(300), 400));
+    expect(read.ok && read.value.called).toBe('y'.repeat(200));
+  });
+
   it.each([
     '',
     '[]',

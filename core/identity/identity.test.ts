@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { unwrap } from '../result.ts';
 import { csvCell, csvLine, identityRows, parseCsv } from './csv.ts';
-import { identityOf } from './identity.ts';
+import { identityFields, identityOf, identityProblem } from './identity.ts';
 import { applyPattern, countClashes, parsePattern, type PatternFacts } from './pattern.ts';
 
 describe('identity', () => {
@@ -15,6 +15,25 @@ describe('identity', () => {
     });
     expect(identityOf({}, {}, { reel: 'F1' }).reel).toBe('F1');
     expect(identityOf({ circled: false }, { circled: true }, { reel: null }).circled).toBe(false);
+  });
+
+  it('takes so many characters of each field, in whatever script, and of one line', () => {
+    // 32 of a reel are kept by MXF and edit lists (common practice, no source); the others are ours.
+    for (const [field, most] of [
+      ['reel', 32],
+      ['scene', 32],
+      ['take', 16],
+      ['camera', 16],
+      ['note', 400],
+    ] as const) {
+      expect(identityProblem(field, '𝄞'.repeat(most))).toBeNull();
+      expect(identityProblem(field, '𝄞'.repeat(most + 1))).toBe(`at most ${most} characters`);
+    }
+    for (const field of identityFields)
+      expect(['a\nb', 'a\u0000', '\u001f', '\u007f'].map((value) => identityProblem(field, value) === null)).toEqual([
+        ...[false, false],
+        ...[false, false],
+      ]);
   });
 });
 

@@ -40,6 +40,11 @@ describe('conforms', () => {
   });
 
   it('says no to pulldown of other rates, to relabelling what varies, and to no rate', () => {
+    const phases = [-1, 0, 4, 5, 1.5].map(
+      (phase) =>
+        planConform(at(rational(30_000, 1001), 50), { kind: 'pulldown-out', phase, timecode: 'as labelled' }).ok,
+    );
+    expect(phases).toEqual([false, true, true, false, false]);
     expect(planConform(at(rational(25), 50), { kind: 'pulldown-out', phase: 0, timecode: 'as labelled' }).ok).toBe(
       false,
     );

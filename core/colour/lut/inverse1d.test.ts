@@ -22,6 +22,9 @@ it('the way back begins and ends where a table with flat ends does, to either si
     ...[0.5, 0.6, 0.7],
     ...[0.8, 0.8],
   ]);
+  // Of two flat points, too, the one beside the slope is taken.
+  const short = table(0, 0, 0.5, 1, 1);
+  expect([0, 0.5, 1].map((value) => back(short, value))).toEqual([0.25, 0.5, 0.75]);
   const falling = table(1, 1, 0.5, 0, 0, 0);
   expect([-1, 0, 0.25, 0.5, 0.75, 1, 2].map((value) => back(falling, value))).toEqual([
     ...[0.6, 0.6],

@@ -18,6 +18,8 @@ it('writes a list as lists are written: a transition in two lines, black from no
     '003 BL       V     C        00:00:00:00 00:00:01:12 01:00:06:00 01:00:07:12',
     '004 S009     AA/V  C        12:00:00:00 12:00:02:00 01:00:07:12 01:00:08:12',
     'M2   S009     050.0 12:00:00:00',
+    '005 S009     A     C        12:00:10:00 12:00:11:00 01:00:08:12 01:00:09:12',
+    'AUD  3',
     '',
   ].join('\r\n');
   expect(writeEdl(unwrap(readEdl(list, { given: rational(25) })).cut)).toBe(list);
